@@ -1,0 +1,20 @@
+package cli
+
+import (
+	"os"
+
+	"golang.org/x/term"
+)
+
+// terminal tells whether f is a terminal, and how wide it is.
+func terminal(f *os.File) (color bool, width int) {
+	fd := int(f.Fd())
+	if !term.IsTerminal(fd) {
+		return false, 0
+	}
+	width, _, err := term.GetSize(fd)
+	if err != nil {
+		width = 0
+	}
+	return true, width
+}

@@ -1,0 +1,355 @@
+package compare
+
+import (
+	"fmt"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/shape"
+	"oldledger/core/source"
+)
+
+// body compares the request bodies of an operation.
+func (c *comparer) body(m match) {
+	a, b := m.old.Body, m.new.Body
+	key := m.key()
+	clientSends := m.old.Direction == contract.ClientCalls
+	add := func(f *finding, detail string) {
+		f.operation, f.reach = key, []string{key}
+		if f.at == "" {
+			f.at = "request body"
+		}
+		c.add(f, detail)
+	}
+	switch {
+	case a == nil && b == nil:
+		return
+	case a == nil:
+		f := &finding{kind: "request.body-added", backward: Safe, forward: Hazard, title: m.new.Name() + " reads a request body", why: "it may be left out; after a rollback it is ignored", new: b.Node}
+		if b.Required == clientSends && b.Required {
+			f.kind, f.backward, f.title, f.why = "request.body-required", Breaking, m.new.Name()+" must now have a request body", "a request without a body is refused"
+			f.witnesses = []*Witness{{Direction: Backward, Operation: key, Position: "request body"}}
+		}
+		add(f, key)
+		return
+	case b == nil:
+		f := &finding{kind: "request.body-removed", backward: Hazard, forward: Safe, title: m.new.Name() + " no longer reads a request body", why: "what clients send in it is ignored", old: a.Node}
+		if a.Required && clientSends {
+			f.forward = Breaking
+			f.witnesses = []*Witness{{Direction: Forward, Operation: key, Position: "request body"}}
+		}
+		add(f, key)
+		return
+	}
+	c.bodyWords(key, "request", "request body", a.Description, b.Description, a.Node, b.Node)
+	if a.Required != b.Required {
+		strict := Backward
+		f := &finding{kind: "request.body-became-required", backward: Breaking, forward: Safe, title: "a request body must now be sent", why: "a request without a body is refused", old: a.Node, new: b.Node}
+		if a.Required == clientSends {
+			f.backward, f.forward = Safe, Breaking
+			strict = Forward
+		}
+		if a.Required {
+			f.kind, f.title, f.why = "request.body-became-optional", "the request body may now be left out", "after a rollback a request without a body is refused"
+		}
+		f.witnesses = []*Witness{{Direction: strict, Operation: key, Position: "request body"}}
+		add(f, "")
+	}
+	c.contents(content{
+		operation: key, prefix: "request", label: "request body", role: requestRole(m.old),
+		old: a.Content, new: b.Content, oldNode: a.Node, newNode: b.Node,
+	})
+}
+
+// content is a set of media types on both sides of one position.
+type content struct {
+	operation, prefix, label string
+	role                     shape.Role
+	old, new                 []*contract.Media
+	oldNode, newNode         *source.Node
+}
+
+func (c *comparer) bodyWords(operation, prefix, label, was, is string, old, new *source.Node) {
+	if was == is {
+		return
+	}
+	c.add(&finding{
+		kind: prefix + ".wording-changed", operation: operation, at: label, reach: []string{operation},
+		title: "the description of the " + label + " has changed", old: old, new: new,
+	}, "")
+}
+
+// contents compares media types: matched ones by their schemas, the rest as added or removed.
+func (c *comparer) contents(ct content) {
+	at := func(t string) string { return ct.label + ", " + t }
+	for _, x := range ct.old {
+		if y := findMedia(ct.new, x.Type); y != nil {
+			c.media(ct, x, y)
+			continue
+		}
+		f := &finding{
+			kind: ct.prefix + ".media-type-removed", operation: ct.operation, at: at(x.Type), reach: []string{ct.operation},
+			title: fmt.Sprintf("%s is no longer offered as %s", ct.label, x.Type), old: x.Node, new: ct.newNode,
+		}
+		f.backward, f.forward, f.why = Breaking, Safe, "clients that send "+x.Type+" are turned away"
+		if !ct.role.Request {
+			f.why = "clients that read " + x.Type + " are answered in another type"
+		}
+		if wide := covering(ct.new, x.Type); wide != nil {
+			// A range takes its place: requests lose nothing, answers may be of more types than before.
+			f.kind, f.title = ct.prefix+".media-type-widened", fmt.Sprintf("%s is now %s, was %s", ct.label, wide.Type, x.Type)
+			f.backward, f.forward, f.why, f.new = Safe, Breaking, "after a rollback the other types of the range are refused", wide.Node
+			if !ct.role.Request {
+				f.backward, f.forward, f.why = Hazard, Safe, "clients may receive types of the range that they never saw"
+			}
+			c.visit(c.mediaPosition(ct, x, wide))
+		} else if narrow := coveredBy(ct.new, x.Type); narrow != nil {
+			f.kind, f.title, f.new = ct.prefix+".media-type-narrowed", fmt.Sprintf("%s is now %s, was %s", ct.label, narrow.Type, x.Type), narrow.Node
+			f.backward, f.forward, f.why = Breaking, Safe, "requests of the other types of the range are refused"
+			if !ct.role.Request {
+				f.backward, f.forward, f.why = Safe, Hazard, "after a rollback clients may receive other types of the range"
+			}
+			c.visit(c.mediaPosition(ct, x, narrow))
+		}
+		c.mediaWitness(ct, f, x.Type)
+		c.add(f, x.Type)
+	}
+	for _, y := range ct.new {
+		if findMedia(ct.old, y.Type) != nil || covering(ct.old, y.Type) != nil || coveredBy(ct.old, y.Type) != nil {
+			continue
+		}
+		f := &finding{
+			kind: ct.prefix + ".media-type-added", backward: Safe, forward: Breaking, operation: ct.operation, at: at(y.Type), reach: []string{ct.operation},
+			title: fmt.Sprintf("%s is also offered as %s", ct.label, y.Type), why: "nobody has to use it; after a rollback clients that do are turned away",
+			old: ct.oldNode, new: y.Node,
+		}
+		c.mediaWitness(ct, f, y.Type)
+		c.add(f, y.Type)
+	}
+}
+
+func (c *comparer) mediaWitness(ct content, f *finding, t string) {
+	for _, d := range []Direction{Backward, Forward} {
+		if grade := map[Direction]Grade{Backward: f.backward, Forward: f.forward}[d]; grade == Breaking {
+			f.witnesses = append(f.witnesses, &Witness{Direction: d, Operation: ct.operation, Position: ct.label + " " + t})
+		}
+	}
+}
+
+func coveredBy(list []*contract.Media, r string) *contract.Media {
+	for _, m := range list {
+		if mediaCovers(r, m.Type) {
+			return m
+		}
+	}
+	return nil
+}
+
+func (c *comparer) mediaPosition(ct content, x, y *contract.Media) *position {
+	return &position{
+		operation: ct.operation, prefix: ct.prefix, label: ct.label + " " + x.Type, at: ct.label + ", " + x.Type,
+		old: x.Schema, new: y.Schema, role: ct.role,
+	}
+}
+
+func (c *comparer) media(ct content, x, y *contract.Media) {
+	note := func(kind, title, why string, grade Grade) {
+		c.add(&finding{
+			kind: ct.prefix + "." + kind, backward: grade, forward: grade, operation: ct.operation, at: ct.label + ", " + x.Type, reach: []string{ct.operation},
+			title: title, why: why, old: x.Node, new: y.Node,
+		}, "")
+	}
+	if x.Type != y.Type {
+		note("media-type-respelled", fmt.Sprintf("%s is written %s, was %s", ct.label, y.Type, x.Type), "", Editorial)
+	}
+	if !sameExamples(x.Examples, y.Examples) {
+		note("examples-changed", "the examples of the "+ct.label+" have changed", "", Editorial)
+	}
+	if !sameEncoding(x.Encoding, y.Encoding) {
+		note("encoding-changed", "the parts of the "+ct.label+" are encoded in another way", "whether the new encoding reads the old one could not be decided", Hazard)
+		c.findings[len(c.findings)-1].undecided = true
+	}
+	c.visit(c.mediaPosition(ct, x, y))
+}
+
+func sameEncoding(a, b []*contract.Encoding) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	for i := range a {
+		if !a[i].Node.Same(b[i].Node) || a[i].Property != b[i].Property {
+			return false
+		}
+	}
+	return true
+}
+
+// responses compares what comes back, each status with the response that covers it on the other side.
+func (c *comparer) responses(m match) {
+	key := m.key()
+	for _, x := range m.old.Responses {
+		if y := findResponse(m.new.Responses, x.Status); y != nil {
+			c.response(m, x, y, x.Status)
+			continue
+		}
+		if y := coveringResponse(m.new.Responses, x.Status); y != nil {
+			c.response(m, x, y, x.Status)
+			c.add(&finding{
+				kind: "response.status-folded", backward: Editorial, forward: Editorial, operation: key, at: "response " + x.Status, reach: []string{key},
+				title: fmt.Sprintf("response %s is now told by %s", x.Status, y.Status), old: x.Node, new: y.Node,
+			}, key+x.Status)
+			continue
+		}
+		c.add(c.statusRemoved(m, x), key+x.Status)
+	}
+	for _, y := range m.new.Responses {
+		if findResponse(m.old.Responses, y.Status) == nil {
+			c.statusAdded(m, y)
+		}
+	}
+}
+
+func findResponse(list []*contract.Response, status string) *contract.Response {
+	for _, r := range list {
+		if r.Status == status {
+			return r
+		}
+	}
+	return nil
+}
+
+// coveringResponse is the response that speaks for a status that is not named: its class, then default.
+func coveringResponse(list []*contract.Response, status string) *contract.Response {
+	if status == "default" {
+		return nil
+	}
+	if !strings.HasSuffix(status, "XX") {
+		if r := findResponse(list, status[:1]+"XX"); r != nil {
+			return r
+		}
+	}
+	return findResponse(list, "default")
+}
+
+func (c *comparer) statusRemoved(m match, x *contract.Response) *finding {
+	key := m.key()
+	f := &finding{
+		kind: "response.status-removed", backward: Safe, forward: Safe, operation: key, at: "response " + x.Status, reach: []string{key},
+		title: fmt.Sprintf("response %s no longer comes", x.Status), why: "clients that handle it do so in vain", old: x.Node, new: m.new.Node,
+	}
+	switch x.Status[0] {
+	case '2':
+		f.backward, f.why = Breaking, "clients wait for this success and get another answer"
+		f.forward = Hazard
+		f.witnesses = []*Witness{{Direction: Backward, Operation: key, Position: "response " + x.Status}}
+	case '3':
+		f.backward, f.forward, f.why = Hazard, Hazard, "clients that follow it get another answer"
+	default:
+		if !described(m.new.Responses, x.Status) {
+			f.forward = Hazard
+		}
+	}
+	return f
+}
+
+// described tells whether the class of a status, or default, stands in the list.
+func described(list []*contract.Response, status string) bool {
+	return coveringResponse(list, status) != nil
+}
+
+func (c *comparer) statusAdded(m match, y *contract.Response) {
+	key := m.key()
+	f := &finding{
+		kind: "response.status-added", backward: Safe, forward: Safe, operation: key, at: "response " + y.Status, reach: []string{key},
+		title: fmt.Sprintf("response %s may come", y.Status), old: m.old.Node, new: y.Node,
+	}
+	cover := coveringResponse(m.old.Responses, y.Status)
+	switch {
+	case cover != nil && y.Status != "default":
+		// It came before under the name of its class: whether it still says the same is judged there.
+		f.why = "it was covered by " + cover.Status + " before"
+		c.response(m, cover, y, y.Status)
+	case y.Status == "default":
+		f.backward, f.why = Hazard, "clients may receive statuses that were not described before"
+	case strings.HasSuffix(y.Status, "XX") && y.Status[0] >= '4':
+		f.backward, f.why = Hazard, "clients may receive statuses of this class that were not described before"
+	default:
+		f.backward, f.why = Hazard, "clients of the old version do not know this status"
+	}
+	if y.Status[0] == '2' {
+		f.forward = Breaking
+		f.witnesses = []*Witness{{Direction: Forward, Operation: key, Position: "response " + y.Status}}
+		if cover != nil {
+			f.forward, f.witnesses = Safe, nil
+		}
+	} else if y.Status[0] == '3' {
+		f.forward = Hazard
+	}
+	c.add(f, key+y.Status)
+}
+
+func (c *comparer) response(m match, x, y *contract.Response, status string) {
+	key, label := m.key(), "response "+status
+	if x.Status == y.Status {
+		c.bodyWords(key, "response", label, x.Description, y.Description, x.Node, y.Node)
+	}
+	role := responseRole(m.old)
+	for _, h := range x.Headers {
+		if n := findParameter(y.Headers, "header", h.Name); n != nil {
+			c.header(key, label, h, n, role)
+			continue
+		}
+		f := &finding{
+			kind: "header.removed", backward: Hazard, forward: Safe, operation: key, at: label + ", header " + h.Name, reach: []string{key},
+			title: fmt.Sprintf("the response header %s no longer comes", h.Name), why: "clients that read it no longer find it", old: h.Node, new: y.Node,
+		}
+		if h.Required {
+			f.backward, f.why = Breaking, "clients were promised this header"
+			f.witnesses = []*Witness{{Direction: Backward, Operation: key, Position: label + " header " + h.Name}}
+		}
+		c.add(f, h.Name)
+	}
+	for _, h := range y.Headers {
+		if findParameter(x.Headers, "header", h.Name) != nil {
+			continue
+		}
+		f := &finding{
+			kind: "header.added", backward: Safe, forward: Hazard, operation: key, at: label + ", header " + h.Name, reach: []string{key},
+			title: fmt.Sprintf("the response header %s is new", h.Name), why: "clients that do not know it ignore it", old: x.Node, new: h.Node,
+		}
+		if h.Required {
+			f.forward = Breaking
+			f.witnesses = []*Witness{{Direction: Forward, Operation: key, Position: label + " header " + h.Name}}
+		}
+		c.add(f, h.Name)
+	}
+	c.contents(content{
+		operation: key, prefix: "response", label: label, role: role,
+		old: x.Content, new: y.Content, oldNode: x.Node, newNode: y.Node,
+	})
+}
+
+func (c *comparer) header(key, label string, x, y *contract.Parameter, role shape.Role) {
+	at := label + ", header " + y.Name
+	witness := func(d Direction) []*Witness {
+		return []*Witness{{Direction: d, Operation: key, Position: label + " header " + y.Name}}
+	}
+	f := &finding{operation: key, at: at, reach: []string{key}, old: x.Node, new: y.Node}
+	switch {
+	case x.Required && !y.Required:
+		f.kind, f.backward, f.forward, f.witnesses = "header.became-optional", Breaking, Safe, witness(Backward)
+		f.title, f.why = y.Name+" may now be missing", "clients were promised this header"
+		c.add(f, "")
+	case !x.Required && y.Required:
+		f.kind, f.backward, f.forward, f.witnesses = "header.became-required", Safe, Breaking, witness(Forward)
+		f.title, f.why = y.Name+" always comes now", "after a rollback it may be missing"
+		c.add(f, "")
+	}
+	if x.Description != y.Description || !sameExamples(x.Examples, y.Examples) || x.Deprecated != y.Deprecated {
+		c.add(&finding{
+			kind: "header.wording-changed", operation: key, at: at, reach: []string{key},
+			title: "the description of the header " + y.Name + " has changed", old: x.Node, new: y.Node,
+		}, "")
+	}
+	c.written(key, "header", label+" header "+y.Name, at, x, y, role)
+}

@@ -1,0 +1,284 @@
+// Package compare says what a new version of an API does to those who use the old one.
+//
+//	comparison := compare.Contracts(old, new, compare.Options{})
+//	comparison.Backward // the worst that can happen to yesterday's clients
+//	comparison.Changes  // one edit, one change, with its place, its reach and a message that shows it
+//
+// Each change is graded in both directions (COMPATIBILITY sections 1 to 5): backward, yesterday's client calls today's
+// server; forward, tomorrow's client calls yesterday's server. What stands in a payload is decided by package shape: a
+// breaking change carries a message that the sender's version allows and the receiver's refuses; what could not be
+// decided is a hazard and says so. Comparison marshals to the object of COMPATIBILITY section 7; the same contracts
+// give the same bytes.
+package compare
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/shape"
+	"oldledger/core/source"
+	"oldledger/core/value"
+)
+
+// Format names the JSON form of a Comparison.
+const Format = "oldledger.comparison/1"
+
+// Grade is how bad a change is for one direction. Greater is worse.
+type Grade uint8
+
+// The grades of COMPATIBILITY section 3.
+const (
+	Editorial Grade = iota
+	Safe
+	Hazard
+	Breaking
+)
+
+var gradeNames = [...]string{"editorial", "safe", "hazard", "breaking"}
+
+// Grades lists all grades, the worst first.
+var Grades = []Grade{Breaking, Hazard, Safe, Editorial}
+
+func (g Grade) String() string { return gradeNames[g] }
+
+// Mark is the sign that stands for the grade beside its word.
+func (g Grade) Mark() string { return [...]string{"·", "✓", "!", "✕"}[g] }
+
+// MarshalText writes the grade's name.
+func (g Grade) MarshalText() ([]byte, error) { return []byte(g.String()), nil }
+
+// UnmarshalText reads a grade's name.
+func (g *Grade) UnmarshalText(text []byte) error {
+	for i, name := range gradeNames {
+		if name == string(text) {
+			*g = Grade(i)
+			return nil
+		}
+	}
+	return fmt.Errorf("%q is no grade; the grades are breaking, hazard, safe and editorial", text)
+}
+
+// Options of a comparison; the zero value is the usual one.
+type Options struct {
+	Reading shape.Reading
+	Full    bool // whether the line promises forward compatibility, too: forward breaks then count for the recommended version
+}
+
+// Comparison is everything that differs between two versions.
+type Comparison struct {
+	Format      string          `json:"format"`
+	Reading     string          `json:"reading"`
+	Old         Side            `json:"old"`
+	New         Side            `json:"new"`
+	Backward    Grade           `json:"backward"`
+	Forward     Grade           `json:"forward"`
+	Recommended *Recommendation `json:"recommended"`
+	Counts      Counts          `json:"counts"`
+	Changes     []*Change       `json:"changes"`
+}
+
+// Side names one of the two versions.
+type Side struct {
+	Title   string `json:"title"`
+	Version string `json:"version"`
+	Dialect string `json:"dialect"`
+}
+
+// Counts counts backward grades.
+type Counts struct {
+	Breaking  int `json:"breaking"`
+	Hazard    int `json:"hazard"`
+	Safe      int `json:"safe"`
+	Editorial int `json:"editorial"`
+}
+
+// Of is the count of one grade.
+func (c Counts) Of(g Grade) int { return [...]int{c.Editorial, c.Safe, c.Hazard, c.Breaking}[g] }
+
+// Change is one edit, wherever it is felt.
+type Change struct {
+	ID        string        `json:"id"`
+	Kind      string        `json:"kind"`
+	Backward  Grade         `json:"backward"`
+	Forward   Grade         `json:"forward"`
+	Undecided bool          `json:"undecided,omitempty"`
+	Operation string        `json:"operation"`
+	At        string        `json:"at"`
+	Title     string        `json:"title"`
+	Why       string        `json:"why"`
+	Advice    []string      `json:"advice,omitempty"`
+	Renamed   *FromTo       `json:"renamed,omitempty"`
+	Moved     *FromTo       `json:"moved,omitempty"`
+	Old       *source.Place `json:"old,omitempty"`
+	New       *source.Place `json:"new,omitempty"`
+	Reach     []string      `json:"reach"`
+	Witness   *Witness      `json:"witness,omitempty"`
+	Witnesses []*Witness    `json:"witnesses,omitempty"`
+}
+
+// FromTo is a name or an operation before and after.
+type FromTo struct {
+	From string `json:"from"`
+	To   string `json:"to"`
+}
+
+// Direction is one of the two questions: COMPATIBILITY section 1.
+type Direction uint8
+
+// Backward: yesterday's client calls today's server. Forward: tomorrow's client calls yesterday's server.
+const (
+	Backward Direction = iota
+	Forward
+)
+
+func (d Direction) String() string { return [...]string{"backward", "forward"}[d] }
+
+// MarshalText writes the direction's name.
+func (d Direction) MarshalText() ([]byte, error) { return []byte(d.String()), nil }
+
+// UnmarshalText reads a direction's name.
+func (d *Direction) UnmarshalText(text []byte) error {
+	switch string(text) {
+	case "backward":
+		*d = Backward
+	case "forward":
+		*d = Forward
+	default:
+		return fmt.Errorf("%q is no direction; write backward or forward", text)
+	}
+	return nil
+}
+
+// Witness is a message that the sender's version allows and the receiver's refuses. A witness for a whole operation,
+// a credential or an address has no value.
+type Witness struct {
+	Direction Direction
+	Operation string
+	Position  string
+	Value     *value.Value // nil: the operation itself is what fails
+}
+
+// MarshalJSON writes the value only where there is one.
+func (w *Witness) MarshalJSON() ([]byte, error) {
+	out := struct {
+		Direction Direction    `json:"direction"`
+		Operation string       `json:"operation"`
+		Position  string       `json:"position"`
+		Value     *value.Value `json:"value,omitempty"`
+	}{w.Direction, w.Operation, w.Position, w.Value}
+	return json.Marshal(out)
+}
+
+// UnmarshalJSON reads a witness back.
+func (w *Witness) UnmarshalJSON(data []byte) error {
+	var in struct {
+		Direction Direction       `json:"direction"`
+		Operation string          `json:"operation"`
+		Position  string          `json:"position"`
+		Value     json.RawMessage `json:"value"`
+	}
+	if err := json.Unmarshal(data, &in); err != nil {
+		return err
+	}
+	*w = Witness{Direction: in.Direction, Operation: in.Operation, Position: in.Position}
+	if in.Value == nil {
+		return nil
+	}
+	f, err := source.Parse("witness.json", in.Value)
+	if err != nil {
+		return err
+	}
+	w.Value = f.Root.Value()
+	return nil
+}
+
+// Refuser names who refuses the message: a version, or those who were built for one.
+func (w *Witness) Refuser(c *Comparison) string {
+	built, other := c.Old.Version, c.New.Version
+	if w.Direction == Forward {
+		built, other = other, built
+	}
+	called := strings.HasPrefix(w.Operation, "webhook ") || strings.HasPrefix(w.Operation, "callback ")
+	switch answer := strings.HasPrefix(w.Position, "response"); {
+	case !called && answer:
+		return "a client of " + built
+	case called && !answer:
+		return "a receiver for " + built
+	}
+	return other
+}
+
+// Grade is the change's grade in a direction.
+func (c *Change) Grade(d Direction) Grade {
+	if d == Forward {
+		return c.Forward
+	}
+	return c.Backward
+}
+
+// WitnessFor is the change's witness in a direction, or nil.
+func (c *Change) WitnessFor(d Direction) *Witness {
+	for _, w := range append(c.Witnesses, c.Witness) {
+		if w != nil && w.Direction == d {
+			return w
+		}
+	}
+	return nil
+}
+
+// Component is the name of the shared component in which the edit was made, or "".
+func (c *Change) Component() string {
+	for _, p := range []*source.Place{c.New, c.Old} {
+		if p == nil {
+			continue
+		}
+		if rest, ok := strings.CutPrefix(p.Pointer, "/components/"); ok {
+			_, rest, _ = strings.Cut(rest, "/")
+			name, _, _ := strings.Cut(rest, "/")
+			return name
+		}
+	}
+	return ""
+}
+
+// Contracts compares two versions.
+func Contracts(old, new *contract.Contract, o Options) *Comparison {
+	c := &comparer{
+		old: old, new: new, options: o,
+		space:   shape.NewSpace(o.Reading),
+		pairs:   map[pairKey]*pair{},
+		edits:   map[editKey]*edit{},
+		digests: map[*source.Node]digest{},
+		graded:  map[*edit]*finding{},
+		shared:  map[sharedKey]*finding{},
+	}
+	c.operations()
+	c.sharedSchemas()
+	c.gradeEdits()
+	c.closeGaps()
+	c.document()
+	result := &Comparison{
+		Format: Format, Reading: o.Reading.String(),
+		Old:     Side{old.Title, old.Version, old.Dialect},
+		New:     Side{new.Title, new.Version, new.Dialect},
+		Changes: c.changes(),
+	}
+	for _, ch := range result.Changes {
+		result.Backward = max(result.Backward, ch.Backward)
+		result.Forward = max(result.Forward, ch.Forward)
+		switch ch.Backward {
+		case Breaking:
+			result.Counts.Breaking++
+		case Hazard:
+			result.Counts.Hazard++
+		case Safe:
+			result.Counts.Safe++
+		default:
+			result.Counts.Editorial++
+		}
+	}
+	result.Recommended = recommend(result, o.Full)
+	return result
+}

@@ -1,0 +1,340 @@
+package compare
+
+import (
+	"slices"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/shape"
+	"oldledger/core/source"
+)
+
+// edit is one difference between the two schemas of a pair, wherever it is reached from.
+type edit struct {
+	pair     *pair
+	kind     string // without the prefix for where it is met: "property.added"
+	ranged   bool   // whether the kind ends in -narrowed, -widened or -changed
+	old, new *source.Node
+	member   string // the property that the edit is about, "" for the schema itself
+	title    string
+	advice   []string
+	renamed  *FromTo
+
+	// What each side demands here. nil on both sides: the edit says nothing about values.
+	partOld, partNew *contract.Schema
+	// The properties that a message must hold for the edit to be felt, on the old and the new side; "" for none.
+	needOld, needNew string
+	// least is the lowest grade that the edit can have.
+	least Grade
+	// fear tells what a proved inclusion does not: meaning that is lost although no message is refused.
+	fear func(s sense) (why string, feared bool)
+
+	met []occurrence
+}
+
+type editKey struct {
+	kind     string
+	old, new *source.Node
+	detail   string
+}
+
+// sense is a direction seen from one position: who sends, and whose version the sender has.
+type sense struct {
+	direction   Direction
+	clientSends bool
+}
+
+// senderIsOld tells which version the sender of a message has.
+func (s sense) senderIsOld() bool { return (s.direction == Backward) == s.clientSends }
+
+// when begins a sentence about what happens in this direction.
+func (s sense) when() string {
+	if s.direction == Forward {
+		return "after a rollback "
+	}
+	return ""
+}
+
+// occurrence is one position that reaches an edit.
+type occurrence struct {
+	at  *position
+	way []step
+}
+
+// position is one place in an operation where messages stand.
+type position struct {
+	operation string
+	prefix    string // request, response, parameter or header
+	label     string // "request body application/json": the form of a witness
+	at        string // "request body, application/json": the form for readers
+	old, new  *contract.Schema
+	role      shape.Role // Sends is set for each question
+}
+
+func (p *position) sides(s sense) (sender, receiver *contract.Schema) {
+	if s.senderIsOld() {
+		return p.old, p.new
+	}
+	return p.new, p.old
+}
+
+func sending(r shape.Role) shape.Role {
+	r.Sends = true
+	return r
+}
+
+// verdict is what an edit does at one position in one direction.
+type verdict struct {
+	grade     Grade
+	undecided bool
+	why       string
+	witness   *Witness
+}
+
+// judge decides an edit in one sense, for all positions of one role; at is the first of them.
+func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence) verdict {
+	s := sense{d, role.Request}
+	if e.partOld == nil && e.partNew == nil {
+		return c.fears(e, s, verdict{grade: e.least})
+	}
+	sender, part, need := e.pair.old, e.partNew, e.needOld
+	if !s.senderIsOld() {
+		sender, part, need = e.pair.new, e.partOld, e.needNew
+	}
+	sent := c.space.Lower(sender, sending(role))
+	if need != "" {
+		sent = c.space.All(sent, c.space.InProperty(need, c.space.Any()))
+	}
+	refused := c.space.Not(c.space.Lower(part, role))
+	switch v := c.space.Find(sent, refused); v.Answer {
+	case shape.Proved:
+		return c.fears(e, s, verdict{grade: max(e.least, Safe)})
+	case shape.Undecided:
+		return verdict{grade: Hazard, undecided: true, why: v.Reason}
+	}
+	// Refused here: a whole message must show it.
+	local := c.space.All(sent, refused)
+	unsure := ""
+	for i, o := range met {
+		if i == maxEmbeddings {
+			unsure = "whether a whole message can hold the refused part was not decided at every place"
+			break
+		}
+		whole, other := o.at.sides(s)
+		v := c.embed(c.space.Lower(whole, sending(role)), c.inWhole(o.way, local), c.space.Lower(other, role))
+		switch v.Answer {
+		case shape.Refuted:
+			shown := v.Witness
+			if role.Text {
+				shown = shape.Decode(whole, shown)
+			}
+			return verdict{grade: Breaking, why: refusal(s), witness: &Witness{Direction: d, Operation: o.at.operation, Position: o.at.label, Value: shown}}
+		case shape.Undecided:
+			unsure = v.Reason
+		}
+	}
+	if unsure != "" {
+		return verdict{grade: Hazard, undecided: true, why: unsure}
+	}
+	return c.fears(e, s, verdict{grade: max(e.least, Safe)})
+}
+
+// embed looks for a message that is sent, holds the refused part, and is refused as a whole: first one that shows nothing
+// but that part, then any.
+func (c *comparer) embed(sent, part, received shape.Shape) shape.Verdict {
+	v := c.space.Find(sent, part)
+	if v.Answer == shape.Refuted {
+		if holds, known := c.space.Holds(received, v.Witness); known && !holds {
+			return v
+		}
+	}
+	if v.Answer == shape.Proved {
+		return v
+	}
+	return c.space.Find(sent, part, c.space.Not(received))
+}
+
+// maxEmbeddings bounds the positions in which a refused part is looked for.
+const maxEmbeddings = 8
+
+func (c *comparer) fears(e *edit, s sense, v verdict) verdict {
+	if e.fear == nil {
+		return v
+	}
+	if why, feared := e.fear(s); feared && v.grade < Hazard {
+		return verdict{grade: Hazard, why: why}
+	}
+	return v
+}
+
+// refusal says in a sentence why a refuted inclusion breaks.
+func refusal(s sense) string {
+	switch {
+	case s.clientSends && s.direction == Backward:
+		return "a request that was allowed is refused"
+	case s.clientSends:
+		return "a request that the new version allows is refused by the old one"
+	case s.direction == Backward:
+		return "clients can receive what the old version ruled out"
+	}
+	return "after a rollback clients can receive what the new version rules out"
+}
+
+// equal tells whether two schemas are one set in two spellings, for senders and for receivers, among the values of
+// the types in among (nil: all).
+func (c *comparer) equal(a, b *contract.Schema, role shape.Role, among []string) bool {
+	for _, sends := range []bool{false, true} {
+		role.Sends = sends
+		context := c.space.Lower(&contract.Schema{Types: among}, shape.Role{Text: role.Text})
+		x, y := c.space.All(context, c.space.Lower(a, role)), c.space.All(context, c.space.Lower(b, role))
+		if c.space.Included(x, y).Answer != shape.Proved || c.space.Included(y, x).Answer != shape.Proved {
+			return false
+		}
+	}
+	return true
+}
+
+// gradeEdits turns every edit that some operation reaches into a finding.
+func (c *comparer) gradeEdits() {
+	for _, e := range c.order {
+		c.graded[e] = c.gradeEdit(e)
+		c.findings = append(c.findings, c.graded[e])
+	}
+}
+
+func (c *comparer) gradeEdit(e *edit) *finding {
+	byRole := map[shape.Role][]occurrence{}
+	var roles []shape.Role
+	for _, o := range e.met {
+		if byRole[o.at.role] == nil {
+			roles = append(roles, o.at.role)
+		}
+		byRole[o.at.role] = append(byRole[o.at.role], o)
+	}
+	// Requests first: what a client sends shows an edit best.
+	slices.SortStableFunc(roles, func(a, b shape.Role) int {
+		switch {
+		case a.Request == b.Request:
+			return 0
+		case a.Request:
+			return -1
+		}
+		return 1
+	})
+	f := &finding{title: e.title, advice: e.advice, renamed: e.renamed, old: e.old, new: e.new}
+	lead := byRole[roles[0]][0]
+	whys := map[Direction]string{}
+	for _, role := range roles {
+		met := byRole[role]
+		// The message that shows it best is the one that holds least else.
+		slices.SortStableFunc(met, func(a, b occurrence) int { return len(a.way) - len(b.way) })
+		if e.partOld != nil && e.least < Safe && e.fear == nil && c.equal(e.partOld, e.partNew, role, e.pair.commonTypes()) {
+			continue
+		}
+		for _, d := range []Direction{Backward, Forward} {
+			v := c.judge(e, role, d, met)
+			f.undecided = f.undecided || v.undecided
+			grade := &f.backward
+			if d == Forward {
+				grade = &f.forward
+			}
+			if v.grade > *grade {
+				*grade, whys[d] = v.grade, v.why
+				if d == Backward {
+					lead = met[0]
+				}
+			}
+			if v.witness != nil && f.lacks(d) {
+				f.witnesses = append(f.witnesses, v.witness)
+			}
+		}
+	}
+	f.why = whys[Backward]
+	if f.why == "" {
+		f.why = whys[Forward]
+	}
+	f.operation, f.kind = lead.at.operation, lead.at.prefix+"."+c.fullKind(e, lead.at.role)
+	f.at = lead.at.at
+	way := lead.way
+	if e.member != "" {
+		way = append(way[:len(way):len(way)], step{kind: stepProperty, name: e.member})
+	}
+	if w := wayText(way); w != "" {
+		f.at += ", " + w
+	}
+	for _, o := range e.met {
+		if o.at.operation != "" && !slices.Contains(f.reach, o.at.operation) {
+			f.reach = append(f.reach, o.at.operation)
+		}
+	}
+	if f.why == "" {
+		f.why = meaning(f.kind)
+	}
+	return f
+}
+
+func (f *finding) lacks(d Direction) bool {
+	for _, w := range f.witnesses {
+		if w.Direction == d {
+			return false
+		}
+	}
+	return true
+}
+
+// fullKind adds to a kind about a set of values how the set changed.
+func (c *comparer) fullKind(e *edit, role shape.Role) string {
+	if !e.ranged {
+		return e.kind
+	}
+	x, y := c.space.Lower(e.partOld, role), c.space.Lower(e.partNew, role)
+	into := c.space.Included(x, y).Answer == shape.Proved
+	from := c.space.Included(y, x).Answer == shape.Proved
+	switch {
+	case into && from:
+		return e.kind + "-respelled"
+	case into:
+		return e.kind + "-widened"
+	case from:
+		return e.kind + "-narrowed"
+	}
+	return e.kind + "-changed"
+}
+
+// commonTypes are the types that both sides say alike; nil where they differ.
+func (p *pair) commonTypes() []string {
+	if p.a == nil || !slices.Equal(p.a.schema.Types, p.b.schema.Types) || p.a.null != p.b.null {
+		return nil
+	}
+	if p.a.null && p.a.schema.Types != nil {
+		return append(slices.Clone(p.a.schema.Types), "null")
+	}
+	return p.a.schema.Types
+}
+
+// visit records that a position reaches the edits below the pair of its two schemas.
+func (c *comparer) visit(p *position) {
+	root := c.pair(p.old, p.new, p.at)
+	if root.same {
+		return
+	}
+	for _, r := range reach(root) {
+		for _, e := range r.pair.edits {
+			if len(e.met) == 0 {
+				c.order = append(c.order, e)
+			}
+			e.met = append(e.met, occurrence{p, r.way})
+		}
+	}
+	c.positions = append(c.positions, p)
+}
+
+func joinWords(parts ...string) string {
+	var kept []string
+	for _, p := range parts {
+		if p != "" {
+			kept = append(kept, p)
+		}
+	}
+	return strings.Join(kept, ", ")
+}

@@ -1,0 +1,160 @@
+package compare
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"slices"
+	"sort"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/shape"
+	"oldledger/core/source"
+)
+
+// comparer is one comparison under way.
+type comparer struct {
+	old, new  *contract.Contract
+	options   Options
+	space     *shape.Space
+	pairs     map[pairKey]*pair
+	edits     map[editKey]*edit
+	order     []*edit // edits in the order in which they were met
+	findings  []*finding
+	shared    map[sharedKey]*finding
+	digests   map[*source.Node]digest
+	positions []*position
+	graded    map[*edit]*finding
+}
+
+// finding is a change in the making.
+type finding struct {
+	kind              string
+	backward, forward Grade
+	undecided         bool
+	operation, at     string
+	title, why        string
+	advice            []string
+	renamed, moved    *FromTo
+	old, new          *source.Node
+	reach             []string
+	witnesses         []*Witness
+}
+
+// sharedKey names an edit of something that several operations may share: a parameter, a response, a security scheme.
+type sharedKey struct {
+	kind     string
+	old, new *source.Node
+	detail   string
+}
+
+// add keeps a finding; the same edit met again, through another operation, only widens its reach and worsens its grade.
+func (c *comparer) add(f *finding, detail string) {
+	key := sharedKey{f.kind, f.old, f.new, detail}
+	if f.old == nil && f.new == nil {
+		key.detail += " " + f.operation
+	}
+	if known := c.shared[key]; known != nil {
+		known.widen(f)
+		return
+	}
+	c.shared[key] = f
+	c.findings = append(c.findings, f)
+}
+
+func (f *finding) widen(more *finding) {
+	for _, op := range more.reach {
+		if !slices.Contains(f.reach, op) {
+			f.reach = append(f.reach, op)
+		}
+	}
+	if more.backward > f.backward {
+		f.title, f.why, f.at, f.operation = more.title, more.why, more.at, more.operation
+	}
+	f.backward, f.forward = max(f.backward, more.backward), max(f.forward, more.forward)
+	f.undecided = f.undecided || more.undecided
+	for _, w := range more.witnesses {
+		has := slices.ContainsFunc(f.witnesses, func(o *Witness) bool { return o.Direction == w.Direction })
+		if !has {
+			f.witnesses = append(f.witnesses, w)
+		}
+	}
+}
+
+// changes turns the findings into changes: the worst first, then in the order of the new file, deletions where they stood.
+func (c *comparer) changes() []*Change {
+	changes := make([]*Change, 0, len(c.findings))
+	ids := map[string]int{}
+	for _, f := range c.findings {
+		ch := f.change()
+		ids[ch.ID]++
+		if n := ids[ch.ID]; n > 1 {
+			ch.ID += "-" + string(rune('0'+min(n, 9)))
+		}
+		changes = append(changes, ch)
+	}
+	sort.SliceStable(changes, func(i, j int) bool {
+		a, b := changes[i], changes[j]
+		if a.Backward != b.Backward {
+			return a.Backward > b.Backward
+		}
+		if a.Forward != b.Forward {
+			return a.Forward > b.Forward
+		}
+		return a.line() < b.line()
+	})
+	return changes
+}
+
+func (c *Change) line() int {
+	if c.New != nil {
+		return c.New.Line
+	}
+	return c.Old.Line
+}
+
+func (f *finding) change() *Change {
+	ch := &Change{
+		Kind: f.kind, Backward: f.backward, Forward: f.forward, Undecided: f.undecided,
+		Operation: f.operation, At: f.at, Title: f.title, Why: f.why, Advice: f.advice,
+		Renamed: f.renamed, Moved: f.moved, Reach: f.reach,
+	}
+	if ch.Reach == nil {
+		ch.Reach = []string{}
+	}
+	if f.old != nil {
+		p := f.old.Place()
+		ch.Old = &p
+	}
+	if f.new != nil {
+		p := f.new.Place()
+		ch.New = &p
+	}
+	sort.SliceStable(f.witnesses, func(i, j int) bool { return f.witnesses[i].Direction < f.witnesses[j].Direction })
+	if len(f.witnesses) > 0 {
+		ch.Witness = f.witnesses[0]
+	}
+	if len(f.witnesses) > 1 {
+		ch.Witnesses = f.witnesses
+	}
+	ch.ID = f.fingerprint()
+	return ch
+}
+
+// fingerprint names what changed, not where its line is today: a new draft that only moves it keeps the name.
+func (f *finding) fingerprint() string {
+	parts := []string{f.kind}
+	for _, n := range []*source.Node{f.old, f.new} {
+		if n == nil {
+			parts = append(parts, "-")
+			continue
+		}
+		parts = append(parts, n.Pointer())
+	}
+	if f.old == nil && f.new == nil {
+		parts = append(parts, f.operation)
+	}
+	parts = append(parts, f.title)
+	sum := sha256.Sum256([]byte(strings.Join(parts, "\n")))
+	return hex.EncodeToString(sum[:6])
+}

@@ -1,0 +1,111 @@
+package compare
+
+import (
+	"slices"
+
+	"oldledger/core/contract"
+	"oldledger/core/shape"
+)
+
+// closeGaps asks of every position whether the whole of what is sent is received, and reports what no edit explains:
+// so that nothing is called safe because nobody looked.
+func (c *comparer) closeGaps() {
+	type question struct {
+		old, new *contract.Schema
+		role     shape.Role
+		d        Direction
+	}
+	asked := map[question]shape.Verdict{}
+	for _, p := range c.positions {
+		root := c.pair(p.old, p.new, "")
+		for _, d := range []Direction{Backward, Forward} {
+			if c.explained(p, root, d) {
+				continue
+			}
+			q := question{p.old, p.new, p.role, d}
+			v, done := asked[q]
+			if !done {
+				sender, receiver := p.sides(sense{d, p.role.Request})
+				v = c.space.Included(c.space.Lower(sender, sending(p.role)), c.space.Lower(receiver, p.role))
+				asked[q] = v
+			}
+			if v.Answer != shape.Proved {
+				c.gap(p, root, d, v)
+			}
+		}
+	}
+}
+
+// explained tells whether a finding among the edits that the position reaches already says the worst of this direction.
+func (c *comparer) explained(p *position, root *pair, d Direction) bool {
+	edited := false
+	for _, r := range reach(root) {
+		edited = edited || len(r.pair.edits) > 0 || r.pair.a != nil && (r.pair.a.mixed || r.pair.b.mixed)
+		for _, e := range r.pair.edits {
+			f := c.graded[e]
+			if f == nil {
+				continue
+			}
+			grade := f.backward
+			if d == Forward {
+				grade = f.forward
+			}
+			if grade == Breaking || f.undecided {
+				return true
+			}
+		}
+	}
+	return !edited
+}
+
+// gap reports an unexplained verdict at the deepest pair that still shows it.
+func (c *comparer) gap(p *position, root *pair, d Direction, v shape.Verdict) {
+	s := sense{d, p.role.Request}
+	at := reached{pair: root}
+	for deeper := true; deeper; {
+		deeper = false
+		for _, l := range at.pair.links {
+			if slices.ContainsFunc(at.way, func(st step) bool { return len(at.way) > 20 }) {
+				break
+			}
+			sender, receiver := l.to.old, l.to.new
+			if !s.senderIsOld() {
+				sender, receiver = receiver, sender
+			}
+			sub := c.space.Included(c.space.Lower(sender, sending(p.role)), c.space.Lower(receiver, p.role))
+			if sub.Answer == v.Answer {
+				at, deeper = reached{l.to, append(slices.Clip(at.way), l.step)}, true
+				break
+			}
+		}
+	}
+	f := &finding{
+		kind: p.prefix + ".schema-changed", operation: p.operation, at: joinWords(p.at, wayText(at.way)),
+		title: at.pair.subject + " admits other values than before", old: at.pair.old.Node, new: at.pair.new.Node,
+		reach: []string{p.operation},
+	}
+	if f.old.File() == nil {
+		f.old = nil
+	}
+	if f.new.File() == nil {
+		f.new = nil
+	}
+	grade := Hazard
+	if v.Answer == shape.Refuted {
+		grade, f.why = Breaking, refusal(s)
+		whole, _ := p.sides(s)
+		shown := v.Witness
+		if p.role.Text {
+			shown = shape.Decode(whole, shown)
+		}
+		f.witnesses = []*Witness{{Direction: d, Operation: p.operation, Position: p.label, Value: shown}}
+	} else {
+		f.undecided, f.why = true, v.Reason
+	}
+	if d == Backward {
+		f.backward = grade
+	} else {
+		f.forward = grade
+	}
+	c.add(f, "")
+}

@@ -1,0 +1,233 @@
+package compare
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/shape"
+	"oldledger/core/source"
+)
+
+// operations compares everything that stands under an operation.
+func (c *comparer) operations() {
+	whole := c.wholePaths()
+	c.servers(whole)
+	matches := c.matchOperations(whole)
+	for _, m := range matches {
+		switch {
+		case m.new == nil:
+			c.operationRemoved(m.old)
+		case m.old == nil:
+			c.operationAdded(m.new)
+		default:
+			c.operation(m, whole)
+		}
+	}
+}
+
+func opening(op *contract.Operation) string {
+	if op.Direction == contract.ProviderCalls {
+		return "the API no longer calls it"
+	}
+	return "a request that was answered finds no operation"
+}
+
+func (c *comparer) operationRemoved(op *contract.Operation) {
+	f := &finding{
+		kind: "operation.removed", backward: Breaking, forward: Safe, operation: op.Key(), reach: []string{op.Key()},
+		title: op.Name() + " is no longer there", why: opening(op), old: op.Node,
+		advice: []string{"keep it and mark it deprecated, with a sunset date", "remove it when nobody calls it any more"},
+	}
+	if op.Direction == contract.ProviderCalls {
+		f.kind, f.backward = strings.Replace(f.kind, "operation", roomName(op), 1), Safe
+		f.why = "receivers of the old version wait for it in vain, and refuse nothing"
+		f.backward = Hazard
+	} else {
+		f.witnesses = []*Witness{{Direction: Backward, Operation: op.Key(), Position: "request"}}
+	}
+	c.add(f, "")
+}
+
+func roomName(op *contract.Operation) string {
+	switch {
+	case op.Owner != "":
+		return "callback"
+	case op.Webhook != "":
+		return "webhook"
+	}
+	return "operation"
+}
+
+func (c *comparer) operationAdded(op *contract.Operation) {
+	f := &finding{
+		kind: roomName(op) + ".added", backward: Safe, forward: Breaking, operation: op.Key(), reach: []string{op.Key()},
+		title: op.Name() + " is new", why: "clients of the old version do not call it; after a rollback those of the new one find it gone", new: op.Node,
+	}
+	if op.Direction == contract.ProviderCalls {
+		f.forward, f.why = Hazard, "receivers may leave it unanswered; after a rollback it does not come"
+	} else {
+		f.witnesses = []*Witness{{Direction: Forward, Operation: op.Key(), Position: "request"}}
+		if old := c.shadows(op); old != nil {
+			f.backward = Hazard
+			f.why = fmt.Sprintf("it answers requests that %s answered before", old.Key())
+		}
+	}
+	c.add(f, "")
+}
+
+// shadows finds an old operation with a templated path that answered what a new literal path now takes.
+func (c *comparer) shadows(op *contract.Operation) *contract.Operation {
+	for _, old := range c.old.Operations {
+		if old.Method == op.Method && old.Key() != op.Key() && covers(old.Path, op.Path) {
+			return old
+		}
+	}
+	return nil
+}
+
+// covers tells whether every request for path also fits template, and template is wider.
+func covers(template, path string) bool {
+	a, b := strings.Split(contract.WirePath(template), "/"), strings.Split(contract.WirePath(path), "/")
+	if len(a) != len(b) {
+		return false
+	}
+	wider := false
+	for i := range a {
+		switch {
+		case a[i] == b[i]:
+		case a[i] == "{}" && !strings.Contains(b[i], "{}"):
+			wider = true
+		default:
+			return false
+		}
+	}
+	return wider
+}
+
+func (c *comparer) operation(m match, whole bool) {
+	c.operationWords(m)
+	if m.moved {
+		c.operationMoved(m)
+	} else if m.old.Webhook == "" {
+		c.pathNames(m)
+	}
+	c.parameters(m)
+	c.body(m)
+	c.responses(m)
+	c.security(m)
+	if !whole {
+		c.operationServers(m)
+	}
+}
+
+func (c *comparer) operationMoved(m match) {
+	from, to := m.old.Key(), m.new.Key()
+	f := &finding{
+		kind: roomName(m.old) + ".moved", backward: Breaking, forward: Breaking, operation: from, reach: []string{from},
+		title: fmt.Sprintf("%s moved to %s", m.old.Name(), to), why: "a request to the old address finds no operation",
+		moved: &FromTo{from, to}, old: m.old.Node, new: m.new.Node,
+		advice: []string{
+			"answer both addresses for a while",
+			"deprecate the old one with a sunset date",
+			"remove it when nobody calls it any more",
+		},
+	}
+	if m.old.Direction == contract.ClientCalls {
+		f.witnesses = []*Witness{
+			{Direction: Backward, Operation: from, Position: "request"},
+			{Direction: Forward, Operation: to, Position: "request"},
+		}
+	}
+	c.add(f, "")
+}
+
+// pathNames notes path parameters that only changed their names.
+func (c *comparer) pathNames(m match) {
+	a, b := contract.PathNames(m.old.Path), contract.PathNames(m.new.Path)
+	for i := range min(len(a), len(b)) {
+		if a[i] == b[i] {
+			continue
+		}
+		c.add(&finding{
+			kind: "parameter.path.renamed", operation: m.key(), at: "path parameter " + b[i], reach: []string{m.key()},
+			title: fmt.Sprintf("the path parameter %s is now called %s", a[i], b[i]), renamed: &FromTo{a[i], b[i]},
+			old: m.old.PathNode, new: m.new.PathNode,
+		}, a[i])
+	}
+}
+
+// operationWords compares what an operation says about itself.
+func (c *comparer) operationWords(m match) {
+	a, b := m.old, m.new
+	at := func(n *source.Node, key string) *source.Node {
+		if k := n.Get(key); k != nil {
+			return k
+		}
+		return n
+	}
+	note := func(kind, key, title, why string, grade Grade) {
+		c.add(&finding{
+			kind: kind, backward: grade, forward: grade, operation: m.key(), reach: []string{m.key()},
+			title: title, why: why, old: at(a.Node, key), new: at(b.Node, key),
+		}, "")
+	}
+	switch {
+	case a.ID == b.ID:
+	case a.ID == "":
+		note("operation.id-added", "operationId", fmt.Sprintf("%s has the operationId %s", b.Name(), b.ID), "", Editorial)
+	case b.ID == "":
+		note("operation.id-removed", "operationId", fmt.Sprintf("%s no longer has an operationId", a.Name()), "client code generated from the description changes its names", Hazard)
+	default:
+		note("operation.id-changed", "operationId", fmt.Sprintf("the operationId %s is now %s", a.ID, b.ID), "client code generated from the description changes its names", Hazard)
+	}
+	if a.Deprecated != b.Deprecated {
+		kind, title := "operation.deprecated", b.Name()+" is now deprecated"
+		if a.Deprecated {
+			kind, title = "operation.undeprecated", b.Name()+" is no longer deprecated"
+		}
+		note(kind, "deprecated", title, "", Editorial)
+	}
+	var changed []string
+	if a.Summary != b.Summary {
+		changed = append(changed, "summary")
+	}
+	if a.Description != b.Description {
+		changed = append(changed, "description")
+	}
+	if !slices.Equal(a.Tags, b.Tags) {
+		changed = append(changed, "tags")
+	}
+	if a.Docs != b.Docs {
+		changed = append(changed, "externalDocs")
+	}
+	if len(changed) > 0 {
+		note("operation.wording-changed", changed[0], fmt.Sprintf("%s has new wording: %s", b.Name(), strings.Join(changed, ", ")), "", Editorial)
+	}
+	if !sameExtensions(a.Extensions, b.Extensions) {
+		note("operation.extension-changed", "", b.Name()+" has other extension fields", "", Editorial)
+	}
+}
+
+func sameExtensions(a, b []contract.Extension) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	for _, x := range a {
+		if !slices.ContainsFunc(b, func(y contract.Extension) bool { return x.Name == y.Name && x.Node.Same(y.Node) }) {
+			return false
+		}
+	}
+	return true
+}
+
+// requestRole is the role of what travels with a request; the provider sends the requests of webhooks and callbacks.
+func requestRole(op *contract.Operation) shape.Role {
+	return shape.Role{Request: op.Direction == contract.ClientCalls}
+}
+
+// responseRole is the role of what travels back.
+func responseRole(op *contract.Operation) shape.Role {
+	return shape.Role{Request: op.Direction == contract.ProviderCalls}
+}

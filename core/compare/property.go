@@ -1,0 +1,341 @@
+package compare
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"unicode"
+
+	"oldledger/core/contract"
+	"oldledger/core/shape"
+	"oldledger/core/source"
+)
+
+// properties compares the named members of two objects.
+func (c *comparer) properties(p *pair) {
+	a, b := p.a.schema, p.b.schema
+	var gone, came []contract.Property
+	for _, x := range a.Properties {
+		if y := b.Property(x.Name); y != nil {
+			c.link(p, step{kind: stepProperty, name: x.Name}, x.Schema, y, x.Name)
+			c.required(p, x.Name)
+		} else {
+			gone = append(gone, x)
+		}
+	}
+	for _, y := range b.Properties {
+		if a.Property(y.Name) == nil {
+			came = append(came, y)
+		}
+	}
+	for _, r := range c.renames(gone, came) {
+		c.renamed(p, r.from, r.to)
+		gone = slices.DeleteFunc(gone, func(x contract.Property) bool { return x.Name == r.from.Name })
+		came = slices.DeleteFunc(came, func(x contract.Property) bool { return x.Name == r.to.Name })
+	}
+	for _, x := range gone {
+		c.removed(p, x)
+	}
+	for _, y := range came {
+		c.added(p, y)
+	}
+	for _, name := range append(slices.Clone(a.Required), b.Required...) {
+		if a.Property(name) == nil && b.Property(name) == nil {
+			c.required(p, name)
+		}
+	}
+}
+
+// namePart is what a side demands of the presence of one name.
+func namePart(s *contract.Schema, name string) *contract.Schema {
+	part := &contract.Schema{Node: s.Node, Types: anyType}
+	if s.Requires(name) {
+		part.Required = []string{name}
+	}
+	if p := s.Property(name); p != nil {
+		// Whether it travels at all decides whether its absence counts.
+		flags := flagsOf(p)
+		part.Properties = []contract.Property{{Name: name, Schema: flags}}
+	}
+	return part
+}
+
+func flagsOf(p *contract.Schema) *contract.Schema {
+	flags := &contract.Schema{Node: p.Node}
+	for at := p; at != nil; at = at.Ref {
+		flags.ReadOnly, flags.WriteOnly = flags.ReadOnly || at.ReadOnly, flags.WriteOnly || at.WriteOnly
+	}
+	return flags
+}
+
+func (c *comparer) required(p *pair, name string) {
+	was, is := p.a.schema.Requires(name), p.b.schema.Requires(name)
+	if was == is {
+		return
+	}
+	e := &edit{kind: "property.became-required", member: name, title: name + " must now be there", least: Safe}
+	if was {
+		e.kind, e.title = "property.became-optional", name+" may now be left out"
+	}
+	e.partOld, e.partNew = namePart(p.a.schema, name), namePart(p.b.schema, name)
+	e.old, e.new = memberPlace(p.a, name), memberPlace(p.b, name)
+	c.edit(p, e)
+}
+
+// memberPlace is where a property stands, or the schema that lacks it.
+func memberPlace(v *view, name string) *source.Node {
+	if s := v.schema.Property(name); s != nil {
+		return s.Node
+	}
+	return v.place("required")
+}
+
+// knownPart is what a side demands of a property that it declares: its value, and its presence.
+func knownPart(s *contract.Schema, name string) *contract.Schema {
+	part := &contract.Schema{Node: s.Node, Types: anyType, Properties: []contract.Property{{Name: name, Schema: s.Property(name)}}}
+	if s.Requires(name) {
+		part.Required = []string{name}
+	}
+	return part
+}
+
+// strangerPart is what a side demands of names that it does not declare.
+func strangerPart(s *contract.Schema) *contract.Schema {
+	part := &contract.Schema{
+		Node: s.Node, Types: anyType, PatternProperties: s.PatternProperties,
+		AdditionalProperties: s.AdditionalProperties, PropertyNames: s.PropertyNames,
+	}
+	for _, p := range s.Properties {
+		part.Properties = append(part.Properties, contract.Property{Name: p.Name, Schema: anything})
+	}
+	return part
+}
+
+func (c *comparer) added(p *pair, y contract.Property) {
+	e := &edit{
+		kind: "property.added", member: y.Name, title: y.Name + " is new", least: Safe,
+		old: p.old.Node, new: y.Schema.Node,
+		partOld: strangerPart(p.a.schema), partNew: knownPart(p.b.schema, y.Name), needNew: y.Name,
+	}
+	if p.b.schema.Requires(y.Name) && !hiddenFromRequests(y.Schema) {
+		e.kind, e.title = "property.required-added", y.Name+" is new and must be there"
+	}
+	e.fear = ignored(y.Name, false)
+	c.edit(p, e)
+}
+
+func hiddenFromRequests(s *contract.Schema) bool { return flagsOf(s).ReadOnly }
+
+func (c *comparer) removed(p *pair, x contract.Property) {
+	e := &edit{
+		kind: "property.removed", member: x.Name, title: x.Name + " is no longer there", least: Safe,
+		old: x.Schema.Node, new: p.new.Node,
+		partOld: knownPart(p.a.schema, x.Name), partNew: strangerPart(p.b.schema), needOld: x.Name,
+		advice: []string{
+			"keep " + x.Name + " and mark it deprecated, with a sunset date",
+			"remove it when nobody uses it any more",
+		},
+	}
+	e.fear = ignored(x.Name, true)
+	c.edit(p, e)
+}
+
+// ignored tells of data that gets lost although nothing is refused: a property that only one side knows. oldKnows tells which.
+func ignored(name string, oldKnows bool) func(sense) (string, bool) {
+	return func(s sense) (string, bool) {
+		senderKnows := s.senderIsOld() == oldKnows
+		switch {
+		case senderKnows && s.clientSends:
+			return s.when() + name + " is accepted and ignored: what clients send in it is lost", true
+		case !senderKnows && !s.clientSends:
+			return s.when() + "clients that read " + name + " no longer find it", true
+		}
+		return "", false
+	}
+}
+
+// rename is a property that went and one that came, recognised as one.
+type rename struct{ from, to contract.Property }
+
+// renames pairs what went with what came: alike in shape, and with names that resemble each other, with one candidate each.
+func (c *comparer) renames(gone, came []contract.Property) []rename {
+	candidates := map[string][]contract.Property{}
+	wanted := map[string]int{}
+	for _, x := range gone {
+		for _, y := range came {
+			if resemble(x.Name, y.Name) && c.alikeShape(x.Schema, y.Schema) {
+				candidates[x.Name] = append(candidates[x.Name], y)
+				wanted[y.Name]++
+			}
+		}
+	}
+	var found []rename
+	for _, x := range gone {
+		if list := candidates[x.Name]; len(list) == 1 && wanted[list[0].Name] == 1 {
+			found = append(found, rename{x, list[0]})
+		}
+	}
+	return found
+}
+
+// alikeShape tells whether two schemas mean the same or nearly so: one is included in the other.
+func (c *comparer) alikeShape(a, b *contract.Schema) bool {
+	x, y := newView(a.Deref()), newView(b.Deref())
+	if !slices.Equal(x.schema.Types, y.schema.Types) {
+		return false
+	}
+	p, q := c.space.Lower(a, shape.Role{}), c.space.Lower(b, shape.Role{})
+	return c.space.Included(p, q).Answer == shape.Proved || c.space.Included(q, p).Answer == shape.Proved
+}
+
+// resemble tells whether two names are likely one name before and after: the same words in another spelling, one
+// word kept, one inside the other, or a few letters' difference.
+func resemble(a, b string) bool {
+	x, y := nameWords(a), nameWords(b)
+	if strings.Join(x, "") == strings.Join(y, "") {
+		return true
+	}
+	for _, w := range x {
+		if len(w) > 2 && slices.Contains(y, w) {
+			return true
+		}
+	}
+	la, lb := strings.ToLower(a), strings.ToLower(b)
+	short, long := la, lb
+	if len(short) > len(long) {
+		short, long = long, short
+	}
+	return len(short) > 2 && strings.Contains(long, short) || source.Nearest(la, []string{lb}) != ""
+}
+
+// nameWords splits a name at changes of case, digits and separators: lengthOverall is length, overall.
+func nameWords(name string) []string {
+	var words []string
+	var word strings.Builder
+	flush := func() {
+		if word.Len() > 0 {
+			words = append(words, strings.ToLower(word.String()))
+			word.Reset()
+		}
+	}
+	lower := false
+	for _, r := range name {
+		switch {
+		case !unicode.IsLetter(r) && !unicode.IsDigit(r):
+			flush()
+			lower = false
+			continue
+		case unicode.IsUpper(r) && lower:
+			flush()
+		}
+		word.WriteRune(r)
+		lower = unicode.IsLower(r) || unicode.IsDigit(r)
+	}
+	flush()
+	return words
+}
+
+func (c *comparer) renamed(p *pair, from, to contract.Property) {
+	e := &edit{
+		kind: "property.renamed", member: to.Name, least: Safe,
+		title:   fmt.Sprintf("%s was renamed to %s", from.Name, to.Name),
+		renamed: &FromTo{from.Name, to.Name},
+		old:     from.Schema.Node, new: to.Schema.Node,
+		advice: []string{
+			fmt.Sprintf("add %s beside %s and accept both", to.Name, from.Name),
+			fmt.Sprintf("deprecate %s with a sunset date", from.Name),
+			fmt.Sprintf("remove %s when nobody uses it any more", from.Name),
+		},
+		partOld: c.renamePart(p.a.schema, from.Name), partNew: c.renamePart(p.b.schema, to.Name),
+		fear: func(s sense) (string, bool) {
+			sent, read := from.Name, to.Name
+			if !s.senderIsOld() {
+				sent, read = to.Name, from.Name
+			}
+			return s.when() + fmt.Sprintf("%s is sent where %s is read: its value is lost", sent, read), true
+		},
+	}
+	c.edit(p, e)
+	c.link(p, step{kind: stepProperty, name: to.Name}, from.Schema, to.Schema, to.Name)
+}
+
+// renamePart is what a side demands of a renamed property, and of the name that it does not know.
+func (c *comparer) renamePart(s *contract.Schema, name string) *contract.Schema {
+	return &contract.Schema{Node: s.Node, Types: anyType, AllOf: []*contract.Schema{namePart(s, name), strangerPart(s)}}
+}
+
+// objects compares what two objects demand of names in general.
+func (c *comparer) objects(p *pair) {
+	a, b := p.a.schema, p.b.schema
+	c.rest(p)
+	c.keyword(p, "size", []string{"maxProperties", "minProperties"}, countText(a.MinProperties, a.MaxProperties, "properties"), countText(b.MinProperties, b.MaxProperties, "properties"), func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, MinProperties: s.MinProperties, MaxProperties: s.MaxProperties, Types: anyType}
+	})
+	c.whole(p, "names", []string{"propertyNames"}, "how its properties may be called", func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, PropertyNames: s.PropertyNames, Types: anyType}
+	})
+	c.whole(p, "dependencies", []string{"dependentRequired", "dependentSchemas"}, "what must stand together", func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, DependentRequired: s.DependentRequired, DependentSchemas: s.DependentSchemas, Types: anyType}
+	})
+	c.whole(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, "what it admits beyond its branches", func(s *contract.Schema) *contract.Schema {
+		return s
+	})
+	c.whole(p, "pattern-properties", []string{"patternProperties"}, "the properties whose names match a pattern", func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, PatternProperties: s.PatternProperties, Types: anyType}
+	})
+}
+
+// rest compares additionalProperties: whether, and with which values, other names are admitted.
+func (c *comparer) rest(p *pair) {
+	a, b := p.a.schema.AdditionalProperties, p.b.schema.AdditionalProperties
+	if p.a.mixed || p.b.mixed || a == nil && b == nil {
+		return
+	}
+	if a != nil && b != nil && a.Bool == nil && b.Bool == nil {
+		var not []string
+		for _, v := range []*view{p.a, p.b} {
+			for _, q := range v.schema.Properties {
+				not = append(not, q.Name)
+			}
+		}
+		c.link(p, step{kind: stepRest, not: not}, a, b, "a further property of "+p.subject)
+		return
+	}
+	is, was := restText(b), restText(a)
+	if is == was {
+		return
+	}
+	c.edit(p, &edit{
+		kind: "rest", ranged: true, title: fmt.Sprintf("%s %s, where it %s", p.subject, is, past(was)),
+		old: p.a.place("additionalProperties"), new: p.b.place("additionalProperties"),
+		partOld: restPart(p.a.schema, p.b.schema), partNew: restPart(p.b.schema, p.a.schema),
+	})
+}
+
+func restText(s *contract.Schema) string {
+	switch {
+	case s == nil:
+		return "tolerates other properties"
+	case s.Bool != nil && !*s.Bool:
+		return "refuses other properties"
+	case s.Bool != nil:
+		return "admits any other property"
+	}
+	return "admits other properties of one kind"
+}
+
+func past(text string) string {
+	verb, rest, _ := strings.Cut(text, " ")
+	return strings.TrimSuffix(verb, "s") + map[bool]string{true: "d ", false: "ed "}[strings.HasSuffix(verb, "es")] + rest
+}
+
+// restPart is what s demands of names that neither side declares.
+func restPart(s, other *contract.Schema) *contract.Schema {
+	part := strangerPart(s)
+	for _, q := range other.Properties {
+		if s.Property(q.Name) == nil {
+			part.Properties = append(part.Properties, contract.Property{Name: q.Name, Schema: anything})
+		}
+	}
+	return part
+}

@@ -1,0 +1,426 @@
+package compare
+
+import (
+	"fmt"
+	"math/big"
+	"slices"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/shape"
+	"oldledger/core/source"
+	"oldledger/core/value"
+)
+
+// detect finds the edits between the two schemas of a pair and the pairs below it.
+func (c *comparer) detect(p *pair) {
+	a, b := p.a.schema, p.b.schema
+	c.words(p)
+	if c.respelled(p) {
+		return
+	}
+	if !c.types(p) {
+		return // nothing in common: the type says it all
+	}
+	c.values(p)
+	c.numbers(p)
+	c.texts(p)
+	c.arrays(p)
+	c.properties(p)
+	c.objects(p)
+	c.branches(p, "oneOf", a.OneOf, b.OneOf)
+	c.branches(p, "anyOf", a.AnyOf, b.AnyOf)
+	c.conditions(p)
+	c.discriminators(p)
+}
+
+// structural tells whether two views are built so differently that only their sets can be compared.
+func structural(a, b *view) bool {
+	x, y := a.schema, b.schema
+	return a.mixed != b.mixed || (x.OneOf == nil) != (y.OneOf == nil) || (x.AnyOf == nil) != (y.AnyOf == nil) ||
+		(x.Not == nil) != (y.Not == nil) || (x.If == nil) != (y.If == nil) || x.HasEnum != y.HasEnum || (x.Pattern == nil) != (y.Pattern == nil)
+}
+
+// respelled keeps silent about two spellings of one set. It is asked only where the spellings are far apart; elsewhere
+// each keyword is asked for itself.
+func (c *comparer) respelled(p *pair) bool {
+	if !structural(p.a, p.b) {
+		return false
+	}
+	for _, role := range []shape.Role{{Request: true}, {Request: false}} {
+		if !c.equal(p.old, p.new, role, nil) {
+			return false
+		}
+	}
+	c.edit(p, &edit{kind: "schema-respelled", old: p.old.Node, new: p.new.Node, title: p.subject + " is written in another way, with the same meaning"})
+	return true
+}
+
+// edit keeps an edit once for each place where it was made.
+func (c *comparer) edit(p *pair, e *edit) {
+	e.pair = p
+	key := editKey{e.kind, e.old, e.new, e.member + "|" + e.title}
+	if known := c.edits[key]; known != nil {
+		if !slices.Contains(p.edits, known) {
+			p.edits = append(p.edits, known)
+		}
+		return
+	}
+	c.edits[key] = e
+	p.edits = append(p.edits, e)
+}
+
+// keyword makes the edit of one keyword, or of several that say one thing together.
+func (c *comparer) keyword(p *pair, kind string, keywords []string, was, is string, demand func(s *contract.Schema) *contract.Schema) {
+	if was == is {
+		return
+	}
+	e := &edit{kind: kind, ranged: true, partOld: demand(p.a.schema), partNew: demand(p.b.schema)}
+	e.old, e.new = c.keywordPlace(p.a, keywords), c.keywordPlace(p.b, keywords)
+	switch {
+	case was == "":
+		e.title = fmt.Sprintf("%s is now %s", p.subject, is)
+	case is == "":
+		e.title = fmt.Sprintf("%s is no longer limited to %s", p.subject, was)
+	default:
+		e.title = fmt.Sprintf("%s is %s, was %s", p.subject, is, was)
+	}
+	c.edit(p, e)
+}
+
+func (c *comparer) keywordPlace(v *view, keywords []string) *source.Node {
+	for _, k := range keywords {
+		if n := v.at[k]; n != nil {
+			return n
+		}
+	}
+	return v.schema.Node
+}
+
+// types compares the JSON types; it tells whether the two sides share one.
+func (c *comparer) types(p *pair) bool {
+	a, b := p.a.schema, p.b.schema
+	if p.a.null != p.b.null {
+		c.nullEdit(p)
+	}
+	if slices.Equal(a.Types, b.Types) && (a.Bool == nil) == (b.Bool == nil) {
+		return true
+	}
+	implied := func(s *contract.Schema) bool {
+		return s.Types == nil && s.Bool == nil
+	}
+	// A type that only became explicit changes nothing: the parts are asked for what they admit.
+	demand := func(s *contract.Schema, v *view) *contract.Schema {
+		types := s.Types
+		if types != nil && (p.a.null || p.b.null) {
+			types = append(slices.Clone(types), "null")
+		}
+		part := &contract.Schema{Node: s.Node, Types: types, Bool: s.Bool}
+		if implied(s) {
+			if s.SaysObject() {
+				part.Types = []string{"object"}
+			} else if s.SaysArray() {
+				part.Types = []string{"array"}
+			}
+			if part.Types != nil && (p.a.null || p.b.null) {
+				part.Types = append(part.Types, "null")
+			}
+		}
+		return part
+	}
+	e := &edit{kind: "type", ranged: true, partOld: demand(a, p.a), partNew: demand(b, p.b), old: p.a.place("type"), new: p.b.place("type")}
+	e.title = fmt.Sprintf("%s is %s, was %s", p.subject, typeText(b), typeText(a))
+	if typeText(a) == typeText(b) {
+		return true
+	}
+	c.edit(p, e)
+	return len(meetTypes(orAll(a.Types), orAll(b.Types))) > 0
+}
+
+func orAll(types []string) []string {
+	if types == nil {
+		return []string{"string", "number", "integer", "boolean", "array", "object"}
+	}
+	return types
+}
+
+func typeText(s *contract.Schema) string {
+	switch {
+	case s.Bool != nil && !*s.Bool:
+		return "nothing at all"
+	case s.Types == nil && s.SaysObject():
+		return "object"
+	case s.Types == nil && s.SaysArray():
+		return "array"
+	case s.Types == nil:
+		return "anything"
+	}
+	return strings.Join(s.Types, " or ")
+}
+
+func (c *comparer) nullEdit(p *pair) {
+	demand := func(v *view) *contract.Schema {
+		if v.null {
+			return &contract.Schema{Node: v.schema.Node}
+		}
+		return &contract.Schema{Node: v.schema.Node, Types: []string{"boolean", "number", "string", "array", "object"}}
+	}
+	e := &edit{kind: "null-admitted", partOld: demand(p.a), partNew: demand(p.b), title: p.subject + " may now be null"}
+	if p.a.null {
+		e.kind, e.title = "null-removed", p.subject+" may no longer be null"
+	}
+	places := []string{"nullable", "anyOf", "oneOf", "type"}
+	e.old, e.new = c.keywordPlace(p.a, places), c.keywordPlace(p.b, places)
+	c.edit(p, e)
+}
+
+// values compares enum and const.
+func (c *comparer) values(p *pair) {
+	a, b := p.a.schema, p.b.schema
+	if !a.HasEnum && !b.HasEnum {
+		return
+	}
+	gone, came := missing(a.Enum, b.Enum), missing(b.Enum, a.Enum)
+	if a.HasEnum && b.HasEnum && len(gone)+len(came) == 0 {
+		return
+	}
+	demand := func(v *view) *contract.Schema {
+		part := &contract.Schema{Node: v.schema.Node, Enum: v.schema.Enum, HasEnum: v.schema.HasEnum}
+		if v.schema.HasEnum && (p.a.null || p.b.null) {
+			part.AnyOf = []*contract.Schema{{Node: v.schema.Node, Types: []string{"null"}}, {Node: v.schema.Node, Enum: part.Enum, HasEnum: true}}
+			part.Enum, part.HasEnum = nil, false
+		}
+		return part
+	}
+	e := &edit{kind: "enum", ranged: true, partOld: demand(p.a), partNew: demand(p.b)}
+	e.old, e.new = c.keywordPlace(p.a, []string{"enum", "const"}), c.keywordPlace(p.b, []string{"enum", "const"})
+	switch {
+	case !a.HasEnum:
+		e.title = fmt.Sprintf("%s is now one of %s", p.subject, listed(b.Enum))
+	case !b.HasEnum:
+		e.title = fmt.Sprintf("%s is no longer limited to %s", p.subject, listed(a.Enum))
+	case len(gone) == 0:
+		e.title = fmt.Sprintf("%s may also be %s", p.subject, listed(came))
+	case len(came) == 0:
+		e.title = fmt.Sprintf("%s may no longer be %s", p.subject, listed(gone))
+	default:
+		e.title = fmt.Sprintf("%s may be %s, no longer %s", p.subject, listed(came), listed(gone))
+	}
+	c.edit(p, e)
+}
+
+func missing(from, in []*source.Node) []*source.Node {
+	var out []*source.Node
+	for _, n := range from {
+		if !slices.ContainsFunc(in, n.Same) {
+			out = append(out, n)
+		}
+	}
+	return out
+}
+
+func listed(nodes []*source.Node) string {
+	const most = 5
+	var words []string
+	for i, n := range nodes {
+		if i == most {
+			words = append(words, fmt.Sprintf("%d more", len(nodes)-most))
+			break
+		}
+		v := n.Value()
+		if v.Kind == value.String {
+			words = append(words, v.Text)
+		} else {
+			words = append(words, v.String())
+		}
+	}
+	if len(words) == 0 {
+		return "nothing"
+	}
+	if len(words) == 1 {
+		return words[0]
+	}
+	return strings.Join(words[:len(words)-1], ", ") + " or " + words[len(words)-1]
+}
+
+func (c *comparer) numbers(p *pair) {
+	was, is := rangeTexts(p.a.schema, p.b.schema)
+	c.keyword(p, "range", []string{"maximum", "exclusiveMaximum", "minimum", "exclusiveMinimum"}, was, is, func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, Minimum: s.Minimum, Maximum: s.Maximum, ExclusiveMinimum: s.ExclusiveMinimum, ExclusiveMaximum: s.ExclusiveMaximum}
+	})
+	step := func(s *contract.Schema) string {
+		if s.MultipleOf == nil {
+			return ""
+		}
+		return "a multiple of " + value.NumberText(s.MultipleOf)
+	}
+	c.keyword(p, "multiple", []string{"multipleOf"}, step(p.a.schema), step(p.b.schema), func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, MultipleOf: s.MultipleOf}
+	})
+}
+
+// rangeTexts say two ranges of numbers in words, what they share left out: "at most 28" and "at most 90".
+func rangeTexts(a, b *contract.Schema) (was, is string) {
+	ends := func(s *contract.Schema) []string {
+		words := make([]string, 2)
+		for i, end := range []struct {
+			word string
+			r    *big.Rat
+		}{{"at least", s.Minimum}, {"above", s.ExclusiveMinimum}, {"at most", s.Maximum}, {"below", s.ExclusiveMaximum}} {
+			if end.r != nil {
+				words[i/2] = strings.TrimPrefix(words[i/2]+", "+end.word+" "+value.NumberText(end.r), ", ")
+			}
+		}
+		return words
+	}
+	x, y := ends(a), ends(b)
+	for i := range x {
+		if x[i] == y[i] {
+			x[i], y[i] = "", ""
+		}
+	}
+	return joinWords(x...), joinWords(y...)
+}
+
+// countText says how many: "1 to 20 characters".
+func countText(low, high *int, unit string) string {
+	switch {
+	case low != nil && high != nil && *low == *high:
+		return fmt.Sprintf("%d %s", *low, unit)
+	case low != nil && high != nil:
+		return fmt.Sprintf("%d to %d %s", *low, *high, unit)
+	case high != nil:
+		return fmt.Sprintf("at most %d %s", *high, unit)
+	case low != nil && *low > 0:
+		return fmt.Sprintf("at least %d %s", *low, unit)
+	}
+	return ""
+}
+
+func (c *comparer) texts(p *pair) {
+	a, b := p.a.schema, p.b.schema
+	c.keyword(p, "length", []string{"maxLength", "minLength"}, countText(a.MinLength, a.MaxLength, "characters"), countText(b.MinLength, b.MaxLength, "characters"), func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, MinLength: s.MinLength, MaxLength: s.MaxLength}
+	})
+	pattern := func(s *contract.Schema) string {
+		if s.Pattern == nil {
+			return ""
+		}
+		return "text that matches " + *s.Pattern
+	}
+	c.keyword(p, "pattern", []string{"pattern"}, pattern(a), pattern(b), func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, Pattern: s.Pattern}
+	})
+	c.formats(p)
+	if a.ContentEncoding != b.ContentEncoding || a.ContentMediaType != b.ContentMediaType {
+		c.edit(p, &edit{
+			kind: "content-changed", old: c.keywordPlace(p.a, []string{"contentEncoding", "contentMediaType"}), new: c.keywordPlace(p.b, []string{"contentEncoding", "contentMediaType"}),
+			title: fmt.Sprintf("%s holds %s, was %s", p.subject, contentText(b), contentText(a)),
+			fear: func(sense) (string, bool) {
+				return "the text is the same kind of string, and means something else inside", true
+			},
+		})
+	}
+}
+
+func contentText(s *contract.Schema) string {
+	text := strings.TrimSpace(s.ContentMediaType + " " + s.ContentEncoding)
+	if text == "" {
+		return "plain text"
+	}
+	return text
+}
+
+func (c *comparer) formats(p *pair) {
+	a, b := p.a.schema, p.b.schema
+	if a.Format == b.Format {
+		return
+	}
+	name := func(f string) string {
+		if f == "" {
+			return ""
+		}
+		return "of format " + f
+	}
+	before := len(p.edits)
+	c.keyword(p, "format", []string{"format"}, name(a.Format), name(b.Format), func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, Format: s.Format}
+	})
+	if len(p.edits) == before {
+		return
+	}
+	e := p.edits[len(p.edits)-1]
+	if a.Format != "" && !shape.KnownFormat(a.Format) || b.Format != "" && !shape.KnownFormat(b.Format) {
+		e.fear = func(sense) (string, bool) {
+			return "what this format demands is not known here, so nobody can tell whether old values still fit", true
+		}
+	}
+}
+
+func (c *comparer) arrays(p *pair) {
+	a, b := p.a.schema, p.b.schema
+	c.keyword(p, "item-count", []string{"maxItems", "minItems"}, countText(a.MinItems, a.MaxItems, "items"), countText(b.MinItems, b.MaxItems, "items"), func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, MinItems: s.MinItems, MaxItems: s.MaxItems, Types: anyType}
+	})
+	unique := func(s *contract.Schema) string {
+		if s.UniqueItems {
+			return "a list without repetitions"
+		}
+		return ""
+	}
+	c.keyword(p, "uniqueness", []string{"uniqueItems"}, unique(a), unique(b), func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, UniqueItems: s.UniqueItems, Types: anyType}
+	})
+	c.whole(p, "contains", []string{"contains", "minContains", "maxContains"}, "what its list must contain", func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, Contains: s.Contains, MinContains: s.MinContains, MaxContains: s.MaxContains, Types: anyType}
+	})
+	prefix := min(len(a.PrefixItems), len(b.PrefixItems))
+	for i := range prefix {
+		c.link(p, step{kind: stepPrefix, index: i}, a.PrefixItems[i], b.PrefixItems[i], fmt.Sprintf("%s[%d]", p.subject, i))
+	}
+	switch {
+	case len(a.PrefixItems) != len(b.PrefixItems) || (a.Items == nil) != (b.Items == nil):
+		e := &edit{kind: "items", ranged: true, title: "what the list of " + p.subject + " holds has changed"}
+		e.partOld, e.partNew = itemsPart(a), itemsPart(b)
+		e.old, e.new = c.keywordPlace(p.a, []string{"items", "prefixItems"}), c.keywordPlace(p.b, []string{"items", "prefixItems"})
+		c.edit(p, e)
+	case a.Items != nil:
+		c.link(p, step{kind: stepItem}, a.Items, b.Items, itemSubject(p.subject))
+	}
+}
+
+func itemsPart(s *contract.Schema) *contract.Schema {
+	return &contract.Schema{Node: s.Node, PrefixItems: s.PrefixItems, Items: s.Items, Types: anyType}
+}
+
+// anyType stands beside keywords of one type in a part: the declared reading would otherwise take the type from them.
+var anyType = []string{"null", "boolean", "number", "string", "array", "object"}
+
+func itemSubject(subject string) string { return "an item of " + subject }
+
+// link joins a pair with the pair of a part of it.
+func (c *comparer) link(p *pair, s step, old, new *contract.Schema, subject string) {
+	to := c.pair(old, new, subject)
+	if !to.same {
+		p.links = append(p.links, link{s, to})
+	}
+}
+
+// whole makes the edit of keywords that are compared as one set only.
+func (c *comparer) whole(p *pair, kind string, keywords []string, what string, demand func(s *contract.Schema) *contract.Schema) {
+	changed := false
+	for _, k := range keywords {
+		x, y := p.a.at[k], p.b.at[k]
+		if (x == nil) != (y == nil) || x != nil && !c.identical(x, y) {
+			changed = true
+		}
+	}
+	if !changed {
+		return
+	}
+	c.edit(p, &edit{
+		kind: kind, ranged: true, title: fmt.Sprintf("%s has changed in %s", p.subject, what),
+		old: c.keywordPlace(p.a, keywords), new: c.keywordPlace(p.b, keywords),
+		partOld: demand(p.a.schema), partNew: demand(p.b.schema),
+	})
+}

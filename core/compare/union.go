@@ -1,0 +1,164 @@
+package compare
+
+import (
+	"fmt"
+	"slices"
+
+	"oldledger/core/contract"
+	"oldledger/core/shape"
+)
+
+// branches compares the branches of a union: those that belong together become pairs, the others are one edit.
+func (c *comparer) branches(p *pair, keyword string, old, new []*contract.Schema) {
+	if old == nil && new == nil {
+		return
+	}
+	demand := func(list []*contract.Schema, s *contract.Schema) *contract.Schema {
+		part := &contract.Schema{Node: s.Node, Types: nil}
+		if keyword == "oneOf" {
+			part.OneOf = list
+		} else {
+			part.AnyOf = list
+		}
+		return part
+	}
+	if old == nil || new == nil {
+		title := p.subject + " is now a choice between alternatives"
+		if new == nil {
+			title = p.subject + " is no longer a choice between alternatives"
+		}
+		c.edit(p, &edit{
+			kind: "alternatives", ranged: true, title: title, old: p.a.place(keyword), new: p.b.place(keyword),
+			partOld: demand(old, p.a.schema), partNew: demand(new, p.b.schema),
+		})
+		return
+	}
+	left := slices.Clone(new)
+	var gone []*contract.Schema
+	for _, x := range old {
+		i := c.partner(x, left)
+		if i < 0 {
+			gone = append(gone, x)
+			continue
+		}
+		c.link(p, step{kind: stepBranch}, x, left[i], p.subject)
+		left = slices.Delete(left, i, i+1)
+	}
+	if len(gone) == 1 && len(left) == 1 {
+		c.link(p, step{kind: stepBranch}, gone[0], left[0], p.subject)
+		return
+	}
+	if len(gone)+len(left) == 0 {
+		return
+	}
+	e := &edit{
+		kind: "alternatives", ranged: true, old: p.a.place(keyword), new: p.b.place(keyword),
+		partOld: demand(old, p.a.schema), partNew: demand(new, p.b.schema),
+	}
+	switch {
+	case len(gone) == 0:
+		e.title = fmt.Sprintf("%s may also be %s", p.subject, branchNames(left))
+	case len(left) == 0:
+		e.title = fmt.Sprintf("%s may no longer be %s", p.subject, branchNames(gone))
+	default:
+		e.title = fmt.Sprintf("%s may be %s, no longer %s", p.subject, branchNames(left), branchNames(gone))
+	}
+	c.edit(p, e)
+}
+
+// partner finds the branch that took the place of x: by component name, by title, by what is written, by structure.
+func (c *comparer) partner(x *contract.Schema, among []*contract.Schema) int {
+	d := x.Deref()
+	tests := []func(y *contract.Schema) bool{
+		func(y *contract.Schema) bool { return d.Name != "" && d.Name == y.Name },
+		func(y *contract.Schema) bool { return d.Name == "" && d.Title != "" && d.Title == y.Title },
+		func(y *contract.Schema) bool { return d.Node.Same(y.Node) },
+		func(y *contract.Schema) bool {
+			return (d.Name == "" || y.Name == "") && c.equal(d, y, shape.Role{Request: true}, nil) && c.equal(d, y, shape.Role{}, nil)
+		},
+	}
+	for _, test := range tests {
+		for i, y := range among {
+			if test(y.Deref()) {
+				return i
+			}
+		}
+	}
+	return -1
+}
+
+func branchNames(list []*contract.Schema) string {
+	text := ""
+	for i, s := range list {
+		d := s.Deref()
+		name := d.Name
+		switch {
+		case name != "":
+		case d.Title != "":
+			name = d.Title
+		case len(d.Required) > 0 && len(d.Properties) == 0:
+			name = "with " + d.Required[0]
+		default:
+			name = typeText(d)
+		}
+		if i > 0 {
+			text += ", "
+		}
+		text += name
+	}
+	return text
+}
+
+// conditions compares not, if, then and else as whole sets.
+func (c *comparer) conditions(p *pair) {
+	c.whole(p, "exclusion", []string{"not"}, "what it rules out", func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, Not: s.Not}
+	})
+	c.whole(p, "condition", []string{"if", "then", "else"}, "what it demands under a condition", func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, If: s.If, Then: s.Then, Else: s.Else}
+	})
+}
+
+// discriminators compares how a reader tells the branches apart. They refuse nothing by themselves.
+func (c *comparer) discriminators(p *pair) {
+	x, y := p.a.schema.Discriminator, p.b.schema.Discriminator
+	fear := func(why string) func(sense) (string, bool) {
+		return func(sense) (string, bool) { return why, true }
+	}
+	switch {
+	case x == nil && y == nil:
+		return
+	case x == nil || y == nil || x.Property != y.Property:
+		e := &edit{kind: "discriminator-changed", old: p.a.place("discriminator"), new: p.b.place("discriminator"), title: p.subject + " tells its alternatives apart in another way"}
+		if x != nil {
+			e.fear = fear("programs that choose by the old property choose wrongly")
+		}
+		c.edit(p, e)
+		return
+	}
+	target := func(d *contract.Discriminator, v string) string {
+		for _, m := range d.Mapping {
+			if m.Value == v {
+				return m.Target
+			}
+		}
+		return ""
+	}
+	for _, m := range x.Mapping {
+		if t := target(y, m.Value); t != m.Target {
+			c.edit(p, &edit{
+				kind: "discriminator-mapping-changed", old: x.Node, new: y.Node, member: "",
+				title: fmt.Sprintf("%s %s of %s stands for something else", x.Property, m.Value, p.subject),
+				fear:  fear("programs that choose by this value choose wrongly"),
+			})
+		}
+	}
+	for _, m := range y.Mapping {
+		if target(x, m.Value) == "" {
+			c.edit(p, &edit{
+				kind: "discriminator-mapping-added", least: Safe, old: x.Node, new: y.Node,
+				title: fmt.Sprintf("%s %s of %s names an alternative", y.Property, m.Value, p.subject),
+			})
+		}
+	}
+}

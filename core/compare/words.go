@@ -1,0 +1,163 @@
+package compare
+
+import (
+	"fmt"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/source"
+)
+
+// words compares what a schema says to readers and programs without limiting its values.
+func (c *comparer) words(p *pair) {
+	a, b := p.a.schema, p.b.schema
+	var changed []string
+	note := func(keyword string, differs bool) {
+		if differs {
+			changed = append(changed, keyword)
+		}
+	}
+	note("title", a.Title != b.Title)
+	note("description", a.Description != b.Description)
+	note("examples", !sameNodes(a.Examples, b.Examples))
+	note("externalDocs", a.Docs != b.Docs)
+	if len(changed) > 0 {
+		keywords := changed
+		if changed[0] == "examples" {
+			keywords = []string{"example", "examples"}
+		}
+		c.edit(p, &edit{
+			kind: "wording-changed", old: c.keywordPlace(p.a, keywords), new: c.keywordPlace(p.b, keywords),
+			title: fmt.Sprintf("%s has new wording: %s", p.subject, strings.Join(changed, ", ")),
+		})
+	}
+	if a.Deprecated != b.Deprecated {
+		e := &edit{kind: "deprecated", title: p.subject + " is now deprecated", old: p.a.place("deprecated"), new: p.b.place("deprecated")}
+		if a.Deprecated {
+			e.kind, e.title = "undeprecated", p.subject+" is no longer deprecated"
+		}
+		c.edit(p, e)
+	}
+	if !sameExtensions(a.Extensions, b.Extensions) {
+		c.edit(p, &edit{kind: "extension-changed", title: p.subject + " has other extension fields", old: p.a.schema.Node, new: p.b.schema.Node})
+	}
+	c.access(p)
+	c.defaults(p)
+}
+
+func sameNodes(a, b []*source.Node) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	for i := range a {
+		if !a[i].Same(b[i]) {
+			return false
+		}
+	}
+	return true
+}
+
+// access compares readOnly and writeOnly: what a sender newly leaves out is lost to those who relied on it.
+func (c *comparer) access(p *pair) {
+	a, b := p.a.schema, p.b.schema
+	if a.ReadOnly == b.ReadOnly && a.WriteOnly == b.WriteOnly {
+		return
+	}
+	word := func(s *contract.Schema) string {
+		switch {
+		case s.ReadOnly:
+			return "only read"
+		case s.WriteOnly:
+			return "only written"
+		}
+		return "read and written"
+	}
+	e := &edit{
+		kind: "access-changed", least: Safe, title: fmt.Sprintf("%s is %s, was %s", p.subject, word(b), word(a)),
+		old: c.keywordPlace(p.a, []string{"readOnly", "writeOnly"}), new: c.keywordPlace(p.b, []string{"readOnly", "writeOnly"}),
+	}
+	e.fear = func(s sense) (string, bool) {
+		sender, receiver := a, b
+		if !s.senderIsOld() {
+			sender, receiver = b, a
+		}
+		sent := s.clientSends && !sender.ReadOnly || !s.clientSends && !sender.WriteOnly
+		read := s.clientSends && !receiver.ReadOnly || !s.clientSends && !receiver.WriteOnly
+		switch {
+		case sent && !read && s.clientSends:
+			return s.when() + p.subject + " is sent and no longer taken", true
+		case !sent && read && !s.clientSends:
+			return s.when() + p.subject + " is no longer sent", true
+		}
+		return "", false
+	}
+	c.edit(p, e)
+}
+
+// defaults compares what the server fills in: it counts where clients send (COMPATIBILITY section 7b, Sets).
+func (c *comparer) defaults(p *pair) {
+	a, b := p.a.schema.Default, p.b.schema.Default
+	if a.Same(b) {
+		return
+	}
+	text := func(n *source.Node) string {
+		if n == nil {
+			return "no default"
+		}
+		return "the default " + listed([]*source.Node{n})
+	}
+	c.edit(p, &edit{
+		kind: "default-changed", title: fmt.Sprintf("%s has %s, had %s", p.subject, text(b), text(a)),
+		old: p.a.place("default"), new: p.b.place("default"),
+		fear: func(s sense) (string, bool) {
+			return "a request that leaves it out now means something else", s.clientSends
+		},
+	})
+}
+
+// document compares what the description says as a whole, and the schemas that no operation reaches.
+func (c *comparer) document() {
+	a, b := c.old, c.new
+	note := func(kind, key, title string) {
+		at := func(root *source.Node) *source.Node {
+			if n := root.Resolve(key); n != nil {
+				return n
+			}
+			return root
+		}
+		c.add(&finding{kind: kind, title: title, at: "description", old: at(a.Node), new: at(b.Node)}, "")
+	}
+	var changed []string
+	for _, d := range []struct {
+		word    string
+		differs bool
+	}{
+		{"title", a.Title != b.Title}, {"summary", a.Summary != b.Summary}, {"description", a.Description != b.Description},
+		{"terms", a.Terms != b.Terms}, {"contact", a.Contact != b.Contact}, {"licence", a.License != b.License},
+	} {
+		if d.differs {
+			changed = append(changed, d.word)
+		}
+	}
+	if len(changed) > 0 {
+		note("description.wording-changed", "/info", "the description has a new "+strings.Join(changed, ", "))
+	}
+	if !sameTags(a.Tags, b.Tags) {
+		note("description.tags-changed", "/tags", "the tags have changed")
+	}
+	if !sameExtensions(a.Extensions, b.Extensions) {
+		note("description.extension-changed", "", "the description has other extension fields")
+	}
+}
+
+func sameTags(a, b []*contract.Tag) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	for i := range a {
+		if a[i].Name != b[i].Name || a[i].Description != b[i].Description || a[i].Docs != b[i].Docs {
+			return false
+		}
+	}
+	return true
+}

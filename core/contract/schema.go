@@ -1,0 +1,170 @@
+package contract
+
+import (
+	"math/big"
+
+	"oldledger/core/source"
+)
+
+// Schema is one schema, its keywords as JSON Schema 2020-12 names them. A reference is a Schema with Ref set;
+// graphs of schemas may be cyclic. nil fields are keywords that are not there.
+type Schema struct {
+	Node *source.Node
+	Name string  // the component's name; "" for a schema in place
+	Ref  *Schema // what $ref names
+	Bool *bool   // the schemas true and false
+
+	Types    []string // nil: not said
+	Nullable bool     // OpenAPI 3.0's nullable: true
+	Enum     []*source.Node
+	HasEnum  bool
+	Const    *source.Node
+
+	MultipleOf                         *big.Rat
+	Minimum, Maximum                   *big.Rat
+	ExclusiveMinimum, ExclusiveMaximum *big.Rat
+
+	MinLength, MaxLength *int
+	Pattern              *string
+	Format               string
+
+	PrefixItems              []*Schema
+	Items                    *Schema
+	Contains                 *Schema
+	MinContains, MaxContains *int
+	MinItems, MaxItems       *int
+	UniqueItems              bool
+	UnevaluatedItems         *Schema
+
+	Properties                   []Property
+	PatternProperties            []Property
+	AdditionalProperties         *Schema
+	PropertyNames                *Schema
+	UnevaluatedProperties        *Schema
+	Required                     []string
+	MinProperties, MaxProperties *int
+	DependentRequired            []Dependency
+	DependentSchemas             []Property
+
+	AllOf, AnyOf, OneOf []*Schema
+	Not, If, Then, Else *Schema
+	Discriminator       *Discriminator
+
+	Title, Description string
+	Default            *source.Node
+	Examples           []*source.Node
+	ReadOnly           bool
+	WriteOnly          bool
+	Deprecated         bool
+	ContentEncoding    string
+	ContentMediaType   string
+	Docs               ExternalDocs
+	Extensions         []Extension
+	Unread             []string // keywords that constrain and that no reader lowers yet
+}
+
+// Property is a named subschema: of properties, patternProperties or dependentSchemas.
+type Property struct {
+	Name   string
+	Schema *Schema
+}
+
+// Dependency is one entry of dependentRequired.
+type Dependency struct {
+	Name  string
+	Needs []string
+}
+
+// Discriminator names the property that tells the branches of a union apart.
+type Discriminator struct {
+	Property string
+	Mapping  []MappingEntry
+	Node     *source.Node
+}
+
+// MappingEntry is one value of a discriminator and the schema name it stands for.
+type MappingEntry struct{ Value, Target string }
+
+// Deref follows references to the schema that says something itself. A schema that has keywords beside its
+// $ref is returned as it is. A cycle of bare references returns its last schema.
+func (s *Schema) Deref() *Schema {
+	for range 100 {
+		if s == nil || s.Ref == nil || !s.Bare() {
+			return s
+		}
+		s = s.Ref
+	}
+	return s
+}
+
+// Bare tells whether a reference stands alone: nothing beside it constrains or documents.
+func (s *Schema) Bare() bool {
+	return s.Ref != nil && !s.Asserts() && s.Description == "" && s.Title == "" && s.Default == nil && !s.Deprecated &&
+		!s.ReadOnly && !s.WriteOnly && len(s.Examples) == 0
+}
+
+// Asserts tells whether the schema itself, its Ref left aside, says anything about values.
+func (s *Schema) Asserts() bool {
+	return s.Bool != nil || s.Types != nil || s.Nullable || s.HasEnum || s.Const != nil ||
+		s.SaysNumber() || s.SaysString() || s.SaysArray() || s.SaysObject() ||
+		s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Not != nil || s.If != nil || s.Unread != nil
+}
+
+// SaysNumber tells whether a keyword about numbers is there.
+func (s *Schema) SaysNumber() bool {
+	return s.MultipleOf != nil || s.Minimum != nil || s.Maximum != nil || s.ExclusiveMinimum != nil || s.ExclusiveMaximum != nil
+}
+
+// SaysString tells whether a keyword about strings is there; format counts.
+func (s *Schema) SaysString() bool {
+	return s.MinLength != nil || s.MaxLength != nil || s.Pattern != nil || s.Format != ""
+}
+
+// SaysArray tells whether a keyword about arrays is there.
+func (s *Schema) SaysArray() bool {
+	return s.PrefixItems != nil || s.Items != nil || s.Contains != nil || s.MinItems != nil || s.MaxItems != nil ||
+		s.UniqueItems || s.UnevaluatedItems != nil
+}
+
+// SaysObject tells whether a keyword about objects is there.
+func (s *Schema) SaysObject() bool {
+	return s.Properties != nil || s.PatternProperties != nil || s.AdditionalProperties != nil || s.PropertyNames != nil ||
+		s.UnevaluatedProperties != nil || s.Required != nil || s.MinProperties != nil || s.MaxProperties != nil ||
+		s.DependentRequired != nil || s.DependentSchemas != nil
+}
+
+// Property finds a property of the schema itself.
+func (s *Schema) Property(name string) *Schema {
+	for _, p := range s.Properties {
+		if p.Name == name {
+			return p.Schema
+		}
+	}
+	return nil
+}
+
+// Requires tells whether the schema itself lists name as required.
+func (s *Schema) Requires(name string) bool {
+	for _, r := range s.Required {
+		if r == name {
+			return true
+		}
+	}
+	return false
+}
+
+// At is the node of a keyword, or of the schema where the keyword is not there.
+func (s *Schema) At(keyword string) *source.Node {
+	if n := s.Node.Get(keyword); n != nil {
+		return n
+	}
+	return s.Node
+}
+
+// AnyExample is the first authored example of the schema itself, or nil.
+func (s *Schema) AnyExample() *source.Node {
+	if len(s.Examples) > 0 {
+		return s.Examples[0]
+	}
+	return nil
+}

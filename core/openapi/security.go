@@ -1,0 +1,73 @@
+package openapi
+
+import (
+	"slices"
+
+	"oldledger/core/contract"
+	"oldledger/core/source"
+)
+
+var schemeTypes = []string{"apiKey", "http", "mutualTLS", "oauth2", "openIdConnect"}
+
+func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
+	n = r.object(n)
+	if n == nil {
+		return nil
+	}
+	s := &contract.SecurityScheme{
+		Name: name, Type: r.text(n, "type"), Description: r.text(n, "description"),
+		In: r.text(n, "in"), Parameter: r.text(n, "name"),
+		Scheme: r.text(n, "scheme"), BearerFormat: r.text(n, "bearerFormat"), OpenIDURL: r.text(n, "openIdConnectUrl"), Node: n,
+	}
+	switch {
+	case !slices.Contains(schemeTypes, s.Type):
+		r.report(n.Problem("the security scheme %s has no known type %q%s", name, s.Type, source.DidYouMean(s.Type, schemeTypes)))
+	case s.Type == "apiKey" && (s.In == "" || s.Parameter == ""):
+		r.report(n.Problem("the security scheme %s needs in and name: where the key is sent, and under which name", name))
+	case s.Type == "http" && s.Scheme == "":
+		r.report(n.Problem("the security scheme %s needs a scheme such as bearer or basic", name))
+	}
+	for _, f := range r.members(n, "flows") {
+		if isExtension(f.Key) || !r.is(f.Value, source.Mapping) {
+			continue
+		}
+		flow := contract.Flow{
+			Name: f.Key, AuthorizationURL: r.text(f.Value, "authorizationUrl"), TokenURL: r.text(f.Value, "tokenUrl"),
+			RefreshURL: r.text(f.Value, "refreshUrl"), Node: f.Value,
+		}
+		for _, sc := range r.members(f.Value, "scopes") {
+			flow.Scopes = append(flow.Scopes, contract.Scope{Name: sc.Key, Description: sc.Value.Text})
+		}
+		s.Flows = append(s.Flows, flow)
+	}
+	return s
+}
+
+// security reads a list of alternatives.
+func (r *reader) security(n *source.Node) []contract.Requirement {
+	if n == nil || !r.is(n, source.Sequence) {
+		return nil
+	}
+	var all []contract.Requirement
+	for _, it := range n.Items {
+		if !r.is(it, source.Mapping) {
+			continue
+		}
+		req := contract.Requirement{Node: it}
+		for _, m := range it.Members {
+			s := r.schemes[m.Key]
+			if s == nil {
+				known := make([]string, 0, len(r.schemes))
+				for name := range r.schemes {
+					known = append(known, name)
+				}
+				slices.Sort(known)
+				r.report(m.Value.KeyProblem("the security scheme %s is not declared under components%s", m.Key, source.DidYouMean(m.Key, known)))
+				continue
+			}
+			req.Schemes = append(req.Schemes, contract.SchemeUse{Scheme: s, Scopes: r.words(it, m.Key)})
+		}
+		all = append(all, req)
+	}
+	return all
+}

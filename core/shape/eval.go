@@ -1,0 +1,199 @@
+package shape
+
+import (
+	"unicode/utf8"
+
+	"oldledger/core/value"
+)
+
+// tri is a three-valued truth.
+type tri uint8
+
+const (
+	no tri = iota
+	maybe
+	yes
+)
+
+func triOf(b bool) tri {
+	if b {
+		return yes
+	}
+	return no
+}
+
+func (t tri) not() tri { return yes - t }
+
+// eval tells whether v satisfies n. It is written independently of the search, which it checks.
+func (s *Space) eval(n *node, v *value.Value) tri {
+	switch n.op {
+	case opTrue:
+		return yes
+	case opFalse:
+		return no
+	case opAnd:
+		return s.all(n.kids, v)
+	case opOr:
+		best := no
+		for _, k := range n.kids {
+			if best = max(best, s.eval(k, v)); best == yes {
+				break
+			}
+		}
+		return best
+	case opOne:
+		return s.exactlyOne(n.kids, v)
+	case opRef:
+		return s.eval(n.target, v)
+	case opUnknown:
+		return maybe
+	case opType:
+		return triOf(n.types.has(v.Kind))
+	case opEnum:
+		return triOf(n.keys[v.Key()])
+	case opNotEnum:
+		return triOf(!n.keys[v.Key()])
+	}
+	if v.Kind != n.on {
+		return yes
+	}
+	switch v.Kind {
+	case value.Number:
+		return evalNumber(n, v)
+	case value.String:
+		return s.evalText(n, v)
+	case value.Array:
+		return s.evalArray(n, v)
+	}
+	return s.evalObject(n, v)
+}
+
+func (s *Space) all(ns []*node, v *value.Value) tri {
+	worst := yes
+	for _, n := range ns {
+		if worst = min(worst, s.eval(n, v)); worst == no {
+			break
+		}
+	}
+	return worst
+}
+
+func (s *Space) exactlyOne(kids []*node, v *value.Value) tri {
+	held, unsure := 0, 0
+	for _, k := range kids {
+		switch s.eval(k, v) {
+		case yes:
+			held++
+		case maybe:
+			unsure++
+		}
+	}
+	switch {
+	case held > 1:
+		return no
+	case unsure > 0:
+		return maybe
+	}
+	return triOf(held == 1)
+}
+
+func evalNumber(n *node, v *value.Value) tri {
+	switch n.op {
+	case opRange:
+		return triOf(n.rng.contains(v.Num))
+	case opMultiple:
+		return triOf(isMultiple(v.Num, n.step))
+	}
+	return triOf(!isMultiple(v.Num, n.step))
+}
+
+func (s *Space) evalText(n *node, v *value.Value) tri {
+	switch n.op {
+	case opLength:
+		l := utf8.RuneCountInString(v.Text)
+		return triOf(l >= n.low && (n.high < 0 || l <= n.high))
+	case opMatch:
+		return n.lang.holds(v.Text)
+	case opNotMatch:
+		return n.lang.holds(v.Text).not()
+	case opFormat:
+		return triOf(formats[n.format].holds(v.Text))
+	case opNotFormat:
+		return triOf(!formats[n.format].holds(v.Text))
+	}
+	num, err := value.ParseNumber(v.Text)
+	if err != nil {
+		return yes
+	}
+	return s.eval(n.sub, value.Rat(num))
+}
+
+func (s *Space) evalArray(n *node, v *value.Value) tri {
+	switch n.op {
+	case opItem, opSomeItem:
+		if n.index >= len(v.Items) {
+			return triOf(n.op == opItem)
+		}
+		return s.eval(n.sub, v.Items[n.index])
+	case opItems:
+		worst := yes
+		for i := n.index; i < len(v.Items); i++ {
+			worst = min(worst, s.eval(n.sub, v.Items[i]))
+		}
+		return worst
+	case opSomeFrom:
+		best := no
+		for i := n.index; i < len(v.Items); i++ {
+			best = max(best, s.eval(n.sub, v.Items[i]))
+		}
+		return best
+	case opContains:
+		held, unsure := 0, 0
+		for _, it := range v.Items {
+			switch s.eval(n.sub, it) {
+			case yes:
+				held++
+			case maybe:
+				unsure++
+			}
+		}
+		in := func(k int) bool { return k >= n.low && (n.high < 0 || k <= n.high) }
+		if in(held) == in(held+unsure) && (unsure == 0 || n.high < 0 || n.low == 0) {
+			return triOf(in(held))
+		}
+		return maybe
+	case opCount:
+		return triOf(len(v.Items) >= n.low && (n.high < 0 || len(v.Items) <= n.high))
+	}
+	seen := map[string]bool{}
+	for _, it := range v.Items {
+		seen[it.Key()] = true
+	}
+	return triOf((len(seen) == len(v.Items)) == (n.op == opUnique))
+}
+
+func (s *Space) evalObject(n *node, v *value.Value) tri {
+	switch n.op {
+	case opHas:
+		return triOf(v.Get(n.name) != nil)
+	case opLacks:
+		return triOf(v.Get(n.name) == nil)
+	case opSize:
+		return triOf(len(v.Members) >= n.low && (n.high < 0 || len(v.Members) <= n.high))
+	}
+	all, any := yes, no
+	for _, m := range v.Members {
+		in, held := yes, no
+		if n.op == opNames || n.op == opSomeName {
+			held = s.eval(n.sub, value.Str(m.Name))
+		} else {
+			in, held = n.names.holds(m.Name), s.eval(n.sub, m.Value)
+		}
+		all = min(all, max(in.not(), held))
+		any = max(any, min(in, held))
+	}
+	if n.op == opProps || n.op == opNames {
+		return all
+	}
+	return any
+}

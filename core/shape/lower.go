@@ -1,0 +1,468 @@
+package shape
+
+import (
+	"math/big"
+	"slices"
+
+	"oldledger/core/contract"
+	"oldledger/core/source"
+	"oldledger/core/value"
+)
+
+// lowerKey names one lowering: a schema means different sets in different roles.
+type lowerKey struct {
+	schema *contract.Schema
+	role   Role
+	root   bool
+}
+
+// lower makes the node of a schema. root is false for a schema in place (a branch of allOf and the like): what a sender
+// leaves undeclared is closed once, over all branches.
+func (s *Space) lower(schema *contract.Schema, role Role, root bool) *node {
+	key := lowerKey{schema, role, root}
+	if n, done := s.lowered[key]; done {
+		if n.op == opRef && n.target == nil && !root {
+			return s.unknown("a schema that refers to itself in place could not be decided")
+		}
+		return n
+	}
+	ref := s.make(node{op: opRef})
+	s.lowered[key] = ref
+	l := lowering{Space: s, schema: schema, role: role}
+	n := l.whole()
+	if root && s.reading == Declared && role.Sends && !role.Text {
+		n = s.and(n, l.closed())
+	}
+	for _, e := range schema.Examples {
+		ref.hints = append(ref.hints, l.onWire(e.Value()))
+	}
+	if schema.Default != nil && len(ref.hints) == 0 && schema.Default.Kind != source.Null {
+		ref.hints = append(ref.hints, l.onWire(schema.Default.Value()))
+	}
+	for _, p := range schema.Properties {
+		ref.declared = append(ref.declared, p.Name)
+	}
+	ref.target = n
+	if len(ref.hints)+len(ref.declared) > 0 {
+		// flatten reads hints from the nodes that it takes apart, so they ride on a conjunction.
+		ref.target = s.make(node{op: opAnd, kids: []*node{n}, hints: ref.hints, declared: ref.declared})
+	}
+	return ref
+}
+
+// lowering is one schema in one role.
+type lowering struct {
+	*Space
+	schema *contract.Schema
+	role   Role
+}
+
+func (l lowering) whole() *node {
+	sc := l.schema
+	if sc.Bool != nil {
+		if *sc.Bool {
+			return l.top
+		}
+		return l.bottom
+	}
+	parts := []*node{l.types(), l.listed()}
+	if sc.Ref != nil {
+		parts = append(parts, l.inPlace(sc.Ref))
+	}
+	if l.role.Text {
+		parts = append(parts, l.textual())
+	} else {
+		parts = append(parts, l.number(), l.text(), l.array(), l.object())
+	}
+	parts = append(parts, l.composed()...)
+	for _, keyword := range sc.Unread {
+		parts = append(parts, l.unknown(keyword+" could not be decided"))
+	}
+	n := l.and(parts...)
+	if sc.Nullable && l.reading == Declared && !l.role.Text {
+		// Authors who write nullable: true mean null, wherever it stands (COMPATIBILITY section 7a).
+		n = l.or(l.typed(maskOf(value.Null)), n)
+	}
+	return n
+}
+
+func (l lowering) inPlace(sc *contract.Schema) *node { return l.lower(sc, l.role, false) }
+func (l lowering) nested(sc *contract.Schema) *node  { return l.lower(sc, l.role, true) }
+func (l lowering) assert(n node, k value.Kind) *node { n.on = k; return l.make(n) }
+func whole() *big.Rat                                { return big.NewRat(1, 1) }
+
+var kindsOf = map[string]value.Kind{
+	"null": value.Null, "boolean": value.Boolean, "integer": value.Number, "number": value.Number,
+	"string": value.String, "array": value.Array, "object": value.Object,
+}
+
+func (l lowering) types() *node {
+	sc := l.schema
+	if l.role.Text {
+		return l.top // textual reads the types itself
+	}
+	types := sc.Types
+	if types == nil {
+		return l.impliedType()
+	}
+	var m mask
+	for _, t := range types {
+		m |= maskOf(kindsOf[t])
+	}
+	if sc.Nullable {
+		m |= maskOf(value.Null)
+	}
+	n := l.typed(m)
+	if slices.Contains(types, "integer") && !slices.Contains(types, "number") {
+		n = l.and(n, l.assert(node{op: opMultiple, step: whole()}, value.Number))
+	}
+	return n
+}
+
+// impliedType is the type that the declared reading takes from object or array keywords.
+func (l lowering) impliedType() *node {
+	if l.reading != Declared {
+		return l.top
+	}
+	var m mask
+	if l.schema.SaysObject() {
+		m |= maskOf(value.Object)
+	}
+	if l.schema.SaysArray() {
+		m |= maskOf(value.Array)
+	}
+	if m == 0 {
+		return l.top
+	}
+	if l.schema.SaysString() {
+		m |= maskOf(value.String)
+	}
+	if l.schema.SaysNumber() {
+		m |= maskOf(value.Number)
+	}
+	return l.typed(m)
+}
+
+func (l lowering) listed() *node {
+	n := l.top
+	if l.schema.HasEnum {
+		values := make([]*value.Value, len(l.schema.Enum))
+		for i, e := range l.schema.Enum {
+			values[i] = l.onWire(e.Value())
+		}
+		n = l.and(n, l.enum(values))
+	}
+	if l.schema.Const != nil {
+		n = l.and(n, l.enum([]*value.Value{l.onWire(l.schema.Const.Value())}))
+	}
+	return n
+}
+
+// onWire is a listed value as it stands on the wire: as text, where the role says so.
+func (l lowering) onWire(v *value.Value) *value.Value {
+	if !l.role.Text {
+		return v
+	}
+	switch v.Kind {
+	case value.Number:
+		return value.Str(value.NumberText(v.Num))
+	case value.Boolean:
+		return value.Str(v.String())
+	case value.Null:
+		return value.Str("")
+	}
+	return v
+}
+
+func (l lowering) number() *node {
+	sc := l.schema
+	n := l.and(
+		l.ranged(interval{low: sc.Minimum, high: sc.Maximum}),
+		l.ranged(interval{low: sc.ExclusiveMinimum, high: sc.ExclusiveMaximum, lowOpen: true, highOpen: true}),
+	)
+	if sc.MultipleOf != nil {
+		n = l.and(n, l.assert(node{op: opMultiple, step: sc.MultipleOf}, value.Number))
+	}
+	if iv, known := numberFormats[sc.Format]; known && l.reading == Declared {
+		n = l.and(n, l.ranged(iv))
+	}
+	return n
+}
+
+func (l lowering) text() *node {
+	sc := l.schema
+	n := l.counted(opLength, value.String, floor(sc.MinLength), ceiling(sc.MaxLength))
+	if sc.Pattern != nil {
+		n = l.and(n, l.match(l.language(*sc.Pattern)))
+	}
+	if _, known := formats[sc.Format]; known && l.reading == Declared {
+		n = l.and(n, l.assert(node{op: opFormat, format: sc.Format}, value.String))
+	}
+	return n
+}
+
+func floor(p *int) int {
+	if p == nil {
+		return 0
+	}
+	return *p
+}
+
+func ceiling(p *int) int {
+	if p == nil {
+		return -1
+	}
+	return *p
+}
+
+func (l lowering) array() *node {
+	sc := l.schema
+	var parts []*node
+	for i, item := range sc.PrefixItems {
+		parts = append(parts, l.assert(node{op: opItem, index: i, sub: l.nested(item)}, value.Array))
+	}
+	switch {
+	case sc.Items != nil:
+		parts = append(parts, l.assert(node{op: opItems, index: len(sc.PrefixItems), sub: l.nested(sc.Items)}, value.Array))
+	case sc.PrefixItems != nil && l.reading == Declared && l.role.Sends:
+		parts = append(parts, l.assert(node{op: opItems, index: len(sc.PrefixItems), sub: l.bottom}, value.Array))
+	}
+	if sc.Contains != nil {
+		low := 1
+		if sc.MinContains != nil {
+			low = *sc.MinContains
+		}
+		if high := ceiling(sc.MaxContains); low > 0 || high >= 0 {
+			parts = append(parts, l.assert(node{op: opContains, low: low, high: high, sub: l.nested(sc.Contains)}, value.Array))
+		}
+	}
+	parts = append(parts, l.counted(opCount, value.Array, floor(sc.MinItems), ceiling(sc.MaxItems)))
+	if sc.UniqueItems {
+		parts = append(parts, l.assert(node{op: opUnique}, value.Array))
+	}
+	if u := sc.UnevaluatedItems; u != nil {
+		parts = append(parts, l.unevaluatedItems(u))
+	}
+	return l.and(parts...)
+}
+
+// unevaluatedItems is plain where no other keyword could have looked at items.
+func (l lowering) unevaluatedItems(u *contract.Schema) *node {
+	all := branches(l.schema)
+	if len(all) == 1 && l.schema.Contains == nil {
+		if l.schema.Items != nil {
+			return l.top
+		}
+		return l.assert(node{op: opItems, index: len(l.schema.PrefixItems), sub: l.nested(u)}, value.Array)
+	}
+	return l.unknown("unevaluatedItems beside other schemas could not be decided")
+}
+
+func (l lowering) object() *node {
+	sc := l.schema
+	var parts []*node
+	rest := nameSet{except: map[string]bool{}}
+	for _, p := range sc.Properties {
+		rest.except[p.Name] = true
+		parts = append(parts, l.assert(node{op: opProps, names: oneName(p.Name), sub: l.property(p.Schema)}, value.Object))
+	}
+	for _, p := range sc.PatternProperties {
+		lang := l.language(p.Name)
+		rest.unlike = append(rest.unlike, lang)
+		parts = append(parts, l.assert(node{op: opProps, names: nameSet{pattern: lang}, sub: l.property(p.Schema)}, value.Object))
+	}
+	if a := sc.AdditionalProperties; a != nil {
+		parts = append(parts, l.assert(node{op: opProps, names: rest, sub: l.nested(a)}, value.Object))
+	}
+	if sc.PropertyNames != nil {
+		parts = append(parts, l.assert(node{op: opNames, sub: l.nested(sc.PropertyNames)}, value.Object))
+	}
+	for _, name := range sc.Required {
+		if !l.notSent(name) {
+			parts = append(parts, l.has(name))
+		}
+	}
+	parts = append(parts, l.counted(opSize, value.Object, floor(sc.MinProperties), ceiling(sc.MaxProperties)))
+	for _, d := range sc.DependentRequired {
+		needs := make([]*node, len(d.Needs))
+		for i, name := range d.Needs {
+			needs[i] = l.has(name)
+		}
+		parts = append(parts, l.unless(d.Name, l.and(needs...)))
+	}
+	for _, d := range sc.DependentSchemas {
+		parts = append(parts, l.unless(d.Name, l.inPlace(d.Schema)))
+	}
+	if u := sc.UnevaluatedProperties; u != nil {
+		parts = append(parts, l.unevaluatedProperties(u))
+	}
+	return l.and(parts...)
+}
+
+// unless is: the value is no object, or has no property of that name, or satisfies then.
+func (l lowering) unless(name string, then *node) *node {
+	return l.or(l.typed(allTypes&^maskOf(value.Object)), l.and(l.typed(maskOf(value.Object)), l.lacks(name)), then)
+}
+
+// property lowers the schema of a property. What the role never sends is absent from the sender, and no matter to the receiver.
+func (l lowering) property(sc *contract.Schema) *node {
+	if l.reading == Declared && hidden(sc, l.role) {
+		if l.role.Sends {
+			return l.bottom
+		}
+		return l.top
+	}
+	return l.nested(sc)
+}
+
+// hidden tells of a property that does not travel in this kind of message.
+func hidden(sc *contract.Schema, role Role) bool {
+	for range 100 {
+		if sc == nil {
+			return false
+		}
+		if role.Request && sc.ReadOnly || !role.Request && sc.WriteOnly {
+			return true
+		}
+		sc = sc.Ref
+	}
+	return false
+}
+
+// notSent tells of a required property that does not travel in this kind of message, so that its absence is no fault.
+func (l lowering) notSent(name string) bool {
+	if l.reading != Declared {
+		return false
+	}
+	p := l.schema.Property(name)
+	return p != nil && hidden(p, l.role)
+}
+
+// unevaluatedProperties is plain where what the branches declare does not depend on which of them hold.
+func (l lowering) unevaluatedProperties(u *contract.Schema) *node {
+	rest := nameSet{except: map[string]bool{}}
+	for _, b := range branches(l.schema) {
+		if b.AnyOf != nil || b.OneOf != nil || b.If != nil || b.DependentSchemas != nil || b.Unread != nil {
+			return l.unknown("unevaluatedProperties beside alternatives could not be decided")
+		}
+		if b.AdditionalProperties != nil || b != l.schema && b.UnevaluatedProperties != nil {
+			return l.top
+		}
+		for _, p := range b.Properties {
+			rest.except[p.Name] = true
+		}
+		for _, p := range b.PatternProperties {
+			rest.unlike = append(rest.unlike, l.language(p.Name))
+		}
+	}
+	return l.assert(node{op: opProps, names: rest, sub: l.nested(u)}, value.Object)
+}
+
+func (l lowering) composed() []*node {
+	sc := l.schema
+	var parts []*node
+	for _, b := range sc.AllOf {
+		parts = append(parts, l.inPlace(b))
+	}
+	if sc.AnyOf != nil {
+		parts = append(parts, l.or(l.each(sc.AnyOf)...))
+	}
+	if sc.OneOf != nil {
+		parts = append(parts, l.oneOf(l.each(sc.OneOf)))
+	}
+	if sc.Not != nil {
+		parts = append(parts, l.not(l.condition(sc.Not)))
+	}
+	if sc.If != nil {
+		if_, then, else_ := l.condition(sc.If), l.top, l.top
+		if sc.Then != nil {
+			then = l.inPlace(sc.Then)
+		}
+		if sc.Else != nil {
+			else_ = l.inPlace(sc.Else)
+		}
+		parts = append(parts, l.or(l.and(if_, then), l.and(l.not(if_), else_)))
+	}
+	return parts
+}
+
+// condition lowers what is asked and not sent: nothing is closed in it, on either side.
+func (l lowering) condition(sc *contract.Schema) *node {
+	role := l.role
+	role.Sends = false
+	return l.lower(sc, role, false)
+}
+
+func (l lowering) each(list []*contract.Schema) []*node {
+	nodes := make([]*node, len(list))
+	for i, b := range list {
+		nodes[i] = l.inPlace(b)
+	}
+	return nodes
+}
+
+func (l lowering) oneOf(kids []*node) *node {
+	if len(kids) == 1 {
+		return kids[0]
+	}
+	return l.make(node{op: opOne, kids: kids})
+}
+
+// closed is what a sender leaves out: every property that no branch of its schema declares.
+func (l lowering) closed() *node {
+	rest := nameSet{except: map[string]bool{}}
+	object := false
+	for _, b := range branches(l.schema) {
+		if open(b.AdditionalProperties) || open(b.UnevaluatedProperties) || b.Bool != nil && *b.Bool {
+			return l.top
+		}
+		object = object || b.SaysObject() || slices.Contains(b.Types, "object")
+		for _, group := range [][]contract.Property{b.Properties, b.DependentSchemas} {
+			for _, p := range group {
+				rest.except[p.Name] = true
+			}
+		}
+		for _, name := range b.Required {
+			rest.except[name] = true
+		}
+		for _, d := range b.DependentRequired {
+			for _, name := range append(slices.Clone(d.Needs), d.Name) {
+				rest.except[name] = true
+			}
+		}
+		for _, p := range b.PatternProperties {
+			rest.unlike = append(rest.unlike, l.language(p.Name))
+		}
+	}
+	if !object {
+		return l.top
+	}
+	return l.assert(node{op: opProps, names: rest, sub: l.bottom}, value.Object)
+}
+
+func open(sc *contract.Schema) bool { return sc != nil && (sc.Bool == nil || *sc.Bool) }
+
+// branches are all schemas that speak of the same value: the schema, and what it composes in place.
+func branches(sc *contract.Schema) []*contract.Schema {
+	var all []*contract.Schema
+	seen := map[*contract.Schema]bool{}
+	var visit func(sc *contract.Schema)
+	visit = func(sc *contract.Schema) {
+		if sc == nil || seen[sc] {
+			return
+		}
+		seen[sc] = true
+		all = append(all, sc)
+		visit(sc.Ref)
+		for _, list := range [][]*contract.Schema{sc.AllOf, sc.AnyOf, sc.OneOf, {sc.If, sc.Then, sc.Else}} {
+			for _, b := range list {
+				visit(b)
+			}
+		}
+		for _, p := range sc.DependentSchemas {
+			visit(p.Schema)
+		}
+	}
+	visit(sc)
+	return all
+}

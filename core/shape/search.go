@@ -1,0 +1,392 @@
+package shape
+
+import (
+	"encoding/binary"
+	"slices"
+
+	"oldledger/core/value"
+)
+
+// answer is what a search for a value found.
+type answer uint8
+
+const (
+	none answer = iota
+	some
+	unsure
+)
+
+type found struct {
+	answer answer
+	value  *value.Value
+	reason string
+}
+
+// maxSteps is the budget of one question. It bounds the time of a search without looking at a clock.
+const maxSteps = 20000
+
+// run is one question under way.
+type run struct {
+	s      *Space
+	steps  int
+	onPath map[string]int // states being solved, with their depth
+	depth  int
+	low    int // the shallowest state that the newest "none" leaned on
+}
+
+// deep means that a result leaned on no state under way.
+const deep = 1 << 30
+
+func (s *Space) search(ns []*node) found {
+	r := &run{s: s, onPath: map[string]int{}, low: deep}
+	return r.solve(ns, allTypes)
+}
+
+func (r *run) spend() bool {
+	r.steps++
+	return r.steps <= maxSteps
+}
+
+const outOfBudget = "the search for a message ended at its budget"
+
+// solve looks for a value of one of the types that satisfies all of ns.
+func (r *run) solve(ns []*node, types mask) found {
+	if !r.spend() {
+		return found{answer: unsure, reason: outOfBudget}
+	}
+	st, ok := r.flatten(ns, types)
+	if !ok {
+		return found{answer: none}
+	}
+	key := st.key()
+	if f, done := r.s.memo[key]; done {
+		return f
+	}
+	if at, cycle := r.onPath[key]; cycle {
+		r.low = min(r.low, at) // a finite value holds no copy of itself
+		return found{answer: none}
+	}
+	r.depth++
+	r.onPath[key] = r.depth
+	outer := r.low
+	r.low = deep
+	f := r.solveState(st)
+	leaned := r.low < r.depth
+	if f.answer != none || !leaned {
+		if f.reason != outOfBudget {
+			r.s.memo[key] = f
+		}
+		if f.answer == some {
+			r.low = deep
+		}
+	}
+	delete(r.onPath, key)
+	if r.low >= r.depth {
+		r.low = deep
+	}
+	r.depth--
+	r.low = min(r.low, outer)
+	return f
+}
+
+// state is a set of literals, with what is left to choose.
+type state struct {
+	types   mask
+	lits    []*node // assertions
+	enums   []*node
+	ors     []*node
+	unknown *node
+	hints   []*value.Value
+	order   []string // property names in an author's order
+}
+
+// flatten takes conjunctions and references apart; ok is false when nothing can satisfy what it found.
+func (r *run) flatten(ns []*node, types mask) (st *state, ok bool) {
+	st = &state{types: types}
+	seen := map[*node]bool{}
+	stack := slices.Clone(ns)
+	for len(stack) > 0 {
+		n := stack[len(stack)-1]
+		stack = stack[:len(stack)-1]
+		for n.op == opRef {
+			n = n.target
+		}
+		if seen[n] {
+			continue
+		}
+		seen[n] = true
+		st.hints = append(st.hints, n.hints...)
+		if len(n.declared) > len(st.order) {
+			st.order = n.declared
+		}
+		switch n.op {
+		case opTrue:
+		case opFalse:
+			return nil, false
+		case opAnd:
+			stack = append(stack, n.kids...)
+		case opOne:
+			stack = append(stack, r.s.expandOne(n))
+		case opOr:
+			st.ors = append(st.ors, n)
+		case opUnknown:
+			st.unknown = n
+		case opType:
+			st.types &= n.types
+		case opEnum:
+			st.enums = append(st.enums, n)
+		default:
+			st.lits = append(st.lits, n)
+		}
+	}
+	return st, st.types != 0
+}
+
+// key names the state: the types and every literal by identity.
+func (st *state) key() string {
+	var ids []int
+	for _, group := range [][]*node{st.lits, st.enums, st.ors} {
+		for _, n := range group {
+			ids = append(ids, n.id)
+		}
+	}
+	if st.unknown != nil {
+		ids = append(ids, st.unknown.id)
+	}
+	slices.Sort(ids)
+	b := []byte{byte(st.types)}
+	for _, id := range ids {
+		b = binary.AppendUvarint(b, uint64(id))
+	}
+	return string(b)
+}
+
+// everything is all that the state demands, for testing one value.
+func (st *state) everything() []*node {
+	all := slices.Concat(st.lits, st.enums, st.ors)
+	if st.unknown != nil {
+		all = append(all, st.unknown)
+	}
+	return all
+}
+
+func (r *run) solveState(st *state) found {
+	if v := r.hinted(st); v != nil {
+		return found{answer: some, value: v}
+	}
+	if len(st.enums) > 0 {
+		return r.tryEach(st)
+	}
+	// Objects and arrays make the more telling witness, null the least.
+	result := found{answer: none}
+	for kind := value.Object; ; kind-- {
+		if st.types.has(kind) {
+			f := r.solveKind(st, kind)
+			if f.answer == some {
+				return f
+			}
+			if f.answer == unsure {
+				result = f
+			}
+		}
+		if kind == value.Null {
+			return result
+		}
+	}
+}
+
+// hinted tries the examples that authors wrote: they read better than anything made up.
+func (r *run) hinted(st *state) *value.Value {
+	if len(st.hints) == 0 {
+		return nil
+	}
+	all := st.everything()
+	for _, v := range st.hints {
+		if st.types.has(v.Kind) && r.s.all(all, v) == yes {
+			return v
+		}
+	}
+	return nil
+}
+
+// tryEach decides a state that has a finite set of values.
+func (r *run) tryEach(st *state) found {
+	smallest := st.enums[0]
+	for _, e := range st.enums[1:] {
+		if len(e.values) < len(smallest.values) {
+			smallest = e
+		}
+	}
+	all := st.everything()
+	result := found{answer: none}
+	for _, v := range smallest.values {
+		if !st.types.has(v.Kind) {
+			continue
+		}
+		switch r.s.all(all, v) {
+		case yes:
+			return found{answer: some, value: v}
+		case maybe:
+			result = found{answer: unsure, reason: r.reason(st)}
+		}
+	}
+	return result
+}
+
+func (r *run) reason(st *state) string {
+	if st.unknown != nil {
+		return st.unknown.reason
+	}
+	for _, n := range st.lits {
+		if n.lang != nil && n.lang.why != "" {
+			return n.lang.why
+		}
+	}
+	return "whether a listed value is admitted could not be decided"
+}
+
+// solveKind looks for a value of one type: first what is left to choose, then the type's own procedure.
+func (r *run) solveKind(st *state, kind value.Kind) found {
+	only := maskOf(kind)
+	if len(st.ors) > 0 {
+		return r.choose(st, only)
+	}
+	if kind == value.Null || kind == value.Boolean {
+		return r.trySmall(st, kind)
+	}
+	var lits []*node
+	for _, n := range st.lits {
+		if n.op == opNotEnum || n.on == kind {
+			lits = append(lits, n)
+		}
+	}
+	var f found
+	switch kind {
+	case value.Number:
+		f = r.s.solveNumber(lits)
+	case value.String:
+		f = r.s.solveText(lits)
+	case value.Array:
+		f = r.solveArray(lits)
+	case value.Object:
+		f = r.solveObject(lits, st.order)
+	}
+	if f.answer == some && st.unknown != nil {
+		return found{answer: unsure, reason: st.unknown.reason}
+	}
+	return f
+}
+
+func (r *run) trySmall(st *state, kind value.Kind) found {
+	values := []*value.Value{value.NullValue}
+	if kind == value.Boolean {
+		values = []*value.Value{value.True, value.False}
+	}
+	for _, v := range values {
+		if r.s.all(st.lits, v) == yes {
+			if st.unknown != nil {
+				return found{answer: unsure, reason: st.unknown.reason}
+			}
+			return found{answer: some, value: v}
+		}
+	}
+	return found{answer: none}
+}
+
+// choose splits on the disjunction with the fewest branches left, depth first.
+func (r *run) choose(st *state, only mask) found {
+	best, bestWays := -1, []*node(nil)
+	for i, or := range st.ors {
+		ways := r.waysLeft(or, only)
+		if len(ways) == 0 {
+			return found{answer: none}
+		}
+		if best < 0 || len(ways) < len(bestWays) {
+			best, bestWays = i, ways
+		}
+	}
+	rest := slices.Concat(st.lits, st.enums, st.ors[:best], st.ors[best+1:])
+	if len(st.hints)+len(st.order) > 0 {
+		rest = append(rest, &node{op: opTrue, hints: st.hints, declared: st.order}) // what authors wrote goes along
+	}
+	if st.unknown != nil {
+		rest = append(rest, st.unknown)
+	}
+	result := found{answer: none}
+	for _, way := range bestWays {
+		f := r.solve(append(slices.Clone(rest), way), only)
+		if f.answer == some {
+			return f
+		}
+		if f.answer == unsure {
+			result = f
+			if f.reason == outOfBudget {
+				return f
+			}
+		}
+	}
+	return result
+}
+
+// waysLeft drops the branches that cannot hold for the type. A branch that always holds for it settles the whole.
+func (r *run) waysLeft(or *node, only mask) []*node {
+	var ways []*node
+	for _, k := range or.kids {
+		switch r.glance(k, only, 0) {
+		case yes:
+			return []*node{r.s.top}
+		case maybe:
+			ways = append(ways, k)
+		}
+	}
+	return ways
+}
+
+// glance tells what is plain about a node for values of one type.
+func (r *run) glance(n *node, only mask, depth int) tri {
+	if depth > 8 {
+		return maybe
+	}
+	switch n.op {
+	case opTrue:
+		return yes
+	case opFalse:
+		return no
+	case opRef:
+		return r.glance(n.target, only, depth+1)
+	case opType:
+		return triOf(n.types&only != 0)
+	case opEnum:
+		for _, v := range n.values {
+			if only.has(v.Kind) {
+				return maybe
+			}
+		}
+		return no
+	case opNotEnum:
+		for _, v := range n.values {
+			if only.has(v.Kind) {
+				return maybe
+			}
+		}
+		return yes
+	case opAnd:
+		worst := yes
+		for _, k := range n.kids {
+			worst = min(worst, r.glance(k, only, depth+1))
+		}
+		return worst
+	case opOr:
+		best := no
+		for _, k := range n.kids {
+			best = max(best, r.glance(k, only, depth+1))
+		}
+		return best
+	case opOne, opUnknown:
+		return maybe
+	}
+	if !only.has(n.on) {
+		return yes
+	}
+	return maybe
+}

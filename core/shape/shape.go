@@ -1,0 +1,193 @@
+// Package shape decides questions about sets of JSON values.
+//
+// A Shape is the set of values that a schema admits for one role: sent or received, in a request or in a
+// response. A Space lowers the schemas of every dialect to shapes and compares them:
+//
+//	space := shape.NewSpace(shape.Declared)
+//	sent := space.Lower(oldSchema, shape.Role{Sends: true, Request: true})
+//	received := space.Lower(newSchema, shape.Role{Request: true})
+//	v := space.Included(sent, received)
+//	switch v.Answer {
+//	case shape.Proved:
+//	case shape.Refuted:   // v.Witness is sent and not received
+//	case shape.Undecided: // v.Reason says why
+//	}
+//
+// One search answers everything: a is included in b when "a and not b" has no value (search.go). A shape is a small
+// formula in negation normal form (formula.go) whose assertions each speak of one JSON type. Recursive shapes are
+// compared coinductively, and every search has a budget of steps. Terms follow JSON Schema 2020-12 (Validation).
+// Everything here is a pure function of its arguments; a Space is not for concurrent use.
+package shape
+
+import (
+	"oldledger/core/contract"
+	"oldledger/core/value"
+)
+
+// Reading tells how a description is read: COMPATIBILITY section 2.
+type Reading uint8
+
+// Declared takes senders at their word: they send what their version declares. Exact is the plain set of instances.
+const (
+	Declared Reading = iota
+	Exact
+)
+
+func (r Reading) String() string { return [...]string{"declared", "exact"}[r] }
+
+// ParseReading reads the name of a reading.
+func ParseReading(s string) (Reading, bool) {
+	switch s {
+	case "declared":
+		return Declared, true
+	case "exact":
+		return Exact, true
+	}
+	return 0, false
+}
+
+// Role is the part that a schema plays at a position.
+type Role struct {
+	Sends   bool // whether this side sends the value, or receives it
+	Request bool // whether it travels in a request, or in a response
+	Text    bool // whether the value is text on the wire: a parameter or header in the declared reading
+}
+
+// Shape is a set of JSON values. The zero Shape is not usable; a Space makes them.
+type Shape struct{ n *node }
+
+// Answer is what Included found.
+type Answer uint8
+
+// Proved: every value is included. Refuted: the witness is not. Undecided: neither could be shown.
+const (
+	Proved Answer = iota
+	Refuted
+	Undecided
+)
+
+// Verdict is an answer with its evidence.
+type Verdict struct {
+	Answer  Answer
+	Witness *value.Value // for Refuted
+	Reason  string       // for Undecided
+}
+
+// Space holds the shapes of one comparison, so that equal questions are asked once.
+type Space struct {
+	reading Reading
+	next    int
+	lowered map[lowerKey]*node
+	negated map[*node]*node
+	texts   map[string]*language
+	memo    map[string]found
+	top     *node
+	bottom  *node
+}
+
+// NewSpace makes an empty space for one reading.
+func NewSpace(reading Reading) *Space {
+	s := &Space{
+		reading: reading,
+		lowered: map[lowerKey]*node{},
+		negated: map[*node]*node{},
+		texts:   map[string]*language{},
+		memo:    map[string]found{},
+	}
+	s.top = s.make(node{op: opTrue})
+	s.bottom = s.make(node{op: opFalse})
+	return s
+}
+
+// Reading is the reading that the space was made for.
+func (s *Space) Reading() Reading { return s.reading }
+
+// Any is the set of all values; a nil schema means it.
+func (s *Space) Any() Shape { return Shape{s.top} }
+
+// Lower makes the shape of a schema in a role. A nil schema admits every value.
+func (s *Space) Lower(schema *contract.Schema, role Role) Shape {
+	if schema == nil {
+		return s.Any()
+	}
+	return Shape{s.lower(schema, role, true)}
+}
+
+// Included tells whether every value of a is a value of b.
+func (s *Space) Included(a, b Shape) Verdict {
+	if a.n == b.n {
+		return Verdict{Answer: Proved}
+	}
+	return s.verdict(a.n, s.not(b.n))
+}
+
+// Find looks for a value that all the shapes share: Refuted carries it as the witness, Proved says that there is none.
+func (s *Space) Find(shapes ...Shape) Verdict {
+	ns := make([]*node, len(shapes))
+	for i, sh := range shapes {
+		ns[i] = sh.n
+	}
+	return s.verdict(ns...)
+}
+
+func (s *Space) verdict(ns ...*node) Verdict {
+	f := s.search(ns)
+	switch f.answer {
+	case none:
+		return Verdict{Answer: Proved}
+	case some:
+		if s.all(ns, f.value) == yes { // the evaluator has the last word
+			return Verdict{Answer: Refuted, Witness: f.value}
+		}
+		f.reason = "a message was found that could not be checked"
+	}
+	return Verdict{Answer: Undecided, Reason: f.reason}
+}
+
+// Not is the complement of a shape.
+func (s *Space) Not(a Shape) Shape { return Shape{s.not(a.n)} }
+
+// Holds tells whether v is in the shape; known is false when that cannot be told.
+func (s *Space) Holds(a Shape, v *value.Value) (holds, known bool) {
+	switch s.eval(a.n, v) {
+	case yes:
+		return true, true
+	case no:
+		return false, true
+	}
+	return false, false
+}
+
+// Only is the set that holds nothing but the value v.
+func (s *Space) Only(v *value.Value) Shape { return Shape{s.enum([]*value.Value{v})} }
+
+// All is the set of values that are in every one of the shapes.
+func (s *Space) All(shapes ...Shape) Shape {
+	ns := make([]*node, len(shapes))
+	for i, sh := range shapes {
+		ns[i] = sh.n
+	}
+	return Shape{s.and(ns...)}
+}
+
+// InProperty is the set of objects whose property name is there and has a value in a.
+func (s *Space) InProperty(name string, a Shape) Shape {
+	return Shape{s.and(s.typed(maskOf(value.Object)), s.has(name), s.make(node{op: opProps, on: value.Object, names: oneName(name), sub: a.n}))}
+}
+
+// InItem is the set of arrays that hold an item in a: the item at index, or some item where index is negative.
+func (s *Space) InItem(index int, a Shape) Shape {
+	if index < 0 {
+		return Shape{s.and(s.typed(maskOf(value.Array)), s.make(node{op: opSomeFrom, on: value.Array, index: 0, sub: a.n}))}
+	}
+	return Shape{s.and(s.typed(maskOf(value.Array)), s.make(node{op: opSomeItem, on: value.Array, index: index, sub: a.n}))}
+}
+
+// InSomeProperty is the set of objects that have a property with a name outside names and a value in a.
+func (s *Space) InSomeProperty(names []string, a Shape) Shape {
+	except := map[string]bool{}
+	for _, n := range names {
+		except[n] = true
+	}
+	return Shape{s.and(s.typed(maskOf(value.Object)), s.make(node{op: opSomeProp, on: value.Object, names: nameSet{except: except}, sub: a.n}))}
+}

@@ -1,0 +1,247 @@
+package source
+
+import (
+	"fmt"
+	"math/big"
+	"strconv"
+	"strings"
+
+	"oldledger/core/value"
+)
+
+// Kind tells what a node is.
+type Kind uint8
+
+// The kinds of node, one for each JSON type.
+const (
+	Null Kind = iota
+	Boolean
+	Number
+	String
+	Sequence
+	Mapping
+)
+
+var kindNames = [...]string{"null", "a boolean", "a number", "a string", "a list", "an object"}
+
+// String names the kind as a message does: "a list".
+func (k Kind) String() string { return kindNames[k] }
+
+// Node is one value of a text, with its place. The zero Place of a child is never copied: pointers are
+// made from the parents when they are asked for.
+type Node struct {
+	Kind    Kind
+	Text    string // a scalar's text: the string, or the spelling of the number
+	Bool    bool
+	Num     *big.Rat // for Number
+	Members []Member // for Mapping, in the author's order
+	Items   []*Node  // for Sequence
+
+	Line, Column int
+	EndLine      int // the last line that belongs to the node
+
+	file   *File
+	parent *Node
+	step   string // key or index under the parent
+	index  map[string]int
+}
+
+// Member is one key and value of a mapping.
+type Member struct {
+	Key                string
+	KeyLine, KeyColumn int
+	Value              *Node
+}
+
+// Get returns the member called key, or nil. It may be asked of nil and of any kind.
+func (n *Node) Get(key string) *Node {
+	if n == nil || n.Kind != Mapping {
+		return nil
+	}
+	if n.index == nil && len(n.Members) <= 8 {
+		for i := range n.Members {
+			if n.Members[i].Key == key {
+				return n.Members[i].Value
+			}
+		}
+		return nil
+	}
+	if i, ok := n.index[key]; ok {
+		return n.Members[i].Value
+	}
+	return nil
+}
+
+// File is the file in which the node stands.
+func (n *Node) File() *File { return n.file }
+
+// Parent is the node that holds this one, nil for the root.
+func (n *Node) Parent() *Node { return n.parent }
+
+// Step is the key or index under which the parent holds the node.
+func (n *Node) Step() string { return n.step }
+
+// Pointer is the node's JSON Pointer.
+func (n *Node) Pointer() string {
+	var steps []string
+	for ; n.parent != nil; n = n.parent {
+		steps = append(steps, n.step)
+	}
+	var b strings.Builder
+	for i := len(steps) - 1; i >= 0; i-- {
+		b.WriteByte('/')
+		b.WriteString(EscapeStep(steps[i]))
+	}
+	return b.String()
+}
+
+// Place is where the node's key stands, or the node itself where it has none.
+func (n *Node) Place() Place {
+	line, column := n.Line, n.Column
+	if n.parent != nil && n.parent.Kind == Mapping {
+		if i, ok := n.parent.position(n.step); ok {
+			line, column = n.parent.Members[i].KeyLine, n.parent.Members[i].KeyColumn
+		}
+	}
+	return Place{File: n.file.Name, Pointer: n.Pointer(), Line: line, Column: column}
+}
+
+// ValuePlace is where the node's value begins, behind its key: the place of a fault in the value.
+func (n *Node) ValuePlace() Place {
+	return Place{File: n.file.Name, Pointer: n.Pointer(), Line: n.Line, Column: n.Column}
+}
+
+func (n *Node) position(key string) (int, bool) {
+	if n.index != nil {
+		i, ok := n.index[key]
+		return i, ok
+	}
+	for i := range n.Members {
+		if n.Members[i].Key == key {
+			return i, true
+		}
+	}
+	return 0, false
+}
+
+// Problem makes a problem of the node's value.
+func (n *Node) Problem(format string, args ...any) *Problem {
+	return &Problem{Place: n.ValuePlace(), Text: fmt.Sprintf(format, args...)}
+}
+
+// KeyProblem makes a problem of the node's key.
+func (n *Node) KeyProblem(format string, args ...any) *Problem {
+	return &Problem{Place: n.Place(), Text: fmt.Sprintf(format, args...)}
+}
+
+// Resolve follows a JSON Pointer from n (RFC 6901), or returns nil.
+func (n *Node) Resolve(pointer string) *Node {
+	if pointer == "" {
+		return n
+	}
+	if pointer[0] != '/' {
+		return nil
+	}
+	for step := range strings.SplitSeq(pointer[1:], "/") {
+		step = strings.ReplaceAll(strings.ReplaceAll(step, "~1", "/"), "~0", "~")
+		switch n.Kind {
+		case Mapping:
+			n = n.Get(step)
+		case Sequence:
+			i, err := strconv.Atoi(step)
+			if err != nil || i < 0 || i >= len(n.Items) || strconv.Itoa(i) != step {
+				return nil
+			}
+			n = n.Items[i]
+		default:
+			return nil
+		}
+		if n == nil {
+			return nil
+		}
+	}
+	return n
+}
+
+// EscapeStep writes one step of a JSON Pointer.
+func EscapeStep(step string) string {
+	return strings.ReplaceAll(strings.ReplaceAll(step, "~", "~0"), "/", "~1")
+}
+
+// Value is the node as a JSON value.
+func (n *Node) Value() *value.Value {
+	switch n.Kind {
+	case Boolean:
+		return value.Bool(n.Bool)
+	case Number:
+		return &value.Value{Kind: value.Number, Num: n.Num, Text: n.Text}
+	case String:
+		return value.Str(n.Text)
+	case Sequence:
+		v := &value.Value{Kind: value.Array}
+		for _, it := range n.Items {
+			v.Items = append(v.Items, it.Value())
+		}
+		return v
+	case Mapping:
+		v := &value.Value{Kind: value.Object}
+		for _, m := range n.Members {
+			v.Members = append(v.Members, value.Member{Name: m.Key, Value: m.Value.Value()})
+		}
+		return v
+	}
+	return value.NullValue
+}
+
+// Same tells whether two trees hold the same value, whatever their places and spelling.
+func (n *Node) Same(m *Node) bool {
+	if n == nil || m == nil {
+		return n == m
+	}
+	if n.Kind != m.Kind {
+		return false
+	}
+	switch n.Kind {
+	case Boolean:
+		return n.Bool == m.Bool
+	case Number:
+		return n.Num.Cmp(m.Num) == 0
+	case String:
+		return n.Text == m.Text
+	case Sequence:
+		if len(n.Items) != len(m.Items) {
+			return false
+		}
+		for i := range n.Items {
+			if !n.Items[i].Same(m.Items[i]) {
+				return false
+			}
+		}
+	case Mapping:
+		if len(n.Members) != len(m.Members) {
+			return false
+		}
+		for _, x := range n.Members {
+			other := m.Get(x.Key)
+			if other == nil || !x.Value.Same(other) {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// adopt hangs a finished child under n.
+func (n *Node) adopt(step string, child *Node) {
+	child.parent, child.step, child.file = n, step, n.file
+}
+
+// seal builds the key index of a large mapping once all its members are there.
+func (n *Node) seal() {
+	if len(n.Members) > 8 {
+		n.index = make(map[string]int, len(n.Members))
+		for i, m := range n.Members {
+			n.index[m.Key] = i
+		}
+	}
+}

@@ -1,0 +1,102 @@
+package source
+
+import (
+	"bytes"
+	"fmt"
+	"path/filepath"
+	"strings"
+	"unicode/utf8"
+)
+
+// Parse reads text as JSON when the name ends in .json or the text begins with a brace, and as YAML otherwise.
+// The error is always Problems.
+func Parse(name string, text []byte) (*File, error) {
+	f := &File{Name: name, Text: text}
+	if err := f.admit(); err != nil {
+		return nil, Problems{err}
+	}
+	parse := parseYAML
+	if f.looksLikeJSON() {
+		parse = parseJSON
+	}
+	root, err := parse(f)
+	if err != nil {
+		return nil, Problems{err}
+	}
+	f.Root = root
+	return f, nil
+}
+
+// admit refuses what no parser should see.
+func (f *File) admit() *Problem {
+	switch {
+	case len(f.Text) > MaxBytes:
+		return f.problem(1, 1, "the file has %d MB; a description may have at most %d MB", len(f.Text)>>20, MaxBytes>>20)
+	case len(bytes.TrimSpace(f.Text)) == 0:
+		return f.problem(1, 1, "the file is empty; a description begins with a line such as openapi: 3.1.0")
+	case !utf8.Valid(f.Text):
+		line, column := f.invalidUTF8()
+		return f.problem(line, column, "this is not UTF-8 text; save the description as UTF-8")
+	}
+	return nil
+}
+
+func (f *File) invalidUTF8() (line, column int) {
+	at := 0
+	for at < len(f.Text) {
+		r, size := utf8.DecodeRune(f.Text[at:])
+		if r == utf8.RuneError && size == 1 {
+			break
+		}
+		at += size
+	}
+	return f.position(at)
+}
+
+// position turns a byte offset into a line and a column, both from 1; columns count code points.
+func (f *File) position(offset int) (line, column int) {
+	offset = min(offset, len(f.Text))
+	before := f.Text[:offset]
+	line = bytes.Count(before, []byte{'\n'}) + 1
+	column = utf8.RuneCount(before[bytes.LastIndexByte(before, '\n')+1:]) + 1
+	return line, column
+}
+
+func (f *File) looksLikeJSON() bool {
+	if strings.EqualFold(filepath.Ext(f.Name), ".json") {
+		return true
+	}
+	// A flow mapping is YAML, too: only what begins like a JSON object is held to JSON's rules.
+	trimmed := bytes.TrimLeft(bytes.TrimPrefix(f.Text, []byte("\ufeff")), " \t\r\n")
+	if !bytes.HasPrefix(trimmed, []byte("{")) {
+		return false
+	}
+	rest := bytes.TrimLeft(trimmed[1:], " \t\r\n")
+	return bytes.HasPrefix(rest, []byte(`"`)) || bytes.HasPrefix(rest, []byte("}"))
+}
+
+func (f *File) problem(line, column int, format string, args ...any) *Problem {
+	return &Problem{Place: Place{File: f.Name, Line: line, Column: column}, Text: fmt.Sprintf(format, args...)}
+}
+
+// counter keeps a tree within MaxNodes and MaxDepth.
+type counter struct {
+	file  *File
+	nodes int
+}
+
+func (c *counter) enter(depth, line, column int) *Problem {
+	c.nodes++
+	switch {
+	case depth > MaxDepth:
+		return c.file.problem(line, column, "nested deeper than %d levels", MaxDepth)
+	case c.nodes > MaxNodes:
+		return c.file.problem(line, column, "more than %d values, aliases counted where they are used", MaxNodes)
+	}
+	return nil
+}
+
+// repeated is the problem of a key that stands twice in one object.
+func (f *File) repeated(key string, line, column, firstLine int) *Problem {
+	return f.problem(line, column, "the key %q stands twice in this object (first in line %d); keep one of them", key, firstLine)
+}

@@ -1,0 +1,68 @@
+// Package source turns the text of a description, YAML 1.2 or JSON (RFC 8259), into a tree in which every
+// node knows its file, line, column and JSON Pointer (RFC 6901).
+//
+//	file, err := source.Parse("berths.yaml", text)
+//	info := file.Root.Get("info")
+//	info.Get("version").Place() // berths.yaml:4:12, /info/version
+//
+// What is not YAML or JSON, a key that stands twice, an alias that never ends, and inputs beyond the limits
+// are Problems: each with its place and what would be right.
+package source
+
+import (
+	"fmt"
+	"strings"
+)
+
+// Limits of one file. They are generous for descriptions and tight for attacks.
+const (
+	MaxBytes = 32 << 20 // bytes of text
+	MaxDepth = 200      // levels of nesting
+	MaxNodes = 4 << 20  // nodes, aliases expanded
+)
+
+// File is one parsed text.
+type File struct {
+	Name string
+	Text []byte
+	Root *Node
+}
+
+// Place is where something stands: a file, a line and a column (both from 1), and a JSON Pointer.
+type Place struct {
+	File    string `json:"file"`
+	Pointer string `json:"pointer"`
+	Line    int    `json:"line"`
+	Column  int    `json:"column"`
+}
+
+func (p Place) String() string { return fmt.Sprintf("%s:%d:%d", p.File, p.Line, p.Column) }
+
+// Problem is something wrong in a text, at its place.
+type Problem struct {
+	Place Place
+	Text  string // what is wrong, and what would be right
+}
+
+func (p *Problem) Error() string { return p.Place.String() + ": " + p.Text }
+
+// Problems are all that is wrong with an input, in the order of their places. As an error it reads one line each.
+type Problems []*Problem
+
+func (ps Problems) Error() string {
+	lines := make([]string, len(ps))
+	for i, p := range ps {
+		lines[i] = p.Error()
+	}
+	return strings.Join(lines, "\n")
+}
+
+// Lines returns the lines from..to (from 1, both inclusive, clipped to the file) without their line ends.
+func (f *File) Lines(from, to int) []string {
+	all := strings.Split(strings.ReplaceAll(string(f.Text), "\r\n", "\n"), "\n")
+	from, to = max(from, 1), min(to, len(all))
+	if from > to {
+		return nil
+	}
+	return all[from-1 : to]
+}

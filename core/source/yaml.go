@@ -1,0 +1,207 @@
+package source
+
+import (
+	"bytes"
+	"errors"
+	"io"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"go.yaml.in/yaml/v3"
+
+	"oldledger/core/value"
+)
+
+// parseYAML reads one YAML document. Aliases become copies of what they name, merge keys are carried out,
+// dates and other tags outside JSON are read as strings.
+func parseYAML(f *File) (*Node, *Problem) {
+	dec := yaml.NewDecoder(bytes.NewReader(f.Text))
+	var doc yaml.Node
+	if err := dec.Decode(&doc); err != nil {
+		return nil, f.yamlProblem(err)
+	}
+	var second yaml.Node
+	switch err := dec.Decode(&second); {
+	case err == nil:
+		return nil, f.problem(max(second.Line, 1), 1, "a second YAML document begins here; a description is one document")
+	case !errors.Is(err, io.EOF):
+		return nil, f.yamlProblem(err)
+	}
+	if doc.Kind != yaml.DocumentNode || len(doc.Content) == 0 {
+		return nil, f.problem(1, 1, "the file holds only comments; a description begins with a line such as openapi: 3.1.0")
+	}
+	r := &yamlReader{counter: counter{file: f}, open: map[*yaml.Node]bool{}}
+	return r.read(doc.Content[0], 1)
+}
+
+var yamlLine = regexp.MustCompile(`line (\d+): `)
+
+func (f *File) yamlProblem(err error) *Problem {
+	text := strings.TrimPrefix(err.Error(), "yaml: ")
+	line := 1
+	if m := yamlLine.FindStringSubmatch(text); m != nil {
+		line, _ = strconv.Atoi(m[1]) // the expression admits digits only
+		text = strings.Replace(text, m[0], "", 1)
+	}
+	return f.problem(max(line, 1), 1, "this is not YAML: %s", text)
+}
+
+type yamlReader struct {
+	counter
+	open map[*yaml.Node]bool // anchors being expanded
+}
+
+func (r *yamlReader) read(y *yaml.Node, depth int) (*Node, *Problem) {
+	if p := r.enter(depth, y.Line, y.Column); p != nil {
+		return nil, p
+	}
+	if y.Kind == yaml.AliasNode {
+		if r.open[y.Alias] {
+			return nil, r.file.problem(y.Line, y.Column, "the alias *%s stands inside what it names", y.Value)
+		}
+		r.open[y.Alias] = true
+		defer delete(r.open, y.Alias)
+		return r.read(y.Alias, depth)
+	}
+	if y.Anchor != "" {
+		r.open[y] = true
+		defer delete(r.open, y)
+	}
+	n := &Node{file: r.file, Line: y.Line, Column: y.Column, EndLine: y.Line}
+	switch y.Kind {
+	case yaml.SequenceNode:
+		return n, r.sequence(n, y, depth)
+	case yaml.MappingNode:
+		if p := r.mapping(n, y, depth); p != nil {
+			return nil, p
+		}
+		n.seal()
+		return n, nil
+	}
+	return n, r.scalar(n, y)
+}
+
+func (r *yamlReader) sequence(n *Node, y *yaml.Node, depth int) *Problem {
+	n.Kind = Sequence
+	for i, item := range y.Content {
+		child, p := r.read(item, depth+1)
+		if p != nil {
+			return p
+		}
+		n.adopt(strconv.Itoa(i), child)
+		n.Items = append(n.Items, child)
+		n.EndLine = max(n.EndLine, child.EndLine)
+	}
+	return nil
+}
+
+func (r *yamlReader) mapping(n *Node, y *yaml.Node, depth int) *Problem {
+	n.Kind = Mapping
+	seen := make(map[string]int, len(y.Content)/2)
+	var merged []*Node
+	for i := 0; i+1 < len(y.Content); i += 2 {
+		key, val := y.Content[i], y.Content[i+1]
+		if key.Kind == yaml.AliasNode {
+			key = key.Alias
+		}
+		if key.Kind != yaml.ScalarNode {
+			return r.file.problem(key.Line, key.Column, "a key must be a word, not a list or an object")
+		}
+		child, p := r.read(val, depth+1)
+		if p != nil {
+			return p
+		}
+		if key.Tag == "!!merge" {
+			merged = append(merged, child)
+			continue
+		}
+		if first, twice := seen[key.Value]; twice {
+			return r.file.repeated(key.Value, key.Line, key.Column, first)
+		}
+		seen[key.Value] = key.Line
+		n.adopt(key.Value, child)
+		n.Members = append(n.Members, Member{key.Value, key.Line, key.Column, child})
+		n.EndLine = max(n.EndLine, child.EndLine)
+	}
+	return r.merge(n, merged, seen)
+}
+
+// merge carries out the merge key of YAML 1.1: members that n does not have itself come from the named mappings.
+func (r *yamlReader) merge(n *Node, from []*Node, seen map[string]int) *Problem {
+	for len(from) > 0 {
+		m := from[0]
+		from = from[1:]
+		switch m.Kind {
+		case Sequence:
+			from = append(append([]*Node(nil), m.Items...), from...)
+		case Mapping:
+			for _, member := range m.Members {
+				if _, has := seen[member.Key]; !has {
+					seen[member.Key] = member.KeyLine
+					n.adopt(member.Key, member.Value)
+					n.Members = append(n.Members, member)
+				}
+			}
+		default:
+			return r.file.problem(m.Line, m.Column, "<< takes an object or a list of objects")
+		}
+	}
+	return nil
+}
+
+func (r *yamlReader) scalar(n *Node, y *yaml.Node) *Problem {
+	n.Text = y.Value
+	n.Kind = String
+	if y.Style&(yaml.LiteralStyle|yaml.FoldedStyle) != 0 {
+		n.EndLine = y.Line + strings.Count(strings.TrimRight(y.Value, "\n"), "\n") + 1
+	}
+	switch y.ShortTag() {
+	case "!!null":
+		n.Kind, n.Text = Null, ""
+	case "!!bool":
+		n.Kind = Boolean
+		n.Bool = strings.EqualFold(y.Value, "true")
+	case "!!int", "!!float":
+		text, ok := jsonNumber(y.Value)
+		if !ok {
+			return nil // .inf, .nan and the like are no JSON numbers: they stay text
+		}
+		num, err := value.ParseNumber(text)
+		if err != nil {
+			return r.file.problem(y.Line, y.Column, "%v", err)
+		}
+		n.Kind, n.Num = Number, num
+	}
+	return nil
+}
+
+// jsonNumber spells a YAML number as JSON does.
+func jsonNumber(text string) (string, bool) {
+	t := strings.ReplaceAll(strings.TrimPrefix(text, "+"), "_", "")
+	if i, err := strconv.ParseInt(t, 0, 64); err == nil && !decimal.MatchString(t) {
+		return strconv.FormatInt(i, 10), true
+	}
+	if !decimal.MatchString(t) {
+		return "", false
+	}
+	// YAML admits .5, 5. and 007, JSON does not.
+	sign := ""
+	if strings.HasPrefix(t, "-") {
+		sign, t = "-", t[1:]
+	}
+	whole, rest := t, ""
+	if i := strings.IndexAny(t, ".eE"); i >= 0 {
+		whole, rest = t[:i], t[i:]
+	}
+	whole = strings.TrimLeft(whole, "0")
+	if whole == "" {
+		whole = "0"
+	}
+	if rest == "." || strings.HasPrefix(rest, ".e") || strings.HasPrefix(rest, ".E") {
+		rest = rest[1:]
+	}
+	return sign + whole + rest, true
+}
+
+var decimal = regexp.MustCompile(`^-?(\d+\.?\d*|\.\d+)([eE][-+]?\d+)?$`)
