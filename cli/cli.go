@@ -119,7 +119,6 @@ type refusedError struct{ error }
 type app struct {
 	World
 	ledger string // the address of the ledger
-	token  string
 }
 
 func (a *app) root() *cobra.Command {
@@ -136,6 +135,10 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 	}
 	root.PersistentFlags().StringVar(&a.ledger, "ledger", "", "address of the ledger (OLDLEDGER_URL)")
 	root.AddGroup(&cobra.Group{ID: "look", Title: "Read and compare:"}, &cobra.Group{ID: "act", Title: "Record, publish, announce:"}, &cobra.Group{ID: "run", Title: "Run a ledger:"})
-	root.AddCommand(a.compareCommand())
+	root.AddCommand(
+		a.compareCommand(), a.guideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.showCommand(),
+		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.signInCommand(),
+		a.serveCommand(), a.demoCommand(), a.versionCommand(),
+	)
 	return root
 }

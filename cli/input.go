@@ -82,7 +82,3 @@ func readFile(path string) ([]byte, error) {
 	defer f.Close()
 	return io.ReadAll(io.LimitReader(f, source.MaxBytes+1))
 }
-
-func (a *app) fetch(ctx context.Context, ref string) (string, []byte, error) {
-	return "", nil, &inputError{errors.New(ref + ": no ledger is named")}
-}

@@ -186,12 +186,9 @@ func (w *Witness) UnmarshalJSON(data []byte) error {
 	if in.Value == nil {
 		return nil
 	}
-	f, err := source.Parse("witness.json", in.Value)
-	if err != nil {
-		return err
-	}
-	w.Value = f.Root.Value()
-	return nil
+	v, err := value.Parse(in.Value)
+	w.Value = v
+	return err
 }
 
 // Refuser names who refuses the message: a version, or those who were built for one.

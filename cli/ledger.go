@@ -1,0 +1,111 @@
+package cli
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+
+	"oldledger/client"
+)
+
+// account is a token kept for one ledger.
+type account struct {
+	Ledger string `json:"ledger"`
+	Token  string `json:"token"`
+}
+
+// accountFile is where sign-in keeps its token.
+func (a *app) accountFile() (string, error) {
+	if dir := a.Getenv("OLDLEDGER_HOME"); dir != "" {
+		return filepath.Join(dir, "account.json"), nil
+	}
+	dir, err := os.UserConfigDir()
+	if err != nil {
+		return "", err
+	}
+	return filepath.Join(dir, "oldledger", "account.json"), nil
+}
+
+func (a *app) account() account {
+	var acc account
+	file, err := a.accountFile()
+	if err != nil {
+		return acc
+	}
+	text, err := os.ReadFile(file)
+	if err != nil || json.Unmarshal(text, &acc) != nil {
+		return account{} // never signed in, or by a program that wrote something else
+	}
+	return acc
+}
+
+func (a *app) keepAccount(acc account) error {
+	file, err := a.accountFile()
+	if err != nil {
+		return err
+	}
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+		return err
+	}
+	text, err := json.Marshal(acc)
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(file, text, 0o600)
+}
+
+// client connects to the ledger that is named by option, environment, project file or sign-in, in this order.
+func (a *app) client() (*client.Client, error) {
+	acc := a.account()
+	address := a.ledgerAddress(acc)
+	if address == "" {
+		return nil, usageError{errors.New("no ledger is named; use --ledger, OLDLEDGER_URL, or oldledger sign-in")}
+	}
+	token := a.Getenv("OLDLEDGER_TOKEN")
+	if token == "" && acc.Ledger == address {
+		token = acc.Token
+	}
+	c, err := client.New(address, token)
+	if err != nil {
+		return nil, usageError{err}
+	}
+	return c, nil
+}
+
+func (a *app) ledgerAddress(acc account) string {
+	for _, address := range []string{a.ledger, a.Getenv("OLDLEDGER_URL"), a.project().Ledger, acc.Ledger} {
+		if address != "" {
+			return address
+		}
+	}
+	return ""
+}
+
+// refused turns what the ledger answered into the exit status of a refusal.
+func refused(err error) error {
+	if err == nil {
+		return nil
+	}
+	var usage usageError
+	if errors.As(err, &usage) {
+		return err
+	}
+	return &refusedError{err}
+}
+
+func (a *app) fetch(ctx context.Context, ref string) (string, []byte, error) {
+	c, err := a.client()
+	if err != nil {
+		return "", nil, err
+	}
+	text, err := c.Description(ctx, ref)
+	return ref, text, refused(err)
+}
+
+func printf(a *app, format string, args ...any) error {
+	_, err := fmt.Fprintf(a.Out, format, args...)
+	return err
+}

@@ -1,0 +1,357 @@
+package cli
+
+import (
+	"bufio"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/spf13/cobra"
+	"golang.org/x/term"
+
+	"oldledger/client"
+	"oldledger/core/compare"
+	"oldledger/ledger"
+)
+
+// formatFlag adds --format text|json.
+func formatFlag(cmd *cobra.Command, more ...string) *string {
+	return cmd.Flags().String("format", "text", strings.Join(append([]string{"text", "json"}, more...), " or "))
+}
+
+func checkFormat(format string, known ...string) error {
+	for _, k := range append(known, "text", "json") {
+		if format == k {
+			return nil
+		}
+	}
+	return usageError{fmt.Errorf("--format %q is not known here", format)}
+}
+
+func (a *app) recordCommand() *cobra.Command {
+	var s client.Submission
+	var dry bool
+	cmd := &cobra.Command{
+		Use: "record FILE", GroupID: "act", Short: "Record a version of a description as a draft", Args: cobra.ExactArgs(1),
+		Long: `Records a description. Its API is the one that info.x-ledger-name names, else one called after the title; its version
+is info.version; --api and --version set both. The same content again is the same version; a published version
+never changes.`,
+	}
+	format := formatFlag(cmd)
+	cmd.Flags().StringVar(&s.API, "api", "", "short name of the API")
+	cmd.Flags().StringVar(&s.Version, "version", "", "version number")
+	cmd.Flags().StringVar(&s.Team, "team", "", "team that keeps the API")
+	cmd.Flags().BoolVar(&dry, "dry-run", false, "only say what recording would do")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if err := checkFormat(*format); err != nil {
+			return err
+		}
+		d, err := a.describe(cmd.Context(), args[0]) // errors name the file as the person wrote it
+		if err != nil {
+			return err
+		}
+		s.Text, s.File = d.text, filepath.Base(d.name)
+		c, err := a.client()
+		if err != nil {
+			return err
+		}
+		act := c.Record
+		if dry {
+			act = c.Preview
+		}
+		rec, err := act(cmd.Context(), s)
+		if err != nil {
+			return refused(err)
+		}
+		if *format == "json" {
+			return a.json(rec)
+		}
+		return a.showRecorded(rec, dry)
+	}
+	return cmd
+}
+
+func (a *app) showRecorded(rec ledger.Recorded, dry bool) error {
+	words := map[string]string{"new": "recorded as a draft", "replaced": "the draft was replaced", "same": "already recorded, unchanged"}
+	if dry {
+		words = map[string]string{"new": "would be a new draft", "replaced": "would replace the draft", "same": "is already recorded, unchanged"}
+	}
+	text := fmt.Sprintf("%s  %s\n", rec.Version.Ref(), words[rec.Outcome])
+	if rec.Changes != nil {
+		text += fmt.Sprintf("against %s: %s\n", rec.Base.Number, orNothing(tallyLine(rec.Changes)))
+	}
+	if rec.Gate != nil && !rec.Gate.Open {
+		text += fmt.Sprintf("it breaks the promise of its line, %s; oldledger publish %s says how to go on\n", rec.Gate.Promise, rec.Version.Ref())
+	}
+	return printf(a, "%s", text)
+}
+
+func orNothing(s string) string {
+	if s == "" {
+		return "nothing changed"
+	}
+	return s
+}
+
+func (a *app) listCommand() *cobra.Command {
+	cmd := &cobra.Command{Use: "list", GroupID: "look", Short: "List the APIs and their versions", Args: cobra.NoArgs}
+	format := formatFlag(cmd)
+	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
+		if err := checkFormat(*format); err != nil {
+			return err
+		}
+		c, err := a.client()
+		if err != nil {
+			return err
+		}
+		apis, err := c.APIs(cmd.Context())
+		if err != nil {
+			return refused(err)
+		}
+		if *format == "json" {
+			return a.json(apis)
+		}
+		return a.showList(apis)
+	}
+	return cmd
+}
+
+func (a *app) showList(apis []ledger.API) error {
+	s := a.style()
+	var b strings.Builder
+	if len(apis) == 0 {
+		b.WriteString("Nothing is recorded yet; oldledger record FILE begins.\n")
+	}
+	for i, api := range apis {
+		if i > 0 {
+			b.WriteString("\n")
+		}
+		fmt.Fprintf(&b, "%s  %s%s\n", s.bold(api.Name), api.Title, soft(s, api.Team))
+		for _, v := range api.Versions {
+			state := string(v.State)
+			if v.Sunset != "" {
+				state += ", leaves " + v.Sunset
+			}
+			switch v.State {
+			case ledger.Deprecated:
+				state = s.grade(compare.Hazard, "! "+state)
+			case ledger.Draft:
+				state = s.soft(state)
+			}
+			fmt.Fprintf(&b, "  %-10s %s\n", v.Number, state)
+		}
+		for _, n := range api.Notices {
+			if n.Whole() {
+				continue
+			}
+			fmt.Fprintf(&b, "  %s\n", s.grade(compare.Hazard, fmt.Sprintf("! %s%s", strings.TrimPrefix(n.Subject(), api.Name+" "), leaves(n.Sunset))))
+		}
+	}
+	return printf(a, "%s", b.String())
+}
+
+func soft(s style, text string) string {
+	if text == "" {
+		return ""
+	}
+	return s.soft("  " + text)
+}
+
+func leaves(sunset string) string {
+	if sunset == "" {
+		return " is leaving"
+	}
+	return " leaves " + sunset
+}
+
+func (a *app) showCommand() *cobra.Command {
+	cmd := &cobra.Command{Use: "show REF", GroupID: "look", Short: "Show what a version holds", Args: cobra.ExactArgs(1)}
+	format := formatFlag(cmd, "source")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if err := checkFormat(*format, "source"); err != nil {
+			return err
+		}
+		d, err := a.describe(cmd.Context(), args[0])
+		if err != nil {
+			return err
+		}
+		var v *ledger.Version
+		if a.isReference(args[0]) {
+			c, err := a.client()
+			if err != nil {
+				return err
+			}
+			got, err := c.Version(cmd.Context(), args[0])
+			if err != nil {
+				return refused(err)
+			}
+			v = &got
+		}
+		switch *format {
+		case "source":
+			_, err := a.Out.Write(d.text)
+			return err
+		case "json":
+			return a.json(summaryOf(d, v))
+		}
+		return a.showDescription(d, v)
+	}
+	return cmd
+}
+
+func (a *app) publishCommand() *cobra.Command {
+	var waive []string
+	var reason string
+	cmd := &cobra.Command{
+		Use: "publish REF", GroupID: "act", Short: "Publish a draft, for ever", Args: cobra.ExactArgs(1),
+		Long: `Publishes a draft. It is refused when the version breaks the promise of its line; the refusal lists the changes that
+stand in the way. --waive lets one of them through, by its id, with a reason that is kept and shown.`,
+		Example: "  oldledger publish berths@1.2.0\n  oldledger publish pilotage@1.1.0 --waive 8b1f0c2d3e4a --reason 'all receivers were asked'",
+	}
+	format := formatFlag(cmd)
+	cmd.Flags().StringArrayVar(&waive, "waive", nil, "id of a breaking change to let through (may be repeated)")
+	cmd.Flags().StringVar(&reason, "reason", "", "why it is let through")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if len(waive) > 0 && reason == "" {
+			return usageError{errors.New("--waive needs --reason")}
+		}
+		c, err := a.client()
+		if err != nil {
+			return err
+		}
+		var waivers []ledger.Waive
+		for _, id := range waive {
+			waivers = append(waivers, ledger.Waive{Change: id, Reason: reason})
+		}
+		v, err := c.Publish(cmd.Context(), args[0], waivers)
+		var shut *client.Refusal
+		if errors.As(err, &shut) && shut.Gate != nil {
+			return a.showGate(args[0], shut, *format)
+		}
+		if err != nil {
+			return refused(err)
+		}
+		if *format == "json" {
+			return a.json(v)
+		}
+		return printf(a, "%s is published and never changes\n", v.Ref())
+	}
+	return cmd
+}
+
+// showGate lists what stands in the way of publishing, and the ways through.
+func (a *app) showGate(ref string, r *client.Refusal, format string) error {
+	if format == "json" {
+		if err := a.json(r.Gate); err != nil {
+			return err
+		}
+		return answerNo
+	}
+	s := a.style()
+	var b strings.Builder
+	fmt.Fprintf(&b, "%s is not published: it breaks the promise of its line, %s\n\n", ref, r.Gate.Promise)
+	for _, o := range r.Gate.Obstacles {
+		if o.Waived {
+			continue
+		}
+		fmt.Fprintf(&b, " %s%s\n", s.grade(compare.Breaking, compare.Breaking.Mark()+" "), s.bold(o.Change.Title))
+		fmt.Fprintf(&b, "   %s, against %s\n", o.Change.Why, strings.Join(o.Against, ", "))
+		if w := o.Change.Witness; w != nil && w.Value != nil {
+			fmt.Fprintf(&b, "   %s\n", w.Value)
+		}
+		fmt.Fprintf(&b, "   %s\n\n", s.soft("change "+o.Change.ID))
+	}
+	b.WriteString("The ways through: undo the change, publish it as a new line, or\n")
+	fmt.Fprintf(&b, "  oldledger publish %s --waive CHANGE --reason '…'\n", ref)
+	if err := printf(a, "%s", b.String()); err != nil {
+		return err
+	}
+	return answerNo
+}
+
+func (a *app) deprecateCommand() *cobra.Command {
+	var an ledger.Announcement
+	cmd := &cobra.Command{
+		Use: "deprecate REF", GroupID: "act", Short: "Announce that something leaves", Args: cobra.ExactArgs(1),
+		Long: `Makes a notice about an API (berths), a version of it (berths@1.2.0), its line (--line), or one operation or field of it.`,
+		Example: `  oldledger deprecate berths@1.2.0 --line --sunset 2027-03-01 --replace-by berths@2.0.0 --reason 'line 2 is out'
+  oldledger deprecate berths@1.2.0 --field Vessel.length --sunset 2027-03-01 --replace-by lengthOverall --reason '…'
+  oldledger deprecate berths@1.2.0 --operation cancelByLetter --reason 'hardly anybody asks for the letter'`,
+	}
+	format := formatFlag(cmd)
+	f := cmd.Flags()
+	f.BoolVar(&an.Line, "line", false, "speak of the version's whole line")
+	f.StringVar(&an.Operation, "operation", "", `speak of one operation: its operationId, or "POST /bookings"`)
+	f.StringVar(&an.Field, "field", "", "speak of one field: Vessel.length")
+	f.StringVar(&an.Since, "since", "", "date from which the notice holds (default: today)")
+	f.StringVar(&an.Sunset, "sunset", "", "date after which it may be gone")
+	f.StringVar(&an.ReplacedBy, "replace-by", "", "what to use instead")
+	f.StringVar(&an.Reason, "reason", "", "why it leaves")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if an.Reason == "" {
+			return usageError{errors.New("a notice needs --reason")}
+		}
+		an.Ref = args[0]
+		c, err := a.client()
+		if err != nil {
+			return err
+		}
+		n, err := c.Deprecate(cmd.Context(), an)
+		if err != nil {
+			return refused(err)
+		}
+		if *format == "json" {
+			return a.json(n)
+		}
+		return printf(a, "%s: deprecated since %s%s\n", n.Subject(), n.Since, map[bool]string{true: ", leaves " + n.Sunset, false: ""}[n.Sunset != ""])
+	}
+	return cmd
+}
+
+func (a *app) signInCommand() *cobra.Command {
+	var name string
+	cmd := &cobra.Command{
+		Use: "sign-in", GroupID: "act", Short: "Keep a token for a ledger", Args: cobra.NoArgs,
+		Long: "Exchanges a name and a password, asked for on the terminal or read from standard input, for a token that is kept for later commands.",
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			address := a.ledgerAddress(a.account())
+			if address == "" {
+				return usageError{errors.New("name the ledger with --ledger")}
+			}
+			password, err := a.password()
+			if err != nil {
+				return err
+			}
+			c, err := client.New(address, "")
+			if err != nil {
+				return usageError{err}
+			}
+			token, err := c.SignIn(cmd.Context(), name, password, "command line")
+			if err != nil {
+				return refused(err)
+			}
+			if err := a.keepAccount(account{Ledger: address, Token: token}); err != nil {
+				return err
+			}
+			return printf(a, "signed in to %s as %s\n", address, name)
+		},
+	}
+	cmd.Flags().StringVar(&name, "name", "admin", "sign-in name")
+	return cmd
+}
+
+func (a *app) password() (string, error) {
+	if f, ok := a.In.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
+		fmt.Fprint(a.Err, "password: ")
+		text, err := term.ReadPassword(int(f.Fd()))
+		fmt.Fprintln(a.Err)
+		return string(text), err
+	}
+	line, err := bufio.NewReader(a.In).ReadString('\n')
+	if line == "" && err != nil {
+		return "", usageError{errors.New("no password came on standard input")}
+	}
+	return strings.TrimRight(line, "\r\n"), nil
+}

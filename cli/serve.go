@@ -1,0 +1,132 @@
+package cli
+
+import (
+	"context"
+	"crypto/rand"
+	"fmt"
+	"log/slog"
+	"net"
+	"os"
+	"path/filepath"
+	"time"
+
+	"github.com/knadh/koanf/v2"
+	"github.com/spf13/cobra"
+
+	"oldledger/demo"
+	"oldledger/ledger"
+	"oldledger/server"
+	"oldledger/store"
+)
+
+const defaultListen = "127.0.0.1:8470"
+
+func (a *app) serveCommand() *cobra.Command {
+	var config string
+	cmd := &cobra.Command{
+		Use: "serve", GroupID: "run", Short: "Run a ledger", Args: cobra.NoArgs,
+		Long: `Runs a ledger on one SQLite file. At the first start it makes an administrator and prints the password.
+
+Every option can also be set as OLDLEDGER_… (--data as OLDLEDGER_DATA) and in a YAML file (--config).`,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			k, err := a.settings(cmd.Flags(), config)
+			if err != nil {
+				return err
+			}
+			return a.run(cmd.Context(), k, nil)
+		},
+	}
+	serviceFlags(cmd, "oldledger-data", "Old Ledger")
+	cmd.Flags().StringVar(&config, "config", "", "YAML file with settings")
+	return cmd
+}
+
+func serviceFlags(cmd *cobra.Command, data, house string) {
+	cmd.Flags().String("data", data, "folder for the records")
+	cmd.Flags().String("listen", defaultListen, "address to listen on")
+	cmd.Flags().String("house", house, "name above the published reference")
+}
+
+func (a *app) demoCommand() *cobra.Command {
+	cmd := &cobra.Command{
+		Use: "demo", GroupID: "run", Short: "Run a ledger with a made-up harbour's APIs in it", Args: cobra.NoArgs,
+		Long: `Plays the history of a made-up harbour's APIs into a ledger and runs it. Without --data it uses a temporary folder and
+forgets everything at the end.`,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			k, err := a.settings(cmd.Flags(), "")
+			if err != nil {
+				return err
+			}
+			day := a.Now().UTC()
+			if text := k.String("day"); text != "" {
+				if day, err = time.Parse(time.DateOnly, text); err != nil {
+					return usageError{fmt.Errorf("--day %q is no date; write one such as 2026-11-20", text)}
+				}
+			}
+			if k.String("data") == "" {
+				dir, err := os.MkdirTemp("", "oldledger-demo-")
+				if err != nil {
+					return err
+				}
+				defer os.RemoveAll(dir)
+				if err := k.Set("data", dir); err != nil {
+					return err
+				}
+			}
+			return a.run(cmd.Context(), k, func(ctx context.Context, s *store.Store) error { return demo.Play(ctx, s, day) })
+		},
+	}
+	serviceFlags(cmd, "", demo.House)
+	cmd.Flags().String("day", "", "the demo's present day (default: today)")
+	return cmd
+}
+
+// run opens the records, prepares them, and serves until the process is told to stop.
+func (a *app) run(ctx context.Context, k *koanf.Koanf, play func(context.Context, *store.Store) error) (err error) {
+	data := a.path(k.String("data"))
+	if err := os.MkdirAll(data, 0o700); err != nil {
+		return fmt.Errorf("make the folder for the records: %w", err)
+	}
+	s, err := store.Open(ctx, filepath.Join(data, "ledger.sqlite"))
+	if err != nil {
+		return err
+	}
+	defer func() {
+		if cerr := s.Close(); err == nil {
+			err = cerr
+		}
+	}()
+	l := ledger.New(s, ledger.Options{Now: a.Now, Random: rand.Reader})
+	var welcome string
+	if play != nil {
+		if err := play(ctx, s); err != nil {
+			return fmt.Errorf("play the demo: %w", err)
+		}
+		welcome = demo.SignInHelp
+	} else if welcome, err = a.welcome(ctx, l); err != nil {
+		return err
+	}
+	log := slog.New(slog.NewTextHandler(a.Err, &slog.HandlerOptions{Level: slog.LevelWarn}))
+	srv, err := server.New(server.Options{Store: s, Ledger: l, House: k.String("house"), Log: log})
+	if err != nil {
+		return err
+	}
+	listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", k.String("listen"))
+	if err != nil {
+		return fmt.Errorf("listen: %w", err)
+	}
+	base := "http://" + listener.Addr().String()
+	if err := printf(a, "reference  %s/reference/\nconsole    %s/console/\n%sready %s/\n", base, base, welcome, base); err != nil {
+		return err
+	}
+	return srv.Serve(ctx, listener)
+}
+
+// welcome makes the first administrator, where there is nobody yet, and says how to sign in.
+func (a *app) welcome(ctx context.Context, l *ledger.Ledger) (string, error) {
+	password, err := l.FirstAdmin(ctx)
+	if err != nil || password == "" {
+		return "", err
+	}
+	return fmt.Sprintf("sign in    admin, with the password %s (shown this once)\n", password), nil
+}

@@ -1,0 +1,235 @@
+// Package client is the Go client of a ledger's HTTP interface. The command line uses no other way in.
+package client
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+
+	"oldledger/core/compare"
+	"oldledger/core/guide"
+	"oldledger/core/promise"
+	"oldledger/ledger"
+)
+
+// Client talks to one ledger.
+type Client struct {
+	base  string
+	token string
+	http  *http.Client
+}
+
+// New makes a client for the ledger at base, such as http://127.0.0.1:8470. The token may be "" for reading.
+func New(base, token string) (*Client, error) {
+	u, err := url.Parse(base)
+	if err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" {
+		return nil, fmt.Errorf("%q is no address of a ledger; write one such as http://127.0.0.1:8470", base)
+	}
+	return &Client{base: strings.TrimRight(base, "/") + "/api/v1", token: token, http: &http.Client{Timeout: 2 * time.Minute}}, nil
+}
+
+// Refusal is an answer of the ledger that says no (RFC 9457).
+type Refusal struct {
+	Status int           `json:"status"`
+	Type   string        `json:"type"`
+	Title  string        `json:"title"`
+	Detail string        `json:"detail"`
+	Trace  string        `json:"trace"`
+	Gate   *promise.Gate `json:"gate"`
+}
+
+func (r *Refusal) Error() string {
+	if r.Detail == "" {
+		return fmt.Sprintf("the ledger answered %d", r.Status)
+	}
+	return r.Detail
+}
+
+// maxAnswer bounds what is read of an answer.
+const maxAnswer = 256 << 20
+
+// do sends a request and reads a JSON answer into out, or its bytes where out is a *[]byte.
+func (c *Client) do(ctx context.Context, method, path string, query url.Values, header http.Header, body io.Reader, out any) (http.Header, error) {
+	address := c.base + path
+	if len(query) > 0 {
+		address += "?" + query.Encode()
+	}
+	req, err := http.NewRequestWithContext(ctx, method, address, body)
+	if err != nil {
+		return nil, err
+	}
+	for name, values := range header {
+		req.Header[name] = values
+	}
+	if c.token != "" {
+		req.Header.Set("Authorization", "Bearer "+c.token)
+	}
+	resp, err := c.http.Do(req)
+	if err != nil {
+		return nil, fmt.Errorf("the ledger cannot be reached: %w", err)
+	}
+	defer resp.Body.Close()
+	text, err := io.ReadAll(io.LimitReader(resp.Body, maxAnswer))
+	if err != nil {
+		return nil, fmt.Errorf("read the answer of the ledger: %w", err)
+	}
+	if resp.StatusCode >= 400 {
+		refusal := &Refusal{Status: resp.StatusCode}
+		if json.Unmarshal(text, refusal) != nil {
+			refusal.Detail = fmt.Sprintf("the ledger answered %s", resp.Status)
+		}
+		return resp.Header, refusal
+	}
+	switch into := out.(type) {
+	case nil:
+		return resp.Header, nil
+	case *[]byte:
+		*into = text
+		return resp.Header, nil
+	}
+	if err := json.Unmarshal(text, out); err != nil {
+		return resp.Header, fmt.Errorf("the answer of the ledger cannot be read: %w", err)
+	}
+	return resp.Header, nil
+}
+
+func get[T any](ctx context.Context, c *Client, path string, query url.Values) (T, error) {
+	var out T
+	_, err := c.do(ctx, http.MethodGet, path, query, nil, nil, &out)
+	return out, err
+}
+
+func post[T any](ctx context.Context, c *Client, path string, query url.Values, in any) (T, error) {
+	var out T
+	body, err := json.Marshal(in)
+	if err != nil {
+		return out, err
+	}
+	_, err = c.do(ctx, http.MethodPost, path, query, http.Header{"Content-Type": {"application/json"}}, bytes.NewReader(body), &out)
+	return out, err
+}
+
+type items[T any] struct {
+	Items []T `json:"items"`
+}
+
+// SignIn exchanges a name and a password for a token with a label.
+func (c *Client) SignIn(ctx context.Context, name, password, label string) (string, error) {
+	body, err := json.Marshal(map[string]string{"name": name, "password": password})
+	if err != nil {
+		return "", err
+	}
+	header := http.Header{"Content-Type": {"application/json"}}
+	answer, err := c.do(ctx, http.MethodPost, "/sign-in", nil, header, bytes.NewReader(body), nil)
+	if err != nil {
+		return "", err
+	}
+	for _, cookie := range (&http.Response{Header: answer}).Cookies() {
+		header.Add("Cookie", cookie.Name+"="+cookie.Value)
+	}
+	var made struct {
+		Token string `json:"token"`
+	}
+	body, err = json.Marshal(map[string]string{"label": label})
+	if err != nil {
+		return "", err
+	}
+	_, err = c.do(ctx, http.MethodPost, "/tokens", nil, header, bytes.NewReader(body), &made)
+	return made.Token, err
+}
+
+// APIs lists all APIs that the caller may see.
+func (c *Client) APIs(ctx context.Context) ([]ledger.API, error) {
+	list, err := get[items[ledger.API]](ctx, c, "/apis", url.Values{"limit": {"1000"}})
+	return list.Items, err
+}
+
+// API reads one API.
+func (c *Client) API(ctx context.Context, name string) (ledger.API, error) {
+	return get[ledger.API](ctx, c, "/apis/"+url.PathEscape(name), nil)
+}
+
+// Version reads the version that a reference names.
+func (c *Client) Version(ctx context.Context, ref string) (ledger.Version, error) {
+	return get[ledger.Version](ctx, c, "/versions/"+url.PathEscape(ref), nil)
+}
+
+// Description reads the text of a version.
+func (c *Client) Description(ctx context.Context, ref string) ([]byte, error) {
+	var text []byte
+	_, err := c.do(ctx, http.MethodGet, "/versions/"+url.PathEscape(ref)+"/description", nil, nil, nil, &text)
+	return text, err
+}
+
+// Submission is a description to record.
+type Submission struct {
+	API, Version, Team, File string
+	Text                     []byte
+}
+
+func (s Submission) query() url.Values {
+	q := url.Values{}
+	for key, v := range map[string]string{"api": s.API, "version": s.Version, "team": s.Team, "file": s.File} {
+		if v != "" {
+			q.Set(key, v)
+		}
+	}
+	return q
+}
+
+// Record keeps a description as a draft.
+func (c *Client) Record(ctx context.Context, s Submission) (ledger.Recorded, error) {
+	var rec ledger.Recorded
+	_, err := c.do(ctx, http.MethodPost, "/recordings", s.query(), http.Header{"Content-Type": {"application/yaml"}}, bytes.NewReader(s.Text), &rec)
+	return rec, err
+}
+
+// Preview says what recording a description would do.
+func (c *Client) Preview(ctx context.Context, s Submission) (ledger.Recorded, error) {
+	var rec ledger.Recorded
+	_, err := c.do(ctx, http.MethodPost, "/previews", s.query(), http.Header{"Content-Type": {"application/yaml"}}, bytes.NewReader(s.Text), &rec)
+	return rec, err
+}
+
+// Publish publishes a draft; a Refusal with a Gate says what stands in the way.
+func (c *Client) Publish(ctx context.Context, ref string, waivers []ledger.Waive) (ledger.Version, error) {
+	return post[ledger.Version](ctx, c, "/versions/"+url.PathEscape(ref)+"/publication", nil, map[string]any{"waivers": waivers})
+}
+
+// Deprecate makes a notice.
+func (c *Client) Deprecate(ctx context.Context, a ledger.Announcement) (promise.Notice, error) {
+	return post[promise.Notice](ctx, c, "/notices", nil, a)
+}
+
+// Compare compares two recorded versions.
+func (c *Client) Compare(ctx context.Context, old, new, reading string) (*compare.Comparison, error) {
+	return get[*compare.Comparison](ctx, c, "/comparison", url.Values{"old": {old}, "new": {new}, "reading": {reading}})
+}
+
+// Guide reads the migration guide between two recorded versions.
+func (c *Client) Guide(ctx context.Context, old, new string) (*guide.Guide, error) {
+	return get[*guide.Guide](ctx, c, "/guide", url.Values{"old": {old}, "new": {new}})
+}
+
+// History reads what each version of an API changed, the newest first.
+func (c *Client) History(ctx context.Context, name string) ([]ledger.Release, error) {
+	list, err := get[items[ledger.Release]](ctx, c, "/apis/"+url.PathEscape(name)+"/history", nil)
+	return list.Items, err
+}
+
+// Journal reads entries from behind after.
+func (c *Client) Journal(ctx context.Context, after int64, limit int) ([]ledger.Entry, error) {
+	list, err := get[items[ledger.Entry]](ctx, c, "/journal", url.Values{"cursor": {fmt.Sprint(after)}, "limit": {fmt.Sprint(limit)}})
+	return list.Items, err
+}
+
+// VerifyJournal checks the journal's chain.
+func (c *Client) VerifyJournal(ctx context.Context) (ledger.Verification, error) {
+	return get[ledger.Verification](ctx, c, "/journal/verification", nil)
+}

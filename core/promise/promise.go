@@ -1,0 +1,91 @@
+// Package promise says what changes mean for a release: the line that a version belongs to, the promise that the line
+// carries, whether a release keeps it, and what notices announced (COMPATIBILITY section 6).
+//
+//	gate := promise.Judge(promise.Backward, []promise.Against{{Version: "1.1.0", Comparison: c}}, waived)
+//	gate.Open // whether the version may be published
+//
+// Everything here is a pure function of its arguments; today is handed in.
+package promise
+
+import (
+	"fmt"
+	"slices"
+
+	"github.com/Masterminds/semver/v3"
+
+	"oldledger/core/compare"
+)
+
+// Promise is what a line promises to those who use it.
+type Promise string
+
+// The promises.
+const (
+	Backward Promise = "backward" // nothing breaks yesterday's clients
+	Full     Promise = "full"     // nor tomorrow's, after a rollback
+	None     Promise = "none"     // anything may change
+)
+
+// Of is the promise that a version's line carries when its API promises p: versions 0.x and previews promise nothing.
+func Of(p Promise, v *semver.Version) Promise {
+	if v.Major() == 0 || v.Prerelease() != "" {
+		return None
+	}
+	return p
+}
+
+// Line names the line of a version: its major number.
+func Line(v *semver.Version) string { return fmt.Sprint(v.Major()) }
+
+// Against is the comparison of a release with one version of its line that is still supported.
+type Against struct {
+	Version    string
+	Comparison *compare.Comparison
+}
+
+// Obstacle is a change that breaks the promise, and the versions whose clients it breaks.
+type Obstacle struct {
+	Change   *compare.Change `json:"change"`
+	Against  []string        `json:"against"`
+	Rollback bool            `json:"rollback"` // whether it is the way back that breaks
+	Waived   bool            `json:"waived"`
+}
+
+// Gate is whether a version may be published on its line.
+type Gate struct {
+	Promise   Promise    `json:"promise"`
+	Open      bool       `json:"open"`
+	Obstacles []Obstacle `json:"obstacles"`
+}
+
+// Judge decides whether a release keeps its line's promise. waived are the ids of the changes that a waiver lets through.
+func Judge(p Promise, against []Against, waived []string) Gate {
+	gate := Gate{Promise: p, Open: true, Obstacles: []Obstacle{}}
+	if p == None {
+		return gate
+	}
+	for _, a := range against {
+		for _, ch := range a.Comparison.Changes {
+			back := ch.Backward == compare.Breaking
+			if !back && !(p == Full && ch.Forward == compare.Breaking) {
+				continue
+			}
+			gate.add(Obstacle{Change: ch, Against: []string{a.Version}, Rollback: !back, Waived: slices.Contains(waived, ch.ID)})
+		}
+	}
+	for _, o := range gate.Obstacles {
+		gate.Open = gate.Open && o.Waived
+	}
+	return gate
+}
+
+// add joins one change that breaks several versions.
+func (g *Gate) add(o Obstacle) {
+	for i, known := range g.Obstacles {
+		if known.Change.ID == o.Change.ID && known.Rollback == o.Rollback {
+			g.Obstacles[i].Against = append(g.Obstacles[i].Against, o.Against...)
+			return
+		}
+	}
+	g.Obstacles = append(g.Obstacles, o)
+}

@@ -1,0 +1,277 @@
+package reference
+
+import (
+	"fmt"
+	"math/big"
+	"slices"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/value"
+)
+
+// Field is a value as a reader sees it: a parameter, a property, an item, or a body as a whole.
+type Field struct {
+	Name        string
+	Type        string   // in words: "string", "list of Berth", "Vessel"
+	Schema      string   // the named schema that has a page of its own, or ""
+	Limits      []string // in words: "above 0", "at most 400"
+	Required    bool
+	Nullable    bool
+	ReadOnly    bool
+	WriteOnly   bool
+	Deprecated  bool
+	Default     string
+	Example     string
+	Enum        []string
+	Description string // CommonMark
+	Margin      Margin
+	Fields      []*Field // properties
+	Choices     []*Field // the branches of a union
+}
+
+// flat is a schema with its references and its allOf branches laid together, as far as a reader needs it.
+type flat struct {
+	*contract.Schema
+	types    []string
+	props    []contract.Property
+	required []string
+	unions   []*contract.Schema
+}
+
+func flatten(s *contract.Schema, into *flat, depth int) {
+	if s == nil || depth > 20 {
+		return
+	}
+	flatten(s.Ref, into, depth+1)
+	for _, b := range s.AllOf {
+		flatten(b, into, depth+1)
+	}
+	merged := *s
+	if into.Schema != nil {
+		inherit(&merged, into.Schema)
+	}
+	into.Schema = &merged
+	if s.Types != nil {
+		into.types = s.Types
+	}
+	for _, p := range s.Properties {
+		if i := slices.IndexFunc(into.props, func(o contract.Property) bool { return o.Name == p.Name }); i >= 0 {
+			into.props[i] = p
+		} else {
+			into.props = append(into.props, p)
+		}
+	}
+	into.required = append(into.required, s.Required...)
+	into.unions = append(into.unions, s.OneOf...)
+	into.unions = append(into.unions, s.AnyOf...)
+}
+
+// inherit fills what a schema does not say itself from the one that it builds on.
+func inherit(s, from *contract.Schema) {
+	if s.Description == "" {
+		s.Description = from.Description
+	}
+	if s.Title == "" {
+		s.Title = from.Title
+	}
+	if s.Format == "" {
+		s.Format = from.Format
+	}
+	if s.Enum == nil {
+		s.Enum, s.HasEnum = from.Enum, from.HasEnum
+	}
+	for _, p := range []struct{ into, from **big.Rat }{
+		{&s.Minimum, &from.Minimum}, {&s.Maximum, &from.Maximum}, {&s.MultipleOf, &from.MultipleOf},
+		{&s.ExclusiveMinimum, &from.ExclusiveMinimum}, {&s.ExclusiveMaximum, &from.ExclusiveMaximum},
+	} {
+		if *p.into == nil {
+			*p.into = *p.from
+		}
+	}
+	for _, p := range []struct{ into, from **int }{
+		{&s.MinLength, &from.MinLength}, {&s.MaxLength, &from.MaxLength}, {&s.MinItems, &from.MinItems}, {&s.MaxItems, &from.MaxItems},
+	} {
+		if *p.into == nil {
+			*p.into = *p.from
+		}
+	}
+	if s.Pattern == nil {
+		s.Pattern = from.Pattern
+	}
+	if s.Items == nil {
+		s.Items = from.Items
+	}
+	if s.Default == nil {
+		s.Default = from.Default
+	}
+	if len(s.Examples) == 0 {
+		s.Examples = from.Examples
+	}
+	s.Nullable, s.Deprecated = s.Nullable || from.Nullable, s.Deprecated || from.Deprecated
+	s.ReadOnly, s.WriteOnly = s.ReadOnly || from.ReadOnly, s.WriteOnly || from.WriteOnly
+	if s.AdditionalProperties == nil {
+		s.AdditionalProperties = from.AdditionalProperties
+	}
+}
+
+// maxFieldDepth is how deep a page unfolds: deeper, and for named schemas inside others, a link leads on.
+const maxFieldDepth = 4
+
+// field describes a schema. path is the named schemas around it, so that recursion ends in a link.
+func (m *maker) field(name string, s *contract.Schema, path []string) *Field {
+	f := &Field{Name: name, Type: "anything"}
+	if s == nil {
+		return f
+	}
+	var fl flat
+	flatten(s, &fl, 0)
+	f.Schema = componentOf(s)
+	f.Description, f.Deprecated, f.ReadOnly, f.WriteOnly = fl.Description, fl.Schema.Deprecated, fl.Schema.ReadOnly, fl.Schema.WriteOnly
+	f.Nullable = fl.Nullable || slices.Contains(fl.types, "null")
+	f.Type, f.Limits = typeWords(&fl, f.Schema), limits(&fl)
+	for _, e := range fl.Enum {
+		f.Enum = append(f.Enum, text(e.Value()))
+	}
+	if fl.Const != nil {
+		f.Enum = append(f.Enum, text(fl.Const.Value()))
+	}
+	if fl.Default != nil {
+		f.Default = text(fl.Default.Value())
+	}
+	if len(fl.Examples) > 0 && len(fl.props) == 0 {
+		f.Example = text(fl.Examples[0].Value())
+	}
+	if len(path) >= maxFieldDepth || f.Schema != "" && slices.Contains(path, f.Schema) {
+		return f
+	}
+	inner := path
+	if f.Schema != "" {
+		inner = append(slices.Clip(path), f.Schema)
+	} else {
+		inner = append(slices.Clip(path), "")
+	}
+	m.unfold(f, &fl, inner)
+	return f
+}
+
+// unfold adds the properties, the items' properties and the choices.
+func (m *maker) unfold(f *Field, fl *flat, path []string) {
+	owner := f.Schema
+	for _, p := range fl.props {
+		child := m.field(p.Name, p.Schema, path)
+		child.Required = slices.Contains(fl.required, p.Name)
+		child.Margin = m.fieldMargin(owner, p.Name)
+		f.Fields = append(f.Fields, child)
+	}
+	if fl.Items != nil && len(fl.props) == 0 {
+		item := m.field("", fl.Items, path)
+		f.Fields, f.Choices = append(f.Fields, item.Fields...), append(f.Choices, item.Choices...)
+		if len(f.Enum) == 0 {
+			f.Enum = item.Enum
+		}
+	}
+	for _, u := range fl.unions {
+		if d := u.Deref(); len(d.Types) == 1 && d.Types[0] == "null" {
+			f.Nullable = true
+			continue
+		}
+		if u.Deref().Types == nil && u.Deref().Properties == nil && u.Deref().Required != nil {
+			f.Limits = append(f.Limits, "with "+strings.Join(u.Deref().Required, " and "))
+			continue
+		}
+		choice := m.field(choiceName(u), u, path)
+		f.Choices = append(f.Choices, choice)
+	}
+}
+
+func choiceName(s *contract.Schema) string {
+	d := s.Deref()
+	if d.Name != "" {
+		return d.Name
+	}
+	return d.Title
+}
+
+// componentOf is the named schema that a schema stands for.
+func componentOf(s *contract.Schema) string {
+	for range 20 {
+		if s.Name != "" {
+			return s.Name
+		}
+		if s.Ref == nil {
+			return ""
+		}
+		s = s.Ref
+	}
+	return ""
+}
+
+func typeWords(fl *flat, name string) string {
+	types := slices.DeleteFunc(slices.Clone(fl.types), func(t string) bool { return t == "null" })
+	switch {
+	case fl.Items != nil:
+		item := fl.Items.Deref()
+		if n := componentOf(fl.Items); n != "" {
+			return "list of " + n
+		}
+		var inner flat
+		flatten(item, &inner, 0)
+		return "list of " + typeWords(&inner, "")
+	case name != "" && (len(fl.props) > 0 || len(fl.unions) > 0):
+		return name
+	case len(types) == 0 && len(fl.props) > 0:
+		return "object"
+	case len(types) == 0 && len(fl.unions) > 0:
+		return "one of several"
+	case len(types) == 0 && (fl.HasEnum || fl.Const != nil):
+		return "value"
+	case len(types) == 0:
+		return "anything"
+	}
+	words := strings.Join(types, " or ")
+	if fl.Format != "" {
+		words += ", " + fl.Format
+	}
+	return words
+}
+
+// limits says in words what values are admitted.
+func limits(fl *flat) []string {
+	var out []string
+	number := func(word string, r *big.Rat) {
+		if r != nil {
+			out = append(out, word+" "+value.NumberText(r))
+		}
+	}
+	number("at least", fl.Minimum)
+	number("above", fl.ExclusiveMinimum)
+	number("at most", fl.Maximum)
+	number("below", fl.ExclusiveMaximum)
+	number("a multiple of", fl.MultipleOf)
+	count := func(low, high *int, unit string) {
+		switch {
+		case low != nil && high != nil && *low == *high:
+			out = append(out, fmt.Sprintf("%d %s", *low, unit))
+		case low != nil && high != nil:
+			out = append(out, fmt.Sprintf("%d to %d %s", *low, *high, unit))
+		case high != nil:
+			out = append(out, fmt.Sprintf("at most %d %s", *high, unit))
+		case low != nil && *low > 0:
+			out = append(out, fmt.Sprintf("at least %d %s", *low, unit))
+		}
+	}
+	count(fl.MinLength, fl.MaxLength, "characters")
+	count(fl.MinItems, fl.MaxItems, "items")
+	count(fl.MinProperties, fl.MaxProperties, "properties")
+	if fl.Pattern != nil {
+		out = append(out, "matches "+*fl.Pattern)
+	}
+	if fl.UniqueItems {
+		out = append(out, "no repetitions")
+	}
+	if a := fl.AdditionalProperties; a != nil && a.Bool != nil && !*a.Bool {
+		out = append(out, "nothing else")
+	}
+	return out
+}

@@ -1,0 +1,163 @@
+// Package demo plays the history of a made-up harbour's APIs into a ledger, through the same doors that people use. The
+// same day handed in makes the same ledger.
+package demo
+
+import (
+	"context"
+	"embed"
+	"errors"
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"time"
+
+	"oldledger/ledger"
+	"oldledger/store"
+)
+
+//go:embed berths/*.yaml pilotage/*.yaml commons/*.yaml
+var files embed.FS
+
+// House is the name above the demo's reference.
+const House = "Saltmere Harbour"
+
+// Password is the sign-in of everyone in the demo, which listens on loopback and holds nothing real.
+const Password = "saltmere-demo"
+
+// SignInHelp says how to sign in to the demo.
+const SignInHelp = "sign in    imke (admin), teodor (editor) or jonas (reviewer), with the password " + Password + "\n"
+
+var people = []ledger.Person{
+	{Name: "imke", Full: "Imke Aldous", Role: ledger.Admin},
+	{Name: "teodor", Full: "Teodor Brand", Role: ledger.Editor},
+	{Name: "sanna", Full: "Sanna Varga", Role: ledger.Editor},
+	{Name: "jonas", Full: "Jonas Wick", Role: ledger.Reviewer},
+}
+
+// act is one thing that somebody does, so many days before the demo's day.
+type act struct {
+	daysAgo int
+	by      string
+	do      func(*player) error
+}
+
+// player does the acts at their times.
+type player struct {
+	ctx    context.Context
+	ledger *ledger.Ledger
+	now    time.Time
+	today  time.Time
+	who    ledger.Person
+}
+
+func (p *player) date(days int) string { return p.today.AddDate(0, 0, days).Format(time.DateOnly) }
+
+func record(team, path string) func(*player) error {
+	return func(p *player) error {
+		text, err := files.ReadFile(path)
+		if err != nil {
+			return err
+		}
+		_, err = p.ledger.Record(p.ctx, p.who, ledger.Submission{Team: team, File: path, Text: text})
+		return err
+	}
+}
+
+func publish(ref string) func(*player) error {
+	return func(p *player) error {
+		_, err := p.ledger.Publish(p.ctx, p.who, ref, nil)
+		return err
+	}
+}
+
+// waive publishes in spite of all that stands in the way, for one reason.
+func waive(ref, reason string) func(*player) error {
+	return func(p *player) error {
+		gate, err := p.ledger.Gate(p.ctx, ref)
+		if err != nil {
+			return err
+		}
+		var waives []ledger.Waive
+		for _, o := range gate.Obstacles {
+			waives = append(waives, ledger.Waive{Change: o.Change.ID, Reason: reason})
+		}
+		if len(waives) == 0 {
+			return errors.New("nothing stands in the way of " + ref)
+		}
+		_, err = p.ledger.Publish(p.ctx, p.who, ref, waives)
+		return err
+	}
+}
+
+func notice(a ledger.Announcement, sunsetIn int) func(*player) error {
+	return func(p *player) error {
+		a := a
+		a.Sunset = p.date(sunsetIn)
+		_, err := p.ledger.Deprecate(p.ctx, p.who, a)
+		return err
+	}
+}
+
+var history = []act{
+	{330, "imke", record("Platform", "commons/1.0.0.yaml")},
+	{329, "imke", publish("commons@1.0.0")},
+	{316, "teodor", record("Quayside", "berths/1.0.0.yaml")},
+	{314, "teodor", publish("berths@1.0.0")},
+	{300, "sanna", record("Navigation", "pilotage/0.9.0.yaml")},
+	{299, "sanna", publish("pilotage@0.9.0")},
+	{226, "teodor", record("Quayside", "berths/1.1.0.yaml")},
+	{225, "teodor", publish("berths@1.1.0")},
+	{201, "sanna", record("Navigation", "pilotage/1.0.0.yaml")},
+	{198, "sanna", publish("pilotage@1.0.0")},
+	{150, "imke", record("Platform", "commons/1.1.0.yaml")},
+	{150, "imke", publish("commons@1.1.0")},
+	{106, "teodor", record("Quayside", "berths/1.2.0.yaml")},
+	{104, "teodor", publish("berths@1.2.0")},
+	{104, "teodor", notice(ledger.Announcement{
+		Ref: "berths@1.2.0", Line: true, Field: "Vessel.length", ReplacedBy: "lengthOverall",
+		Reason: "Length was read as the waterline length by some and as the length overall by others.",
+	}, 98)},
+	{104, "teodor", notice(ledger.Announcement{
+		Ref: "berths@1.2.0", Line: true, Operation: "cancelByLetter", ReplacedBy: "Cancel a booking",
+		Reason: "Hardly anybody asks for the letter any more.",
+	}, 10)},
+	{61, "sanna", record("Navigation", "pilotage/1.1.0.yaml")},
+	{60, "imke", waive("pilotage@1.1.0", "All four receivers were asked; none of them acts on the reason of a closure.")},
+	{34, "teodor", record("Quayside", "berths/2.0.0.yaml")},
+	{30, "teodor", publish("berths@2.0.0")},
+	{29, "imke", notice(ledger.Announcement{
+		Ref: "berths@1.2.0", Line: true, ReplacedBy: "berths@2.0.0",
+		Reason: "Line 2 is out. Line 1 is answered until everybody has moved.",
+	}, 98)},
+	{2, "teodor", record("Quayside", "berths/2.1.0-draft.yaml")},
+}
+
+// Play plays the history into a store, as seen on a day. A store that already holds it is left as it is.
+func Play(ctx context.Context, s *store.Store, day time.Time) error {
+	p := &player{ctx: ctx, today: day.Truncate(24 * time.Hour)}
+	p.ledger = ledger.New(s, ledger.Options{Now: func() time.Time { return p.now }, Random: repeatable(day)})
+	if _, err := p.ledger.Person(ctx, people[0].Name); err == nil {
+		return nil
+	}
+	p.now = p.today.AddDate(0, 0, -340).Add(9 * time.Hour)
+	byName := map[string]ledger.Person{}
+	for _, who := range people {
+		byName[who.Name] = who
+		if err := p.ledger.AddPerson(ctx, ledger.Person{}, who, Password); err != nil {
+			return fmt.Errorf("add %s: %w", who.Name, err)
+		}
+	}
+	for i, a := range history {
+		p.now = p.today.AddDate(0, 0, -a.daysAgo).Add(9*time.Hour + time.Duration(i)*time.Minute)
+		p.who = byName[a.by]
+		if err := a.do(p); err != nil {
+			return fmt.Errorf("act %d, %d days ago: %w", i+1, a.daysAgo, err)
+		}
+	}
+	return nil
+}
+
+// repeatable is a random source that gives the same on the same day. It makes no secret that matters.
+func repeatable(day time.Time) io.Reader {
+	return rand.NewChaCha8([32]byte([]byte(fmt.Sprintf("%-32s", "saltmere "+day.Format(time.DateOnly)))))
+}

@@ -1,0 +1,110 @@
+package ledger
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+
+	"oldledger/store"
+)
+
+// Entry is one act in the journal. Its hash covers everything in it and the hash before it.
+type Entry struct {
+	Seq      int64           `json:"seq"`
+	At       string          `json:"at"`
+	Actor    string          `json:"actor"` // "" for the ledger itself
+	Act      string          `json:"act"`
+	Subject  string          `json:"subject"`
+	Detail   json.RawMessage `json:"detail"`
+	Previous string          `json:"previous"`
+	Hash     string          `json:"hash"`
+}
+
+// enter appends an act to the journal, in the transaction that carries it out.
+func (l *Ledger) enter(ctx context.Context, r store.Rows, by Person, act, subject string, detail map[string]string) error {
+	last, ok, err := r.LastEntry(ctx)
+	if err != nil {
+		return err
+	}
+	text, err := json.Marshal(detail) // a map's keys are sorted: the same act gives the same text
+	if err != nil {
+		return err
+	}
+	e := store.Entry{Seq: 1, At: l.stamp(), Actor: by.Name, Act: act, Subject: subject, Detail: string(text)}
+	if ok {
+		e.Seq, e.Previous = last.Seq+1, last.Hash
+	}
+	e.Hash = entryHash(e)
+	return r.AddEntry(ctx, e)
+}
+
+// entryHash is SHA-256 over the entry's fields as a JSON list, so that no two entries read the same.
+func entryHash(e store.Entry) string {
+	text, err := json.Marshal([]any{e.Seq, e.At, e.Actor, e.Act, e.Subject, e.Detail, e.Previous})
+	if err != nil {
+		panic(err) // numbers and strings always marshal
+	}
+	sum := sha256.Sum256(text)
+	return hex.EncodeToString(sum[:])
+}
+
+// Journal lists entries from behind after.
+func (l *Ledger) Journal(ctx context.Context, after int64, limit int) ([]Entry, error) {
+	rows, err := l.store.Read().Entries(ctx, after, limit)
+	if err != nil {
+		return nil, err
+	}
+	entries := make([]Entry, len(rows))
+	for i, e := range rows {
+		entries[i] = Entry{e.Seq, e.At, e.Actor, e.Act, e.Subject, json.RawMessage(e.Detail), e.Previous, e.Hash}
+	}
+	return entries, nil
+}
+
+// Acts is how many acts the journal holds; it grows with every act.
+func (l *Ledger) Acts(ctx context.Context) (int64, error) {
+	e, _, err := l.store.Read().LastEntry(ctx)
+	return e.Seq, err
+}
+
+// Verification is the result of checking the journal's chain.
+type Verification struct {
+	Entries int64  `json:"entries"`
+	Head    string `json:"head"` // the hash of the newest entry
+	Intact  bool   `json:"intact"`
+	Broken  int64  `json:"broken,omitempty"` // the first entry that does not fit
+	Why     string `json:"why,omitempty"`
+}
+
+// VerifyJournal checks every entry against its hash and its predecessor.
+func (l *Ledger) VerifyJournal(ctx context.Context) (Verification, error) {
+	const page = 500
+	v := Verification{Intact: true}
+	previous := ""
+	for {
+		rows, err := l.store.Read().Entries(ctx, v.Entries, page)
+		if err != nil {
+			return v, err
+		}
+		for _, e := range rows {
+			switch {
+			case e.Seq != v.Entries+1:
+				v.Why = fmt.Sprintf("entry %d is missing", v.Entries+1)
+			case e.Previous != previous:
+				v.Why = fmt.Sprintf("entry %d does not follow the one before it", e.Seq)
+			case e.Hash != entryHash(e):
+				v.Why = fmt.Sprintf("entry %d was changed after it was written", e.Seq)
+			}
+			if v.Why != "" {
+				v.Intact, v.Broken = false, v.Entries+1
+				return v, nil
+			}
+			v.Entries, v.Head, previous = e.Seq, e.Hash, e.Hash
+		}
+		if len(rows) < page {
+			return v, nil
+		}
+	}
+}

@@ -1,0 +1,122 @@
+// Package ledger decides what may happen to a company's API descriptions, in which order, and by whom: recording,
+// publishing through the gate, deprecating. Every act is one transaction and one entry in the journal.
+//
+//	l := ledger.New(store, ledger.Options{Now: time.Now, Random: rand.Reader})
+//	rec, err := l.Record(ctx, who, ledger.Submission{File: "berths.yaml", Text: text})
+//	_, err = l.Publish(ctx, who, "berths@1.2.0", nil) // *GateShut when it breaks the line's promise
+//
+// Clock and random source are handed in, so that the same acts on the same day make the same ledger.
+package ledger
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"sync"
+	"time"
+
+	"oldledger/core/contract"
+	"oldledger/core/openapi"
+	"oldledger/core/source"
+	"oldledger/store"
+)
+
+// Options of a ledger.
+type Options struct {
+	Now    func() time.Time
+	Random io.Reader
+}
+
+// Ledger is one ledger with its records.
+type Ledger struct {
+	store   *store.Store
+	options Options
+
+	mu     sync.Mutex
+	parsed map[string]*contract.Contract // by digest of the content
+}
+
+// New makes a ledger over an open store.
+func New(s *store.Store, o Options) *Ledger {
+	return &Ledger{store: s, options: o, parsed: map[string]*contract.Contract{}}
+}
+
+// Ready tells whether the records answer.
+func (l *Ledger) Ready(ctx context.Context) error { return l.store.Ping(ctx) }
+
+// Today is the day as the ledger's clock has it.
+func (l *Ledger) Today() time.Time { return l.options.Now().UTC() }
+
+func (l *Ledger) stamp() string { return l.options.Now().UTC().Format(time.RFC3339) }
+
+// Fault tells what kind of refusal an Error is.
+type Fault string
+
+// The faults. Each is the end of a problem type's address.
+const (
+	NotFound    Fault = "not-found"
+	Invalid     Fault = "invalid"             // the input is wrong
+	Unreadable  Fault = "invalid-description" // a description has problems
+	Conflict    Fault = "conflict"            // the state of the records does not allow it
+	Forbidden   Fault = "forbidden"           // this person may not
+	SignInFirst Fault = "sign-in-needed"
+)
+
+// Error is a refusal, in words for the person who asked.
+type Error struct {
+	Fault    Fault
+	Text     string
+	Problems source.Problems // for Unreadable
+}
+
+func (e *Error) Error() string { return e.Text }
+
+func refuse(f Fault, format string, args ...any) error {
+	return &Error{Fault: f, Text: fmt.Sprintf(format, args...)}
+}
+
+// notFound turns a missing row into a refusal.
+func notFound(err error, format string, args ...any) error {
+	if errors.Is(err, store.ErrNotFound) {
+		return refuse(NotFound, format, args...)
+	}
+	return err
+}
+
+// maxParsed bounds the contracts that are kept in memory.
+const maxParsed = 64
+
+// contract reads a version's content, once for each content.
+func (l *Ledger) contract(v store.Version) (*contract.Contract, error) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	if c := l.parsed[v.Digest]; c != nil && c.Node.File().Name == v.File {
+		return c, nil
+	}
+	c, err := readDescription(v.File, v.Content)
+	if err != nil {
+		return nil, err
+	}
+	if len(l.parsed) >= maxParsed {
+		clear(l.parsed)
+	}
+	l.parsed[v.Digest] = c
+	return c, nil
+}
+
+// readDescription reads a text that someone submitted; what is wrong with it is a refusal.
+func readDescription(file string, text []byte) (*contract.Contract, error) {
+	f, err := source.Parse(file, text)
+	if err == nil {
+		var c *contract.Contract
+		if c, err = openapi.Read(f); err == nil {
+			return c, nil
+		}
+	}
+	var problems source.Problems
+	if errors.As(err, &problems) {
+		return nil, &Error{Fault: Unreadable, Text: problems.Error(), Problems: problems}
+	}
+	return nil, err
+}

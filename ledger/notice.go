@@ -1,0 +1,168 @@
+package ledger
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"oldledger/core/contract"
+	"oldledger/core/promise"
+	"oldledger/core/source"
+	"oldledger/store"
+)
+
+// Announcement is the wish to deprecate something. Ref is an API (berths), or a version of it (berths@1.2.0); Line widens
+// a version to its line.
+type Announcement struct {
+	Ref        string `json:"ref"`
+	Line       bool   `json:"line"`
+	Operation  string `json:"operation"` // an operationId or "POST /bookings"
+	Field      string `json:"field"`     // "Vessel.length"
+	Since      string `json:"since"`     // a date; today when ""
+	Sunset     string `json:"sunset"`
+	ReplacedBy string `json:"replacedBy"`
+	Reason     string `json:"reason"`
+}
+
+// Deprecate records a notice and returns it.
+func (l *Ledger) Deprecate(ctx context.Context, by Person, a Announcement) (promise.Notice, error) {
+	if err := mayWrite(by); err != nil {
+		return promise.Notice{}, err
+	}
+	n, err := l.notice(ctx, by, a)
+	if err != nil {
+		return promise.Notice{}, err
+	}
+	err = l.store.Write(ctx, func(r store.Rows) error {
+		n.ID, err = r.AddNotice(ctx, store.Notice{
+			API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Field: n.Field,
+			Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, MadeBy: n.MadeBy,
+		})
+		if err != nil {
+			return err
+		}
+		return l.enter(ctx, r, by, "notice.made", n.Subject(), map[string]string{
+			"since": n.Since, "sunset": n.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason,
+		})
+	})
+	return n, err
+}
+
+// notice checks an announcement against what is there.
+func (l *Ledger) notice(ctx context.Context, by Person, a Announcement) (promise.Notice, error) {
+	name, what, ofVersion := strings.Cut(a.Ref, "@")
+	n := promise.Notice{API: name, Since: a.Since, Sunset: a.Sunset, ReplacedBy: a.ReplacedBy, Reason: strings.TrimSpace(a.Reason), MadeBy: by.Name}
+	d, err := l.Description(ctx, a.Ref)
+	if err != nil {
+		return n, err
+	}
+	if d.Version.State == Draft {
+		return n, refuse(Conflict, "%s is a draft: nobody uses it yet, so change it instead", d.Version.Ref())
+	}
+	if ofVersion && what != "" {
+		n.Version = d.Version.Number
+	}
+	if a.Line {
+		n.Line, n.Version = d.Version.Line, ""
+	}
+	if n.Reason == "" || len(n.Reason) > maxReason {
+		return n, refuse(Invalid, "a notice needs a reason of at most %d characters", maxReason)
+	}
+	if err := l.dates(&n); err != nil {
+		return n, err
+	}
+	if a.Operation != "" && a.Field != "" {
+		return n, refuse(Invalid, "a notice speaks of an operation or of a field, not of both")
+	}
+	if a.Operation != "" {
+		op := d.Contract.Lookup(a.Operation)
+		if op == nil {
+			return n, refuse(Invalid, "%s has no operation %s%s", d.Version.Ref(), a.Operation, source.DidYouMean(a.Operation, operationNames(d.Contract)))
+		}
+		n.Operation = op.Key()
+	}
+	if a.Field != "" {
+		if n.Field, err = fieldIn(d, a.Field); err != nil {
+			return n, err
+		}
+	}
+	if n.ReplacedBy != "" && strings.Contains(n.ReplacedBy, "@") {
+		if _, err := l.Resolve(ctx, n.ReplacedBy); err != nil {
+			return n, err
+		}
+	}
+	return n, nil
+}
+
+func (l *Ledger) dates(n *promise.Notice) error {
+	if n.Since == "" {
+		n.Since = l.Today().Format(time.DateOnly)
+	}
+	for _, date := range []string{n.Since, n.Sunset} {
+		if date == "" {
+			continue
+		}
+		if _, err := time.Parse(time.DateOnly, date); err != nil {
+			return refuse(Invalid, "%q is no date; write one such as 2027-03-01", date)
+		}
+	}
+	if n.Sunset != "" && n.Sunset <= n.Since {
+		return refuse(Invalid, "the sunset %s must come after %s, from when the notice holds", n.Sunset, n.Since)
+	}
+	return nil
+}
+
+func operationNames(c *contract.Contract) []string {
+	var names []string
+	for _, op := range c.All() {
+		names = append(names, op.Key())
+		if op.ID != "" {
+			names = append(names, op.ID)
+		}
+	}
+	return names
+}
+
+// fieldIn finds a field written as schema and property.
+func fieldIn(d Description, field string) (string, error) {
+	schema, property, ok := strings.Cut(field, ".")
+	if !ok {
+		return "", refuse(Invalid, "a field is written as schema and property, such as Vessel.length, not %q", field)
+	}
+	s := d.Contract.Schema(schema)
+	if s == nil {
+		var names []string
+		for _, o := range d.Contract.Schemas {
+			names = append(names, o.Name)
+		}
+		return "", refuse(Invalid, "%s has no schema %s%s", d.Version.Ref(), schema, source.DidYouMean(schema, names))
+	}
+	if s.Property(property) == nil {
+		var names []string
+		for _, p := range s.Properties {
+			names = append(names, p.Name)
+		}
+		return "", refuse(Invalid, "%s of %s has no field %s%s", schema, d.Version.Ref(), property, source.DidYouMean(property, names))
+	}
+	return field, nil
+}
+
+// Notices lists the notices of an API, or of all where the name is "".
+func (l *Ledger) Notices(ctx context.Context, api string) ([]promise.Notice, error) {
+	return l.notices(ctx, l.store.Read(), api)
+}
+
+func (l *Ledger) notices(ctx context.Context, r store.Rows, api string) ([]promise.Notice, error) {
+	rows, err := r.Notices(ctx, api)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]promise.Notice, len(rows))
+	for i, n := range rows {
+		out[i] = promise.Notice{
+			ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Field: n.Field,
+			Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, MadeBy: n.MadeBy,
+		}
+	}
+	return out, nil
+}

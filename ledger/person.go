@@ -1,0 +1,183 @@
+package ledger
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"regexp"
+
+	"github.com/alexedwards/argon2id"
+
+	"oldledger/store"
+)
+
+// Role is what a person may do.
+type Role string
+
+// The roles. Admins and editors write.
+const (
+	Admin    Role = "admin"
+	Editor   Role = "editor"
+	Reviewer Role = "reviewer"
+	Reader   Role = "reader"
+)
+
+// Person is someone who is signed in.
+type Person struct {
+	Name string `json:"name"`
+	Full string `json:"full"`
+	Role Role   `json:"role"`
+}
+
+// MayWrite tells whether the person may record, publish and deprecate.
+func (p Person) MayWrite() bool { return p.Role == Admin || p.Role == Editor }
+
+func mayWrite(p Person) error {
+	switch {
+	case p.Name == "":
+		return refuse(SignInFirst, "sign in, or send a token, to change anything")
+	case !p.MayWrite():
+		return refuse(Forbidden, "%s is a %s; an editor or an admin may do this", p.Full, p.Role)
+	}
+	return nil
+}
+
+var (
+	personName = regexp.MustCompile(`^[a-z][a-z0-9.-]{0,39}$`)
+	// argon is RFC 9106's second recommendation, scaled to answer in a fraction of a second.
+	argon = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+)
+
+const minPassword = 10
+
+// AddPerson makes a person who can sign in. Only an admin may, or the ledger itself (a zero by) when it starts.
+func (l *Ledger) AddPerson(ctx context.Context, by, p Person, password string) error {
+	if by.Name != "" && by.Role != Admin {
+		return refuse(Forbidden, "only an admin may add people")
+	}
+	if !personName.MatchString(p.Name) {
+		return refuse(Invalid, "%q is no sign-in name; use lower-case letters, digits, dots and dashes", p.Name)
+	}
+	if len(password) < minPassword || len(password) > 200 {
+		return refuse(Invalid, "a password has %d to 200 characters", minPassword)
+	}
+	hash, err := argon2id.CreateHash(password, argon)
+	if err != nil {
+		return err
+	}
+	return l.store.Write(ctx, func(r store.Rows) error {
+		if _, err := r.Person(ctx, p.Name); err == nil {
+			return refuse(Conflict, "%s is already there", p.Name)
+		}
+		if err := r.AddPerson(ctx, store.Person{Name: p.Name, Full: p.Full, Role: string(p.Role), Password: hash}); err != nil {
+			return err
+		}
+		return l.enter(ctx, r, by, "person.added", p.Name, map[string]string{"role": string(p.Role)})
+	})
+}
+
+// FirstAdmin makes the first administrator when there is nobody yet, and returns the password that was made; "" when there
+// is somebody.
+func (l *Ledger) FirstAdmin(ctx context.Context) (password string, err error) {
+	n, err := l.store.Read().CountPeople(ctx)
+	if err != nil || n > 0 {
+		return "", err
+	}
+	password, err = l.secret(12)
+	if err != nil {
+		return "", err
+	}
+	return password, l.AddPerson(ctx, Person{}, Person{Name: "admin", Full: "Administrator", Role: Admin}, password)
+}
+
+func (l *Ledger) secret(bytes int) (string, error) {
+	raw := make([]byte, bytes)
+	if _, err := io.ReadFull(l.options.Random, raw); err != nil {
+		return "", fmt.Errorf("make a secret: %w", err)
+	}
+	return base64.RawURLEncoding.EncodeToString(raw), nil
+}
+
+// noPassword is the hash that a sign-in of nobody is checked against, so that both take as long.
+const noPassword = "$argon2id$v=19$m=19456,t=2,p=1$c2FsdG1lcmVoYXJib3Vy$u0vJm9jrP9w6T0yS6V0l0l7Wb0Jv7mZ4qk1Yw9C1y7A"
+
+// SignIn checks a name and a password.
+func (l *Ledger) SignIn(ctx context.Context, name, password string) (Person, error) {
+	row, err := l.store.Read().Person(ctx, name)
+	known := err == nil
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return Person{}, err
+	}
+	hash := noPassword
+	if known {
+		hash = row.Password
+	}
+	match, err := argon2id.ComparePasswordAndHash(password, hash)
+	if err != nil {
+		return Person{}, err
+	}
+	if !known || !match {
+		return Person{}, refuse(SignInFirst, "name and password do not belong together")
+	}
+	return person(row), nil
+}
+
+func person(row store.Person) Person { return Person{row.Name, row.Full, Role(row.Role)} }
+
+// Person reads a person by the sign-in name.
+func (l *Ledger) Person(ctx context.Context, name string) (Person, error) {
+	row, err := l.store.Read().Person(ctx, name)
+	if err != nil {
+		return Person{}, notFound(err, "there is no %s", name)
+	}
+	return person(row), nil
+}
+
+// tokenPrefix lets a leaked token be recognised for what it is.
+const tokenPrefix = "olt_"
+
+// MakeToken makes a token that acts for the person, and returns it; only its hash is kept.
+func (l *Ledger) MakeToken(ctx context.Context, p Person, label string) (string, error) {
+	if p.Name == "" {
+		return "", refuse(SignInFirst, "sign in to make a token")
+	}
+	if label == "" || len(label) > 100 {
+		return "", refuse(Invalid, "a token needs a label of at most 100 characters that says what it is for")
+	}
+	secret, err := l.secret(24)
+	if err != nil {
+		return "", err
+	}
+	token := tokenPrefix + secret
+	return token, l.store.Write(ctx, func(r store.Rows) error {
+		if err := r.AddToken(ctx, tokenHash(token), p.Name, label, l.stamp()); err != nil {
+			return err
+		}
+		return l.enter(ctx, r, p, "token.made", p.Name, map[string]string{"label": label})
+	})
+}
+
+func tokenHash(token string) string {
+	sum := sha256.Sum256([]byte(token))
+	return hex.EncodeToString(sum[:])
+}
+
+// TokenPerson finds for whom a token acts.
+func (l *Ledger) TokenPerson(ctx context.Context, token string) (Person, error) {
+	row, err := l.store.Read().TokenPerson(ctx, tokenHash(token))
+	if err != nil {
+		return Person{}, refuseToken(err)
+	}
+	return person(row), nil
+}
+
+func refuseToken(err error) error {
+	if errors.Is(err, store.ErrNotFound) {
+		return refuse(SignInFirst, "this token is not known")
+	}
+	return err
+}

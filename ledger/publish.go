@@ -1,0 +1,156 @@
+package ledger
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"oldledger/core/compare"
+	"oldledger/core/contract"
+	"oldledger/core/promise"
+	"oldledger/store"
+)
+
+// Waive is the wish to publish in spite of one change.
+type Waive struct {
+	Change string `json:"change"` // the change's id
+	Reason string `json:"reason"`
+}
+
+// Waiver is a recorded, named permission to publish a breaking change.
+type Waiver struct {
+	Version string `json:"version"`
+	Change  string `json:"change"`
+	Kind    string `json:"kind"`
+	Title   string `json:"title"`
+	Reason  string `json:"reason"`
+	MadeBy  string `json:"madeBy"`
+	MadeAt  string `json:"madeAt"`
+}
+
+// GateShut is the refusal to publish a version that breaks its line's promise.
+type GateShut struct {
+	Ref  string
+	Gate promise.Gate
+}
+
+func (g *GateShut) Error() string {
+	var titles []string
+	for _, o := range g.Gate.Obstacles {
+		if !o.Waived {
+			titles = append(titles, fmt.Sprintf("%s (%s)", o.Change.Title, o.Change.ID))
+		}
+	}
+	return fmt.Sprintf("%s breaks the promise of its line, %s: %s", g.Ref, g.Gate.Promise, strings.Join(titles, "; "))
+}
+
+// Gate says whether a version may be published as it is.
+func (l *Ledger) Gate(ctx context.Context, ref string) (promise.Gate, error) {
+	d, err := l.Description(ctx, ref)
+	if err != nil {
+		return promise.Gate{}, err
+	}
+	a, err := l.API(ctx, d.Version.API)
+	if err != nil {
+		return promise.Gate{}, err
+	}
+	return l.judge(ctx, l.store.Read(), a, d.Version, d.Contract, nil)
+}
+
+// judge compares a version with every version of its line below it that is still supported.
+func (l *Ledger) judge(ctx context.Context, r store.Rows, a API, v Version, c *contract.Contract, waived []string) (promise.Gate, error) {
+	p := promise.Of(promise.Promise(a.Promise), v.number)
+	var against []promise.Against
+	if p != promise.None {
+		for _, o := range a.Versions {
+			if o.Line != v.Line || !o.number.LessThan(v.number) || o.number.Prerelease() != "" || !o.Supported(l.Today()) {
+				continue
+			}
+			d, err := l.describe(ctx, r, o)
+			if err != nil {
+				return promise.Gate{}, err
+			}
+			against = append(against, promise.Against{Version: o.Number, Comparison: compare.Contracts(d.Contract, c, compare.Options{})})
+		}
+	}
+	return promise.Judge(p, against, waived), nil
+}
+
+// Publish turns a draft into a published version, which never changes. It is refused with a GateShut where the version
+// breaks its line's promise and not every break is waived.
+func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Waive) (Version, error) {
+	if err := mayWrite(by); err != nil {
+		return Version{}, err
+	}
+	d, err := l.Description(ctx, ref)
+	if err != nil {
+		return Version{}, err
+	}
+	v := d.Version
+	if v.State != Draft {
+		return v, refuse(Conflict, "%s is already published", v.Ref())
+	}
+	ids := make([]string, len(waives))
+	for i, w := range waives {
+		if strings.TrimSpace(w.Reason) == "" || len(w.Reason) > maxReason {
+			return v, refuse(Invalid, "a waiver for %s needs a reason of at most %d characters", w.Change, maxReason)
+		}
+		ids[i] = w.Change
+	}
+	err = l.store.Write(ctx, func(r store.Rows) error {
+		a, err := l.apiAsIs(ctx, r, v.API)
+		if err != nil {
+			return err
+		}
+		gate, err := l.judge(ctx, r, a, v, d.Contract, ids)
+		if err != nil {
+			return err
+		}
+		if !gate.Open {
+			return &GateShut{v.Ref(), gate}
+		}
+		for _, w := range waives {
+			if err := l.waive(ctx, r, by, v, gate, w); err != nil {
+				return err
+			}
+		}
+		v.State, v.PublishedAt, v.PublishedBy = Published, l.stamp(), by.Name
+		if err := r.SetPublished(ctx, v.API, v.Number, v.PublishedAt, by.Name); err != nil {
+			return err
+		}
+		return l.enter(ctx, r, by, "version.published", v.Ref(), map[string]string{"digest": v.Digest})
+	})
+	return v, err
+}
+
+const maxReason = 2000
+
+func (l *Ledger) waive(ctx context.Context, r store.Rows, by Person, v Version, gate promise.Gate, w Waive) error {
+	for _, o := range gate.Obstacles {
+		if o.Change.ID != w.Change {
+			continue
+		}
+		row := store.Waiver{
+			API: v.API, Version: v.Number, Change: w.Change, Kind: o.Change.Kind, Title: o.Change.Title,
+			Reason: w.Reason, MadeBy: by.Name, MadeAt: l.stamp(),
+		}
+		if err := r.AddWaiver(ctx, row); err != nil {
+			return err
+		}
+		return l.enter(ctx, r, by, "change.waived", v.Ref(), map[string]string{"change": w.Change, "title": o.Change.Title, "reason": w.Reason})
+	}
+	return refuse(Invalid, "no change %s stands in the way of %s", w.Change, v.Ref())
+}
+
+// waivers lists the waivers of an API.
+func (l *Ledger) waivers(ctx context.Context, api string) ([]Waiver, error) {
+	rows, err := l.store.Read().Waivers(ctx, api)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Waiver, len(rows))
+	for i, w := range rows {
+		out[i] = Waiver{w.Version, w.Change, w.Kind, w.Title, w.Reason, w.MadeBy, w.MadeAt}
+	}
+	return out, nil
+}

@@ -1,0 +1,224 @@
+package ledger
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"github.com/Masterminds/semver/v3"
+
+	"oldledger/core/compare"
+	"oldledger/core/contract"
+	"oldledger/core/promise"
+	"oldledger/core/source"
+	"oldledger/store"
+)
+
+// Submission is a description that someone hands in. API and Number are taken from the description where they are "".
+type Submission struct {
+	API     string
+	Number  string
+	Team    string
+	File    string // the name of the file, for messages
+	Text    []byte
+	IfMatch string // the digest that the version must still have, "" for any
+}
+
+// Recorded says what a submission became, or would become.
+type Recorded struct {
+	Version Version             `json:"version"`
+	Outcome string              `json:"outcome"` // "new", "replaced" (a draft) or "same"
+	Base    *Version            `json:"base,omitempty"`
+	Changes *compare.Comparison `json:"changes,omitempty"` // against the base
+	Gate    *promise.Gate       `json:"gate,omitempty"`    // whether it may be published as it is
+}
+
+// NameField is the extension of info that names an API in the ledger.
+const NameField = "x-ledger-name"
+
+var apiName = regexp.MustCompile(`^[a-z][a-z0-9-]{0,62}$`)
+
+// Record keeps a submission as a draft. The same content again is the same version; other content under a published
+// number is refused.
+func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded, error) {
+	if err := mayWrite(by); err != nil {
+		return Recorded{}, err
+	}
+	row, c, err := l.examine(by, s)
+	if err != nil {
+		return Recorded{}, err
+	}
+	var rec Recorded
+	err = l.store.Write(ctx, func(r store.Rows) error {
+		if rec, err = l.weigh(ctx, r, row, c, s.IfMatch); err != nil || rec.Outcome == "same" {
+			return err
+		}
+		api, err := r.API(ctx, row.API)
+		if errors.Is(err, store.ErrNotFound) {
+			api, err = store.API{Name: row.API, Promise: string(promise.Backward), CreatedAt: l.stamp()}, nil
+		}
+		if err != nil {
+			return err
+		}
+		api.Title = row.Title
+		if s.Team != "" {
+			api.Team = s.Team
+		}
+		if err := r.PutAPI(ctx, api); err != nil {
+			return err
+		}
+		if err := r.PutVersion(ctx, row); err != nil {
+			return err
+		}
+		return l.enter(ctx, r, by, "version.recorded", rec.Version.Ref(), map[string]string{"digest": row.Digest, "file": row.File, "outcome": rec.Outcome})
+	})
+	return rec, err
+}
+
+// Preview says what recording a submission would do, and records nothing.
+func (l *Ledger) Preview(ctx context.Context, by Person, s Submission) (Recorded, error) {
+	row, c, err := l.examine(by, s)
+	if err != nil {
+		return Recorded{}, err
+	}
+	return l.weigh(ctx, l.store.Read(), row, c, s.IfMatch)
+}
+
+// examine reads a submission and makes its row.
+func (l *Ledger) examine(by Person, s Submission) (store.Version, *contract.Contract, error) {
+	file := path.Base(strings.ReplaceAll(s.File, `\`, "/"))
+	if s.File == "" || len(file) > 200 {
+		file = "description.yaml"
+	}
+	c, err := readDescription(file, s.Text)
+	if err != nil {
+		return store.Version{}, nil, err
+	}
+	name, err := nameOf(s.API, c)
+	if err != nil {
+		return store.Version{}, nil, err
+	}
+	text := s.Number
+	at := "the version given"
+	if text == "" {
+		text, at = c.Version, c.Node.Resolve("/info/version").ValuePlace().String()
+	}
+	number, err := contract.ParseVersion(text)
+	if err != nil {
+		return store.Version{}, nil, refuse(Invalid, "%s: %v", at, err)
+	}
+	sum := sha256.Sum256(s.Text)
+	return store.Version{
+		API: name, Number: number.String(), Text: text, State: string(Draft), Title: c.Title, Dialect: c.Dialect,
+		File: file, Digest: hex.EncodeToString(sum[:]), RecordedAt: l.stamp(), RecordedBy: by.Name, Content: s.Text,
+	}, c, nil
+}
+
+// nameOf is the short name of an API: as given, as the description says, or made from its title.
+func nameOf(given string, c *contract.Contract) (string, error) {
+	name := given
+	if name == "" {
+		if n := c.Node.Resolve("/info/" + NameField); n != nil && n.Kind == source.String {
+			name = n.Text
+		} else {
+			name = slug(c.Title)
+		}
+	}
+	if !apiName.MatchString(name) {
+		return "", refuse(Invalid, "%q is no short name for an API; use lower-case letters, digits and dashes, such as berths", name)
+	}
+	return name, nil
+}
+
+var notInSlug = regexp.MustCompile(`[^a-z0-9]+`)
+
+func slug(title string) string {
+	s := strings.Trim(notInSlug.ReplaceAllString(strings.ToLower(title), "-"), "-")
+	return s[:min(len(s), 63)]
+}
+
+// weigh decides what a submission becomes, and compares it with the version before it.
+func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, c *contract.Contract, ifMatch string) (Recorded, error) {
+	rec := Recorded{Version: version(row), Outcome: "new"}
+	api, err := l.apiAsIs(ctx, r, row.API)
+	if err != nil {
+		return rec, err
+	}
+	var known *Version
+	for i, v := range api.Versions {
+		if v.Number == row.Number {
+			known = &api.Versions[i]
+		}
+	}
+	switch {
+	case ifMatch != "" && (known == nil || known.Digest != ifMatch):
+		return rec, refuse(Conflict, "%s is not as you last read it; read it again", rec.Version.Ref())
+	case known == nil:
+	case known.Digest == row.Digest:
+		rec.Version, rec.Outcome = *known, "same"
+	case known.State == Draft:
+		rec.Outcome = "replaced"
+	default:
+		return rec, l.neverChanges(ctx, r, *known, c)
+	}
+	base := predecessor(api, rec.Version)
+	if base == nil {
+		return rec, nil
+	}
+	d, err := l.describe(ctx, r, *base)
+	if err != nil {
+		return rec, err
+	}
+	rec.Base = base
+	rec.Changes = compare.Contracts(d.Contract, c, compare.Options{Full: api.Promise == string(promise.Full)})
+	gate, err := l.judge(ctx, r, api, rec.Version, c, nil)
+	rec.Gate = &gate
+	return rec, err
+}
+
+// neverChanges refuses other content under a published number, and says which number it wants.
+func (l *Ledger) neverChanges(ctx context.Context, r store.Rows, known Version, c *contract.Contract) error {
+	d, err := l.describe(ctx, r, known)
+	if err != nil {
+		return err
+	}
+	changes := compare.Contracts(d.Contract, c, compare.Options{})
+	next, why := known.number.IncPatch(), "only wordings changed"
+	if changes.Recommended != nil {
+		next = *semver.MustParse(changes.Recommended.Version)
+	}
+	if changes.Backward > compare.Editorial {
+		why = changes.Changes[0].Title
+	}
+	return refuse(Conflict, "%s is published and never changes: record this as %s (%s)", known.Ref(), next.String(), why)
+}
+
+// apiAsIs reads an API, or an empty one where there is none yet.
+func (l *Ledger) apiAsIs(ctx context.Context, r store.Rows, name string) (API, error) {
+	row, err := r.API(ctx, name)
+	if errors.Is(err, store.ErrNotFound) {
+		return API{Name: name, Promise: string(promise.Backward)}, nil
+	}
+	if err != nil {
+		return API{}, err
+	}
+	return l.assemble(ctx, r, row)
+}
+
+// predecessor is the version that a version follows: the greatest published number below it; where there is none, the
+// greatest draft below it.
+func predecessor(a API, v Version) *Version {
+	for _, published := range []bool{true, false} {
+		for i, o := range slices.Backward(a.Versions) {
+			if o.number.LessThan(v.number) && (o.State != Draft) == published {
+				return &a.Versions[i]
+			}
+		}
+	}
+	return nil
+}

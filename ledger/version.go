@@ -1,0 +1,210 @@
+package ledger
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/Masterminds/semver/v3"
+
+	"oldledger/core/contract"
+	"oldledger/core/promise"
+	"oldledger/store"
+)
+
+// State is where a version stands.
+type State string
+
+// The states. A draft may change; a published version never does; deprecated is a published version that a notice speaks of.
+const (
+	Draft      State = "draft"
+	Published  State = "published"
+	Deprecated State = "deprecated"
+)
+
+// API is a named thing in the ledger.
+type API struct {
+	Name     string           `json:"name"`
+	Title    string           `json:"title"`
+	Team     string           `json:"team"`
+	Promise  string           `json:"promise"`
+	Versions []Version        `json:"versions"` // newest number last
+	Notices  []promise.Notice `json:"notices"`
+}
+
+// Latest is the newest published version, or nil.
+func (a *API) Latest() *Version {
+	for i := range slices.Backward(a.Versions) {
+		if a.Versions[i].State != Draft {
+			return &a.Versions[i]
+		}
+	}
+	return nil
+}
+
+// Version is one recorded version, without its content.
+type Version struct {
+	API         string `json:"api"`
+	Number      string `json:"number"`
+	Text        string `json:"text"` // the number as the description has it
+	Line        string `json:"line"`
+	State       State  `json:"state"`
+	Title       string `json:"title"`
+	Dialect     string `json:"dialect"`
+	File        string `json:"file"`
+	Digest      string `json:"digest"`
+	RecordedAt  string `json:"recordedAt"`
+	RecordedBy  string `json:"recordedBy"`
+	PublishedAt string `json:"publishedAt,omitempty"`
+	PublishedBy string `json:"publishedBy,omitempty"`
+	Sunset      string `json:"sunset,omitempty"` // when a notice says that it leaves
+	number      *semver.Version
+}
+
+// Ref names the version: "berths@1.4.0".
+func (v Version) Ref() string { return v.API + "@" + v.Number }
+
+func version(row store.Version) Version {
+	v := Version{
+		API: row.API, Number: row.Number, Text: row.Text, State: State(row.State), Title: row.Title, Dialect: row.Dialect,
+		File: row.File, Digest: row.Digest, RecordedAt: row.RecordedAt, RecordedBy: row.RecordedBy,
+		PublishedAt: row.PublishedAt, PublishedBy: row.PublishedBy,
+	}
+	v.number = semver.MustParse(row.Number) // recorded numbers were parsed before
+	v.Line = promise.Line(v.number)
+	return v
+}
+
+// APIs lists all APIs with their versions and notices.
+func (l *Ledger) APIs(ctx context.Context) ([]API, error) {
+	rows, err := l.store.Read().APIs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	apis := make([]API, 0, len(rows))
+	for _, row := range rows {
+		a, err := l.assemble(ctx, l.store.Read(), row)
+		if err != nil {
+			return nil, err
+		}
+		apis = append(apis, a)
+	}
+	return apis, nil
+}
+
+// API reads one API.
+func (l *Ledger) API(ctx context.Context, name string) (API, error) {
+	row, err := l.store.Read().API(ctx, name)
+	if err != nil {
+		return API{}, notFound(err, "there is no API called %s", name)
+	}
+	return l.assemble(ctx, l.store.Read(), row)
+}
+
+func (l *Ledger) assemble(ctx context.Context, r store.Rows, row store.API) (API, error) {
+	a := API{Name: row.Name, Title: row.Title, Team: row.Team, Promise: row.Promise, Versions: []Version{}}
+	versions, err := r.Versions(ctx, row.Name)
+	if err != nil {
+		return a, err
+	}
+	if a.Notices, err = l.notices(ctx, r, row.Name); err != nil {
+		return a, err
+	}
+	for _, v := range versions {
+		a.Versions = append(a.Versions, withNotices(version(v), a.Notices))
+	}
+	slices.SortFunc(a.Versions, func(x, y Version) int { return x.number.Compare(y.number) })
+	return a, nil
+}
+
+// withNotices marks a published version that a notice speaks of as deprecated, with the nearest sunset.
+func withNotices(v Version, notices []promise.Notice) Version {
+	if v.State == Draft {
+		return v
+	}
+	for _, n := range notices {
+		if n.Whole() && n.Covers(v.Number, v.Line) {
+			v.State = Deprecated
+			if n.Sunset != "" && (v.Sunset == "" || n.Sunset < v.Sunset) {
+				v.Sunset = n.Sunset
+			}
+		}
+	}
+	return v
+}
+
+// Supported tells whether a version's clients still count: it is published, and its sunset has not passed.
+func (v Version) Supported(today time.Time) bool {
+	return v.State != Draft && (v.Sunset == "" || v.Sunset >= today.Format(time.DateOnly))
+}
+
+// Resolve finds the version that a reference names: berths@1.4.0, berths@1 (newest published of line 1), berths@latest,
+// berths@draft. A bare name means the newest published version.
+func (l *Ledger) Resolve(ctx context.Context, ref string) (Version, error) {
+	name, what, given := strings.Cut(ref, "@")
+	a, err := l.API(ctx, name)
+	if err != nil {
+		return Version{}, err
+	}
+	if !given || what == "" {
+		what = "latest"
+	}
+	var fits func(Version) bool
+	switch {
+	case what == "latest":
+		fits = func(v Version) bool { return v.State != Draft }
+	case what == "draft":
+		fits = func(v Version) bool { return v.State == Draft }
+	case strings.Trim(what, "0123456789") == "":
+		fits = func(v Version) bool { return v.State != Draft && v.Line == what }
+	default:
+		number, err := contract.ParseVersion(what)
+		if err != nil {
+			return Version{}, refuse(Invalid, "%v; a reference reads %s@1.4.0, %s@1, %s@latest or %s@draft", err, name, name, name, name)
+		}
+		fits = func(v Version) bool { return v.Number == number.String() }
+	}
+	for _, v := range slices.Backward(a.Versions) {
+		if fits(v) {
+			return v, nil
+		}
+	}
+	return Version{}, refuse(NotFound, "%s has no version %s%s", name, what, recorded(a))
+}
+
+func recorded(a API) string {
+	if len(a.Versions) == 0 {
+		return ""
+	}
+	numbers := make([]string, len(a.Versions))
+	for i, v := range a.Versions {
+		numbers[i] = v.Number
+	}
+	return "; recorded are " + strings.Join(numbers, ", ")
+}
+
+// Description is a version with its text and what it says.
+type Description struct {
+	Version  Version
+	Text     []byte
+	Contract *contract.Contract
+}
+
+// Description reads the version that a reference names.
+func (l *Ledger) Description(ctx context.Context, ref string) (Description, error) {
+	v, err := l.Resolve(ctx, ref)
+	if err != nil {
+		return Description{}, err
+	}
+	return l.describe(ctx, l.store.Read(), v)
+}
+
+func (l *Ledger) describe(ctx context.Context, r store.Rows, v Version) (Description, error) {
+	row, err := r.Version(ctx, v.API, v.Number)
+	if err != nil {
+		return Description{}, notFound(err, "there is no %s", v.Ref())
+	}
+	c, err := l.contract(row)
+	return Description{v, row.Content, c}, err
+}

@@ -1,0 +1,78 @@
+// Package api is the HTTP interface of a ledger: /api/v1, JSON in and out, problem details (RFC 9457) for every error.
+// description.yaml beside this file describes it in OpenAPI 3.1.
+//
+// A handler decodes, calls one method of the ledger, and encodes. Reading needs no sign-in; every write needs a session
+// or a token (Authorization: Bearer).
+package api
+
+import (
+	_ "embed"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/labstack/echo/v5"
+	"golang.org/x/time/rate"
+
+	"oldledger/ledger"
+)
+
+// Description is the interface's own OpenAPI description.
+//
+//go:embed description.yaml
+var Description []byte
+
+// API answers /api/v1.
+type API struct {
+	ledger   *ledger.Ledger
+	sessions *scs.SessionManager
+	log      *slog.Logger
+	signIns  *rate.Limiter
+}
+
+// Options of the interface.
+type Options struct {
+	Ledger   *ledger.Ledger
+	Sessions *scs.SessionManager
+	Log      *slog.Logger
+}
+
+// New makes the interface.
+func New(o Options) *API {
+	return &API{ledger: o.Ledger, sessions: o.Sessions, log: o.Log, signIns: rate.NewLimiter(rate.Every(200*time.Millisecond), 20)}
+}
+
+// Register adds the routes to e.
+func (a *API) Register(e *echo.Echo) {
+	e.HTTPErrorHandler = a.fail
+	g := e.Group("/api/v1", a.identify, a.once)
+	g.GET("/description.yaml", a.description)
+	g.POST("/sign-in", a.signIn)
+	g.POST("/sign-out", a.signOut)
+	g.GET("/me", a.me)
+	g.POST("/tokens", a.makeToken)
+
+	g.GET("/apis", a.apis)
+	g.GET("/apis/:api", a.api)
+	g.GET("/apis/:api/history", a.history)
+	g.POST("/recordings", a.record)
+	g.POST("/previews", a.preview, signedIn)
+	g.GET("/versions/:ref", a.version)
+	g.GET("/versions/:ref/description", a.text)
+	g.GET("/versions/:ref/gate", a.gate, signedIn)
+	g.POST("/versions/:ref/publication", a.publish)
+	g.GET("/notices", a.notices)
+	g.POST("/notices", a.deprecate)
+	g.GET("/comparison", a.compare)
+	g.GET("/guide", a.guide)
+	g.GET("/journal", a.journal, signedIn)
+	g.GET("/journal/verification", a.verify, signedIn)
+	g.Any("/*", func(*echo.Context) error {
+		return &ledger.Error{Fault: ledger.NotFound, Text: "there is nothing at this address; /api/v1/description.yaml lists what there is"}
+	})
+}
+
+func (a *API) description(c *echo.Context) error {
+	return c.Blob(http.StatusOK, "application/yaml", Description)
+}

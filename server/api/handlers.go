@@ -1,0 +1,355 @@
+package api
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"oldledger/core/shape"
+	"oldledger/ledger"
+)
+
+// decode reads a JSON body and refuses fields that nobody knows.
+func decode(c *echo.Context, into any) error {
+	dec := json.NewDecoder(c.Request().Body)
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(into); err != nil {
+		return &ledger.Error{Fault: ledger.Invalid, Text: "the body is not the JSON object that this address takes: " + err.Error()}
+	}
+	return nil
+}
+
+func (a *API) signIn(c *echo.Context) error {
+	var in struct {
+		Name     string `json:"name"`
+		Password string `json:"password"`
+	}
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	ctx := c.Request().Context()
+	if err := a.signIns.Wait(ctx); err != nil {
+		return err
+	}
+	p, err := a.ledger.SignIn(ctx, in.Name, in.Password)
+	if err != nil {
+		return err
+	}
+	if err := a.sessions.RenewToken(ctx); err != nil {
+		return err
+	}
+	a.sessions.Put(ctx, sessionPerson, p.Name)
+	return c.JSON(http.StatusOK, p)
+}
+
+func (a *API) signOut(c *echo.Context) error {
+	if err := a.sessions.Destroy(c.Request().Context()); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
+func (a *API) me(c *echo.Context) error {
+	p := person(c)
+	if p.Name == "" {
+		return &ledger.Error{Fault: ledger.SignInFirst, Text: "nobody is signed in"}
+	}
+	return c.JSON(http.StatusOK, p)
+}
+
+func (a *API) makeToken(c *echo.Context) error {
+	var in struct {
+		Label string `json:"label"`
+	}
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	token, err := a.ledger.MakeToken(c.Request().Context(), person(c), in.Label)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusCreated, map[string]string{"token": token})
+}
+
+func (a *API) apis(c *echo.Context) error {
+	list, err := a.ledger.APIs(c.Request().Context())
+	if err != nil {
+		return err
+	}
+	after, limit, err := page(c, 100)
+	if err != nil {
+		return err
+	}
+	items := []ledger.API{}
+	for _, api := range list {
+		if api = visible(c, api); api.Name > after && len(api.Versions) > 0 {
+			items = append(items, api)
+		}
+	}
+	if len(items) > limit {
+		items = items[:limit]
+		next(c, items[limit-1].Name)
+	}
+	return c.JSON(http.StatusOK, map[string]any{"items": items})
+}
+
+// page reads cursor and limit of a list.
+func page(c *echo.Context, limit int) (after string, n int, err error) {
+	if text := c.QueryParam("limit"); text != "" {
+		if n, err = strconv.Atoi(text); err != nil || n < 1 || n > 1000 {
+			return "", 0, &ledger.Error{Fault: ledger.Invalid, Text: "limit is a whole number from 1 to 1000"}
+		}
+		limit = n
+	}
+	return c.QueryParam("cursor"), limit, nil
+}
+
+// next links the page that begins behind the cursor (RFC 8288).
+func next(c *echo.Context, cursor string) {
+	u := *c.Request().URL
+	q := u.Query()
+	q.Set("cursor", cursor)
+	u.RawQuery = q.Encode()
+	c.Response().Header().Set("Link", fmt.Sprintf("<%s>; rel=\"next\"", u.RequestURI()))
+}
+
+func (a *API) api(c *echo.Context) error {
+	api, err := a.ledger.API(c.Request().Context(), c.Param("api"))
+	if err != nil {
+		return err
+	}
+	if api = visible(c, api); len(api.Versions) == 0 {
+		return &ledger.Error{Fault: ledger.NotFound, Text: "there is no API called " + c.Param("api")}
+	}
+	return c.JSON(http.StatusOK, api)
+}
+
+func (a *API) history(c *echo.Context) error {
+	h, err := a.ledger.History(c.Request().Context(), c.Param("api"))
+	if err != nil {
+		return err
+	}
+	if person(c).Name == "" {
+		h = slices.DeleteFunc(h, func(r ledger.Release) bool { return r.Version.State == ledger.Draft })
+	}
+	return c.JSON(http.StatusOK, map[string]any{"items": h})
+}
+
+func submission(c *echo.Context) (ledger.Submission, error) {
+	text, err := io.ReadAll(c.Request().Body)
+	if err != nil {
+		return ledger.Submission{}, err
+	}
+	return ledger.Submission{
+		API: c.QueryParam("api"), Number: c.QueryParam("version"), Team: c.QueryParam("team"), File: c.QueryParam("file"),
+		Text: text, IfMatch: strings.Trim(c.Request().Header.Get("If-Match"), `"`),
+	}, nil
+}
+
+func (a *API) record(c *echo.Context) error {
+	s, err := submission(c)
+	if err != nil {
+		return err
+	}
+	rec, err := a.ledger.Record(c.Request().Context(), person(c), s)
+	if err != nil {
+		return err
+	}
+	status := http.StatusCreated
+	if rec.Outcome != "new" {
+		status = http.StatusOK
+	}
+	c.Response().Header().Set("ETag", `"`+rec.Version.Digest+`"`)
+	return c.JSON(status, rec)
+}
+
+func (a *API) preview(c *echo.Context) error {
+	s, err := submission(c)
+	if err != nil {
+		return err
+	}
+	rec, err := a.ledger.Preview(c.Request().Context(), person(c), s)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, rec)
+}
+
+func ref(c *echo.Context) string {
+	if r, err := url.PathUnescape(c.Param("ref")); err == nil {
+		return r
+	}
+	return c.Param("ref")
+}
+
+// visible leaves out what only signed-in people see: drafts.
+func visible(c *echo.Context, api ledger.API) ledger.API {
+	if person(c).Name == "" {
+		api.Versions = slices.DeleteFunc(slices.Clone(api.Versions), func(v ledger.Version) bool { return v.State == ledger.Draft })
+	}
+	return api
+}
+
+// see refuses references to drafts from those who are not signed in, as if the drafts were not there.
+func (a *API) see(c *echo.Context, refs ...string) error {
+	if person(c).Name != "" {
+		return nil
+	}
+	for _, ref := range refs {
+		v, err := a.ledger.Resolve(c.Request().Context(), ref)
+		if err != nil {
+			return err
+		}
+		if v.State == ledger.Draft {
+			return &ledger.Error{Fault: ledger.NotFound, Text: "there is no published " + ref}
+		}
+	}
+	return nil
+}
+
+// signedIn refuses those who are not.
+func signedIn(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		if person(c).Name == "" {
+			return &ledger.Error{Fault: ledger.SignInFirst, Text: "sign in, or send a token, to read this"}
+		}
+		return next(c)
+	}
+}
+
+func (a *API) version(c *echo.Context) error {
+	if err := a.see(c, ref(c)); err != nil {
+		return err
+	}
+	v, err := a.ledger.Resolve(c.Request().Context(), ref(c))
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("ETag", `"`+v.Digest+`"`)
+	return c.JSON(http.StatusOK, v)
+}
+
+func (a *API) text(c *echo.Context) error {
+	if err := a.see(c, ref(c)); err != nil {
+		return err
+	}
+	d, err := a.ledger.Description(c.Request().Context(), ref(c))
+	if err != nil {
+		return err
+	}
+	h := c.Response().Header()
+	h.Set("ETag", `"`+d.Version.Digest+`"`)
+	h.Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(d.Version.File))
+	kind := "application/yaml"
+	if strings.HasSuffix(d.Version.File, ".json") {
+		kind = "application/json"
+	}
+	return c.Blob(http.StatusOK, kind, d.Text)
+}
+
+func (a *API) gate(c *echo.Context) error {
+	g, err := a.ledger.Gate(c.Request().Context(), ref(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, g)
+}
+
+func (a *API) publish(c *echo.Context) error {
+	var in struct {
+		Waivers []ledger.Waive `json:"waivers"`
+	}
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	v, err := a.ledger.Publish(c.Request().Context(), person(c), ref(c), in.Waivers)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, v)
+}
+
+func (a *API) notices(c *echo.Context) error {
+	list, err := a.ledger.Notices(c.Request().Context(), c.QueryParam("api"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"items": list})
+}
+
+func (a *API) deprecate(c *echo.Context) error {
+	var in ledger.Announcement
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	n, err := a.ledger.Deprecate(c.Request().Context(), person(c), in)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusCreated, n)
+}
+
+func (a *API) compare(c *echo.Context) error {
+	reading := shape.Declared
+	if text := c.QueryParam("reading"); text != "" {
+		var ok bool
+		if reading, ok = shape.ParseReading(text); !ok {
+			return &ledger.Error{Fault: ledger.Invalid, Text: "reading is declared or exact"}
+		}
+	}
+	if err := a.see(c, c.QueryParam("old"), c.QueryParam("new")); err != nil {
+		return err
+	}
+	result, err := a.ledger.Compare(c.Request().Context(), c.QueryParam("old"), c.QueryParam("new"), reading)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, result)
+}
+
+func (a *API) guide(c *echo.Context) error {
+	if err := a.see(c, c.QueryParam("old"), c.QueryParam("new")); err != nil {
+		return err
+	}
+	g, err := a.ledger.Guide(c.Request().Context(), c.QueryParam("old"), c.QueryParam("new"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, g)
+}
+
+func (a *API) journal(c *echo.Context) error {
+	cursor, limit, err := page(c, 100)
+	if err != nil {
+		return err
+	}
+	var after int64
+	if cursor != "" {
+		if after, err = strconv.ParseInt(cursor, 10, 64); err != nil {
+			return &ledger.Error{Fault: ledger.Invalid, Text: "the cursor of the journal is the number of an entry"}
+		}
+	}
+	entries, err := a.ledger.Journal(c.Request().Context(), after, limit)
+	if err != nil {
+		return err
+	}
+	if len(entries) == limit {
+		next(c, strconv.FormatInt(entries[limit-1].Seq, 10))
+	}
+	return c.JSON(http.StatusOK, map[string]any{"items": entries})
+}
+
+func (a *API) verify(c *echo.Context) error {
+	v, err := a.ledger.VerifyJournal(c.Request().Context())
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, v)
+}

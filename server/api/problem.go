@@ -1,0 +1,111 @@
+package api
+
+import (
+	"crypto/rand"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"net/http"
+	"strconv"
+
+	"github.com/labstack/echo/v5"
+
+	"oldledger/core/promise"
+	"oldledger/core/source"
+	"oldledger/ledger"
+)
+
+// Problem is an error as RFC 9457 has it. Type is stable; Trace is in the log, too.
+type Problem struct {
+	Type     string        `json:"type"`
+	Title    string        `json:"title"`
+	Status   int           `json:"status"`
+	Detail   string        `json:"detail"`
+	Trace    string        `json:"trace"`
+	Problems []Place       `json:"problems,omitempty"`
+	Gate     *promise.Gate `json:"gate,omitempty"`
+}
+
+// Place is one fault in a description.
+type Place struct {
+	source.Place
+	Text string `json:"text"`
+}
+
+// ProblemBase is where the addresses of problem types begin.
+const ProblemBase = "https://oldledger.example/problems/"
+
+var faults = map[ledger.Fault]struct {
+	status int
+	title  string
+}{
+	ledger.NotFound:    {http.StatusNotFound, "Not found"},
+	ledger.Invalid:     {http.StatusUnprocessableEntity, "The input is wrong"},
+	ledger.Unreadable:  {http.StatusUnprocessableEntity, "The description cannot be read"},
+	ledger.Conflict:    {http.StatusConflict, "The records do not allow it"},
+	ledger.Forbidden:   {http.StatusForbidden, "Not allowed"},
+	ledger.SignInFirst: {http.StatusUnauthorized, "Sign in first"},
+}
+
+// fail writes every error as a problem. What is not a refusal is logged, and told without its inside.
+func (a *API) fail(c *echo.Context, err error) {
+	p := problemOf(err)
+	p.Trace = trace()
+	level := a.log.Info
+	if p.Status >= http.StatusInternalServerError {
+		level = a.log.Error
+	}
+	r := c.Request()
+	level("refused", "trace", p.Trace, "method", r.Method, "path", r.URL.Path, "status", p.Status, "error", err)
+	body, merr := json.Marshal(p)
+	if merr != nil {
+		a.log.Error("write problem", "trace", p.Trace, "error", merr)
+		return
+	}
+	if p.Status == http.StatusUnauthorized {
+		c.Response().Header().Set("WWW-Authenticate", `Bearer realm="ledger"`)
+	}
+	if r.Method == http.MethodHead {
+		body = nil
+	}
+	if werr := c.Blob(p.Status, "application/problem+json", body); werr != nil {
+		a.log.Info("client went away", "trace", p.Trace, "error", werr)
+	}
+}
+
+func problemOf(err error) Problem {
+	var refused *ledger.Error
+	var shut *ledger.GateShut
+	var tooLarge *http.MaxBytesError
+	var coded interface{ StatusCode() int }
+	switch {
+	case errors.As(err, &refused):
+		f := faults[refused.Fault]
+		p := Problem{Type: ProblemBase + string(refused.Fault), Title: f.title, Status: f.status, Detail: refused.Text}
+		for _, x := range refused.Problems {
+			p.Problems = append(p.Problems, Place{x.Place, x.Text})
+		}
+		return p
+	case errors.As(err, &shut):
+		return Problem{Type: ProblemBase + "gate-shut", Title: "The gate is shut", Status: http.StatusConflict, Detail: shut.Error(), Gate: &shut.Gate}
+	case errors.As(err, &tooLarge):
+		return Problem{
+			Type: ProblemBase + "too-large", Title: "Too large", Status: http.StatusRequestEntityTooLarge,
+			Detail: "a request may have at most " + strconv.FormatInt(tooLarge.Limit>>20, 10) + " MB",
+		}
+	case errors.As(err, &coded) && coded.StatusCode() < http.StatusInternalServerError:
+		return Problem{Type: "about:blank", Title: http.StatusText(coded.StatusCode()), Status: coded.StatusCode(), Detail: err.Error()}
+	}
+	return Problem{
+		Type: "about:blank", Title: http.StatusText(http.StatusInternalServerError), Status: http.StatusInternalServerError,
+		Detail: "something went wrong in the ledger; name the trace to whoever runs it",
+	}
+}
+
+func trace() string {
+	var raw [8]byte
+	if _, err := rand.Read(raw[:]); err != nil {
+		return "none"
+	}
+	return hex.EncodeToString(raw[:])
+}

@@ -1,0 +1,109 @@
+// Package server is the running service: the HTTP interface, the reference site and the console on one address.
+package server
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/sqlite3store"
+	"github.com/alexedwards/scs/v2"
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+
+	"oldledger/ledger"
+	"oldledger/server/api"
+	"oldledger/server/console"
+	"oldledger/server/site"
+	"oldledger/store"
+)
+
+// Options of a service.
+type Options struct {
+	Store  *store.Store
+	Ledger *ledger.Ledger
+	House  string // the name above the published reference
+	Log    *slog.Logger
+}
+
+// Server is a service that is not yet listening.
+type Server struct {
+	echo     *echo.Echo
+	sessions *sqlite3store.SQLite3Store
+	handler  http.Handler
+}
+
+// New assembles a service.
+func New(o Options) (*Server, error) {
+	e := echo.New()
+	e.Logger = o.Log
+	rows := sqlite3store.New(o.Store.DB())
+	sessions := scs.New()
+	sessions.Store = rows
+	sessions.Lifetime = 12 * time.Hour
+	sessions.Cookie.Name = "oldledger"
+	sessions.Cookie.SameSite = http.SameSiteStrictMode
+	sessions.Cookie.HttpOnly = true
+
+	e.Use(middleware.Recover(), guard, middleware.Gzip())
+	pages, err := site.New(o.Ledger, o.House, o.Log)
+	if err != nil {
+		return nil, fmt.Errorf("prepare the reference site: %w", err)
+	}
+	api.New(api.Options{Ledger: o.Ledger, Sessions: sessions, Log: o.Log}).Register(e)
+	pages.Register(e)
+	if err := console.Register(e); err != nil {
+		return nil, fmt.Errorf("prepare the console: %w", err)
+	}
+	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
+	e.GET("/readyz", func(c *echo.Context) error {
+		if err := o.Ledger.Ready(c.Request().Context()); err != nil {
+			return err
+		}
+		return c.String(http.StatusOK, "ready\n")
+	})
+	return &Server{echo: e, sessions: rows, handler: sessions.LoadAndSave(e)}, nil
+}
+
+// Handler is the whole service.
+func (s *Server) Handler() http.Handler { return s.handler }
+
+// Serve answers on a listener until ctx ends, then lets open requests finish.
+func (s *Server) Serve(ctx context.Context, l net.Listener) error {
+	defer s.sessions.StopCleanup()
+	srv := &http.Server{
+		Handler:           s.handler,
+		ReadHeaderTimeout: 10 * time.Second,
+		ReadTimeout:       2 * time.Minute,
+		WriteTimeout:      5 * time.Minute,
+		IdleTimeout:       2 * time.Minute,
+		MaxHeaderBytes:    64 << 10,
+	}
+	done := make(chan error, 1)
+	go func() { done <- srv.Serve(l) }()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+	}
+	finish, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
+	defer cancel()
+	return srv.Shutdown(finish)
+}
+
+// policy lets pages load from this address only, and no page be framed.
+const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+
+// guard sets the headers that keep a browser from doing what no page here asks for.
+func guard(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		h := c.Response().Header()
+		h.Set("Content-Security-Policy", policy)
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		return next(c)
+	}
+}

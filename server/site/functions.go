@@ -1,0 +1,68 @@
+package site
+
+import (
+	"bytes"
+	"html/template"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/microcosm-cc/bluemonday"
+	"github.com/yuin/goldmark"
+	"github.com/yuin/goldmark/extension"
+
+	"oldledger/core/compare"
+)
+
+// functions are what the pages may call.
+var functions = template.FuncMap{
+	"markdown": markdown,
+	"day":      day,
+	"mark":     func(g compare.Grade) string { return g.Mark() },
+	"lower":    strings.ToLower,
+	"short":    short,
+	"placeText": func(c *compare.Change) string {
+		var parts []string
+		if c.Old != nil {
+			parts = append(parts, "was in line "+strconv.Itoa(c.Old.Line))
+		}
+		if c.New != nil {
+			parts = append(parts, "is in line "+strconv.Itoa(c.New.Line))
+		}
+		return strings.Join(parts, ", ")
+	},
+	"inc":  func(n int) int { return n + 1 },
+	"list": func(items ...any) []any { return items },
+	"few": func(names []string) string {
+		if len(names) > 4 {
+			return strings.Join(names[:4], ", ") + " and " + strconv.Itoa(len(names)-4) + " more"
+		}
+		return strings.Join(names, ", ")
+	},
+}
+
+var (
+	commonMark = goldmark.New(goldmark.WithExtensions(extension.Table))
+	policy     = bluemonday.UGCPolicy()
+)
+
+// markdown renders an author's text; whatever could run or load is taken out.
+func markdown(text string) (template.HTML, error) {
+	var b bytes.Buffer
+	if err := commonMark.Convert([]byte(text), &b); err != nil {
+		return "", err
+	}
+	return template.HTML(policy.SanitizeBytes(b.Bytes())), nil
+}
+
+// day writes a date as people do: 1 March 2027.
+func day(date string) string {
+	t, err := time.Parse(time.DateOnly, date[:min(len(date), len(time.DateOnly))])
+	if err != nil {
+		return date
+	}
+	return t.Format("2 January 2006")
+}
+
+// short leaves out the patch number where it is 0, as the margin does: 1.2.
+func short(number string) string { return strings.TrimSuffix(number, ".0") }

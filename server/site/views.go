@@ -1,0 +1,332 @@
+package site
+
+import (
+	"fmt"
+	"net/http"
+	"net/url"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"oldledger/core/compare"
+	"oldledger/core/promise"
+	"oldledger/core/reference"
+	"oldledger/ledger"
+)
+
+// frame is what every page of a version shows around its content.
+type frame struct {
+	Title    string
+	API      ledger.API
+	Version  ledger.Version
+	Versions []ledger.Version // published, newest first
+	Doc      *reference.Document
+	Banner   []promise.Notice // notices of the version as a whole
+	Newest   *ledger.Version  // set when this version is not the newest
+	Guide    string           // the address of the guide to the newest
+	Here     string           // the part of the navigation that is open
+	Rest     string           // the address behind the version, for the switcher
+	Base     string           // "/reference/berths/1.2.0"
+	Canon    string           // the address of the same page in the newest version
+}
+
+// published are the versions that readers may see, newest first.
+func published(a ledger.API) []ledger.Version {
+	var out []ledger.Version
+	for _, v := range slices.Backward(a.Versions) {
+		if v.State != ledger.Draft {
+			out = append(out, v)
+		}
+	}
+	return out
+}
+
+// frame reads everything that a page of a version needs.
+func (s *Site) frame(c *echo.Context, here, rest string) (*frame, error) {
+	ctx := c.Request().Context()
+	a, err := s.ledger.API(ctx, c.Param("api"))
+	if err != nil {
+		return nil, err
+	}
+	f := &frame{API: a, Versions: published(a), Here: here, Rest: rest}
+	wanted := c.Param("version")
+	for _, v := range f.Versions {
+		if wanted == "" || v.Number == wanted {
+			f.Version = v
+			break
+		}
+	}
+	if f.Version.Number == "" {
+		return nil, &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("%s has no published version %s.", a.Title, wanted)}
+	}
+	d, err := s.ledger.Description(ctx, f.Version.Ref())
+	if err != nil {
+		return nil, err
+	}
+	past, err := s.past(c, f.Versions, f.Version)
+	if err != nil {
+		return nil, err
+	}
+	f.Doc = reference.Make(d.Contract, reference.Context{
+		Name: a.Name, Number: f.Version.Number, Line: f.Version.Line, History: past, Notices: a.Notices,
+	})
+	f.Base = "/reference/" + a.Name + "/" + f.Version.Number
+	f.Canon = "/reference/" + a.Name + "/"
+	for _, n := range a.Notices {
+		if n.Whole() && n.Covers(f.Version.Number, f.Version.Line) {
+			f.Banner = append(f.Banner, n)
+		}
+	}
+	if newest := f.Versions[0]; newest.Number != f.Version.Number {
+		f.Newest = &newest
+		f.Guide = fmt.Sprintf("/reference/%s/guides/%s..%s", a.Name, f.Version.Number, newest.Number)
+	}
+	return f, nil
+}
+
+// past are the published versions up to v, oldest first.
+func (s *Site) past(c *echo.Context, versions []ledger.Version, v ledger.Version) ([]reference.Past, error) {
+	var past []reference.Past
+	seen := false
+	for _, o := range versions {
+		seen = seen || o.Number == v.Number
+		if !seen {
+			continue
+		}
+		d, err := s.ledger.Description(c.Request().Context(), o.Ref())
+		if err != nil {
+			return nil, err
+		}
+		past = append(past, reference.Past{Number: o.Number, Contract: d.Contract})
+	}
+	slices.Reverse(past)
+	return past, nil
+}
+
+// page renders a page of a version, with the headers that a deprecated version carries.
+func (s *Site) page(name string, f *frame, data any) (page, error) {
+	p, err := s.html(name, http.StatusOK, data)
+	if err == nil {
+		announce(p.header, f)
+	}
+	return p, err
+}
+
+// announce sets Deprecation (RFC 9745), Sunset (RFC 8594) and the Link relations of RFC 5829 and RFC 8594.
+func announce(h http.Header, f *frame) {
+	var links []string
+	link := func(rel, address string) {
+		links = append(links, fmt.Sprintf("<%s>; rel=%q", address, rel))
+	}
+	link("latest-version", "/reference/"+f.API.Name+"/")
+	if f.Newest != nil {
+		for i, v := range f.Versions {
+			if v.Number == f.Version.Number && i > 0 {
+				link("successor-version", "/reference/"+f.API.Name+"/"+f.Versions[i-1].Number+"/")
+			}
+		}
+	}
+	for _, n := range f.Banner {
+		since, err := time.Parse(time.DateOnly, n.Since)
+		if err == nil && h.Get("Deprecation") == "" {
+			h.Set("Deprecation", fmt.Sprintf("@%d", since.Unix()))
+			link("deprecation", "/reference/"+f.API.Name+"/notices")
+		}
+		sunset, err := time.Parse(time.DateOnly, n.Sunset)
+		if err == nil && h.Get("Sunset") == "" {
+			h.Set("Sunset", sunset.UTC().Format(http.TimeFormat))
+			link("sunset", "/reference/"+f.API.Name+"/notices")
+		}
+	}
+	h.Set("Link", strings.Join(links, ", "))
+}
+
+func (s *Site) shelf(c *echo.Context) (page, error) {
+	apis, err := s.ledger.APIs(c.Request().Context())
+	if err != nil {
+		return page{}, err
+	}
+	type entry struct {
+		ledger.API
+		Latest   ledger.Version
+		Versions []ledger.Version
+		Summary  string
+	}
+	var entries []entry
+	for _, a := range apis {
+		v := a.Latest()
+		if v == nil {
+			continue
+		}
+		d, err := s.ledger.Description(c.Request().Context(), v.Ref())
+		if err != nil {
+			return page{}, err
+		}
+		summary := d.Contract.Summary
+		if summary == "" {
+			summary, _, _ = strings.Cut(d.Contract.Description, "\n\n")
+		}
+		entries = append(entries, entry{a, *v, published(a), summary})
+	}
+	notices, err := s.ledger.Notices(c.Request().Context(), "")
+	if err != nil {
+		return page{}, err
+	}
+	return s.html("shelf.html", http.StatusOK, map[string]any{"Title": "APIs", "Entries": entries, "Notices": notices})
+}
+
+func (s *Site) overview(c *echo.Context) (page, error) {
+	f, err := s.frame(c, "overview", "/")
+	if err != nil {
+		return page{}, err
+	}
+	f.Title = f.Doc.Title
+	return s.page("overview.html", f, f)
+}
+
+func (s *Site) operation(c *echo.Context) (page, error) {
+	id := c.Param("id")
+	f, err := s.frame(c, id, "/operations/"+id)
+	if err != nil {
+		return page{}, err
+	}
+	op := f.Doc.Operation(id)
+	if op == nil {
+		return page{}, s.elsewhere(f, "operation", id)
+	}
+	f.Title = op.Title
+	return s.page("operation.html", f, struct {
+		*frame
+		Op *reference.OperationPage
+	}{f, op})
+}
+
+// elsewhere says that a version lacks an item.
+func (s *Site) elsewhere(f *frame, what, name string) error {
+	return &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("%s %s has no %s %s. Another version may have it.", f.API.Title, f.Version.Number, what, name)}
+}
+
+func (s *Site) schema(c *echo.Context) (page, error) {
+	name := c.Param("name")
+	f, err := s.frame(c, "schema "+name, "/schemas/"+url.PathEscape(name))
+	if err != nil {
+		return page{}, err
+	}
+	sc := f.Doc.Schema(name)
+	if sc == nil {
+		return page{}, s.elsewhere(f, "schema", name)
+	}
+	f.Title = sc.Name
+	return s.page("schema.html", f, struct {
+		*frame
+		Schema *reference.SchemaPage
+	}{f, sc})
+}
+
+func (s *Site) changes(c *echo.Context) (page, error) {
+	f, err := s.frame(c, "changes", "/changes")
+	if err != nil {
+		return page{}, err
+	}
+	history, err := s.ledger.History(c.Request().Context(), f.API.Name)
+	if err != nil {
+		return page{}, err
+	}
+	f.Title = "Changes in " + f.Version.Number
+	for _, rel := range history {
+		if rel.Version.Number != f.Version.Number {
+			continue
+		}
+		data := struct {
+			*frame
+			Release ledger.Release
+			Groups  []gradeGroup
+		}{f, rel, nil}
+		if rel.Changes != nil {
+			data.Groups = byGrade(rel.Changes)
+		}
+		return s.page("changes.html", f, data)
+	}
+	return page{}, errNowhere
+}
+
+// gradeGroup is the changes of one grade.
+type gradeGroup struct {
+	Grade   compare.Grade
+	Changes []*compare.Change
+}
+
+func byGrade(c *compare.Comparison) []gradeGroup {
+	var groups []gradeGroup
+	for _, g := range compare.Grades {
+		group := gradeGroup{Grade: g}
+		for _, ch := range c.Changes {
+			if ch.Backward == g {
+				group.Changes = append(group.Changes, ch)
+			}
+		}
+		if len(group.Changes) > 0 {
+			groups = append(groups, group)
+		}
+	}
+	return groups
+}
+
+func (s *Site) description(c *echo.Context) (page, error) {
+	f, err := s.frame(c, "", "/description.yaml")
+	if err != nil {
+		return page{}, err
+	}
+	d, err := s.ledger.Description(c.Request().Context(), f.Version.Ref())
+	if err != nil {
+		return page{}, err
+	}
+	p := page{status: http.StatusOK, header: http.Header{}, body: d.Text}
+	p.header.Set("Content-Type", "application/yaml; charset=utf-8")
+	announce(p.header, f)
+	return p, nil
+}
+
+func (s *Site) notices(c *echo.Context) (page, error) {
+	a, err := s.ledger.API(c.Request().Context(), c.Param("api"))
+	if err != nil {
+		return page{}, err
+	}
+	if len(published(a)) == 0 {
+		return page{}, errNowhere
+	}
+	return s.html("notices.html", http.StatusOK, map[string]any{
+		"Title": "Notices", "API": a, "Notices": a.Notices, "Today": s.ledger.Today(),
+	})
+}
+
+func (s *Site) guide(c *echo.Context) (page, error) {
+	from, to, ok := strings.Cut(c.Param("pair"), "..")
+	if !ok {
+		return page{}, errNowhere
+	}
+	ctx := c.Request().Context()
+	name := c.Param("api")
+	for _, number := range []string{from, to} {
+		v, err := s.ledger.Resolve(ctx, name+"@"+number)
+		if err != nil {
+			return page{}, err
+		}
+		if v.State == ledger.Draft {
+			return page{}, errNowhere
+		}
+	}
+	g, err := s.ledger.Guide(ctx, name+"@"+from, name+"@"+to)
+	if err != nil {
+		return page{}, err
+	}
+	a, err := s.ledger.API(ctx, name)
+	if err != nil {
+		return page{}, err
+	}
+	return s.html("guide.html", http.StatusOK, map[string]any{
+		"Title": fmt.Sprintf("From %s to %s", from, to), "API": a, "Guide": g,
+	})
+}
