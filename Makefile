@@ -26,7 +26,7 @@ bench:
 	go test -run '^$$' -bench . -benchtime 2s ./...
 
 shots: build
-	./.ci/needs chromium
+	./.ci/needs chromium Xvfb:xvfb xterm import:imagemagick
 	go run ./tools/shots -bin $(BIN) -out docs/screenshots
 
 clean:

@@ -128,7 +128,7 @@ func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence
 			if role.Text {
 				shown = shape.Decode(whole, shown)
 			}
-			return verdict{grade: Breaking, why: refusal(s), witness: &Witness{Direction: d, Operation: o.at.operation, Position: o.at.label, Value: shown}}
+			return verdict{grade: Breaking, why: e.refusal(s), witness: &Witness{Direction: d, Operation: o.at.operation, Position: o.at.label, Value: shown}}
 		case shape.Undecided:
 			unsure = v.Reason
 		}
@@ -165,6 +165,30 @@ func (c *comparer) fears(e *edit, s sense, v verdict) verdict {
 		return verdict{grade: Hazard, why: why}
 	}
 	return v
+}
+
+// refusal says why this edit breaks, naming the property where it is about one.
+func (e *edit) refusal(s sense) string {
+	if e.member == "" {
+		return refusal(s)
+	}
+	senderKnows, receiverKnows := e.partOld.Property(e.member) != nil || e.partOld.Requires(e.member), e.partNew.Property(e.member) != nil || e.partNew.Requires(e.member)
+	if !s.senderIsOld() {
+		senderKnows, receiverKnows = receiverKnows, senderKnows
+	}
+	switch {
+	case e.renamed != nil && s.clientSends:
+		return s.when() + "a request with the one name is refused where the other is asked for"
+	case e.renamed != nil:
+		return s.when() + "clients look for the one name and find the other"
+	case s.clientSends && receiverKnows && e.kind != "property.removed":
+		return s.when() + "a request without " + e.member + " is refused"
+	case s.clientSends && senderKnows && !receiverKnows:
+		return s.when() + "a request with " + e.member + " is refused"
+	case !s.clientSends && e.kind != "property.added":
+		return s.when() + "clients were promised " + e.member + ", and it may be missing"
+	}
+	return refusal(s)
 }
 
 // refusal says in a sentence why a refuted inclusion breaks.

@@ -16,8 +16,8 @@ import (
 	"oldledger/ledger"
 )
 
-// frame is what every page of a version shows around its content.
-type frame struct {
+// Frame is what every page of a version shows around its content.
+type Frame struct {
 	Title    string
 	API      ledger.API
 	Version  ledger.Version
@@ -44,13 +44,13 @@ func published(a ledger.API) []ledger.Version {
 }
 
 // frame reads everything that a page of a version needs.
-func (s *Site) frame(c *echo.Context, here, rest string) (*frame, error) {
+func (s *Site) frame(c *echo.Context, here, rest string) (*Frame, error) {
 	ctx := c.Request().Context()
 	a, err := s.ledger.API(ctx, c.Param("api"))
 	if err != nil {
 		return nil, err
 	}
-	f := &frame{API: a, Versions: published(a), Here: here, Rest: rest}
+	f := &Frame{API: a, Versions: published(a), Here: here, Rest: rest}
 	wanted := c.Param("version")
 	for _, v := range f.Versions {
 		if wanted == "" || v.Number == wanted {
@@ -106,7 +106,7 @@ func (s *Site) past(c *echo.Context, versions []ledger.Version, v ledger.Version
 }
 
 // page renders a page of a version, with the headers that a deprecated version carries.
-func (s *Site) page(name string, f *frame, data any) (page, error) {
+func (s *Site) page(name string, f *Frame, data any) (page, error) {
 	p, err := s.html(name, http.StatusOK, data)
 	if err == nil {
 		announce(p.header, f)
@@ -115,7 +115,7 @@ func (s *Site) page(name string, f *frame, data any) (page, error) {
 }
 
 // announce sets Deprecation (RFC 9745), Sunset (RFC 8594) and the Link relations of RFC 5829 and RFC 8594.
-func announce(h http.Header, f *frame) {
+func announce(h http.Header, f *Frame) {
 	var links []string
 	link := func(rel, address string) {
 		links = append(links, fmt.Sprintf("<%s>; rel=%q", address, rel))
@@ -198,13 +198,13 @@ func (s *Site) operation(c *echo.Context) (page, error) {
 	}
 	f.Title = op.Title
 	return s.page("operation.html", f, struct {
-		*frame
+		*Frame
 		Op *reference.OperationPage
 	}{f, op})
 }
 
 // elsewhere says that a version lacks an item.
-func (s *Site) elsewhere(f *frame, what, name string) error {
+func (s *Site) elsewhere(f *Frame, what, name string) error {
 	return &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("%s %s has no %s %s. Another version may have it.", f.API.Title, f.Version.Number, what, name)}
 }
 
@@ -220,7 +220,7 @@ func (s *Site) schema(c *echo.Context) (page, error) {
 	}
 	f.Title = sc.Name
 	return s.page("schema.html", f, struct {
-		*frame
+		*Frame
 		Schema *reference.SchemaPage
 	}{f, sc})
 }
@@ -240,7 +240,7 @@ func (s *Site) changes(c *echo.Context) (page, error) {
 			continue
 		}
 		data := struct {
-			*frame
+			*Frame
 			Release ledger.Release
 			Groups  []gradeGroup
 		}{f, rel, nil}

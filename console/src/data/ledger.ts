@@ -1,0 +1,53 @@
+// The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
+import type { Api, Comparison, Entry, Gate, Guide, Notice, Person, Problem, Recorded, Release, Version } from './types'
+
+export class Refusal extends Error {
+  constructor(public problem: Problem) {
+    super(problem.detail || problem.title)
+  }
+}
+
+async function call<T>(method: string, path: string, body?: BodyInit, type = 'application/json'): Promise<T> {
+  let answer: Response
+  try {
+    answer = await fetch('/api/v1' + path, { method, body, headers: body === undefined ? {} : { 'Content-Type': type } })
+  } catch {
+    throw new Refusal({ title: 'Not reached', status: 0, detail: 'The ledger cannot be reached. Is it running?', trace: '' })
+  }
+  const text = await answer.text()
+  if (!answer.ok) {
+    let problem: Problem = { title: answer.statusText, status: answer.status, detail: text, trace: '' }
+    if (answer.headers.get('Content-Type')?.includes('json')) problem = JSON.parse(text)
+    throw new Refusal(problem)
+  }
+  if (answer.headers.get('Content-Type')?.includes('json')) return JSON.parse(text)
+  return text as T
+}
+
+const get = <T>(path: string) => call<T>('GET', path)
+const post = <T>(path: string, body: unknown) => call<T>('POST', path, JSON.stringify(body))
+const ref = (r: string) => encodeURIComponent(r)
+const pair = (old: string, now: string) => `old=${ref(old)}&new=${ref(now)}`
+
+export const ledger = {
+  me: () => get<Person>('/me'),
+  signIn: (name: string, password: string) => post<Person>('/sign-in', { name, password }),
+  signOut: () => call<string>('POST', '/sign-out'),
+  apis: async () => (await get<{ items: Api[] }>('/apis?limit=1000')).items,
+  api: (name: string) => get<Api>('/apis/' + ref(name)),
+  history: async (name: string) => (await get<{ items: Release[] }>(`/apis/${ref(name)}/history`)).items,
+  text: (r: string) => get<string>(`/versions/${ref(r)}/description`),
+  compare: (old: string, now: string) => get<Comparison>('/comparison?' + pair(old, now)),
+  guide: (old: string, now: string) => get<Guide>('/guide?' + pair(old, now)),
+  gate: (r: string) => get<Gate>(`/versions/${ref(r)}/gate`),
+  publish: (r: string, waivers: { change: string; reason: string }[]) => post<Version>(`/versions/${ref(r)}/publication`, { waivers }),
+  deprecate: (notice: Record<string, unknown>) => post<Notice>('/notices', notice),
+  preview: (file: File, api: string) => call<Recorded>('POST', submission('/previews', file, api), file, 'application/yaml'),
+  record: (file: File, api: string) => call<Recorded>('POST', submission('/recordings', file, api), file, 'application/yaml'),
+  journal: async (after: number) => (await get<{ items: Entry[] }>(`/journal?limit=1000&cursor=${after}`)).items,
+  verifyJournal: () => get<{ entries: number; head: string; intact: boolean; why?: string }>('/journal/verification'),
+}
+
+function submission(path: string, file: File, api: string) {
+  return `${path}?file=${ref(file.name)}` + (api ? `&api=${ref(api)}` : '')
+}

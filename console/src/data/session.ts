@@ -1,0 +1,30 @@
+// Who is signed in.
+import { defineStore } from 'pinia'
+import { ledger, Refusal } from './ledger'
+import type { Person } from './types'
+
+export const useSession = defineStore('session', {
+  state: () => ({ person: null as Person | null, asked: false }),
+  getters: {
+    mayWrite: (s) => s.person?.role === 'admin' || s.person?.role === 'editor',
+  },
+  actions: {
+    async find() {
+      if (this.asked) return
+      try {
+        this.person = await ledger.me()
+      } catch (e) {
+        if (!(e instanceof Refusal) || e.problem.status !== 401) throw e
+      }
+      this.asked = true
+    },
+    async signIn(name: string, password: string) {
+      this.person = await ledger.signIn(name, password)
+      this.asked = true
+    },
+    async signOut() {
+      await ledger.signOut()
+      this.person = null
+    },
+  },
+})

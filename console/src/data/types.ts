@@ -1,0 +1,163 @@
+// The objects of the HTTP interface, as server/api/description.yaml describes them.
+
+export type Grade = 'breaking' | 'hazard' | 'safe' | 'editorial'
+
+export interface Person {
+  name: string
+  full: string
+  role: 'admin' | 'editor' | 'reviewer' | 'reader'
+}
+
+export interface Version {
+  api: string
+  number: string
+  text: string
+  line: string
+  state: 'draft' | 'published' | 'deprecated'
+  title: string
+  dialect: string
+  file: string
+  digest: string
+  recordedAt: string
+  recordedBy: string
+  publishedAt?: string
+  publishedBy?: string
+  sunset?: string
+}
+
+export interface Notice {
+  id: number
+  api: string
+  line?: string
+  version?: string
+  operation?: string
+  field?: string
+  since: string
+  sunset?: string
+  replacedBy?: string
+  reason: string
+  madeBy: string
+}
+
+export interface Api {
+  name: string
+  title: string
+  team: string
+  promise: string
+  versions: Version[]
+  notices: Notice[]
+}
+
+export interface Place {
+  file: string
+  pointer: string
+  line: number
+  column: number
+}
+
+export interface Witness {
+  direction: 'backward' | 'forward'
+  operation: string
+  position: string
+  value?: unknown
+}
+
+export interface Change {
+  id: string
+  kind: string
+  backward: Grade
+  forward: Grade
+  undecided?: boolean
+  operation: string
+  at: string
+  title: string
+  why: string
+  advice?: string[]
+  old?: Place
+  new?: Place
+  reach: string[]
+  witness?: Witness
+  witnesses?: Witness[]
+}
+
+export interface Comparison {
+  reading: string
+  old: { title: string; version: string; dialect: string }
+  new: { title: string; version: string; dialect: string }
+  backward: Grade
+  forward: Grade
+  recommended: { bump: string; version: string } | null
+  counts: Record<Grade, number>
+  changes: Change[]
+}
+
+export interface Obstacle {
+  change: Change
+  against: string[]
+  rollback: boolean
+  waived: boolean
+}
+
+export interface Gate {
+  promise: string
+  open: boolean
+  obstacles: Obstacle[]
+}
+
+export interface Recorded {
+  version: Version
+  outcome: 'new' | 'replaced' | 'same'
+  base?: Version
+  changes?: Comparison
+  gate?: Gate
+}
+
+export interface Message {
+  head: string
+  value?: unknown
+}
+
+export interface Step {
+  change: Change
+  title: string
+  text: string
+  operations: string[]
+  before?: Message
+  after?: Message
+}
+
+export interface Guide {
+  api: string
+  title: string
+  from: string
+  to: string
+  verdict: string
+  must: Step[]
+  check: Step[]
+  adopt: Step[]
+  renames: { where: string; from: string; to: string }[]
+  rollback: string[]
+}
+
+export interface Release {
+  version: Version
+  before?: string
+  changes?: Comparison
+}
+
+export interface Entry {
+  seq: number
+  at: string
+  actor: string
+  act: string
+  subject: string
+}
+
+export interface Problem {
+  title: string
+  status: number
+  detail: string
+  trace: string
+  problems?: { file: string; line: number; column: number; text: string }[]
+  gate?: Gate
+}

@@ -1,0 +1,48 @@
+// The words and marks of the house.
+import type { Comparison, Grade, Notice, Witness } from './types'
+
+export const grades: Grade[] = ['breaking', 'hazard', 'safe', 'editorial']
+export const marks: Record<Grade, string> = { breaking: '✕', hazard: '!', safe: '✓', editorial: '·' }
+
+export function day(stamp: string): string {
+  const date = new Date(stamp.slice(0, 10) + 'T00:00:00Z')
+  return date.toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' })
+}
+
+export function verdict(c: Comparison): string {
+  if (c.changes.length === 0) return 'Nothing changed.'
+  const { old, new: now } = c
+  const forth = { breaking: `Clients of ${old.version} will fail on ${now.version}.`, hazard: `Clients of ${old.version} go on, with hazards.` } as Record<Grade, string>
+  const back = { breaking: `A rollback to ${old.version} will fail.`, hazard: 'A rollback has hazards.' } as Record<Grade, string>
+  return `${forth[c.backward] ?? `Clients of ${old.version} go on.`} ${back[c.forward] ?? 'A rollback is safe.'}`
+}
+
+export function subject(n: Notice): string {
+  let what = n.version ? `version ${n.version}` : n.line ? `line ${n.line}` : 'the whole API'
+  if (n.operation) what += `, ${n.operation}`
+  if (n.field) {
+    const [schema, property] = n.field.split('.')
+    what += `, ${property} of ${schema}`
+  }
+  return what
+}
+
+export function refuser(w: Witness, c: Comparison): string {
+  const [built, other] = w.direction === 'backward' ? [c.old.version, c.new.version] : [c.new.version, c.old.version]
+  const called = w.operation.startsWith('webhook ') || w.operation.startsWith('callback ')
+  const answer = w.position.startsWith('response')
+  if (!called && answer) return `a client of ${built}`
+  if (called && !answer) return `a receiver for ${built}`
+  return other
+}
+
+// component is the shared part in which a change was made, or "".
+export function component(pointers: (string | undefined)[]): string {
+  for (const p of pointers) {
+    const found = p?.match(/^\/components\/[^/]+\/([^/]+)/)
+    if (found) return found[1]
+  }
+  return ''
+}
+
+export const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`

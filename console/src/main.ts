@@ -1,0 +1,13 @@
+import { createPinia } from 'pinia'
+import { createApp } from 'vue'
+import App from './App.vue'
+import { router } from './router'
+import '@fontsource/literata/latin-600.css'
+import '@fontsource/literata/latin-400-italic.css'
+import '@fontsource/ibm-plex-sans/latin-400.css'
+import '@fontsource/ibm-plex-sans/latin-600.css'
+import '@fontsource/ibm-plex-mono/latin-400.css'
+import '../../server/site/assets/tokens.css'
+import './style.css'
+
+createApp(App).use(createPinia()).use(router).mount('#app')

@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import { NButton, NSelect } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { ledger } from '../data/ledger'
+import { useLoading } from '../data/loading'
+import { useSession } from '../data/session'
+import { day, subject } from '../data/words'
+import GradeMark from '../parts/GradeMark.vue'
+import Timeline from '../parts/Timeline.vue'
+
+const props = defineProps<{ name: string }>()
+const session = useSession()
+const router = useRouter()
+const { value: api, error } = useLoading(() => ledger.api(props.name))
+const { value: history } = useLoading(() => ledger.history(props.name))
+
+const options = computed(() => (api.value?.versions ?? []).map((v) => ({ label: v.number, value: v.number })))
+const old = ref<string | null>(null)
+const now = ref<string | null>(null)
+const from = computed(() => old.value ?? options.value.at(-2)?.value ?? '')
+const to = computed(() => now.value ?? options.value.at(-1)?.value ?? '')
+const published = computed(() => api.value?.versions.some((v) => v.state !== 'draft'))
+const release = (number: string) => history.value?.find((r) => r.version.number === number)
+</script>
+
+<template>
+  <p v-if="error" class="inner"><span class="fault">{{ error }}</span></p>
+  <template v-if="api">
+    <div class="head">
+      <div><h1>{{ api.title }}</h1><p>{{ api.team }} · <code>{{ api.name }}</code> · lines keep the promise <b>{{ api.promise }}</b></p></div>
+      <div class="do">
+        <a v-if="published" :href="`/reference/${api.name}/`">Read the reference</a>
+        <NButton v-if="session.mayWrite && published" @click="router.push(`/apis/${name}/deprecate`)">Deprecate</NButton>
+        <NButton v-if="session.mayWrite" type="primary" @click="router.push(`/apis/${name}/record`)">Record a version</NButton>
+      </div>
+    </div>
+    <div class="sheet scroll"><h2>Versions and what leaves</h2><Timeline :api="api" :history="history ?? []" /></div>
+    <div class="inner">
+      <div v-if="options.length > 1" class="pick">
+        <h2>Compare</h2>
+        <NSelect :value="from" :options="options" aria-label="old version" @update:value="old = $event" />
+        <span>with</span>
+        <NSelect :value="to" :options="options" aria-label="new version" @update:value="now = $event" />
+        <NButton @click="router.push(`/apis/${name}/compare/${from}..${to}`)">Open the spread</NButton>
+        <NButton @click="router.push(`/apis/${name}/guide/${from}..${to}`)">Read the guide</NButton>
+      </div>
+      <table class="ruled">
+        <thead><tr><th>version</th><th>state</th><th>what it changed</th><th>recorded</th><th></th></tr></thead>
+        <tbody>
+          <tr v-for="v in [...api.versions].reverse()" :key="v.number">
+            <td><code>{{ v.number }}</code></td>
+            <td><GradeMark v-if="v.state === 'deprecated'" grade="hazard" :text="v.sunset ? `leaves ${day(v.sunset)}` : 'deprecated'" /><span v-else :class="{ soft: v.state === 'draft' }">{{ v.state }}</span></td>
+            <td>
+              <template v-if="release(v.number)?.changes">
+                <RouterLink :to="`/apis/${name}/compare/${release(v.number)!.before}..${v.number}`">against {{ release(v.number)!.before }}</RouterLink>
+                <template v-for="(n, g) in release(v.number)!.changes!.counts" :key="g">&ensp;<GradeMark v-if="n" :grade="g" :n="n" /></template>
+              </template>
+              <span v-else class="soft">the first version</span>
+            </td>
+            <td class="soft">{{ v.recordedBy }}, {{ day(v.recordedAt) }}</td>
+            <td><RouterLink v-if="v.state === 'draft' && session.mayWrite" :to="`/apis/${name}/publish/${v.number}`">Publish …</RouterLink><a v-else-if="v.state !== 'draft'" :href="`/reference/${name}/${v.number}/`">Reference</a></td>
+          </tr>
+        </tbody>
+      </table>
+      <template v-if="api.notices.length">
+        <h2 style="margin-top: 26px">Notices</h2>
+        <table class="ruled">
+          <thead><tr><th>leaves</th><th>what</th><th>instead</th><th>why</th></tr></thead>
+          <tbody><tr v-for="n in api.notices" :key="n.id"><td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td><td>{{ subject(n) }}</td><td>{{ n.replacedBy }}</td><td class="soft">{{ n.reason }}</td></tr></tbody>
+        </table>
+      </template>
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.scroll { overflow-x: auto; }
+.pick { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: center; margin-bottom: 16px; }
+.pick .n-select { width: 130px; }
+</style>

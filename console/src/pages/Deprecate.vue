@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { NButton, NInput, NSelect } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { ledger } from '../data/ledger'
+import { useLoading } from '../data/loading'
+
+const props = defineProps<{ name: string }>()
+const router = useRouter()
+const { value: api, error } = useLoading(() => ledger.api(props.name))
+const versions = computed(() => (api.value?.versions ?? []).filter((v) => v.state !== 'draft').reverse())
+
+const number = ref<string | null>(null)
+const scope = ref('version')
+const operation = ref('')
+const field = ref('')
+const sunset = ref('')
+const instead = ref('')
+const reason = ref('')
+const fault = ref('')
+const busy = ref(false)
+const chosen = computed(() => number.value ?? versions.value[0]?.number ?? '')
+
+const scopes = [
+  { label: 'this version', value: 'version' },
+  { label: 'its whole line', value: 'line' },
+  { label: 'one operation of its line', value: 'operation' },
+  { label: 'one field of its line', value: 'field' },
+]
+
+async function announce() {
+  busy.value = true
+  fault.value = ''
+  try {
+    await ledger.deprecate({
+      ref: `${props.name}@${chosen.value}`,
+      line: scope.value !== 'version',
+      operation: scope.value === 'operation' ? operation.value : '',
+      field: scope.value === 'field' ? field.value : '',
+      sunset: sunset.value,
+      replacedBy: instead.value,
+      reason: reason.value,
+    })
+    router.push(`/apis/${props.name}`)
+  } catch (e) {
+    fault.value = e instanceof Error ? e.message : String(e)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <div class="head"><div><h1>Deprecate</h1><p>A notice in the reference of {{ api?.title ?? name }}: what leaves, when, and what to use instead.</p></div></div>
+  <form class="inner form" @submit.prevent="announce">
+    <p v-if="error" class="fault">{{ error }}</p>
+    <label>Version<NSelect :value="chosen" :options="versions.map((v) => ({ label: v.number, value: v.number }))" @update:value="number = $event" /></label>
+    <label>What leaves<NSelect v-model:value="scope" :options="scopes" /></label>
+    <label v-if="scope === 'operation'">Operation, by its operationId or as POST /bookings<NInput v-model:value="operation" :input-props="{ id: 'operation' }" placeholder="" /></label>
+    <label v-if="scope === 'field'">Field, as schema and property: Vessel.length<NInput v-model:value="field" :input-props="{ id: 'field' }" placeholder="" /></label>
+    <label>Leaves on<input id="sunset" v-model="sunset" type="date" class="date" /></label>
+    <label>Use instead<NInput v-model:value="instead" :input-props="{ id: 'instead' }" placeholder="" /></label>
+    <label>Why<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
+    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <NButton type="primary" attr-type="submit" :loading="busy">Announce it</NButton>
+  </form>
+</template>
+
+<style scoped>
+.form { max-width: 560px; }
+label { display: block; margin: 10px 0; }
+.date { display: block; font: 14px var(--sans); padding: 5px 10px; border: 1px solid var(--rule-strong); background: var(--sheet); color: var(--ink); border-radius: 2px; }
+</style>

@@ -1,0 +1,71 @@
+<script setup lang="ts">
+// The gate: what stands in the way of publishing a draft, and the ways through.
+import { NButton, NCheckbox, NInput } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { ledger } from '../data/ledger'
+import { useLoading } from '../data/loading'
+import { useSession } from '../data/session'
+import GradeMark from '../parts/GradeMark.vue'
+
+const props = defineProps<{ name: string; number: string }>()
+const session = useSession()
+const router = useRouter()
+const reference = computed(() => `${props.name}@${props.number}`)
+const { value: gate, error } = useLoading(() => ledger.gate(reference.value))
+const { value: history } = useLoading(() => ledger.history(props.name))
+const before = computed(() => history.value?.find((r) => r.version.number === props.number)?.before)
+
+const waived = ref<string[]>([])
+const reason = ref('')
+const fault = ref('')
+const busy = ref(false)
+const open = computed(() => gate.value?.obstacles.every((o) => waived.value.includes(o.change.id)))
+
+function waive(id: string, on: boolean) {
+  waived.value = on ? [...waived.value, id] : waived.value.filter((w) => w !== id)
+}
+
+async function publish() {
+  busy.value = true
+  fault.value = ''
+  try {
+    await ledger.publish(reference.value, waived.value.map((change) => ({ change, reason: reason.value })))
+    router.push(`/apis/${props.name}`)
+  } catch (e) {
+    fault.value = e instanceof Error ? e.message : String(e)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <div class="head">
+    <div><h1>Publish {{ reference }}</h1><p>A published version never changes.</p></div>
+    <div class="do"><RouterLink v-if="before" :to="`/apis/${name}/compare/${before}..${number}`">What it changes against {{ before }}</RouterLink></div>
+  </div>
+  <div class="inner">
+    <p v-if="error" class="fault">{{ error }}</p>
+    <template v-if="gate">
+      <p v-if="gate.open"><GradeMark grade="safe" text="the gate is open" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>.</p>
+      <template v-else>
+        <p><GradeMark grade="breaking" text="the gate is shut" /> It breaks the promise of its line, <b>{{ gate.promise }}</b>. Undo the changes, publish it as a new line, or waive them with a reason that everybody can read.</p>
+        <div v-for="o in gate.obstacles" :key="o.change.id" class="obstacle">
+          <h3>{{ o.change.title }}</h3>
+          <div>{{ o.change.why }}, against {{ o.against.join(', ') }}</div>
+          <pre v-if="o.change.witness?.value !== undefined" class="slip">{{ JSON.stringify(o.change.witness.value) }}</pre>
+          <NCheckbox v-if="session.mayWrite" :checked="waived.includes(o.change.id)" @update:checked="waive(o.change.id, $event)">Let this change through</NCheckbox>
+        </div>
+        <label v-if="waived.length" class="reason">Why it is let through<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
+      </template>
+      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+      <NButton v-if="session.mayWrite" type="primary" :loading="busy" @click="publish">{{ open || gate.open ? 'Publish for ever' : 'Try to publish' }}</NButton>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.obstacle { border-top: 1px solid var(--rule); padding: 10px 0 14px; }
+.reason { display: block; max-width: 620px; margin: 4px 0 16px; }
+</style>

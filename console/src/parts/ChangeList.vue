@@ -1,0 +1,34 @@
+<script setup lang="ts">
+import { component, count, marks } from '../data/words'
+import type { Change } from '../data/types'
+
+defineProps<{ changes: Change[]; chosen?: string }>()
+defineEmits<{ choose: [id: string] }>()
+
+function where(c: Change) {
+  const shared = component([c.new?.pointer, c.old?.pointer])
+  if (shared) return `${shared} · ${count(c.reach.length, 'operation')}`
+  return c.reach.length > 1 ? count(c.reach.length, 'operation') : c.reach[0] ?? c.at
+}
+</script>
+
+<template>
+  <ol class="changes">
+    <li v-for="c in changes" :key="c.id" :class="{ on: c.id === chosen }">
+      <button type="button" :aria-current="c.id === chosen" @click="$emit('choose', c.id)">
+        <i :class="'ink-' + c.backward" :aria-label="c.backward">{{ marks[c.backward] }}</i>{{ c.title }}<small>{{ where(c) }}</small>
+      </button>
+    </li>
+  </ol>
+</template>
+
+<style scoped>
+.changes { list-style: none; margin: 0; padding: 0; font-size: 14px; line-height: 21px; }
+li { border-bottom: 1px solid var(--rule); }
+li.on { background: var(--sheet); box-shadow: inset 3px 0 0 var(--ink); }
+button { all: unset; display: block; width: 100%; box-sizing: border-box; padding: 9px 16px 9px 32px; position: relative; cursor: pointer; overflow-wrap: anywhere; }
+button:focus-visible { outline: 2px solid var(--link); outline-offset: -2px; }
+i { position: absolute; left: 14px; font-style: normal; font-weight: 700; }
+small { display: block; color: var(--ink-soft); font: 12.5px/18px var(--mono); }
+.ink-breaking { color: var(--breaking); } .ink-hazard { color: var(--hazard); } .ink-safe { color: var(--safe); } .ink-editorial { color: var(--editorial); }
+</style>

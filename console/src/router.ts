@@ -1,0 +1,25 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { useSession } from './data/session'
+
+export const router = createRouter({
+  history: createWebHistory('/console/'),
+  routes: [
+    { path: '/sign-in', component: () => import('./pages/SignIn.vue') },
+    { path: '/', component: () => import('./pages/Shelf.vue') },
+    { path: '/record', component: () => import('./pages/Record.vue') },
+    { path: '/journal', component: () => import('./pages/Journal.vue') },
+    { path: '/apis/:name', component: () => import('./pages/Api.vue'), props: true },
+    { path: '/apis/:name/record', component: () => import('./pages/Record.vue'), props: true },
+    { path: '/apis/:name/publish/:number', component: () => import('./pages/Publish.vue'), props: true },
+    { path: '/apis/:name/deprecate', component: () => import('./pages/Deprecate.vue'), props: true },
+    { path: '/apis/:name/compare/:old..:now', component: () => import('./pages/Spread.vue'), props: true },
+    { path: '/apis/:name/guide/:old..:now', component: () => import('./pages/GuidePage.vue'), props: true },
+    { path: '/:rest(.*)*', component: () => import('./pages/Lost.vue') },
+  ],
+})
+
+router.beforeEach(async (to) => {
+  const session = useSession()
+  await session.find()
+  if (!session.person && to.path !== '/sign-in') return { path: '/sign-in', query: { to: to.fullPath } }
+})

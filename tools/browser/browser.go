@@ -1,0 +1,38 @@
+// Package browser starts headless Chromium for tests and pictures.
+package browser
+
+import (
+	"context"
+	"io"
+	"time"
+
+	"github.com/chromedp/chromedp"
+)
+
+// New starts a browser window of a size. Its network is left to the pages it is sent to. Call stop at the end.
+func New(parent context.Context, width, height int, log io.Writer) (ctx context.Context, stop func()) {
+	options := append(chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.WindowSize(width, height),
+		chromedp.NoSandbox,
+		chromedp.Flag("disable-quic", true),
+		chromedp.Flag("disable-background-networking", true),
+		chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("hide-scrollbars", true),
+		chromedp.CombinedOutput(log),
+	)
+	allocator, stopAllocator := chromedp.NewExecAllocator(parent, options...)
+	ctx, stopBrowser := chromedp.NewContext(allocator)
+	ctx, stopTime := context.WithTimeout(ctx, 3*time.Minute)
+	return ctx, func() { stopTime(); stopBrowser(); stopAllocator() }
+}
+
+// SignIn signs in to the console of the ledger at base.
+func SignIn(base, name, password string) []chromedp.Action[chromedp.Void] {
+	return []chromedp.Action[chromedp.Void]{
+		chromedp.Navigate(base + "/console/"),
+		chromedp.WaitVisible("#name"),
+		chromedp.SendKeys("#name", name),
+		chromedp.SendKeys("#password", password+"\r"),
+		chromedp.WaitVisible("table.ruled"),
+	}
+}

@@ -1,0 +1,150 @@
+// Command shots makes the pictures in docs/screenshots from a demo ledger that it starts: pages in headless Chromium, the
+// terminal in a terminal window on a virtual screen.
+package main
+
+import (
+	"bufio"
+	"context"
+	"flag"
+	"fmt"
+	"io"
+	"log"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/chromedp/chromedp"
+
+	"oldledger/demo"
+	"oldledger/tools/browser"
+)
+
+// shot is one picture of a page.
+type shot struct {
+	name, path    string
+	wait          string // what must be there before the picture is taken
+	width, height int
+}
+
+var shots = []shot{
+	{name: "shelf", path: "/console/", wait: "table.ruled"},
+	{name: "api", path: "/console/apis/berths", wait: "circle"},
+	{name: "spread", path: "/console/apis/berths/compare/1.1.0..2.0.0", wait: ".excerpt pre span"},
+	{name: "record", path: "/console/apis/berths/record", wait: ".drop"},
+	{name: "gate", path: "/console/apis/berths/publish/2.1.0", wait: ".obstacle"},
+	{name: "console-guide", path: "/console/apis/berths/guide/1.1.0..2.0.0", wait: ".step"},
+	{name: "journal", path: "/console/journal", wait: "table.ruled"},
+	{name: "reference-shelf", path: "/reference/", wait: "h1"},
+	{name: "reference-overview", path: "/reference/berths/", wait: "h1"},
+	{name: "reference", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1"},
+	{name: "reference-phone", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1", width: 390, height: 844},
+	{name: "reference-changes", path: "/reference/berths/2.0.0/changes", wait: "h1"},
+	{name: "notices", path: "/reference/berths/notices", wait: "h1"},
+	{name: "guide", path: "/reference/berths/guides/1.1.0..2.0.0", wait: "h1"},
+}
+
+// terminals are the commands that are shown in a terminal, by the name of their picture.
+var terminals = []struct {
+	name, command string
+	lines         int
+}{
+	{"terminal-compare", "oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml", 50},
+	{"terminal-list", "oldledger list && oldledger history berths", 50},
+}
+
+func main() {
+	bin := flag.String("bin", "bin/oldledger", "the program")
+	out := flag.String("out", "docs/screenshots", "folder for the pictures")
+	only := flag.String("only", "", "make only the pictures whose names contain this")
+	flag.Parse()
+	if err := run(*bin, *out, *only); err != nil {
+		log.Fatal(err)
+	}
+}
+
+func run(bin, out, only string) error {
+	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Minute)
+	defer cancel()
+	base, stop, err := startDemo(ctx, bin)
+	if err != nil {
+		return err
+	}
+	defer stop()
+	if err := os.MkdirAll(out, 0o755); err != nil {
+		return err
+	}
+	page, stopBrowser := browser.New(ctx, 1280, 800, io.Discard)
+	defer stopBrowser()
+	if err := chromedp.Do(page, browser.SignIn(base, "imke", demo.Password)...); err != nil {
+		return fmt.Errorf("sign in: %w", err)
+	}
+	for _, s := range shots {
+		if !strings.Contains(s.name, only) {
+			continue
+		}
+		if s.width == 0 {
+			s.width, s.height = 1280, 800
+		}
+		png, err := picture(page, base, s)
+		if err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+		if err := os.WriteFile(filepath.Join(out, s.name+".png"), png, 0o644); err != nil {
+			return err
+		}
+	}
+	for _, t := range terminals {
+		if strings.Contains(t.name, only) {
+			if err := terminal(ctx, bin, base, t.command, filepath.Join(out, t.name+".png"), t.lines); err != nil {
+				return fmt.Errorf("%s: %w", t.name, err)
+			}
+		}
+	}
+	return nil
+}
+
+// picture shows a page and takes a picture once its fonts are there.
+func picture(page context.Context, base string, s shot) ([]byte, error) {
+	err := chromedp.Do(page,
+		chromedp.EmulateViewport(int64(s.width), int64(s.height)),
+		chromedp.Navigate(base+s.path),
+		chromedp.WaitVisible(s.wait),
+	)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := chromedp.Run(page, chromedp.Evaluate[bool](`document.fonts.ready.then(() => true)`, chromedp.EvalAwaitPromise)); err != nil {
+		return nil, err
+	}
+	return chromedp.Run(page, chromedp.CaptureScreenshot())
+}
+
+// startDemo starts the demo on a free port and waits for its ready line.
+func startDemo(ctx context.Context, bin string) (base string, stop func(), err error) {
+	cmd := exec.CommandContext(ctx, bin, "demo", "--listen", "127.0.0.1:0")
+	cmd.Stderr = os.Stderr
+	pipe, err := cmd.StdoutPipe()
+	if err != nil {
+		return "", nil, err
+	}
+	if err := cmd.Start(); err != nil {
+		return "", nil, err
+	}
+	lines := bufio.NewScanner(pipe)
+	for lines.Scan() {
+		if address, ok := strings.CutPrefix(lines.Text(), "ready "); ok {
+			stop := func() {
+				if err := cmd.Process.Signal(os.Interrupt); err != nil {
+					log.Print(err)
+				}
+				if err := cmd.Wait(); err != nil {
+					log.Print("demo: ", err)
+				}
+			}
+			return strings.TrimSuffix(address, "/"), stop, nil
+		}
+	}
+	return "", nil, fmt.Errorf("the demo did not get ready: %v", lines.Err())
+}
