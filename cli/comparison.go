@@ -161,7 +161,7 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 	if w := ch.Witness; w != nil && w.Value != nil && ch.Grade(w.Direction) == compare.Breaking {
 		refuser := w.Refuser(c)
 		lead := refuser + " refuses  "
-		for i, line := range wrap(w.Value.String(), a.width()-len(changeIndent)-len(lead)) {
+		for i, line := range wrap(w.Value.Spaced(), a.width()-len(changeIndent)-len(lead)) {
 			if i > 0 {
 				lead = strings.Repeat(" ", len(lead))
 			}

@@ -65,6 +65,7 @@ type occurrence struct {
 type position struct {
 	operation string
 	prefix    string // request, response, parameter or header
+	subject   string // what a title calls it: "the request body", "limit"
 	label     string // "request body application/json": the form of a witness
 	at        string // "request body, application/json": the form for readers
 	old, new  *contract.Schema
@@ -172,20 +173,22 @@ func (e *edit) refusal(s sense) string {
 	if e.member == "" {
 		return refusal(s)
 	}
-	senderKnows, receiverKnows := e.partOld.Property(e.member) != nil || e.partOld.Requires(e.member), e.partNew.Property(e.member) != nil || e.partNew.Requires(e.member)
+	sender, receiver := e.partOld, e.partNew
 	if !s.senderIsOld() {
-		senderKnows, receiverKnows = receiverKnows, senderKnows
+		sender, receiver = receiver, sender
 	}
+	senderKnows, receiverKnows := sender.Property(e.member) != nil, receiver.Property(e.member) != nil
+	receiverRequires := receiver.Requires(e.member)
 	switch {
 	case e.renamed != nil && s.clientSends:
 		return s.when() + "a request with the one name is refused where the other is asked for"
 	case e.renamed != nil:
 		return s.when() + "clients look for the one name and find the other"
-	case s.clientSends && receiverKnows && e.kind != "property.removed":
+	case s.clientSends && receiverRequires:
 		return s.when() + "a request without " + e.member + " is refused"
 	case s.clientSends && senderKnows && !receiverKnows:
 		return s.when() + "a request with " + e.member + " is refused"
-	case !s.clientSends && e.kind != "property.added":
+	case !s.clientSends && receiverRequires:
 		return s.when() + "clients were promised " + e.member + ", and it may be missing"
 	}
 	return refusal(s)
@@ -277,7 +280,7 @@ func (c *comparer) gradeEdit(e *edit) *finding {
 	if f.why == "" {
 		f.why = whys[Forward]
 	}
-	f.operation, f.kind = lead.at.operation, lead.at.prefix+"."+c.fullKind(e, lead.at.role)
+	f.operation, f.kind = lead.at.operation, lead.at.prefix+"."+c.fullKind(e, lead.at.role, f.backward == Editorial && f.forward == Editorial)
 	f.at = lead.at.at
 	way := lead.way
 	if e.member != "" {
@@ -290,9 +293,6 @@ func (c *comparer) gradeEdit(e *edit) *finding {
 		if o.at.operation != "" && !slices.Contains(f.reach, o.at.operation) {
 			f.reach = append(f.reach, o.at.operation)
 		}
-	}
-	if f.why == "" {
-		f.why = meaning(f.kind)
 	}
 	return f
 }
@@ -307,16 +307,19 @@ func (f *finding) lacks(d Direction) bool {
 }
 
 // fullKind adds to a kind about a set of values how the set changed.
-func (c *comparer) fullKind(e *edit, role shape.Role) string {
+func (c *comparer) fullKind(e *edit, role shape.Role, respelled bool) string {
 	if !e.ranged {
 		return e.kind
+	}
+	if respelled {
+		return e.kind + "-respelled"
 	}
 	x, y := c.space.Lower(e.partOld, role), c.space.Lower(e.partNew, role)
 	into := c.space.Included(x, y).Answer == shape.Proved
 	from := c.space.Included(y, x).Answer == shape.Proved
 	switch {
 	case into && from:
-		return e.kind + "-respelled"
+		return e.kind + "-changed" // the same values, with another meaning
 	case into:
 		return e.kind + "-widened"
 	case from:
@@ -338,7 +341,7 @@ func (p *pair) commonTypes() []string {
 
 // visit records that a position reaches the edits below the pair of its two schemas.
 func (c *comparer) visit(p *position) {
-	root := c.pair(p.old, p.new, p.at)
+	root := c.pair(p.old, p.new, p.subject)
 	if root.same {
 		return
 	}

@@ -1,6 +1,7 @@
 package compare
 
 import (
+	"cmp"
 	"crypto/sha256"
 	"encoding/hex"
 	"slices"
@@ -116,7 +117,7 @@ func (c *Change) line() int {
 func (f *finding) change() *Change {
 	ch := &Change{
 		Kind: f.kind, Backward: f.backward, Forward: f.forward, Undecided: f.undecided,
-		Operation: f.operation, At: f.at, Title: f.title, Why: f.why, Advice: f.advice,
+		Operation: f.operation, At: f.at, Title: f.title, Why: cmp.Or(f.why, meaning(f.kind)), Advice: f.advice,
 		Renamed: f.renamed, Moved: f.moved, Reach: f.reach,
 	}
 	if ch.Reach == nil {

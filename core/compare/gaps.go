@@ -62,12 +62,14 @@ func (c *comparer) explained(p *position, root *pair, d Direction) bool {
 func (c *comparer) gap(p *position, root *pair, d Direction, v shape.Verdict) {
 	s := sense{d, p.role.Request}
 	at := reached{pair: root}
+	seen := map[*pair]bool{root: true}
 	for deeper := true; deeper; {
 		deeper = false
 		for _, l := range at.pair.links {
-			if slices.ContainsFunc(at.way, func(st step) bool { return len(at.way) > 20 }) {
-				break
+			if seen[l.to] {
+				continue
 			}
+			seen[l.to] = true
 			sender, receiver := l.to.old, l.to.new
 			if !s.senderIsOld() {
 				sender, receiver = receiver, sender

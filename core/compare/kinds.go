@@ -7,7 +7,7 @@ import "strings"
 var meanings = map[string]string{
 	"wording-changed": "only wording changed", "deprecated": "it works as before, and is announced to leave",
 	"undeprecated": "it stays", "extension-changed": "extension fields do not stand on the wire", "respelled": "the same values, written in another way",
-	"id-added": "generated code gets a name", "examples-changed": "examples do not limit what is sent", "tags-changed": "tags only group operations",
+	"id-added": "generated code gets a name", "examples-changed": "examples do not limit what is sent", "tags-changed": "tags only group operations", "prefix-moved-to-paths": "the same requests are answered at the same addresses",
 	"renamed": "its name does not stand on the wire", "status-folded": "another response speaks for it",
 	"widened": "everything that was allowed still is", "narrowed": "less is allowed than before, and nobody who keeps to the other version is refused",
 	"added": "nobody has to use it", "removed": "nobody needs it", "became-required": "it was always there where it matters",

@@ -24,7 +24,7 @@ func (c *comparer) sharedSchemas() {
 		}
 		for _, request := range []bool{true, false} {
 			c.visit(&position{
-				prefix: "schema", label: "schema " + x.Name, at: "schema " + x.Name, old: x, new: y, role: shape.Role{Request: request},
+				prefix: "schema", subject: x.Name, label: "schema " + x.Name, at: "schema " + x.Name, old: x, new: y, role: shape.Role{Request: request},
 			})
 		}
 	}

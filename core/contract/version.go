@@ -8,7 +8,7 @@ import (
 	"github.com/Masterminds/semver/v3"
 )
 
-var versionText = regexp.MustCompile(`^v?\d+(\.\d+){0,2}(-[0-9A-Za-z.-]+)?(\+[0-9A-Za-z.-]+)?$`)
+var versionText = regexp.MustCompile(`^v?\d+(\.\d+){0,2}$|^v?\d+\.\d+\.\d+(-[0-9A-Za-z.-]+)?(\+[0-9A-Za-z.-]+)?$`)
 
 // ParseVersion reads a version number: SemVer 2.0.0, and the short forms v1, 1 and 1.2 as 1.0.0 and 1.2.0.
 func ParseVersion(text string) (*semver.Version, error) {

@@ -21,9 +21,11 @@ type lowerKey struct {
 func (s *Space) lower(schema *contract.Schema, role Role, root bool) *node {
 	key := lowerKey{schema, role, root}
 	if n, done := s.lowered[key]; done {
-		if n.op == opRef && n.target == nil && !root {
-			return s.unknown("a schema that refers to itself in place could not be decided")
-		}
+		return n // perhaps still without its target: a schema inside itself
+	}
+	if containsItself(schema) {
+		n := s.unknown("a schema that refers to itself in place could not be decided")
+		s.lowered[key] = n
 		return n
 	}
 	ref := s.make(node{op: opRef})
@@ -442,6 +444,36 @@ func (l lowering) closed() *node {
 
 func open(sc *contract.Schema) bool { return sc != nil && (sc.Bool == nil || *sc.Bool) }
 
+// containsItself tells of a schema that composes itself in place, with no property or item between.
+func containsItself(sc *contract.Schema) bool {
+	if sc.Ref == nil && sc.AllOf == nil && sc.AnyOf == nil && sc.OneOf == nil && sc.If == nil && sc.Not == nil && sc.DependentSchemas == nil {
+		return false
+	}
+	found := false
+	seen := map[*contract.Schema]bool{}
+	var visit func(at *contract.Schema)
+	visit = func(at *contract.Schema) {
+		for _, b := range inPlace(at) {
+			found = found || b == sc
+			if b != nil && !seen[b] && !found {
+				seen[b] = true
+				visit(b)
+			}
+		}
+	}
+	visit(sc)
+	return found
+}
+
+// inPlace are the schemas that a schema composes directly, speaking of the same value.
+func inPlace(sc *contract.Schema) []*contract.Schema {
+	all := slices.Concat([]*contract.Schema{sc.Ref, sc.If, sc.Then, sc.Else, sc.Not}, sc.AllOf, sc.AnyOf, sc.OneOf)
+	for _, p := range sc.DependentSchemas {
+		all = append(all, p.Schema)
+	}
+	return slices.DeleteFunc(all, func(b *contract.Schema) bool { return b == nil })
+}
+
 // branches are all schemas that speak of the same value: the schema, and what it composes in place.
 func branches(sc *contract.Schema) []*contract.Schema {
 	var all []*contract.Schema
@@ -453,14 +485,10 @@ func branches(sc *contract.Schema) []*contract.Schema {
 		}
 		seen[sc] = true
 		all = append(all, sc)
-		visit(sc.Ref)
-		for _, list := range [][]*contract.Schema{sc.AllOf, sc.AnyOf, sc.OneOf, {sc.If, sc.Then, sc.Else}} {
-			for _, b := range list {
+		for _, b := range inPlace(sc) {
+			if b != sc.Not { // what is ruled out declares nothing
 				visit(b)
 			}
-		}
-		for _, p := range sc.DependentSchemas {
-			visit(p.Schema)
 		}
 	}
 	visit(sc)

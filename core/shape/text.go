@@ -192,6 +192,14 @@ func (s *Space) shortest(g textGoal) found {
 			return found{answer: unsure, reason: l.why}
 		}
 	}
+	if g.low == 0 && g.high != 0 {
+		// An empty string shows little: one of a letter or more is preferred.
+		longer := g
+		longer.low = 1
+		if f := s.shortest(longer); f.answer == some {
+			return f
+		}
+	}
 	if len(g.match)+len(g.notMatch) == 0 {
 		return found{answer: some, value: value.Str(strings.Repeat("a", min(g.low, 1<<16)))}
 	}

@@ -168,6 +168,9 @@ func (v *Value) nested() bool {
 	return v.Kind == Object && len(v.Members) > 2
 }
 
+// Spaced is the value as JSON on one line, with a space behind each comma and colon.
+func (v *Value) Spaced() string { return spaced(v) }
+
 // spaced writes a short value on one line with a space behind each comma and colon.
 func spaced(v *Value) string {
 	var parts []string

@@ -24,19 +24,25 @@ func terminal(ctx context.Context, bin, base, command, out string, lines int) er
 	done := filepath.Join(home, "done")
 	script := fmt.Sprintf("export OLDLEDGER_URL=%s OLDLEDGER_HOME=%s PATH=%s:$PATH; echo saltmere-demo | oldledger sign-in --name imke >/dev/null; clear; echo '$ %s'; %s; touch %s; sleep 20",
 		base, home, where, command, command, done)
-	const display = ":97"
-	screen := exec.CommandContext(ctx, "Xvfb", display, "-screen", "0", fmt.Sprintf("1000x%dx24", 12+lines*16))
+	const number = "97"
+	screen := exec.CommandContext(ctx, "Xvfb", ":"+number, "-screen", "0", fmt.Sprintf("1000x%dx24", 12+lines*16))
 	if err := screen.Start(); err != nil {
 		return err
 	}
 	defer func() { screen.Process.Kill(); screen.Wait() }()
+	if err := appears(ctx, "/tmp/.X11-unix/X"+number); err != nil {
+		return err
+	}
 	window := exec.CommandContext(ctx, "xterm", "-geometry", fmt.Sprintf("122x%d+0+0", lines), "-fa", "DejaVu Sans Mono", "-fs", "10",
-		"-bg", "#fffdf8", "-fg", "#1c2331", "-xrm", "XTerm*colorMode: true", "-tn", "xterm-256color", "-e", "bash", "-c", script)
-	window.Env = append(os.Environ(), "DISPLAY="+display)
-	if err := started(ctx, window, done); err != nil {
+		"-bg", "#fffdf8", "-fg", "#1c2331", "-tn", "xterm-256color", "-e", "bash", "-c", script)
+	window.Env = append(os.Environ(), "DISPLAY=:"+number)
+	if err := window.Start(); err != nil {
 		return err
 	}
 	defer func() { window.Process.Kill(); window.Wait() }()
+	if err := appears(ctx, done); err != nil {
+		return err
+	}
 	picture := exec.CommandContext(ctx, "import", "-window", "root", out)
 	picture.Env = window.Env
 	if text, err := picture.CombinedOutput(); err != nil {
@@ -45,27 +51,19 @@ func terminal(ctx context.Context, bin, base, command, out string, lines int) er
 	return nil
 }
 
-// started starts the window, once more while the screen is not up, and waits for its command to end.
-func started(ctx context.Context, window *exec.Cmd, done string) error {
-	again := *window
-	if err := window.Start(); err != nil {
-		return err
-	}
-	ended := make(chan error, 1)
-	go func() { ended <- window.Wait() }()
-	tick := time.NewTicker(50 * time.Millisecond)
+// appears waits for a file.
+func appears(ctx context.Context, path string) error {
+	ctx, cancel := context.WithTimeout(ctx, 20*time.Second)
+	defer cancel()
+	tick := time.NewTicker(100 * time.Millisecond)
 	defer tick.Stop()
 	for {
 		select {
 		case <-ctx.Done():
-			return ctx.Err()
-		case <-ended:
-			*window = again
-			window.Process = nil
-			return started(ctx, window, done)
+			return fmt.Errorf("%s did not appear: %w", path, ctx.Err())
 		case <-tick.C:
-			if _, err := os.Stat(done); err == nil {
-				<-tick.C // one more beat for the window to draw
+			if _, err := os.Stat(path); err == nil {
+				<-tick.C // one more beat for what comes with it
 				return nil
 			}
 		}

@@ -6,7 +6,7 @@ defineProps<{ grade: Grade; n?: number; text?: string }>()
 </script>
 
 <template>
-  <span class="grade" :class="grade">{{ marks[grade] }} <template v-if="n !== undefined">{{ n }} </template>{{ text ?? grade }}</span>
+  <span class="grade" :class="grade">{{ marks[grade] }} {{ n === undefined ? '' : `${n} ` }}{{ text ?? grade }}</span>
 </template>
 
 <style>

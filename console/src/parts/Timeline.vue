@@ -9,7 +9,7 @@ const props = defineProps<{ api: Api; history: Release[] }>()
 const width = 1216
 const left = 70
 const right = 150
-const row = 76
+const row = 84
 const now = Date.now()
 
 const stamp = (s: string) => new Date(s.length === 10 ? s + 'T00:00:00Z' : s).getTime()
@@ -32,8 +32,12 @@ const lines = computed(() => {
       if (c?.breaking) note = `✕ ${c.breaking} breaking`
       else if (c?.hazard) note = `! ${count(c.hazard, 'hazard')}`
       else if (c?.safe) note = `✓ ${count(c.safe, 'addition')}`
-      return { v, x: x(moment(v)), note, bad: !!c?.breaking }
+      return { v, x: x(moment(v)), note, bad: !!c?.breaking, lower: 0 }
     })
+    // Notes of neighbours that would run into one another stand below one another.
+    for (let k = 1; k < points.length; k++) {
+      if (points[k].x - points[k - 1].x < 110) points[k].lower = points[k - 1].lower ? 0 : 17
+    }
     const end = sunset ? x(stamp(sunset)) : x(now)
     return { name, y: 48 + i * row, points, sunset, begin: points[0].x, end, turn: Math.min(x(now), end) }
   })
@@ -71,7 +75,7 @@ const months = computed(() => {
       <g v-for="p in l.points" :key="p.v.number">
         <circle :cx="p.x" :cy="l.y" r="6" :class="p.v.state" />
         <text :x="p.x" :y="l.y - 14" text-anchor="middle" :class="{ soft: p.v.state === 'draft' }">{{ p.v.number }}{{ p.v.state === 'draft' ? ' draft' : '' }}</text>
-        <text :x="p.x - 8" :y="l.y + 27" class="it" :class="{ bad: p.bad }">{{ p.note }}</text>
+        <text :x="p.x - 8" :y="l.y + 27 + p.lower" class="it" :class="{ bad: p.bad }">{{ p.note }}</text>
       </g>
     </g>
     <path :d="`M${x(now)} 4V${height - 22}`" class="today" />
