@@ -18,6 +18,9 @@ type language struct {
 	why    string         // why prog is nil
 }
 
+// maxProgram bounds the programs that are stepped through; larger patterns are left undecided.
+const maxProgram = 4000
+
 // language compiles a pattern once a space.
 func (s *Space) language(pattern string) *language {
 	if l, done := s.texts[pattern]; done {
@@ -42,6 +45,9 @@ func compileLanguage(pattern string) *language {
 	tree, err := syntax.Parse(translated, syntax.Perl)
 	if err == nil {
 		l.prog, err = syntax.Compile(tree.Simplify())
+	}
+	if err == nil && len(l.prog.Inst) > maxProgram {
+		err = fmt.Errorf("it is too large")
 	}
 	if err != nil {
 		l.re, l.prog = nil, nil

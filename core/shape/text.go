@@ -28,8 +28,12 @@ type textGoal struct {
 	prefer          []string
 }
 
-// maxTextStates bounds the product of automata that one string is looked for in.
-const maxTextStates = 20000
+// maxTextStates and maxTextWork bound the product of automata that one string is looked for in: its states, and the
+// places of programs that are stepped through.
+const (
+	maxTextStates = 20000
+	maxTextWork   = 2_000_000
+)
 
 // solveText looks for a string.
 func (s *Space) solveText(lits []*node) found {
@@ -214,6 +218,7 @@ type textWalk struct {
 	alphabet []rune      // one character of each class that the automata tell apart, readable ones first
 	queue    []textState
 	seen     map[string]bool
+	work     int
 }
 
 type textState struct {
@@ -298,13 +303,14 @@ func (w *textWalk) run() found {
 		if w.goal.high >= 0 && at.length >= w.goal.high {
 			continue
 		}
-		if len(w.queue) > maxTextStates {
+		if len(w.queue) > maxTextStates || w.work > maxTextWork {
 			return found{answer: unsure, reason: "the patterns are too large to be compared"}
 		}
 		for _, r := range w.alphabet {
 			next := textState{length: at.length + 1, parent: i, by: r, sets: make([]threads, len(w.all))}
 			for j, l := range w.all {
 				next.sets[j] = l.step(at.sets[j], r)
+				w.work += 1 + len(at.sets[j].pcs) + len(next.sets[j].pcs)
 			}
 			if !w.dead(next) {
 				w.push(next)
