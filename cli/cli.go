@@ -51,10 +51,15 @@ func System() World {
 	return w
 }
 
-// Main runs one command and returns its exit status.
+// Main runs one command, which a signal can stop, and returns its exit status.
 func Main(args []string, w World) int {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
+	return Run(ctx, args, w)
+}
+
+// Run runs one command until it ends or ctx does, and returns its exit status.
+func Run(ctx context.Context, args []string, w World) int {
 	a := &app{World: w}
 	root := a.root()
 	root.SetArgs(args)
