@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"oldledger/ledger"
+	"oldledger/server/api"
 	"oldledger/store"
 )
 
@@ -63,6 +64,12 @@ func record(team, path string) func(*player) error {
 	}
 }
 
+// recordOwn records the description of the ledger's own interface.
+func recordOwn(p *player) error {
+	_, err := p.ledger.Record(p.ctx, p.who, ledger.Submission{Team: "Platform", File: "ledger.yaml", Text: api.Description})
+	return err
+}
+
 func publish(ref string) func(*player) error {
 	return func(p *player) error {
 		_, err := p.ledger.Publish(p.ctx, p.who, ref, nil)
@@ -101,6 +108,8 @@ func notice(a ledger.Announcement, sunsetIn int) func(*player) error {
 var history = []act{
 	{330, "imke", record("Platform", "commons/1.0.0.yaml")},
 	{329, "imke", publish("commons@1.0.0")},
+	{329, "imke", recordOwn},
+	{329, "imke", publish("ledger@0.1.0")},
 	{316, "teodor", record("Quayside", "berths/1.0.0.yaml")},
 	{314, "teodor", publish("berths@1.0.0")},
 	{300, "sanna", record("Navigation", "pilotage/0.9.0.yaml")},

@@ -1,0 +1,350 @@
+package server_test
+
+import (
+	"bytes"
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"oldledger/client"
+	"oldledger/core/shape"
+	"oldledger/core/value"
+	"oldledger/demo"
+	"oldledger/ledger"
+	"oldledger/server"
+	"oldledger/store"
+)
+
+var day = time.Date(2026, 11, 20, 0, 0, 0, 0, time.UTC)
+
+// startDemo runs the service on loopback with the demo played in, and returns its address.
+func startDemo(t *testing.T) (base string, l *ledger.Ledger) {
+	t.Helper()
+	ctx := context.Background()
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
+	require.NoError(t, err)
+	require.NoError(t, demo.Play(ctx, s, day))
+	l = ledger.New(s, ledger.Options{Now: func() time.Time { return day.Add(10 * time.Hour) }, Random: rand.Reader})
+	srv, err := server.New(server.Options{Store: s, Ledger: l, House: demo.House, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	require.NoError(t, err)
+	web := httptest.NewServer(srv.Handler())
+	t.Cleanup(func() {
+		web.Close()
+		require.NoError(t, s.Close())
+	})
+	return web.URL, l
+}
+
+func token(t *testing.T, l *ledger.Ledger, name string) string {
+	t.Helper()
+	p, err := l.Person(context.Background(), name)
+	require.NoError(t, err)
+	token, err := l.MakeToken(context.Background(), p, "test")
+	require.NoError(t, err)
+	return token
+}
+
+// answer is what came back, with its body read.
+type answer struct {
+	*http.Response
+	text string
+}
+
+func send(t *testing.T, method, address, token string, header map[string]string, body io.Reader) answer {
+	t.Helper()
+	req, err := http.NewRequest(method, address, body)
+	require.NoError(t, err)
+	if token != "" {
+		req.Header.Set("Authorization", "Bearer "+token)
+	}
+	for k, v := range header {
+		req.Header.Set(k, v)
+	}
+	resp, err := http.DefaultClient.Do(req)
+	require.NoError(t, err)
+	defer resp.Body.Close()
+	text, err := io.ReadAll(resp.Body)
+	require.NoError(t, err)
+	return answer{resp, string(text)}
+}
+
+// TestProblems asks for what is refused: every error is a problem with a stable type and a trace.
+func TestProblems(t *testing.T) {
+	base, l := startDemo(t)
+	editor, reviewer := token(t, l, "teodor"), token(t, l, "jonas")
+	good := "openapi: 3.1.0\ninfo: {title: New One, version: 1.0.0}\npaths: {}\n"
+	for _, c := range []struct {
+		method, path, token, body string
+		status                    int
+		kind, detail              string
+	}{
+		{"GET", "/api/v1/apis/nobody", "", "", 404, "not-found", "there is no API called nobody"},
+		{"GET", "/api/v1/nothing", "", "", 404, "not-found", "there is nothing at this address"},
+		{"GET", "/api/v1/versions/berths@2.1.0", "", "", 404, "not-found", "there is no published berths@2.1.0"},
+		{"GET", "/api/v1/versions/berths@2.1.0/description", "", "", 404, "not-found", ""},
+		{"GET", "/api/v1/comparison?old=berths@2.0.0&new=berths@2.1.0", "", "", 404, "not-found", ""},
+		{"GET", "/api/v1/guide?old=berths@2.0.0&new=berths@draft", "", "", 404, "not-found", ""},
+		{"GET", "/api/v1/comparison?old=berths@1.0.0&new=berths@x.y", editor, "", 422, "invalid", "a reference reads berths@1.4.0"},
+		{"GET", "/api/v1/comparison?old=berths@1.0.0&new=berths@2.0.0&reading=loud", editor, "", 422, "invalid", "declared or exact"},
+		{"GET", "/api/v1/journal", "", "", 401, "sign-in-needed", "sign in"},
+		{"GET", "/api/v1/apis?limit=0", "", "", 422, "invalid", "from 1 to 1000"},
+		{"GET", "/api/v1/me", "olt_unknown", "", 401, "sign-in-needed", "not known"},
+		{"POST", "/api/v1/recordings", "", good, 401, "sign-in-needed", "sign in"},
+		{"POST", "/api/v1/recordings", reviewer, good, 403, "forbidden", "Jonas Wick is a reviewer"},
+		{"POST", "/api/v1/recordings?file=a.yaml", editor, "openapi: [", 422, "invalid-description", "a.yaml:1:1: this is not YAML"},
+		{"POST", "/api/v1/recordings?file=a.yaml", editor, "", 422, "invalid-description", "a.yaml:1:1: the file is empty"},
+		{"POST", "/api/v1/recordings", editor, strings.Replace(good, "1.0.0", "newest", 1), 422, "invalid", "description.yaml:2:33: \"newest\" is not a version number"},
+		{"POST", "/api/v1/versions/berths@2.1.0/publication", editor, `{}`, 409, "gate-shut", "draught is new and must be there"},
+		{"POST", "/api/v1/versions/berths@2.0.0/publication", editor, `{}`, 409, "conflict", "already published"},
+		{"POST", "/api/v1/versions/berths@2.1.0/publication", editor, `{"waiver":[]}`, 422, "invalid", "unknown field"},
+		{"POST", "/api/v1/notices", editor, `{"ref":"berths@2.1.0","reason":"x"}`, 409, "conflict", "is a draft"},
+		{"POST", "/api/v1/sign-in", "", `{"name":"imke","password":"wrong"}`, 401, "sign-in-needed", "do not belong together"},
+		{"POST", "/api/v1/sign-in", "", `{"name":"nobody","password":"wrong"}`, 401, "sign-in-needed", "do not belong together"},
+	} {
+		a := send(t, c.method, base+c.path, c.token, nil, strings.NewReader(c.body))
+		require.Equal(t, c.status, a.StatusCode, "%s %s: %s", c.method, c.path, a.text)
+		require.Equal(t, "application/problem+json", a.Header.Get("Content-Type"))
+		var p struct{ Type, Detail, Trace string }
+		require.NoError(t, json.Unmarshal([]byte(a.text), &p))
+		require.True(t, strings.HasSuffix(p.Type, "/"+c.kind), p.Type)
+		require.Contains(t, p.Detail, c.detail)
+		require.Len(t, p.Trace, 16)
+	}
+	apis, err := l.APIs(context.Background())
+	require.NoError(t, err)
+	require.Len(t, apis, 4, "what was refused left nothing behind")
+}
+
+// endless is an upload of so many bytes of a YAML comment.
+type endless struct{ left int }
+
+func (e *endless) Read(p []byte) (int, error) {
+	if e.left <= 0 {
+		return 0, io.EOF
+	}
+	n := min(len(p), e.left)
+	copy(p, bytes.Repeat([]byte("#"), n))
+	e.left -= n
+	return n, nil
+}
+
+func TestLargeUpload(t *testing.T) {
+	base, l := startDemo(t)
+	a := send(t, "POST", base+"/api/v1/recordings", token(t, l, "teodor"), nil, &endless{50 << 20})
+	require.Equal(t, http.StatusRequestEntityTooLarge, a.StatusCode)
+	require.Contains(t, a.text, "at most 33 MB")
+}
+
+// TestOnce sends a write twice under one key: it happens once, and is answered alike.
+func TestOnce(t *testing.T) {
+	base, l := startDemo(t)
+	editor := token(t, l, "teodor")
+	key := map[string]string{"Idempotency-Key": "notice-1"}
+	body := `{"ref":"berths@2.0.0","operation":"listQuays","reason":"there is one quay"}`
+	first := send(t, "POST", base+"/api/v1/notices", editor, key, strings.NewReader(body))
+	require.Equal(t, http.StatusCreated, first.StatusCode, first.text)
+	again := send(t, "POST", base+"/api/v1/notices", editor, key, strings.NewReader(body))
+	require.Equal(t, http.StatusCreated, again.StatusCode)
+	require.Equal(t, first.text, again.text)
+	require.Equal(t, "true", again.Header.Get("Idempotency-Replayed"))
+	other := send(t, "POST", base+"/api/v1/notices", editor, key, strings.NewReader(strings.Replace(body, "one", "no", 1)))
+	require.Equal(t, http.StatusConflict, other.StatusCode)
+	notices, err := l.Notices(context.Background(), "berths")
+	require.NoError(t, err)
+	require.Len(t, notices, 4)
+}
+
+// TestIfMatch replaces a draft only as it was last read.
+func TestIfMatch(t *testing.T) {
+	base, l := startDemo(t)
+	editor := token(t, l, "teodor")
+	text, err := os.ReadFile("../demo/berths/2.1.0-draft.yaml")
+	require.NoError(t, err)
+	changed := bytes.Replace(text, []byte("What a night costs"), []byte("What one night costs"), 1)
+	seen := send(t, "GET", base+"/api/v1/versions/berths@2.1.0", editor, nil, nil)
+	stale := send(t, "POST", base+"/api/v1/recordings", editor, map[string]string{"If-Match": `"0000"`}, bytes.NewReader(changed))
+	require.Equal(t, http.StatusConflict, stale.StatusCode)
+	fresh := send(t, "POST", base+"/api/v1/recordings", editor, map[string]string{"If-Match": seen.Header.Get("ETag")}, bytes.NewReader(changed))
+	require.Equal(t, http.StatusOK, fresh.StatusCode, fresh.text)
+	require.Contains(t, fresh.text, `"outcome":"replaced"`)
+}
+
+// TestOtherSites keeps a browser from writing on behalf of another site.
+func TestOtherSites(t *testing.T) {
+	base, _ := startDemo(t)
+	a := send(t, "POST", base+"/api/v1/sign-in", "", map[string]string{"Sec-Fetch-Site": "cross-site"}, strings.NewReader(`{"name":"imke","password":"`+demo.Password+`"}`))
+	require.Equal(t, http.StatusForbidden, a.StatusCode)
+	require.Empty(t, a.Header.Get("Set-Cookie"))
+}
+
+// TestPages pages through a list by its links.
+func TestPages(t *testing.T) {
+	base, l := startDemo(t)
+	editor := token(t, l, "teodor")
+	address, seen := base+"/api/v1/journal?limit=10", 0
+	for address != "" {
+		a := send(t, "GET", address, editor, nil, nil)
+		require.Equal(t, http.StatusOK, a.StatusCode)
+		var list struct{ Items []ledger.Entry }
+		require.NoError(t, json.Unmarshal([]byte(a.text), &list))
+		for _, e := range list.Items {
+			seen++
+			require.Equal(t, int64(seen), e.Seq)
+		}
+		next, _, found := strings.Cut(strings.TrimPrefix(a.Header.Get("Link"), "<"), ">")
+		if address = ""; found {
+			address = base + next
+		}
+	}
+	require.Greater(t, seen, 25)
+}
+
+// TestClient drives the service through the Go client.
+func TestClient(t *testing.T) {
+	base, l := startDemo(t)
+	ctx := context.Background()
+	c, err := client.New(base, token(t, l, "teodor"))
+	require.NoError(t, err)
+	apis, err := c.APIs(ctx)
+	require.NoError(t, err)
+	require.Equal(t, []string{"berths", "commons", "ledger", "pilotage"}, names(apis))
+	comparison, err := c.Compare(ctx, "berths@1.1.0", "berths@2.0.0", "")
+	require.NoError(t, err)
+	require.Equal(t, "2.0.0", comparison.Recommended.Version)
+	guide, err := c.Guide(ctx, "berths@1.1.0", "berths@2.0.0")
+	require.NoError(t, err)
+	require.Equal(t, "lengthOverall", guide.Renames[1].To)
+	require.NotNil(t, guide.Must[1].Before.Value)
+	_, err = c.Publish(ctx, "berths@2.1.0", nil)
+	var refusal *client.Refusal
+	require.ErrorAs(t, err, &refusal)
+	require.Len(t, refusal.Gate.Obstacles, 1)
+	v, err := c.Publish(ctx, "berths@2.1.0", []ledger.Waive{{Change: refusal.Gate.Obstacles[0].Change.ID, Reason: "nobody sends it yet"}})
+	require.NoError(t, err)
+	require.Equal(t, ledger.Published, v.State)
+	history, err := c.History(ctx, "berths")
+	require.NoError(t, err)
+	require.Equal(t, "nobody sends it yet", history[0].Waivers[0].Reason)
+	anonymous, err := client.New(base, "")
+	require.NoError(t, err)
+	_, err = anonymous.Record(ctx, client.Submission{Text: []byte("openapi: 3.1.0")})
+	require.Error(t, err)
+}
+
+func names(apis []ledger.API) []string {
+	var out []string
+	for _, a := range apis {
+		out = append(out, a.Name)
+	}
+	return out
+}
+
+// TestOwnDescription holds the interface against its own description: every route is described, and every described
+// operation is routed; what it answers is what it says.
+func TestOwnDescription(t *testing.T) {
+	base, l := startDemo(t)
+	d, err := l.Description(context.Background(), "ledger@latest")
+	require.NoError(t, err)
+	editor := token(t, l, "teodor")
+	for _, op := range d.Contract.Operations {
+		if op.Method != "GET" {
+			continue
+		}
+		path := strings.NewReplacer("{api}", "berths", "{ref}", "berths@2.1.0").Replace(op.Path)
+		a := send(t, "GET", base+"/api/v1"+path+"?old=berths@1.1.0&new=berths@2.0.0", editor, nil, nil)
+		require.Equal(t, http.StatusOK, a.StatusCode, "%s: %s", op.Key(), a.text)
+		media := op.Responses[0].Content
+		if media[0].Schema == nil {
+			continue
+		}
+		v, err := value.Parse([]byte(a.text))
+		require.NoError(t, err)
+		space := shape.NewSpace(shape.Declared)
+		holds, known := space.Holds(space.Lower(media[0].Schema, shape.Role{Sends: true}), v)
+		require.True(t, known && holds, "%s answers what its description does not say: %.300s", op.Key(), a.text)
+	}
+}
+
+// TestSite reads the published reference as anybody can.
+func TestSite(t *testing.T) {
+	base, _ := startDemo(t)
+	for path, want := range map[string]string{
+		"/reference/":                                             "Berth Booking",
+		"/reference/berths/":                                      "version 2.0.0",
+		"/reference/berths/1.2.0/":                                "Line 1 is deprecated and leaves on 26 February 2027",
+		"/reference/berths/1.2.0/operations/bookBerth":            "leaves 26 February 2027",
+		"/reference/berths/1.2.0/schemas/Vessel":                  "lengthOverall",
+		"/reference/berths/2.0.0/changes":                         "Book a berth moved to POST /bookings",
+		"/reference/berths/notices":                               "Hardly anybody asks for the letter",
+		"/reference/berths/guides/1.1.0..2.0.0":                   "length was renamed to lengthOverall",
+		"/reference/pilotage/1.1.0/changes":                       "All four receivers were asked",
+		"/reference/pilotage/1.1.0/operations/post-narrowsClosed": "",
+		"/reference/berths/2.0.0/description.yaml":                "openapi: 3.1.1",
+	} {
+		a := send(t, "GET", base+path, "", nil, nil)
+		if want == "" {
+			continue
+		}
+		require.Equal(t, http.StatusOK, a.StatusCode, path)
+		require.Contains(t, a.text, want, path)
+		require.Contains(t, a.Header.Get("Content-Security-Policy"), "default-src 'none'")
+	}
+	for _, path := range []string{
+		"/reference/berths/2.1.0/", "/reference/berths/9.9.9/", "/reference/nobody/", "/reference/berths/2.0.0/operations/cancelByLetter",
+		"/reference/berths/guides/2.0.0..2.1.0", "/reference/berths/guides/1.0.0..9.9.9", "/reference/assets/../site.go", "/reference/x/y/z",
+	} {
+		require.Equal(t, http.StatusNotFound, send(t, "GET", base+path, "", nil, nil).StatusCode, path)
+	}
+	old := send(t, "GET", base+"/reference/berths/1.2.0/", "", nil, nil)
+	since := time.Date(2026, 10, 22, 0, 0, 0, 0, time.UTC) // 29 days before the demo's day
+	require.Equal(t, "@"+strings.TrimSpace(jsonNumber(since.Unix())), old.Header.Get("Deprecation"))
+	require.Equal(t, "Fri, 26 Feb 2027 00:00:00 GMT", old.Header.Get("Sunset"))
+	require.Contains(t, old.Header.Get("Link"), `</reference/berths/2.0.0/>; rel="successor-version"`)
+	require.Empty(t, send(t, "GET", base+"/reference/berths/2.0.0/", "", nil, nil).Header.Get("Deprecation"))
+}
+
+func jsonNumber(n int64) string {
+	text, _ := json.Marshal(n)
+	return string(text)
+}
+
+// TestWeight keeps a reference page with its style and fonts under 100 KB as it travels.
+func TestWeight(t *testing.T) {
+	base, _ := startDemo(t)
+	total := 0
+	for _, path := range []string{
+		"/reference/berths/1.2.0/operations/bookBerth", "/reference/assets/tokens.css", "/reference/assets/site.css",
+		"/reference/assets/literata-latin-600-normal.woff2", "/reference/assets/literata-latin-400-italic.woff2",
+		"/reference/assets/ibm-plex-sans-latin-400-normal.woff2", "/reference/assets/ibm-plex-mono-latin-400-normal.woff2",
+	} {
+		a := send(t, "GET", base+path, "", map[string]string{"Accept-Encoding": "gzip"}, nil)
+		require.Equal(t, http.StatusOK, a.StatusCode, path)
+		require.NotContains(t, a.text, "<script")
+		total += len(a.text)
+	}
+	require.Less(t, total, 100_000)
+}
+
+// TestSameDaySameLedger plays the demo twice: the same day makes the same journal.
+func TestSameDaySameLedger(t *testing.T) {
+	var heads []string
+	for range 2 {
+		_, l := startDemo(t)
+		v, err := l.VerifyJournal(context.Background())
+		require.NoError(t, err)
+		require.True(t, v.Intact)
+		heads = append(heads, v.Head)
+	}
+	require.Equal(t, heads[0], heads[1])
+}
