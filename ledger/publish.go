@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"strings"
 
+	"github.com/Masterminds/semver/v3"
+
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
@@ -71,6 +73,16 @@ func (l *Ledger) judge(ctx context.Context, r store.Rows, a API, v Version, c *c
 				return promise.Gate{}, err
 			}
 			against = append(against, promise.Against{Version: o.Number, Comparison: compare.Contracts(d.Contract, c, compare.Options{})})
+		}
+	}
+	earlier, err := r.Waivers(ctx, a.Name)
+	if err != nil {
+		return promise.Gate{}, err
+	}
+	for _, w := range earlier {
+		// What was waived for a version of the line stays waived for those that follow it.
+		if n := semver.MustParse(w.Version); promise.Line(n) == v.Line && n.LessThan(v.number) {
+			waived = append(waived, w.Change)
 		}
 	}
 	return promise.Judge(p, against, waived), nil

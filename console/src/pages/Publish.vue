@@ -20,7 +20,9 @@ const waived = ref<string[]>([])
 const reason = ref('')
 const fault = ref('')
 const busy = ref(false)
-const open = computed(() => gate.value?.obstacles.every((o) => waived.value.includes(o.change.id)))
+const obstacles = computed(() => gate.value?.obstacles.filter((o) => !o.waived) ?? [])
+const earlier = computed(() => gate.value?.obstacles.filter((o) => o.waived) ?? [])
+const open = computed(() => obstacles.value.every((o) => waived.value.includes(o.change.id)))
 
 function waive(id: string, on: boolean) {
   waived.value = on ? [...waived.value, id] : waived.value.filter((w) => w !== id)
@@ -51,7 +53,7 @@ async function publish() {
       <p v-if="gate.open"><GradeMark grade="safe" text="the gate is open" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>.</p>
       <template v-else>
         <p><GradeMark grade="breaking" text="the gate is shut" /> It breaks the promise of its line, <b>{{ gate.promise }}</b>. Undo the changes, publish it as a new line, or waive them with a reason that everybody can read.</p>
-        <div v-for="o in gate.obstacles" :key="o.change.id" class="obstacle">
+        <div v-for="o in obstacles" :key="o.change.id" class="obstacle">
           <h3>{{ o.change.title }}</h3>
           <div>{{ o.change.why }}, against {{ o.against.join(', ') }}</div>
           <pre v-if="o.change.witness?.value !== undefined" class="slip">{{ JSON.stringify(o.change.witness.value) }}</pre>
@@ -59,6 +61,7 @@ async function publish() {
         </div>
         <label v-if="waived.length" class="reason">Why it is let through<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
       </template>
+      <p v-for="o in earlier" :key="o.change.id" class="soft">Waived for an earlier version of the line: {{ o.change.title }}, against {{ o.against.join(', ') }}.</p>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <NButton v-if="session.mayWrite" type="primary" :loading="busy" @click="publish">{{ open || gate.open ? 'Publish for ever' : 'Try to publish' }}</NButton>
     </template>

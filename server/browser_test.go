@@ -1,0 +1,159 @@
+package server_test
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"net/http"
+	"os"
+	"os/exec"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"oldledger/core/value"
+	"oldledger/demo"
+	"oldledger/tools/browser"
+)
+
+// startBrowser opens a window. Without Chromium or without the built console there is nothing to drive: the test is skipped,
+// unless OLDLEDGER_BROWSER=required says that both must be there, as `make test` does.
+func startBrowser(t *testing.T, base string, width, height int) context.Context {
+	t.Helper()
+	_, err := exec.LookPath("chromium")
+	built := strings.Contains(send(t, "GET", base+"/console/", "", nil, nil).text, `id="app"`)
+	if (err != nil || !built) && os.Getenv("OLDLEDGER_BROWSER") != "required" {
+		t.Skip("needs chromium and the built console: make test")
+	}
+	require.NoError(t, err)
+	require.True(t, built, "the console is not built")
+	ctx, stop := browser.New(context.Background(), width, height, io.Discard)
+	t.Cleanup(stop)
+	return ctx
+}
+
+func do(t *testing.T, ctx context.Context, steps ...chromedp.Action[chromedp.Void]) {
+	t.Helper()
+	require.NoError(t, chromedp.Do(ctx, steps...))
+}
+
+func text(t *testing.T, ctx context.Context, selector string) string {
+	t.Helper()
+	got, err := chromedp.Run(ctx, chromedp.Text(selector))
+	require.NoError(t, err)
+	return got
+}
+
+// drop drops a file on the page, as a person does with the mouse.
+func drop(t *testing.T, ctx context.Context, name, content string) {
+	t.Helper()
+	script := fmt.Sprintf(`(() => {
+		const transfer = new DataTransfer();
+		transfer.items.add(new File([%s], %s));
+		return document.querySelector('.drop').dispatchEvent(new DragEvent('drop', {dataTransfer: transfer, bubbles: true, cancelable: true}));
+	})()`, value.Str(content), value.Str(name))
+	_, err := chromedp.Run(ctx, chromedp.Evaluate[bool](script))
+	require.NoError(t, err)
+}
+
+// TestConsole goes the way of a designer: sign in, record by dropping a file, compare, be refused, waive, publish,
+// deprecate; then reads the notice on the site as anybody can.
+func TestConsole(t *testing.T) {
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+
+	do(t, ctx, chromedp.Navigate(base+"/console/"), chromedp.WaitVisible("#name"), chromedp.SendKeys("#name", "teodor"), chromedp.SendKeys("#password", "wrong\r"), chromedp.WaitVisible(".fault"))
+	require.Contains(t, text(t, ctx, ".fault"), "do not belong together")
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	require.Contains(t, text(t, ctx, "table.ruled"), "Berth Booking")
+
+	// A file with a fault is told with its place; a good one shows what it would change before it is recorded.
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/pilotage/record"), chromedp.WaitVisible(".drop"))
+	drop(t, ctx, "pilotage.yaml", "openapi: 3.1.0\ninfo: {title: Pilotage Orders}\npaths: {}\n")
+	do(t, ctx, chromedp.WaitVisible(".fault"))
+	require.Contains(t, text(t, ctx, ".fault"), "line 2, column 1: info.version is missing")
+	old, err := os.ReadFile("../demo/pilotage/1.1.0.yaml")
+	require.NoError(t, err)
+	next := strings.NewReplacer("version: 1.1.0", "version: 1.2.0", "maximum: 3", "maximum: 2").Replace(string(old))
+	drop(t, ctx, "pilotage-1.2.0.yaml", next)
+	do(t, ctx, chromedp.WaitVisible(".seen .fault"))
+	require.Contains(t, text(t, ctx, ".seen"), "pilotage@1.2.0 would be a new draft")
+	require.Contains(t, text(t, ctx, ".seen .changes"), "tugs is at most 2, was at most 3")
+	require.Contains(t, text(t, ctx, ".seen .fault"), "breaks the promise of its line, backward")
+	require.Equal(t, http.StatusUnauthorized, send(t, "GET", base+"/api/v1/me", "", nil, nil).StatusCode)
+
+	// Recorded, it stands before the gate, which is shut.
+	do(t, ctx, chromedp.Click(".seen button"), chromedp.WaitVisible(".obstacle"))
+	require.Contains(t, text(t, ctx, ".obstacle"), `"tugs":3`)
+	do(t, ctx, chromedp.Click("main button"), chromedp.WaitVisible(".fault"))
+	require.Contains(t, text(t, ctx, ".fault"), "breaks the promise of its line")
+
+	// The spread shows the change with both sides, and hides what is filtered away.
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/pilotage/compare/1.1.0..1.2.0"), chromedp.WaitVisible(".hit-old"))
+	require.Contains(t, text(t, ctx, ".hit-old"), "maximum: 3")
+	require.Contains(t, text(t, ctx, ".hit-new"), "maximum: 2")
+	require.Contains(t, text(t, ctx, ".spread"), "1.2.0 refuses it")
+	do(t, ctx, chromedp.Click(`.head .n-checkbox`), chromedp.WaitNotPresent(".hit-old"))
+	require.Contains(t, text(t, ctx, ".spread"), "No change of these grades.")
+
+	// Waived with a reason, it is published.
+	do(t, ctx,
+		chromedp.Navigate(base+"/console/apis/pilotage/publish/1.2.0"), chromedp.WaitVisible(".obstacle"), chromedp.Click(".obstacle .n-checkbox"),
+		chromedp.WaitVisible("#reason"), chromedp.SendKeys("#reason", "Nobody orders three tugs."), chromedp.Click("main button"), chromedp.WaitVisible("circle.published"),
+	)
+	require.Contains(t, text(t, ctx, "table.ruled"), "1.2.0")
+
+	// Deprecated, it is told on the site, without a sign-in.
+	do(t, ctx,
+		chromedp.Navigate(base+"/console/apis/pilotage/deprecate"), chromedp.WaitVisible("#sunset"),
+		chromedp.SendKeys("#instead", "nothing yet"), chromedp.SendKeys("#reason", "Orders move to the new desk."),
+	)
+	_, err = chromedp.Run(ctx, chromedp.Evaluate[bool](`(() => { const f = document.querySelector('#sunset'); f.value = '2027-06-30'; return f.dispatchEvent(new Event('input')) })()`))
+	require.NoError(t, err)
+	do(t, ctx, chromedp.Click("form button"), chromedp.WaitVisible("circle.deprecated"))
+	require.Contains(t, text(t, ctx, "main"), "leaves 30 June 2027")
+
+	reader := startBrowser(t, base, 1280, 800)
+	do(t, reader, chromedp.Navigate(base+"/reference/pilotage/1.2.0/"), chromedp.WaitVisible(".notice"))
+	require.Contains(t, text(t, reader, ".notice"), "Version 1.2.0 is deprecated and leaves on 30 June 2027. Orders move to the new desk.")
+	do(t, reader, chromedp.Navigate(base+"/reference/pilotage/1.2.0/changes"), chromedp.WaitVisible("h1"))
+	require.Contains(t, text(t, reader, "main"), "Nobody orders three tugs.")
+}
+
+// TestSameWords reads one comparison in console and site: the same titles in the same order.
+func TestSameWords(t *testing.T) {
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	titles := func(selector string) []string {
+		got, err := chromedp.Run(ctx, chromedp.Evaluate[[]string](fmt.Sprintf(`[...document.querySelectorAll(%q)].map(e => e.childNodes[e.tagName == 'BUTTON' ? 1 : 0].textContent)`, selector)))
+		require.NoError(t, err)
+		return got
+	}
+	do(t, ctx, chromedp.Navigate(base+"/reference/berths/2.0.0/changes"), chromedp.WaitVisible("h1"))
+	site := titles("main h3")
+	do(t, ctx, browser.SignIn(base, "jonas", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(".changes"))
+	require.Greater(t, len(site), 10)
+	require.Equal(t, site, titles(".changes button"))
+}
+
+// TestReferenceReads reads an operation's page in a window and on a phone, without JavaScript: nothing is wider than the page.
+func TestReferenceReads(t *testing.T) {
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	for _, width := range []int64{1280, 390} {
+		do(t, ctx, chromedp.EmulateViewport(width, 800), chromedp.Navigate(base+"/reference/berths/1.2.0/operations/bookBerth"), chromedp.WaitVisible("h1"))
+		main := text(t, ctx, "main")
+		for _, want := range []string{"Book a berth", "must be sent", "length", "deprecated", "above 0, at most 400", "one of", "201", "curl"} {
+			require.Contains(t, main, want)
+		}
+		over, err := chromedp.Run(ctx, chromedp.Evaluate[int64](`document.documentElement.scrollWidth - document.documentElement.clientWidth`))
+		require.NoError(t, err)
+		require.LessOrEqual(t, over, int64(0), "at a width of %d", width)
+	}
+	// The switcher and the margin lead on.
+	do(t, ctx, chromedp.EmulateViewport(1280, 800), chromedp.Click(".switch summary"), chromedp.Click(`.switch a[href="/reference/berths/2.0.0/"]`), chromedp.WaitVisible("h1"))
+	require.Contains(t, text(t, ctx, "main"), "version 2.0.0")
+}
