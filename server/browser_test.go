@@ -139,6 +139,24 @@ func TestSameWords(t *testing.T) {
 	require.Equal(t, site, titles(".changes button"))
 }
 
+// TestConsoleWeight keeps all scripts that the first page loads under 300 KB as they travel.
+func TestConsoleWeight(t *testing.T) {
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "jonas", demo.Password)...)
+	loaded, err := chromedp.Run(ctx, chromedp.Evaluate[[]string](`performance.getEntriesByType('resource').map(e => e.name).filter(n => n.endsWith('.js'))`))
+	require.NoError(t, err)
+	require.NotEmpty(t, loaded)
+	total := 0
+	for _, address := range loaded {
+		a := send(t, "GET", address, "", map[string]string{"Accept-Encoding": "gzip"}, nil)
+		require.Equal(t, "gzip", a.Header.Get("Content-Encoding"))
+		total += len(a.text)
+	}
+	require.Less(t, total, 300_000)
+	t.Logf("%d KB of script in %d files", total/1000, len(loaded))
+}
+
 // TestReferenceReads reads an operation's page in a window and on a phone, without JavaScript: nothing is wider than the page.
 func TestReferenceReads(t *testing.T) {
 	base, _ := startDemo(t)

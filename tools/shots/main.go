@@ -25,13 +25,14 @@ import (
 type shot struct {
 	name, path    string
 	wait          string // what must be there before the picture is taken
+	click         string // what is clicked before, "" for nothing
 	width, height int
 }
 
 var shots = []shot{
 	{name: "shelf", path: "/console/", wait: "table.ruled"},
 	{name: "api", path: "/console/apis/berths", wait: "circle"},
-	{name: "spread", path: "/console/apis/berths/compare/1.1.0..2.0.0", wait: ".excerpt pre span"},
+	{name: "spread", path: "/console/apis/berths/compare/1.1.0..2.0.0", wait: ".excerpt pre span", click: ".changes li:nth-child(3) button"},
 	{name: "record", path: "/console/apis/berths/record", wait: ".drop"},
 	{name: "gate", path: "/console/apis/berths/publish/2.1.0", wait: ".obstacle"},
 	{name: "console-guide", path: "/console/apis/berths/guide/1.1.0..2.0.0", wait: ".step"},
@@ -114,6 +115,11 @@ func picture(page context.Context, base string, s shot) ([]byte, error) {
 	)
 	if err != nil {
 		return nil, err
+	}
+	if s.click != "" {
+		if err := chromedp.Do(page, chromedp.Click(s.click), chromedp.WaitVisible(s.wait)); err != nil {
+			return nil, err
+		}
 	}
 	if _, err := chromedp.Run(page, chromedp.Evaluate[bool](`document.fonts.ready.then(() => true)`, chromedp.EvalAwaitPromise)); err != nil {
 		return nil, err

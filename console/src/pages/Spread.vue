@@ -2,7 +2,7 @@
 // A comparison as a spread: the old page left, the new page right, the grade in the gutter.
 import { NButton, NCheckbox } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import type { Grade } from '../data/types'
@@ -12,16 +12,23 @@ import Excerpt from '../parts/Excerpt.vue'
 import GradeMark from '../parts/GradeMark.vue'
 
 const props = defineProps<{ name: string; old: string; now: string }>()
+const route = useRoute()
 const router = useRouter()
 const { value: c, error } = useLoading(() => ledger.compare(`${props.name}@${props.old}`, `${props.name}@${props.now}`))
 const { value: left } = useLoading(() => ledger.text(`${props.name}@${props.old}`))
 const { value: right } = useLoading(() => ledger.text(`${props.name}@${props.now}`))
 
 const hidden = ref<Grade[]>([])
-const chosen = ref('')
+const chosen = ref(String(route.query.change ?? ''))
 const shown = computed(() => (c.value?.changes ?? []).filter((ch) => !hidden.value.includes(ch.backward)))
 const change = computed(() => shown.value.find((ch) => ch.id === chosen.value) ?? shown.value[0])
 const witnesses = computed(() => (change.value?.witnesses ?? [change.value?.witness]).filter((w) => w?.value !== undefined))
+
+// The address names the chosen change, so that it can be passed on.
+function choose(id: string) {
+  chosen.value = id
+  router.replace({ query: { change: id } })
+}
 
 function show(grade: Grade, on: boolean) {
   hidden.value = on ? hidden.value.filter((g) => g !== grade) : [...hidden.value, grade]
@@ -42,7 +49,7 @@ function show(grade: Grade, on: boolean) {
       </div>
     </div>
     <div class="wrap">
-      <ChangeList :changes="shown" :chosen="change?.id" @choose="chosen = $event" />
+      <ChangeList :changes="shown" :chosen="change?.id" @choose="choose" />
       <section v-if="change" class="spread" :data-change="change.id">
         <div class="why">
           <h2>{{ change.title }}</h2>
