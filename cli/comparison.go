@@ -142,6 +142,9 @@ func count(n int, what string) string {
 	return fmt.Sprintf("%d %ss", n, what)
 }
 
+// tie stands for a space at which no line is broken.
+const tie = "\x00"
+
 const changeIndent = "              "
 
 func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch *compare.Change) {
@@ -161,7 +164,9 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 	if w := ch.Witness; w != nil && w.Value != nil && ch.Grade(w.Direction) == compare.Breaking {
 		refuser := w.Refuser(c)
 		lead := refuser + " refuses  "
-		for i, line := range wrap(w.Value.Spaced(), a.width()-len(changeIndent)-len(lead)) {
+		// A name and its value stay on one line.
+		for i, line := range wrap(strings.ReplaceAll(w.Value.Spaced(), `": `, `":`+tie), a.width()-len(changeIndent)-len(lead)) {
+			line = strings.ReplaceAll(line, tie, " ")
 			if i > 0 {
 				lead = strings.Repeat(" ", len(lead))
 			}

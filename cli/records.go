@@ -146,7 +146,7 @@ func (a *app) showList(apis []ledger.API) error {
 			if n.Whole() {
 				continue
 			}
-			fmt.Fprintf(&b, "  %s\n", s.grade(compare.Hazard, fmt.Sprintf("! %s%s", strings.TrimPrefix(n.Subject(), api.Name+" "), leaves(n.Sunset))))
+			fmt.Fprintf(&b, "  %s\n", s.grade(compare.Hazard, fmt.Sprintf("! %s%s", strings.TrimLeft(strings.TrimPrefix(n.Subject(), api.Name), ", "), leaves(n.Sunset))))
 		}
 	}
 	return printf(a, "%s", b.String())

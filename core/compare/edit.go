@@ -181,9 +181,11 @@ func (e *edit) refusal(s sense) string {
 	receiverRequires := receiver.Requires(e.member)
 	switch {
 	case e.renamed != nil && s.clientSends:
-		return s.when() + "a request with the one name is refused where the other is asked for"
+		sent, asked := e.names(s)
+		return s.when() + asked + " is asked for, and a request with " + sent + " alone is refused"
 	case e.renamed != nil:
-		return s.when() + "clients look for the one name and find the other"
+		sent, asked := e.names(s)
+		return s.when() + "clients look for " + asked + " and find " + sent
 	case s.clientSends && receiverRequires:
 		return s.when() + "a request without " + e.member + " is refused"
 	case s.clientSends && senderKnows && !receiverKnows:
@@ -192,6 +194,14 @@ func (e *edit) refusal(s sense) string {
 		return s.when() + "clients were promised " + e.member + ", and it may be missing"
 	}
 	return refusal(s)
+}
+
+// names are those of a renamed property: what the sender writes, and what the receiver reads.
+func (e *edit) names(s sense) (sent, asked string) {
+	if s.senderIsOld() {
+		return e.renamed.From, e.renamed.To
+	}
+	return e.renamed.To, e.renamed.From
 }
 
 // refusal says in a sentence why a refuted inclusion breaks.

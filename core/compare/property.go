@@ -247,13 +247,10 @@ func (c *comparer) renamed(p *pair, from, to contract.Property) {
 			fmt.Sprintf("remove %s when nobody uses it any more", from.Name),
 		},
 		partOld: c.renamePart(p.a.schema, from.Name), partNew: c.renamePart(p.b.schema, to.Name),
-		fear: func(s sense) (string, bool) {
-			sent, read := from.Name, to.Name
-			if !s.senderIsOld() {
-				sent, read = to.Name, from.Name
-			}
-			return s.when() + fmt.Sprintf("%s is sent where %s is read: its value is lost", sent, read), true
-		},
+	}
+	e.fear = func(s sense) (string, bool) {
+		sent, read := e.names(s)
+		return s.when() + fmt.Sprintf("%s is sent where %s is read: its value is lost", sent, read), true
 	}
 	c.edit(p, e)
 	c.link(p, step{kind: stepProperty, name: to.Name}, from.Schema, to.Schema, to.Name)

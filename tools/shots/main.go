@@ -51,8 +51,8 @@ var terminals = []struct {
 	name, command string
 	lines         int
 }{
-	{"terminal-compare", "oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml", 66},
-	{"terminal-list", "oldledger list && oldledger history berths", 50},
+	{"terminal-compare", "oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml", 68},
+	{"terminal-list", "oldledger list && echo && oldledger history berths", 54},
 }
 
 func main() {

@@ -20,6 +20,9 @@ const lines = computed(() => {
   for (let i = Math.max(0, at - before); i < Math.min(all.length, last + before); i++) {
     out.push({ n: i + 1, text: all[i], hit: props.touched && i >= at && i < last })
   }
+  // Deep YAML would begin in the middle of the page.
+  const margin = Math.min(...out.filter((l) => l.text.trim()).map((l) => indent(l.text)))
+  for (const l of out) l.text = l.text.slice(margin)
   return out
 })
 
