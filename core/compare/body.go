@@ -195,7 +195,7 @@ func (c *comparer) responses(m match) {
 		if y := coveringResponse(m.new.Responses, x.Status); y != nil {
 			c.response(m, x, y, x.Status)
 			c.add(&finding{
-				kind: "response.status-folded", backward: Editorial, forward: Editorial, operation: key, at: "response " + x.Status, reach: []string{key},
+				kind: "response.status-folded", backward: Editorial, forward: Safe, operation: key, at: "response " + x.Status, reach: []string{key},
 				title: fmt.Sprintf("response %s is now told by %s", x.Status, y.Status), old: x.Node, new: y.Node,
 			}, key+x.Status)
 			continue
@@ -267,7 +267,7 @@ func (c *comparer) statusAdded(m match, y *contract.Response) {
 	switch {
 	case cover != nil && y.Status != "default":
 		// It came before under the name of its class: whether it still says the same is judged there.
-		f.why = "it was covered by " + cover.Status + " before"
+		f.forward, f.why = Editorial, "it was covered by "+cover.Status+" before"
 		c.response(m, cover, y, y.Status)
 	case y.Status == "default":
 		f.backward, f.why = Hazard, "clients may receive statuses that were not described before"
@@ -276,13 +276,12 @@ func (c *comparer) statusAdded(m match, y *contract.Response) {
 	default:
 		f.backward, f.why = Hazard, "clients of the old version do not know this status"
 	}
-	if y.Status[0] == '2' {
+	switch {
+	case cover != nil && y.Status != "default":
+	case y.Status[0] == '2':
 		f.forward = Breaking
 		f.witnesses = []*Witness{{Direction: Forward, Operation: key, Position: "response " + y.Status}}
-		if cover != nil {
-			f.forward, f.witnesses = Safe, nil
-		}
-	} else if y.Status[0] == '3' {
+	case y.Status[0] == '3':
 		f.forward = Hazard
 	}
 	c.add(f, key+y.Status)

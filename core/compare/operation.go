@@ -41,11 +41,13 @@ func (c *comparer) operationRemoved(op *contract.Operation) {
 		advice: []string{"keep it and mark it deprecated, with a sunset date", "remove it when nobody calls it any more"},
 	}
 	if op.Direction == contract.ProviderCalls {
-		f.kind, f.backward = strings.Replace(f.kind, "operation", roomName(op), 1), Safe
+		f.kind, f.backward = roomName(op)+".removed", Hazard
 		f.why = "receivers of the old version wait for it in vain, and refuse nothing"
-		f.backward = Hazard
 	} else {
 		f.witnesses = []*Witness{{Direction: Backward, Operation: op.Key(), Position: "request"}}
+		if shadowed(op, c.new) != nil {
+			f.forward = Hazard
+		}
 	}
 	c.add(f, "")
 }
@@ -69,7 +71,7 @@ func (c *comparer) operationAdded(op *contract.Operation) {
 		f.forward, f.why = Hazard, "receivers may leave it unanswered; after a rollback it does not come"
 	} else {
 		f.witnesses = []*Witness{{Direction: Forward, Operation: op.Key(), Position: "request"}}
-		if old := c.shadows(op); old != nil {
+		if old := shadowed(op, c.old); old != nil {
 			f.backward = Hazard
 			f.why = fmt.Sprintf("it answers requests that %s answered before", old.Key())
 		}
@@ -77,11 +79,11 @@ func (c *comparer) operationAdded(op *contract.Operation) {
 	c.add(f, "")
 }
 
-// shadows finds an old operation with a templated path that answered what a new literal path now takes.
-func (c *comparer) shadows(op *contract.Operation) *contract.Operation {
-	for _, old := range c.old.Operations {
-		if old.Method == op.Method && old.Key() != op.Key() && covers(old.Path, op.Path) {
-			return old
+// shadowed finds an operation with a templated path that answers what a literal path of the other version takes.
+func shadowed(op *contract.Operation, in *contract.Contract) *contract.Operation {
+	for _, other := range in.Operations {
+		if other.Method == op.Method && other.Key() != op.Key() && covers(other.Path, op.Path) {
+			return other
 		}
 	}
 	return nil
