@@ -340,7 +340,7 @@ func (c *comparer) fullKind(e *edit, role shape.Role, respelled bool) string {
 
 // commonTypes are the types that both sides say alike; nil where they differ.
 func (p *pair) commonTypes() []string {
-	if p.a == nil || !slices.Equal(p.a.schema.Types, p.b.schema.Types) || p.a.null != p.b.null {
+	if p.a == nil || !sameTypes(p.a.schema.Types, p.b.schema.Types) || p.a.null != p.b.null {
 		return nil
 	}
 	if p.a.null && p.a.schema.Types != nil {

@@ -38,9 +38,9 @@ func (c *comparer) closeGaps() {
 
 // explained tells whether a finding among the edits that the position reaches already says the worst of this direction.
 func (c *comparer) explained(p *position, root *pair, d Direction) bool {
-	edited := false
+	differs := c.old.Dialect != c.new.Dialect
 	for _, r := range reach(root) {
-		edited = edited || len(r.pair.edits) > 0 || r.pair.a != nil && (r.pair.a.mixed || r.pair.b.mixed)
+		differs = differs || len(r.pair.edits) > 0 || c.differ(r.pair)
 		for _, e := range r.pair.edits {
 			f := c.graded[e]
 			if f == nil {
@@ -55,7 +55,15 @@ func (c *comparer) explained(p *position, root *pair, d Direction) bool {
 			}
 		}
 	}
-	return !edited
+	return !differs
+}
+
+// differ tells whether the two schemas of a pair are written in different words.
+func (c *comparer) differ(p *pair) bool {
+	if p.old.Node.File() == nil || p.new.Node.File() == nil {
+		return p.old != p.new
+	}
+	return c.digest(p.old.Node).sum != c.digest(p.new.Node).sum
 }
 
 // gap reports an unexplained verdict at the deepest pair that still shows it.

@@ -181,7 +181,7 @@ func (c *comparer) renames(gone, came []contract.Property) []rename {
 // alikeShape tells whether two schemas mean the same or nearly so: one is included in the other.
 func (c *comparer) alikeShape(a, b *contract.Schema) bool {
 	x, y := newView(a.Deref()), newView(b.Deref())
-	if !slices.Equal(x.schema.Types, y.schema.Types) {
+	if !sameTypes(x.schema.Types, y.schema.Types) {
 		return false
 	}
 	p, q := c.space.Lower(a, shape.Role{}), c.space.Lower(b, shape.Role{})

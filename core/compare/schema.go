@@ -103,7 +103,8 @@ func (c *comparer) types(p *pair) bool {
 	if p.a.null != p.b.null {
 		c.nullEdit(p)
 	}
-	if slices.Equal(a.Types, b.Types) && (a.Bool == nil) == (b.Bool == nil) {
+	sameBools := a.Bool == nil && b.Bool == nil || a.Bool != nil && b.Bool != nil && *a.Bool == *b.Bool
+	if sameTypes(a.Types, b.Types) && sameBools {
 		return true
 	}
 	implied := func(s *contract.Schema) bool {
@@ -137,6 +138,9 @@ func (c *comparer) types(p *pair) bool {
 	return len(meetTypes(orAll(a.Types), orAll(b.Types))) > 0
 }
 
+// sameTypes tells no types at all from types that are not said.
+func sameTypes(a, b []string) bool { return (a == nil) == (b == nil) && slices.Equal(a, b) }
+
 func orAll(types []string) []string {
 	if types == nil {
 		return []string{"string", "number", "integer", "boolean", "array", "object"}
@@ -146,7 +150,7 @@ func orAll(types []string) []string {
 
 func typeText(s *contract.Schema) string {
 	switch {
-	case s.Bool != nil && !*s.Bool:
+	case s.Bool != nil && !*s.Bool, s.Types != nil && len(s.Types) == 0:
 		return "nothing at all"
 	case s.Types == nil && s.SaysObject():
 		return "object"

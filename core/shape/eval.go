@@ -42,7 +42,7 @@ func (s *Space) eval(n *node, v *value.Value) tri {
 		}
 		return best
 	case opOne:
-		return s.exactlyOne(n.kids, v)
+		return s.exactlyOne(n, v)
 	case opRef:
 		return s.eval(n.target, v)
 	case opUnknown:
@@ -78,23 +78,23 @@ func (s *Space) all(ns []*node, v *value.Value) tri {
 	return worst
 }
 
-func (s *Space) exactlyOne(kids []*node, v *value.Value) tri {
-	held, unsure := 0, 0
-	for _, k := range kids {
-		switch s.eval(k, v) {
-		case yes:
-			held++
-		case maybe:
-			unsure++
+// exactlyOne tells whether v is in one of the kids, and in none of the others.
+func (s *Space) exactlyOne(n *node, v *value.Value) tri {
+	conds := make([]tri, len(n.conds))
+	for i, c := range n.conds {
+		conds[i] = s.eval(c, v)
+	}
+	best := no
+	for i, k := range n.kids {
+		only := s.eval(k, v)
+		for j, c := range conds {
+			if j != i {
+				only = min(only, c.not())
+			}
 		}
+		best = max(best, only)
 	}
-	switch {
-	case held > 1:
-		return no
-	case unsure > 0:
-		return maybe
-	}
-	return triOf(held == 1)
+	return best
 }
 
 func evalNumber(n *node, v *value.Value) tri {

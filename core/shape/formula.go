@@ -53,7 +53,8 @@ type node struct {
 	op       op
 	on       value.Kind // the type that an assertion speaks of
 	kids     []*node
-	target   *node // opRef; and opOne once expanded
+	conds    []*node // opOne: the kids as the others rule them out; a sender's closing of objects is left aside there
+	target   *node   // opRef; and opOne once expanded
 	types    mask
 	values   []*value.Value
 	keys     map[string]bool
@@ -316,14 +317,14 @@ func (s *Space) expandOne(n *node) *node {
 		return n.target
 	}
 	n.target = s.unknown("a oneOf that decides itself could not be decided") // while the question is open, inside itself
-	if s.disjoint(n.kids) {
+	if s.disjoint(n.conds) {
 		n.target = s.make(node{op: opOr, kids: n.kids})
 		return n.target
 	}
 	ways := make([]*node, len(n.kids))
 	for i, k := range n.kids {
 		parts := []*node{k}
-		for j, other := range n.kids {
+		for j, other := range n.conds {
 			if j != i {
 				parts = append(parts, s.not(other))
 			}

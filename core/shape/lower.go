@@ -370,7 +370,7 @@ func (l lowering) composed() []*node {
 		parts = append(parts, l.or(l.each(sc.AnyOf)...))
 	}
 	if sc.OneOf != nil {
-		parts = append(parts, l.oneOf(l.each(sc.OneOf)))
+		parts = append(parts, l.oneOf(sc.OneOf))
 	}
 	if sc.Not != nil {
 		parts = append(parts, l.not(l.condition(sc.Not)))
@@ -403,11 +403,16 @@ func (l lowering) each(list []*contract.Schema) []*node {
 	return nodes
 }
 
-func (l lowering) oneOf(kids []*node) *node {
+func (l lowering) oneOf(list []*contract.Schema) *node {
+	kids := l.each(list)
 	if len(kids) == 1 {
 		return kids[0]
 	}
-	return l.make(node{op: opOne, kids: kids})
+	conds := make([]*node, len(list))
+	for i, b := range list {
+		conds[i] = l.condition(b)
+	}
+	return l.make(node{op: opOne, kids: kids, conds: conds})
 }
 
 // closed is what a sender leaves out: every property that no branch of its schema declares.

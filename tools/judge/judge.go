@@ -114,6 +114,11 @@ func (tr translator) mend(n *source.Node, m map[string]any) {
 			delete(m, limit)
 		}
 	}
+	if tr.declared && m["type"] == nil {
+		if types := implied(m); len(types) > 0 {
+			m["type"] = types
+		}
+	}
 	required := n.Get("required")
 	if !tr.declared || required == nil || required.Kind != source.Sequence {
 		return
@@ -126,4 +131,34 @@ func (tr translator) mend(n *source.Node, m map[string]any) {
 		}
 	}
 	m["required"] = kept
+}
+
+// implied are the types that the declared reading takes from the keywords of a schema without a type.
+func implied(m map[string]any) []any {
+	says := func(keywords ...string) bool {
+		for _, k := range keywords {
+			if _, there := m[k]; there {
+				return true
+			}
+		}
+		return false
+	}
+	var types []any
+	_, list := m["required"].([]any)
+	if list || says("properties", "patternProperties", "additionalProperties", "propertyNames", "minProperties", "maxProperties", "dependentRequired", "dependentSchemas", "unevaluatedProperties") {
+		types = append(types, "object")
+	}
+	if says("prefixItems", "items", "contains", "minItems", "maxItems", "uniqueItems", "unevaluatedItems") {
+		types = append(types, "array")
+	}
+	if types == nil {
+		return nil
+	}
+	if says("minLength", "maxLength", "pattern", "format") {
+		types = append(types, "string")
+	}
+	if says("minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "multipleOf") {
+		types = append(types, "number")
+	}
+	return types
 }
