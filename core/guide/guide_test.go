@@ -1,0 +1,127 @@
+package guide_test
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"oldledger/core/compare"
+	"oldledger/core/contract"
+	"oldledger/core/guide"
+	"oldledger/core/openapi"
+	"oldledger/core/shape"
+	"oldledger/core/source"
+	"oldledger/tools/judge"
+)
+
+func read(t *testing.T, path string) *contract.Contract {
+	t.Helper()
+	text, err := os.ReadFile(filepath.Join("../../demo", path))
+	require.NoError(t, err)
+	f, err := source.Parse(path, text)
+	require.NoError(t, err)
+	c, err := openapi.Read(f)
+	require.NoError(t, err)
+	return c
+}
+
+func between(t *testing.T, old, new string) (*guide.Guide, *contract.Contract, *contract.Contract) {
+	t.Helper()
+	a, b := read(t, old), read(t, new)
+	return guide.Make("berths", a, b, compare.Contracts(a, b, compare.Options{})), a, b
+}
+
+// TestRename goes from 1.1.0 to 2.0.0 of berths: the rename is one step, with a request before and after.
+func TestRename(t *testing.T) {
+	g, _, _ := between(t, "berths/1.1.0.yaml", "berths/2.0.0.yaml")
+	require.Equal(t, "A client of 1.1.0 fails on 2.0.0 until it follows 9 steps.", g.Verdict)
+	require.Contains(t, g.Renames, guide.Rename{Where: "Vessel", From: "length", To: "lengthOverall"})
+	require.Contains(t, g.Renames, guide.Rename{Where: "address", From: "POST /berths/{}/bookings", To: "POST /bookings"})
+	var step *guide.Step
+	for i, s := range g.Must {
+		if s.Change.Renamed != nil {
+			require.Nil(t, step, "one rename, one step")
+			step = &g.Must[i]
+		}
+	}
+	require.NotNil(t, step)
+	require.Equal(t, "length was renamed to lengthOverall", step.Title)
+	require.Contains(t, step.Before.Text(), `"length": 11.4`)
+	require.NotContains(t, step.Before.Text(), "lengthOverall")
+	require.Contains(t, step.After.Text(), `"lengthOverall": 11.4`)
+	require.True(t, strings.HasPrefix(step.After.Head, "POST /v2/bookings"), step.After.Head)
+	require.Contains(t, step.Operations, "Book a berth")
+	require.Contains(t, g.Rollback, step.Title)
+}
+
+// TestHarmless goes from 1.0.0 to 1.1.0: nothing to do, and what is new.
+func TestHarmless(t *testing.T) {
+	g, _, _ := between(t, "berths/1.0.0.yaml", "berths/1.1.0.yaml")
+	require.Empty(t, g.Must)
+	require.Equal(t, "A client of 1.0.0 works on 1.1.0 as it is.", g.Verdict)
+	require.Len(t, g.Adopt, 5)
+	text := g.Markdown()
+	require.Contains(t, text, "# Berth Booking: from 1.0.0 to 1.1.0\n")
+	require.Contains(t, text, "- List the charges of a booking is new\n")
+	require.NotContains(t, text, "What you must do")
+}
+
+// TestMessages asks the independent validator about every message with a body in every guide between neighbours of the
+// demo, and across two of them: those before are valid for the old version, those after for the new one.
+func TestMessages(t *testing.T) {
+	judged := 0
+	for _, pair := range [][2]string{
+		{"berths/1.0.0.yaml", "berths/1.1.0.yaml"}, {"berths/1.1.0.yaml", "berths/1.2.0.yaml"}, {"berths/1.2.0.yaml", "berths/2.0.0.yaml"},
+		{"berths/2.0.0.yaml", "berths/2.1.0-draft.yaml"}, {"berths/1.1.0.yaml", "berths/2.0.0.yaml"}, {"berths/2.0.0.yaml", "berths/1.0.0.yaml"},
+		{"pilotage/0.9.0.yaml", "pilotage/1.0.0.yaml"}, {"pilotage/1.0.0.yaml", "pilotage/1.1.0.yaml"}, {"pilotage/1.1.0.yaml", "pilotage/0.9.0.yaml"},
+	} {
+		g, old, new := between(t, pair[0], pair[1])
+		for _, s := range append(append([]guide.Step{}, g.Must...), g.Check...) {
+			for c, m := range map[*contract.Contract]*guide.Message{old: s.Before, new: s.After} {
+				if m == nil || m.Value == nil {
+					continue
+				}
+				judged++
+				require.True(t, fitsSomewhere(c, m), "%s → %s, %s: %s", pair[0], pair[1], s.Title, m.Text())
+			}
+		}
+	}
+	require.Greater(t, judged, 25)
+}
+
+// fitsSomewhere finds the operation that a message's head names and asks the judge about the body there.
+func fitsSomewhere(c *contract.Contract, m *guide.Message) bool {
+	for _, op := range c.All() {
+		if !strings.HasPrefix(m.Head, op.Method+" ") {
+			continue
+		}
+		var candidates []*contract.Media
+		answer := strings.Contains(m.Head, "→")
+		if !answer && op.Body != nil {
+			candidates = op.Body.Content
+		}
+		for _, r := range op.Responses {
+			if answer && strings.Contains(m.Head, "→ "+r.Status) {
+				candidates = append(candidates, r.Content...)
+			}
+		}
+		request := (op.Direction == contract.ClientCalls) != answer
+		for _, media := range candidates {
+			if judge.Valid(c, media.Schema.Node, m.Value, shape.Declared, request) == nil {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// TestWebhookGuide tells receivers, not callers.
+func TestWebhookGuide(t *testing.T) {
+	g, _, _ := between(t, "pilotage/1.0.0.yaml", "pilotage/1.1.0.yaml")
+	require.Len(t, g.Must, 1)
+	require.Equal(t, "reason may also be regatta", g.Must[0].Title)
+	require.Equal(t, "POST to your address, narrowsClosed", g.Must[0].Before.Head)
+}

@@ -1,0 +1,117 @@
+package promise_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/Masterminds/semver/v3"
+	"github.com/stretchr/testify/require"
+
+	"oldledger/core/compare"
+	"oldledger/core/promise"
+	"oldledger/core/source"
+)
+
+func comparison(changes ...*compare.Change) *compare.Comparison {
+	return &compare.Comparison{Changes: changes}
+}
+
+// TestJudge opens and shuts the gate.
+func TestJudge(t *testing.T) {
+	breaks := &compare.Change{ID: "b", Title: "b", Backward: compare.Breaking}
+	back := &compare.Change{ID: "f", Title: "f", Backward: compare.Safe, Forward: compare.Breaking}
+	fine := &compare.Change{ID: "s", Title: "s", Backward: compare.Hazard, Forward: compare.Hazard}
+	for _, c := range []struct {
+		name      string
+		promise   promise.Promise
+		changes   []*compare.Change
+		waived    []string
+		open      bool
+		obstacles int
+	}{
+		{"nothing breaks", promise.Backward, []*compare.Change{fine, back}, nil, true, 0},
+		{"a break shuts it", promise.Backward, []*compare.Change{fine, breaks}, nil, false, 1},
+		{"a waiver opens it", promise.Backward, []*compare.Change{breaks}, []string{"b"}, true, 1},
+		{"a waiver for another does not", promise.Backward, []*compare.Change{breaks}, []string{"x"}, false, 1},
+		{"full promises the way back", promise.Full, []*compare.Change{back, breaks}, nil, false, 2},
+		{"full, both waived", promise.Full, []*compare.Change{back, breaks}, []string{"b", "f"}, true, 2},
+		{"no promise", promise.None, []*compare.Change{breaks, back}, nil, true, 0},
+	} {
+		gate := promise.Judge(c.promise, []promise.Against{{Version: "1.0.0", Comparison: comparison(c.changes...)}}, c.waived)
+		require.Equal(t, c.open, gate.Open, c.name)
+		require.Len(t, gate.Obstacles, c.obstacles, c.name)
+	}
+	gate := promise.Judge(promise.Backward, []promise.Against{
+		{Version: "1.0.0", Comparison: comparison(breaks)}, {Version: "1.1.0", Comparison: comparison(breaks)},
+	}, nil)
+	require.Len(t, gate.Obstacles, 1, "one change that breaks two versions is one obstacle")
+	require.Equal(t, []string{"1.0.0", "1.1.0"}, gate.Obstacles[0].Against)
+}
+
+func TestOf(t *testing.T) {
+	for version, want := range map[string]promise.Promise{
+		"1.0.0": promise.Full, "0.9.0": promise.None, "2.0.0-rc.1": promise.None, "12.3.4": promise.Full,
+	} {
+		require.Equal(t, want, promise.Of(promise.Full, semver.MustParse(version)), version)
+	}
+	require.Equal(t, "12", promise.Line(semver.MustParse("12.3.4")))
+}
+
+// TestNotice tells what a notice speaks of, and whether its day has come.
+func TestNotice(t *testing.T) {
+	day := func(s string) time.Time {
+		d, err := time.Parse(time.DateOnly, s)
+		require.NoError(t, err)
+		return d
+	}
+	api := promise.Notice{API: "berths", Sunset: "2027-03-01"}
+	line := promise.Notice{API: "berths", Line: "1"}
+	version := promise.Notice{API: "berths", Version: "1.2.0"}
+	field := promise.Notice{API: "berths", Line: "1", Field: "Vessel.length"}
+	operation := promise.Notice{API: "berths", Version: "1.2.0", Operation: "GET /quays"}
+	require.True(t, api.Covers("2.0.0", "2"))
+	require.True(t, line.Covers("1.0.0", "1"))
+	require.False(t, line.Covers("2.0.0", "2"))
+	require.True(t, version.Covers("1.2.0", "1"))
+	require.False(t, version.Covers("1.1.0", "1"))
+	require.True(t, version.Whole())
+	require.False(t, field.Whole())
+	require.False(t, operation.Whole())
+	require.False(t, api.Overdue(day("2027-03-01")))
+	require.True(t, api.Overdue(day("2027-03-02")))
+	require.False(t, line.Overdue(day("2099-01-01")), "without a date nothing is overdue")
+	for n, want := range map[*promise.Notice]string{
+		&api: "berths", &line: "berths, line 1", &version: "berths 1.2.0", &field: "berths, line 1, length of Vessel", &operation: "berths 1.2.0, GET /quays",
+	} {
+		require.Equal(t, want, n.Subject())
+	}
+}
+
+// TestAnnounce finds how a removal was announced.
+func TestAnnounce(t *testing.T) {
+	today := time.Date(2027, 3, 2, 0, 0, 0, 0, time.UTC)
+	notices := []promise.Notice{
+		{ID: 1, Field: "Vessel.length", Sunset: "2027-03-01"},
+		{ID: 2, Operation: "GET /quays", Sunset: "2027-04-01"},
+	}
+	at := func(pointer string) *source.Place { return &source.Place{Pointer: pointer} }
+	field := &compare.Change{Kind: "request.property.removed", Backward: compare.Breaking, Old: at("/components/schemas/Vessel/properties/length")}
+	an := promise.Announce(field, notices, today)
+	require.True(t, an.Announced)
+	require.Equal(t, int64(1), an.Notice.ID)
+	an = promise.Announce(field, notices, today.AddDate(0, 0, -1))
+	require.False(t, an.Announced, "on the day itself it still stands")
+	require.NotNil(t, an.Notice)
+	operation := &compare.Change{Kind: "operation.removed", Operation: "GET /quays", Backward: compare.Breaking, Old: at("/paths/~1quays/get")}
+	an = promise.Announce(operation, notices, today)
+	require.False(t, an.Announced)
+	require.Equal(t, int64(2), an.Notice.ID)
+	other := &compare.Change{Kind: "request.property.removed", Backward: compare.Hazard, Old: at("/components/schemas/Vessel/properties/name")}
+	an = promise.Announce(other, notices, today)
+	require.False(t, an.Announced)
+	require.Nil(t, an.Notice)
+	nested := &compare.Change{Kind: "request.property.removed", Backward: compare.Hazard, Old: at("/components/schemas/Vessel/properties/length/properties/x")}
+	require.Nil(t, promise.Announce(nested, notices, today).Notice)
+	added := &compare.Change{Kind: "request.property.added", Backward: compare.Safe, Old: at("/components/schemas/Vessel")}
+	require.Nil(t, promise.Announce(added, notices, today))
+}

@@ -1,0 +1,172 @@
+package reference_test
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"oldledger/core/contract"
+	"oldledger/core/openapi"
+	"oldledger/core/promise"
+	"oldledger/core/reference"
+	"oldledger/core/source"
+)
+
+func parse(t *testing.T, name, text string) *contract.Contract {
+	t.Helper()
+	f, err := source.Parse(name, []byte(text))
+	require.NoError(t, err)
+	c, err := openapi.Read(f)
+	require.NoError(t, err)
+	return c
+}
+
+func demo(t *testing.T, path string) *contract.Contract {
+	t.Helper()
+	text, err := os.ReadFile(filepath.Join("../../demo", path))
+	require.NoError(t, err)
+	return parse(t, path, string(text))
+}
+
+func field(t *testing.T, list []*reference.Field, name string) *reference.Field {
+	t.Helper()
+	for _, f := range list {
+		if f.Name == name {
+			return f
+		}
+	}
+	t.Fatalf("no field %s", name)
+	return nil
+}
+
+// TestOperation reads the page of booking a berth in 1.2.0.
+func TestOperation(t *testing.T) {
+	var past []reference.Past
+	for _, number := range []string{"1.0.0", "1.1.0", "1.2.0"} {
+		past = append(past, reference.Past{Number: number, Contract: demo(t, "berths/"+number+".yaml")})
+	}
+	d := reference.Make(past[2].Contract, reference.Context{
+		Name: "berths", Number: "1.2.0", Line: "1", History: past,
+		Notices: []promise.Notice{
+			{ID: 7, Line: "1", Field: "Vessel.length", Sunset: "2027-03-01", ReplacedBy: "lengthOverall", Reason: "ambiguous"},
+			{ID: 8, Line: "2", Field: "Vessel.mmsi", Sunset: "2027-03-01"},
+		},
+	})
+	op := d.Operation("bookBerth")
+	require.NotNil(t, op)
+	require.Equal(t, "Book a berth", op.Title)
+	require.Equal(t, "1.0.0", op.Margin.Since)
+	require.Equal(t, []string{"quaysideKey"}, op.Security)
+	require.Equal(t, "path", op.Parameters[0].Place)
+	berth := op.Parameters[0].Fields[0]
+	require.True(t, berth.Required)
+	require.Equal(t, "N-14", berth.Example)
+	require.Equal(t, []string{"matches ^[NESW]-[0-9]{1,3}$"}, berth.Limits)
+
+	require.True(t, op.Body.Required)
+	vessel := field(t, op.Body.Media[0].Schema.Fields, "vessel")
+	require.True(t, vessel.Required)
+	require.Equal(t, "Vessel", vessel.Schema)
+	length := field(t, vessel.Fields, "length")
+	require.True(t, length.Deprecated)
+	require.Equal(t, []string{"above 0", "at most 400"}, length.Limits)
+	require.True(t, length.Margin.Leaving)
+	require.Equal(t, "2027-03-01", length.Margin.Leaves)
+	require.Equal(t, "lengthOverall", length.Margin.Instead)
+	require.Equal(t, "1.0.0", length.Margin.Since)
+	require.Equal(t, "1.2.0", field(t, vessel.Fields, "lengthOverall").Margin.Since)
+	require.False(t, field(t, vessel.Fields, "mmsi").Margin.Leaving, "a notice of another line")
+	note := field(t, op.Body.Media[0].Schema.Fields, "note")
+	require.Equal(t, "1.1.0", note.Margin.Since)
+	require.False(t, note.Required)
+
+	require.Equal(t, "201", op.Responses[0].Status)
+	require.Equal(t, "Location", op.Responses[0].Headers[0].Name)
+	require.Contains(t, op.Responses[0].Media[0].Sample.Text, `"heldUntil"`)
+	require.True(t, strings.HasPrefix(op.Sample.Text, "curl -X POST 'https://api.saltmere.example/v1/berths/N-14/bookings' \\\n  -H \"Harbour-Key: $KEY\""), op.Sample.Text)
+	require.Nil(t, d.Operation("cancel"))
+
+	require.Equal(t, []string{"Berths", "Bookings", "Charges", "Arrivals"}, groupNames(d))
+	page := d.Schema("Vessel")
+	require.NotNil(t, page)
+	require.Contains(t, page.UsedBy, reference.Link{Title: "Book a berth", Slug: "bookBerth"})
+}
+
+func groupNames(d *reference.Document) []string {
+	var names []string
+	for _, g := range d.Groups {
+		names = append(names, g.Name)
+	}
+	return names
+}
+
+// TestWebhooks puts what the API calls into a group of its own.
+func TestWebhooks(t *testing.T) {
+	d := reference.Make(demo(t, "pilotage/1.1.0.yaml"), reference.Context{Name: "pilotage", Number: "1.1.0"})
+	calls := d.Groups[len(d.Groups)-1]
+	require.Equal(t, "What the API calls", calls.Name)
+	require.Len(t, calls.Operations, 3)
+	require.Equal(t, "narrowsOpen", calls.Operations[1].Calls)
+	require.Nil(t, calls.Operations[1].Sample, "nobody calls a webhook with curl")
+	require.NotEmpty(t, d.Operation(calls.Operations[1].Slug).Body.Media)
+}
+
+// TestWords describes schemas in the words of readers.
+func TestWords(t *testing.T) {
+	c := parse(t, "words.yaml", `
+openapi: 3.1.0
+info: {title: Words, version: 1.0.0}
+components:
+  schemas:
+    Node:
+      type: object
+      required: [name]
+      properties:
+        name: {type: string, minLength: 1, maxLength: 20, description: Its name.}
+        kind: {enum: [a, b], default: a}
+        size: {type: [integer, 'null'], exclusiveMinimum: 0, multipleOf: 5}
+        code: {type: string, minLength: 3, maxLength: 3}
+        tags: {type: array, items: {type: string, format: date}, minItems: 1, uniqueItems: true}
+        next: {$ref: '#/components/schemas/Node'}
+        list: {type: array, items: {$ref: '#/components/schemas/Node'}}
+        any: {}
+        maybe: {oneOf: [{$ref: '#/components/schemas/Node'}, {type: 'null'}, {type: integer, title: Number of the node}]}
+        secret: {type: string, writeOnly: true}
+        stamp: {type: string, format: date-time, readOnly: true}
+        closed: {type: object, additionalProperties: false, properties: {x: {const: 1}}}
+    Both:
+      allOf:
+        - $ref: '#/components/schemas/Node'
+        - {type: object, required: [extra], properties: {extra: {type: boolean}}}
+`)
+	d := reference.Make(c, reference.Context{Name: "words", Number: "1.0.0"})
+	node := d.Schema("Node").Schema
+	f := func(name string) *reference.Field { return field(t, node.Fields, name) }
+	require.Equal(t, []string{"1 to 20 characters"}, f("name").Limits)
+	require.True(t, f("name").Required)
+	require.Equal(t, []string{"a", "b"}, f("kind").Enum)
+	require.Equal(t, "a", f("kind").Default)
+	require.True(t, f("size").Nullable)
+	require.Equal(t, "integer", f("size").Type)
+	require.Equal(t, []string{"above 0", "a multiple of 5"}, f("size").Limits)
+	require.Equal(t, []string{"3 characters"}, f("code").Limits)
+	require.Equal(t, "list of string, date", f("tags").Type)
+	require.Equal(t, []string{"at least 1 items", "no repetitions"}, f("tags").Limits)
+	require.Equal(t, "Node", f("next").Schema)
+	require.Empty(t, f("next").Fields, "recursion ends in a link")
+	require.Equal(t, "list of Node", f("list").Type)
+	require.Equal(t, "anything", f("any").Type)
+	require.True(t, f("maybe").Nullable)
+	require.Len(t, f("maybe").Choices, 2)
+	require.Equal(t, "Number of the node", f("maybe").Choices[1].Name)
+	require.True(t, f("secret").WriteOnly)
+	require.True(t, f("stamp").ReadOnly)
+	require.Equal(t, []string{"nothing else"}, f("closed").Limits)
+	require.Equal(t, []string{"1"}, field(t, f("closed").Fields, "x").Enum)
+	both := d.Schema("Both").Schema
+	require.True(t, field(t, both.Fields, "extra").Required)
+	require.True(t, field(t, both.Fields, "name").Required)
+}
