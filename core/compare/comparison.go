@@ -108,7 +108,7 @@ type Change struct {
 	At        string        `json:"at"`
 	Title     string        `json:"title"`
 	Why       string        `json:"why"`
-	Advice    []string      `json:"advice,omitempty"`
+	Advice    []string      `json:"advice"`
 	Renamed   *FromTo       `json:"renamed,omitempty"`
 	Moved     *FromTo       `json:"moved,omitempty"`
 	Old       *source.Place `json:"old,omitempty"`

@@ -123,6 +123,9 @@ func (f *finding) change() *Change {
 	if ch.Reach == nil {
 		ch.Reach = []string{}
 	}
+	if ch.Advice == nil {
+		ch.Advice = adviceFor(ch)
+	}
 	if f.old != nil {
 		p := f.old.Place()
 		ch.Old = &p

@@ -2,6 +2,7 @@ package compare_test
 
 import (
 	"fmt"
+	"os"
 	"strings"
 	"testing"
 
@@ -119,4 +120,28 @@ func withParameter(t require.TestingT, schema string) *contract.Contract {
 	c, err := openapi.Read(f)
 	require.NoError(t, err)
 	return c
+}
+
+// FuzzCompare compares a description of the demo with what fuzzing makes of it: no panic, an end, and the same verdict
+// the other way round.
+func FuzzCompare(f *testing.F) {
+	for _, path := range []string{"../../demo/pilotage/1.0.0.yaml", "../../demo/commons/1.0.0.yaml"} {
+		text, err := os.ReadFile(path)
+		require.NoError(f, err)
+		f.Add(text)
+	}
+	f.Fuzz(func(t *testing.T, text []byte) {
+		file, err := source.Parse("fuzz.yaml", text)
+		if err != nil {
+			return
+		}
+		c, err := openapi.Read(file)
+		if err != nil {
+			return
+		}
+		base := readFile(t, "../../demo/pilotage/1.0.0.yaml")
+		there, back := compare.Contracts(base, c, compare.Options{}), compare.Contracts(c, base, compare.Options{})
+		require.Equal(t, there.Backward, back.Forward)
+		require.Equal(t, there.Forward, back.Backward)
+	})
 }

@@ -72,7 +72,7 @@ export interface Change {
   at: string
   title: string
   why: string
-  advice?: string[]
+  advice: string[]
   old?: Place
   new?: Place
   reach: string[]
