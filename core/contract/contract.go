@@ -33,6 +33,24 @@ type Contract struct {
 	Docs        ExternalDocs
 	Extensions  []Extension
 	Node        *source.Node
+
+	operations map[string]*Operation // by key and by id
+	schemas    map[string]*Schema    // by name
+}
+
+// Index prepares Lookup and Schema. A reader calls it once, when the contract is complete.
+func (c *Contract) Index() {
+	c.operations, c.schemas = map[string]*Operation{}, map[string]*Schema{}
+	for _, op := range c.All() {
+		for _, name := range []string{op.Key(), op.ID} {
+			if _, taken := c.operations[name]; !taken && name != "" {
+				c.operations[name] = op
+			}
+		}
+	}
+	for _, s := range c.Schemas {
+		c.schemas[s.Name] = s
+	}
 }
 
 // Contact is who answers for the API.
@@ -289,24 +307,14 @@ func (c *Contract) All() []*Operation {
 	return all
 }
 
-// Lookup finds an operation by its id or by its key, path parameter names given or left out.
+// Lookup finds an operation by its id or by its key, path parameter names given or left out; nil where there is none.
 func (c *Contract) Lookup(ref string) *Operation {
-	method, path, _ := strings.Cut(ref, " ")
-	key := strings.ToUpper(method) + " " + WirePath(path)
-	for _, op := range c.All() {
-		if ref == op.ID || ref == op.Key() || op.Webhook == "" && key == op.Key() {
-			return op
-		}
+	if op := c.operations[ref]; op != nil {
+		return op
 	}
-	return nil
+	method, path, _ := strings.Cut(ref, " ")
+	return c.operations[strings.ToUpper(method)+" "+WirePath(path)]
 }
 
 // Schema finds a named schema, or nil.
-func (c *Contract) Schema(name string) *Schema {
-	for _, s := range c.Schemas {
-		if s.Name == name {
-			return s
-		}
-	}
-	return nil
-}
+func (c *Contract) Schema(name string) *Schema { return c.schemas[name] }

@@ -153,14 +153,6 @@ func (s *Schema) Requires(name string) bool {
 	return false
 }
 
-// At is the node of a keyword, or of the schema where the keyword is not there.
-func (s *Schema) At(keyword string) *source.Node {
-	if n := s.Node.Get(keyword); n != nil {
-		return n
-	}
-	return s.Node
-}
-
 // AnyExample is the first authored example of the schema itself, or nil.
 func (s *Schema) AnyExample() *source.Node {
 	if len(s.Examples) > 0 {

@@ -41,6 +41,7 @@ func Read(f *source.File) (*contract.Contract, error) {
 		})
 		return nil, r.problems[:min(len(r.problems), maxProblems)]
 	}
+	c.Index()
 	return c, nil
 }
 

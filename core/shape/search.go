@@ -22,8 +22,12 @@ type found struct {
 	reason string
 }
 
-// maxSteps is the budget of one question. It bounds the time of a search without looking at a clock.
-const maxSteps = 20000
+// maxSteps is the budget of one question, maxSpace that of all questions in a space. They bound the time of a comparison
+// without looking at a clock.
+const (
+	maxSteps = 20_000
+	maxSpace = 5_000_000
+)
 
 // run is one question under way.
 type run struct {
@@ -44,7 +48,8 @@ func (s *Space) search(ns []*node) found {
 
 func (r *run) spend() bool {
 	r.steps++
-	return r.steps <= maxSteps
+	r.s.spent++
+	return r.steps <= maxSteps && r.s.spent <= maxSpace
 }
 
 const outOfBudget = "the search for a message ended at its budget"

@@ -81,6 +81,7 @@ type Space struct {
 	negated map[*node]*node
 	texts   map[string]*language
 	memo    map[string]found
+	spent   int // steps of all questions so far
 	top     *node
 	bottom  *node
 }
@@ -98,9 +99,6 @@ func NewSpace(reading Reading) *Space {
 	s.bottom = s.make(node{op: opFalse})
 	return s
 }
-
-// Reading is the reading that the space was made for.
-func (s *Space) Reading() Reading { return s.reading }
 
 // Any is the set of all values; a nil schema means it.
 func (s *Space) Any() Shape { return Shape{s.top} }
@@ -157,9 +155,6 @@ func (s *Space) Holds(a Shape, v *value.Value) (holds, known bool) {
 	}
 	return false, false
 }
-
-// Only is the set that holds nothing but the value v.
-func (s *Space) Only(v *value.Value) Shape { return Shape{s.enum([]*value.Value{v})} }
 
 // All is the set of values that are in every one of the shapes.
 func (s *Space) All(shapes ...Shape) Shape {

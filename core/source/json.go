@@ -5,6 +5,7 @@ import (
 	"errors"
 	"io"
 	"strconv"
+	"unicode/utf8"
 
 	"github.com/go-json-experiment/json/jsontext"
 
@@ -21,6 +22,7 @@ func parseJSON(f *File) (*Node, *Problem) {
 		counter: counter{file: f},
 		dec:     jsontext.NewDecoder(bytes.NewReader(f.Text[skip:]), jsontext.AllowDuplicateNames(true)),
 		skip:    skip,
+		mark:    skip,
 		line:    1,
 	}
 	root, p := r.read(1)
@@ -34,13 +36,13 @@ func parseJSON(f *File) (*Node, *Problem) {
 	return root, nil
 }
 
-// jsonReader walks the tokens once; line and mark follow the offset, so that a place costs no second look.
+// jsonReader walks the tokens once. Line and column follow the offset, so that a place costs no second look.
 type jsonReader struct {
 	counter
-	dec  *jsontext.Decoder
-	skip int
-	line int // the line of offset mark
-	mark int
+	dec          *jsontext.Decoder
+	skip         int
+	mark         int // the offset that line and column stand for
+	line, column int // from 1 and from 0
 }
 
 func (r *jsonReader) end() int { return r.skip + int(r.dec.InputOffset()) }
@@ -55,11 +57,16 @@ func (r *jsonReader) begin() int {
 	return at
 }
 
+// place is the line and column of an offset at or behind the mark.
 func (r *jsonReader) place(offset int) (line, column int) {
-	r.line += bytes.Count(r.file.Text[r.mark:offset], []byte{'\n'})
+	passed := r.file.Text[r.mark:offset]
+	if lines := bytes.Count(passed, []byte{'\n'}); lines > 0 {
+		r.line, r.column = r.line+lines, 0
+		passed = passed[bytes.LastIndexByte(passed, '\n')+1:]
+	}
+	r.column += utf8.RuneCount(passed)
 	r.mark = offset
-	start := bytes.LastIndexByte(r.file.Text[:offset], '\n') + 1
-	return r.line, len([]rune(string(r.file.Text[start:min(offset, start+4096)]))) + max(0, offset-start-4096) + 1
+	return r.line, r.column + 1
 }
 
 func (r *jsonReader) fail(err error) *Problem {
@@ -82,7 +89,7 @@ func (r *jsonReader) read(depth int) (*Node, *Problem) {
 	if err != nil {
 		return nil, r.fail(err)
 	}
-	n := &Node{file: r.file, Line: line, Column: column, EndLine: line}
+	n := &Node{file: r.file, Line: line, Column: column}
 	switch tok.Kind() {
 	case 'n':
 	case 't', 'f':
@@ -117,7 +124,7 @@ func (r *jsonReader) items(n *Node, depth int) *Problem {
 		n.adopt(strconv.Itoa(len(n.Items)), child)
 		n.Items = append(n.Items, child)
 	}
-	return r.close(n)
+	return r.close()
 }
 
 func (r *jsonReader) members(n *Node, depth int) *Problem {
@@ -141,11 +148,10 @@ func (r *jsonReader) members(n *Node, depth int) *Problem {
 		n.adopt(key, child)
 		n.Members = append(n.Members, Member{key, line, column, child})
 	}
-	return r.close(n)
+	return r.close()
 }
 
-func (r *jsonReader) close(n *Node) *Problem {
-	n.EndLine, _ = r.place(r.begin())
+func (r *jsonReader) close() *Problem {
 	if _, err := r.dec.ReadToken(); err != nil {
 		return r.fail(err)
 	}

@@ -38,7 +38,6 @@ type Node struct {
 	Items   []*Node  // for Sequence
 
 	Line, Column int
-	EndLine      int // the last line that belongs to the node
 
 	file   *File
 	parent *Node

@@ -16,9 +16,9 @@ import (
 
 // Limits of one file. They are generous for descriptions and tight for attacks.
 const (
-	MaxBytes = 32 << 20 // bytes of text
-	MaxDepth = 200      // levels of nesting
-	MaxNodes = 4 << 20  // nodes, aliases expanded
+	MaxBytes = 32 << 20  // bytes of text
+	MaxDepth = 200       // levels of nesting
+	MaxNodes = 1_500_000 // nodes, aliases expanded
 )
 
 // File is one parsed text.
@@ -55,14 +55,4 @@ func (ps Problems) Error() string {
 		lines[i] = p.Error()
 	}
 	return strings.Join(lines, "\n")
-}
-
-// Lines returns the lines from..to (from 1, both inclusive, clipped to the file) without their line ends.
-func (f *File) Lines(from, to int) []string {
-	all := strings.Split(strings.ReplaceAll(string(f.Text), "\r\n", "\n"), "\n")
-	from, to = max(from, 1), min(to, len(all))
-	if from > to {
-		return nil
-	}
-	return all[from-1 : to]
 }

@@ -97,13 +97,6 @@ func TestMerge(t *testing.T) {
 	require.ErrorContains(t, err, "<< takes an object")
 }
 
-func TestLines(t *testing.T) {
-	f := parse(t, "a.yaml", "a: 1\r\nb: 2\nc: 3\n")
-	require.Equal(t, []string{"a: 1", "b: 2"}, f.Lines(-3, 2))
-	require.Equal(t, []string{"c: 3", ""}, f.Lines(3, 99))
-	require.Nil(t, f.Lines(9, 3))
-}
-
 func TestNearest(t *testing.T) {
 	known := []string{"string", "integer", "object", "get", "Vessel.length"}
 	for word, want := range map[string]string{"strng": "string", "gett": "get", "Vessel.lenght": "Vessel.length", "zzzzz": "", "": ""} {

@@ -68,7 +68,7 @@ func (r *yamlReader) read(y *yaml.Node, depth int) (*Node, *Problem) {
 		r.open[y] = true
 		defer delete(r.open, y)
 	}
-	n := &Node{file: r.file, Line: y.Line, Column: y.Column, EndLine: y.Line}
+	n := &Node{file: r.file, Line: y.Line, Column: y.Column}
 	switch y.Kind {
 	case yaml.SequenceNode:
 		return n, r.sequence(n, y, depth)
@@ -91,7 +91,6 @@ func (r *yamlReader) sequence(n *Node, y *yaml.Node, depth int) *Problem {
 		}
 		n.adopt(strconv.Itoa(i), child)
 		n.Items = append(n.Items, child)
-		n.EndLine = max(n.EndLine, child.EndLine)
 	}
 	return nil
 }
@@ -122,7 +121,6 @@ func (r *yamlReader) mapping(n *Node, y *yaml.Node, depth int) *Problem {
 		seen[key.Value] = key.Line
 		n.adopt(key.Value, child)
 		n.Members = append(n.Members, Member{key.Value, key.Line, key.Column, child})
-		n.EndLine = max(n.EndLine, child.EndLine)
 	}
 	return r.merge(n, merged, seen)
 }
@@ -153,9 +151,6 @@ func (r *yamlReader) merge(n *Node, from []*Node, seen map[string]int) *Problem 
 func (r *yamlReader) scalar(n *Node, y *yaml.Node) *Problem {
 	n.Text = y.Value
 	n.Kind = String
-	if y.Style&(yaml.LiteralStyle|yaml.FoldedStyle) != 0 {
-		n.EndLine = y.Line + strings.Count(strings.TrimRight(y.Value, "\n"), "\n") + 1
-	}
 	switch y.ShortTag() {
 	case "!!null":
 		n.Kind, n.Text = Null, ""

@@ -65,9 +65,6 @@ func Str(s string) *Value { return &Value{Kind: String, Text: s} }
 // Rat gives the number r.
 func Rat(r *big.Rat) *Value { return &Value{Kind: Number, Num: r} }
 
-// Int gives the number n.
-func Int(n int64) *Value { return Rat(new(big.Rat).SetInt64(n)) }
-
 // Arr gives an array of items.
 func Arr(items ...*Value) *Value { return &Value{Kind: Array, Items: items} }
 

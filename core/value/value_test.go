@@ -50,7 +50,6 @@ func TestText(t *testing.T) {
 	}
 	require.Equal(t, "0.5", value.Rat(big.NewRat(1, 2)).String())
 	require.Equal(t, "0.33333333333333333333", value.Rat(big.NewRat(1, 3)).String())
-	require.Equal(t, "7", value.Int(7).String())
 }
 
 func TestIndented(t *testing.T) {

@@ -19,6 +19,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"oldledger/core/reference"
 	"oldledger/ledger"
 )
 
@@ -36,8 +37,9 @@ type Site struct {
 	assets fs.FS
 
 	mu       sync.Mutex
-	rendered map[string]page // by path
-	seq      int64           // the journal entry that rendered stands for
+	rendered map[string]page                // by path
+	docs     map[string]*reference.Document // by reference to a version
+	seq      int64                          // the journal entry that rendered stands for
 }
 
 // page is one rendered answer.
@@ -57,7 +59,7 @@ func New(l *ledger.Ledger, house string, log *slog.Logger) (*Site, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Site{ledger: l, log: log, pages: t, assets: sub, rendered: map[string]page{}}, nil
+	return &Site{ledger: l, log: log, pages: t, assets: sub, rendered: map[string]page{}, docs: map[string]*reference.Document{}}, nil
 }
 
 // Register adds the routes to e.
@@ -117,6 +119,7 @@ func (s *Site) serve(render func(*echo.Context) (page, error)) echo.HandlerFunc 
 		s.mu.Lock()
 		if seq != s.seq || len(s.rendered) > maxRendered {
 			clear(s.rendered)
+			clear(s.docs)
 			s.seq = seq
 		}
 		p, done := s.rendered[key]

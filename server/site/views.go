@@ -3,7 +3,6 @@ package site
 import (
 	"fmt"
 	"net/http"
-	"net/url"
 	"slices"
 	"strings"
 	"time"
@@ -27,9 +26,7 @@ type Frame struct {
 	Newest   *ledger.Version  // set when this version is not the newest
 	Guide    string           // the address of the guide to the newest
 	Here     string           // the part of the navigation that is open
-	Rest     string           // the address behind the version, for the switcher
 	Base     string           // "/reference/berths/1.2.0"
-	Canon    string           // the address of the same page in the newest version
 }
 
 // published are the versions that readers may see, newest first.
@@ -44,13 +41,13 @@ func published(a ledger.API) []ledger.Version {
 }
 
 // frame reads everything that a page of a version needs.
-func (s *Site) frame(c *echo.Context, here, rest string) (*Frame, error) {
+func (s *Site) frame(c *echo.Context, here string) (*Frame, error) {
 	ctx := c.Request().Context()
 	a, err := s.ledger.API(ctx, c.Param("api"))
 	if err != nil {
 		return nil, err
 	}
-	f := &Frame{API: a, Versions: published(a), Here: here, Rest: rest}
+	f := &Frame{API: a, Versions: published(a), Here: here}
 	wanted := c.Param("version")
 	for _, v := range f.Versions {
 		if wanted == "" || v.Number == wanted {
@@ -61,19 +58,10 @@ func (s *Site) frame(c *echo.Context, here, rest string) (*Frame, error) {
 	if f.Version.Number == "" {
 		return nil, &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("%s has no published version %s.", a.Title, wanted)}
 	}
-	d, err := s.ledger.Description(ctx, f.Version.Ref())
-	if err != nil {
+	if f.Doc, err = s.document(c, f); err != nil {
 		return nil, err
 	}
-	past, err := s.past(c, f.Versions, f.Version)
-	if err != nil {
-		return nil, err
-	}
-	f.Doc = reference.Make(d.Contract, reference.Context{
-		Name: a.Name, Number: f.Version.Number, Line: f.Version.Line, History: past, Notices: a.Notices,
-	})
 	f.Base = "/reference/" + a.Name + "/" + f.Version.Number
-	f.Canon = "/reference/" + a.Name + "/"
 	for _, n := range a.Notices {
 		if n.Whole() && n.Covers(f.Version.Number, f.Version.Line) {
 			f.Banner = append(f.Banner, n)
@@ -84,6 +72,32 @@ func (s *Site) frame(c *echo.Context, here, rest string) (*Frame, error) {
 		f.Guide = fmt.Sprintf("/reference/%s/guides/%s..%s", a.Name, f.Version.Number, newest.Number)
 	}
 	return f, nil
+}
+
+// document makes the reference of a version, once until the next act in the journal.
+func (s *Site) document(c *echo.Context, f *Frame) (*reference.Document, error) {
+	ref := f.Version.Ref()
+	s.mu.Lock()
+	doc := s.docs[ref]
+	s.mu.Unlock()
+	if doc != nil {
+		return doc, nil
+	}
+	d, err := s.ledger.Description(c.Request().Context(), ref)
+	if err != nil {
+		return nil, err
+	}
+	past, err := s.past(c, f.Versions, f.Version)
+	if err != nil {
+		return nil, err
+	}
+	doc = reference.Make(d.Contract, reference.Context{
+		Name: f.API.Name, Number: f.Version.Number, Line: f.Version.Line, History: past, Notices: f.API.Notices,
+	})
+	s.mu.Lock()
+	s.docs[ref] = doc
+	s.mu.Unlock()
+	return doc, nil
 }
 
 // past are the published versions up to v, oldest first.
@@ -178,7 +192,7 @@ func (s *Site) shelf(c *echo.Context) (page, error) {
 }
 
 func (s *Site) overview(c *echo.Context) (page, error) {
-	f, err := s.frame(c, "overview", "/")
+	f, err := s.frame(c, "overview")
 	if err != nil {
 		return page{}, err
 	}
@@ -188,7 +202,7 @@ func (s *Site) overview(c *echo.Context) (page, error) {
 
 func (s *Site) operation(c *echo.Context) (page, error) {
 	id := c.Param("id")
-	f, err := s.frame(c, id, "/operations/"+id)
+	f, err := s.frame(c, id)
 	if err != nil {
 		return page{}, err
 	}
@@ -210,7 +224,7 @@ func (s *Site) elsewhere(f *Frame, what, name string) error {
 
 func (s *Site) schema(c *echo.Context) (page, error) {
 	name := c.Param("name")
-	f, err := s.frame(c, "schema "+name, "/schemas/"+url.PathEscape(name))
+	f, err := s.frame(c, "schema "+name)
 	if err != nil {
 		return page{}, err
 	}
@@ -226,7 +240,7 @@ func (s *Site) schema(c *echo.Context) (page, error) {
 }
 
 func (s *Site) changes(c *echo.Context) (page, error) {
-	f, err := s.frame(c, "changes", "/changes")
+	f, err := s.frame(c, "changes")
 	if err != nil {
 		return page{}, err
 	}
@@ -275,7 +289,7 @@ func byGrade(c *compare.Comparison) []gradeGroup {
 }
 
 func (s *Site) description(c *echo.Context) (page, error) {
-	f, err := s.frame(c, "", "/description.yaml")
+	f, err := s.frame(c, "")
 	if err != nil {
 		return page{}, err
 	}
