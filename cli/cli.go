@@ -120,6 +120,8 @@ type inputError struct{ error }
 // refusedError is what the ledger did not do.
 type refusedError struct{ error }
 
+func (e *refusedError) Unwrap() error { return e.error }
+
 // app is the command line with what its commands share.
 type app struct {
 	World

@@ -45,6 +45,10 @@ func TestScripts(t *testing.T) {
 				ts.Defer(stop)
 				ts.Setenv("OLDLEDGER_URL", base)
 			},
+			// project URL writes a project file that names the ledger.
+			"project": func(ts *testscript.TestScript, _ bool, args []string) {
+				ts.Check(os.WriteFile(ts.MkAbs(".oldledger.yaml"), []byte("ledger: "+args[0]+"\n"), 0o644))
+			},
 			// status STATUS COMMAND...: the command ends with exactly this exit status.
 			"status": func(ts *testscript.TestScript, _ bool, args []string) {
 				err := ts.Exec(args[1], args[2:]...)

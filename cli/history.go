@@ -6,6 +6,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"oldledger/client"
 	"oldledger/core/compare"
 	"oldledger/core/guide"
 	"oldledger/ledger"
@@ -44,21 +45,7 @@ func (a *app) historyCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "history NAME", GroupID: "look", Short: "Tell what each version of an API changed", Args: cobra.ExactArgs(1)}
 	format := formatFlag(cmd)
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		if err := checkFormat(*format); err != nil {
-			return err
-		}
-		c, err := a.client()
-		if err != nil {
-			return err
-		}
-		releases, err := c.History(cmd.Context(), args[0])
-		if err != nil {
-			return refused(err)
-		}
-		if *format == "json" {
-			return a.json(releases)
-		}
-		return a.showHistory(releases)
+		return answer(a, *format, func(c *client.Client) ([]ledger.Release, error) { return c.History(cmd.Context(), args[0]) }, a.showHistory)
 	}
 	return cmd
 }
@@ -130,56 +117,39 @@ func (a *app) journalCommand() *cobra.Command {
 	cmd.Flags().Int64Var(&after, "after", 0, "begin behind this entry")
 	cmd.Flags().IntVar(&limit, "limit", 200, "how many entries at most")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
-		if err := checkFormat(*format); err != nil {
-			return err
+		if !verify {
+			ask := func(c *client.Client) ([]ledger.Entry, error) { return c.Journal(cmd.Context(), after, limit) }
+			return answer(a, *format, ask, a.showJournal)
 		}
-		c, err := a.client()
-		if err != nil {
-			return err
-		}
-		if verify {
+		intact := false
+		ask := func(c *client.Client) (ledger.Verification, error) {
 			v, err := c.VerifyJournal(cmd.Context())
-			if err != nil {
-				return refused(err)
-			}
-			return a.showVerification(v, *format)
+			intact = v.Intact
+			return v, err
 		}
-		entries, err := c.Journal(cmd.Context(), after, limit)
-		if err != nil {
-			return refused(err)
+		if err := answer(a, *format, ask, a.showVerification); err != nil || intact {
+			return err
 		}
-		if *format == "json" {
-			return a.json(entries)
-		}
-		var b strings.Builder
-		for _, e := range entries {
-			actor := e.Actor
-			if actor == "" {
-				actor = "the ledger"
-			}
-			fmt.Fprintf(&b, "%5d  %s  %-12s  %-18s  %s\n", e.Seq, strings.TrimSuffix(strings.Replace(e.At, "T", " ", 1), "Z"), actor, e.Act, e.Subject)
-		}
-		return printf(a, "%s", b.String())
+		return answerNo
 	}
 	return cmd
 }
 
-func (a *app) showVerification(v ledger.Verification, format string) error {
-	if format == "json" {
-		if err := a.json(v); err != nil {
-			return err
+func (a *app) showJournal(entries []ledger.Entry) error {
+	var b strings.Builder
+	for _, e := range entries {
+		actor := e.Actor
+		if actor == "" {
+			actor = "the ledger"
 		}
-	} else {
-		text := fmt.Sprintf("%d entries, the chain is intact; its head is %s\n", v.Entries, v.Head)
-		if !v.Intact {
-			text = fmt.Sprintf("the chain is broken: %s\n", v.Why)
-		}
-		if err := printf(a, "%s", text); err != nil {
-			return err
-		}
+		fmt.Fprintf(&b, "%5d  %s  %-12s  %-18s  %s\n", e.Seq, strings.TrimSuffix(strings.Replace(e.At, "T", " ", 1), "Z"), actor, e.Act, e.Subject)
 	}
+	return printf(a, "%s", b.String())
+}
+
+func (a *app) showVerification(v ledger.Verification) error {
 	if !v.Intact {
-		return answerNo
+		return printf(a, "the chain is broken: %s\n", v.Why)
 	}
-	return nil
+	return printf(a, "%d entries, the chain is intact; its head is %s\n", v.Entries, v.Head)
 }

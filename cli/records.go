@@ -13,6 +13,7 @@ import (
 
 	"oldledger/client"
 	"oldledger/core/compare"
+	"oldledger/core/promise"
 	"oldledger/ledger"
 )
 
@@ -30,6 +31,25 @@ func checkFormat(format string, known ...string) error {
 	return usageError{fmt.Errorf("--format %q is not known here", format)}
 }
 
+// answer asks the ledger for something and prints it, as text or as JSON.
+func answer[T any](a *app, format string, ask func(*client.Client) (T, error), text func(T) error) error {
+	if err := checkFormat(format); err != nil {
+		return err
+	}
+	c, err := a.client()
+	if err != nil {
+		return err
+	}
+	got, err := ask(c)
+	if err != nil {
+		return refused(err)
+	}
+	if format == "json" {
+		return a.json(got)
+	}
+	return text(got)
+}
+
 func (a *app) recordCommand() *cobra.Command {
 	var s client.Submission
 	var dry bool
@@ -45,30 +65,18 @@ never changes.`,
 	cmd.Flags().StringVar(&s.Team, "team", "", "team that keeps the API")
 	cmd.Flags().BoolVar(&dry, "dry-run", false, "only say what recording would do")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		if err := checkFormat(*format); err != nil {
-			return err
-		}
 		d, err := a.describe(cmd.Context(), args[0]) // errors name the file as the person wrote it
 		if err != nil {
 			return err
 		}
 		s.Text, s.File = d.text, filepath.Base(d.name)
-		c, err := a.client()
-		if err != nil {
-			return err
+		ask := func(c *client.Client) (ledger.Recorded, error) {
+			if dry {
+				return c.Preview(cmd.Context(), s)
+			}
+			return c.Record(cmd.Context(), s)
 		}
-		act := c.Record
-		if dry {
-			act = c.Preview
-		}
-		rec, err := act(cmd.Context(), s)
-		if err != nil {
-			return refused(err)
-		}
-		if *format == "json" {
-			return a.json(rec)
-		}
-		return a.showRecorded(rec, dry)
+		return answer(a, *format, ask, func(rec ledger.Recorded) error { return a.showRecorded(rec, dry) })
 	}
 	return cmd
 }
@@ -99,21 +107,7 @@ func (a *app) listCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "list", GroupID: "look", Short: "List the APIs and their versions", Args: cobra.NoArgs}
 	format := formatFlag(cmd)
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
-		if err := checkFormat(*format); err != nil {
-			return err
-		}
-		c, err := a.client()
-		if err != nil {
-			return err
-		}
-		apis, err := c.APIs(cmd.Context())
-		if err != nil {
-			return refused(err)
-		}
-		if *format == "json" {
-			return a.json(apis)
-		}
-		return a.showList(apis)
+		return answer(a, *format, func(c *client.Client) ([]ledger.API, error) { return c.APIs(cmd.Context()) }, a.showList)
 	}
 	return cmd
 }
@@ -217,26 +211,17 @@ stand in the way. --waive lets one of them through, by its id, with a reason tha
 		if len(waive) > 0 && reason == "" {
 			return usageError{errors.New("--waive needs --reason")}
 		}
-		c, err := a.client()
-		if err != nil {
-			return err
-		}
 		var waivers []ledger.Waive
 		for _, id := range waive {
 			waivers = append(waivers, ledger.Waive{Change: id, Reason: reason})
 		}
-		v, err := c.Publish(cmd.Context(), args[0], waivers)
+		ask := func(c *client.Client) (ledger.Version, error) { return c.Publish(cmd.Context(), args[0], waivers) }
+		err := answer(a, *format, ask, func(v ledger.Version) error { return printf(a, "%s is published and never changes\n", v.Ref()) })
 		var shut *client.Refusal
 		if errors.As(err, &shut) && shut.Gate != nil {
 			return a.showGate(args[0], shut, *format)
 		}
-		if err != nil {
-			return refused(err)
-		}
-		if *format == "json" {
-			return a.json(v)
-		}
-		return printf(a, "%s is published and never changes\n", v.Ref())
+		return err
 	}
 	return cmd
 }
@@ -294,18 +279,14 @@ func (a *app) deprecateCommand() *cobra.Command {
 			return usageError{errors.New("a notice needs --reason")}
 		}
 		an.Ref = args[0]
-		c, err := a.client()
-		if err != nil {
-			return err
-		}
-		n, err := c.Deprecate(cmd.Context(), an)
-		if err != nil {
-			return refused(err)
-		}
-		if *format == "json" {
-			return a.json(n)
-		}
-		return printf(a, "%s: deprecated since %s%s\n", n.Subject(), n.Since, map[bool]string{true: ", leaves " + n.Sunset, false: ""}[n.Sunset != ""])
+		ask := func(c *client.Client) (promise.Notice, error) { return c.Deprecate(cmd.Context(), an) }
+		return answer(a, *format, ask, func(n promise.Notice) error {
+			end := ""
+			if n.Sunset != "" {
+				end = ", leaves " + n.Sunset
+			}
+			return printf(a, "%s: deprecated since %s%s\n", n.Subject(), n.Since, end)
+		})
 	}
 	return cmd
 }

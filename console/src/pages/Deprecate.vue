@@ -2,6 +2,7 @@
 import { NButton, NInput, NSelect } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
+import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 
@@ -17,8 +18,7 @@ const field = ref('')
 const sunset = ref('')
 const instead = ref('')
 const reason = ref('')
-const fault = ref('')
-const busy = ref(false)
+const { busy, fault, run } = useAct()
 const chosen = computed(() => number.value ?? versions.value[0]?.number ?? '')
 
 const scopes = [
@@ -28,10 +28,8 @@ const scopes = [
   { label: 'one field of its line', value: 'field' },
 ]
 
-async function announce() {
-  busy.value = true
-  fault.value = ''
-  try {
+const announce = () =>
+  run(async () => {
     await ledger.deprecate({
       ref: `${props.name}@${chosen.value}`,
       line: scope.value !== 'version',
@@ -42,12 +40,7 @@ async function announce() {
       reason: reason.value,
     })
     router.push(`/apis/${props.name}`)
-  } catch (e) {
-    fault.value = e instanceof Error ? e.message : String(e)
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>

@@ -3,6 +3,7 @@
 import { NButton, NCheckbox, NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
+import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
@@ -18,8 +19,7 @@ const before = computed(() => history.value?.find((r) => r.version.number === pr
 
 const waived = ref<string[]>([])
 const reason = ref('')
-const fault = ref('')
-const busy = ref(false)
+const { busy, fault, run } = useAct()
 const obstacles = computed(() => gate.value?.obstacles.filter((o) => !o.waived) ?? [])
 const earlier = computed(() => gate.value?.obstacles.filter((o) => o.waived) ?? [])
 const open = computed(() => obstacles.value.every((o) => waived.value.includes(o.change.id)))
@@ -28,18 +28,11 @@ function waive(id: string, on: boolean) {
   waived.value = on ? [...waived.value, id] : waived.value.filter((w) => w !== id)
 }
 
-async function publish() {
-  busy.value = true
-  fault.value = ''
-  try {
+const publish = () =>
+  run(async () => {
     await ledger.publish(reference.value, waived.value.map((change) => ({ change, reason: reason.value })))
     router.push(`/apis/${props.name}`)
-  } catch (e) {
-    fault.value = e instanceof Error ? e.message : String(e)
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>

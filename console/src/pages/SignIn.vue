@@ -2,6 +2,7 @@
 import { NButton, NInput } from 'naive-ui'
 import { ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { useAct } from '../data/act'
 import { useSession } from '../data/session'
 
 const session = useSession()
@@ -9,22 +10,14 @@ const route = useRoute()
 const router = useRouter()
 const name = ref('')
 const password = ref('')
-const fault = ref('')
-const busy = ref(false)
+const { busy, fault, run } = useAct()
 
-async function enter() {
-  busy.value = true
-  fault.value = ''
-  try {
+const enter = () =>
+  run(async () => {
     await session.signIn(name.value.trim(), password.value)
     const to = String(route.query.to ?? '/')
     router.push(to.startsWith('/') && !to.startsWith('//') ? to : '/')
-  } catch (e) {
-    fault.value = e instanceof Error ? e.message : String(e)
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>

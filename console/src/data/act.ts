@@ -1,0 +1,21 @@
+// An act that is under way: busy while it is, with the fault that ended it.
+import { ref } from 'vue'
+
+export function useAct() {
+  const busy = ref(false)
+  const fault = ref('')
+
+  async function run(act: () => Promise<unknown>) {
+    busy.value = true
+    fault.value = ''
+    try {
+      await act()
+    } catch (e) {
+      fault.value = e instanceof Error ? e.message : String(e)
+    } finally {
+      busy.value = false
+    }
+  }
+
+  return { busy, fault, run }
+}
