@@ -29,7 +29,7 @@ func (c *comparer) closeGaps() {
 				v = c.space.Included(c.space.Lower(sender, sending(p.role)), c.space.Lower(receiver, p.role))
 				asked[q] = v
 			}
-			if v.Answer != shape.Proved {
+			if v.Answer != shape.Proved && !c.lostAccess(p, root, d, v) {
 				c.gap(p, root, d, v)
 			}
 		}
@@ -64,6 +64,30 @@ func (c *comparer) differ(p *pair) bool {
 		return p.old != p.new
 	}
 	return c.digest(p.old.Node).sum != c.digest(p.new.Node).sum
+}
+
+// lostAccess lays a refuted whole at the door of a property that became readOnly or writeOnly: the schema around it still
+// requires what is no longer sent.
+func (c *comparer) lostAccess(p *position, root *pair, d Direction, v shape.Verdict) bool {
+	for _, r := range reach(root) {
+		for _, e := range r.pair.edits {
+			f := c.graded[e]
+			if e.kind != "access-changed" || f == nil || v.Answer != shape.Refuted {
+				continue
+			}
+			if d == Backward {
+				f.backward = Breaking
+			} else {
+				f.forward = Breaking
+			}
+			f.why = refusal(sense{d, p.role.Request})
+			if f.lacks(d) {
+				f.witnesses = append(f.witnesses, &Witness{Direction: d, Operation: p.operation, Position: p.label, Value: v.Witness})
+			}
+			return true
+		}
+	}
+	return false
 }
 
 // gap reports an unexplained verdict at the deepest pair that still shows it.

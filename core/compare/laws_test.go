@@ -137,7 +137,7 @@ func TestPromisesOfTheData(t *testing.T) {
 
 // inline writes a description with its references to schemas replaced by what they name, as far as they are not recursive.
 func inline(n, root *source.Node, open map[*source.Node]bool) any {
-	if ref := n.Get("$ref"); ref != nil && ref.Kind == source.String && strings.HasPrefix(ref.Text, "#/components/schemas/") {
+	if ref := n.Get("$ref"); ref != nil && len(n.Members) == 1 && ref.Kind == source.String && strings.HasPrefix(ref.Text, "#/components/schemas/") {
 		target := root.Resolve(ref.Text[1:])
 		if !open[target] {
 			open[target] = true

@@ -61,10 +61,8 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 	}
 	p := &pair{old: old, new: new, subject: subject}
 	c.pairs[key] = p
-	if old.Name != "" {
-		p.subject = old.Name
-	} else if new.Name != "" {
-		p.subject = new.Name
+	if old.Name == new.Name && old.Name != "" {
+		p.subject = old.Name // a shared component, wherever it is met
 	}
 	if c.identical(old.Node, new.Node) {
 		p.same = true

@@ -134,8 +134,12 @@ func (c *comparer) types(p *pair) bool {
 	if typeText(a) == typeText(b) {
 		return true
 	}
+	common := len(meetTypes(orAll(a.Types), orAll(b.Types))) > 0
+	if !common {
+		e.partOld, e.partNew = p.old, p.new // the change of type stands for all that comes with it
+	}
 	c.edit(p, e)
-	return len(meetTypes(orAll(a.Types), orAll(b.Types))) > 0
+	return common
 }
 
 // sameTypes tells no types at all from types that are not said.

@@ -73,6 +73,9 @@ type translator struct {
 func (tr translator) schema(n *source.Node) any {
 	switch n.Kind {
 	case source.Mapping:
+		if ref := n.Get("$ref"); ref != nil && tr.old30 {
+			return map[string]any{"$ref": ref.Text} // OpenAPI 3.0.4, Reference Object: what stands beside it is ignored
+		}
 		m := map[string]any{}
 		for _, x := range n.Members {
 			if tr.old30 && (x.Key == "nullable" || (x.Key == "exclusiveMinimum" || x.Key == "exclusiveMaximum") && x.Value.Kind == source.Boolean) {
@@ -81,7 +84,15 @@ func (tr translator) schema(n *source.Node) any {
 			m[x.Key] = tr.schema(x.Value)
 		}
 		tr.mend(n, m)
-		if tr.old30 && n.Get("nullable") != nil && n.Get("nullable").Bool {
+		nullable := tr.old30 && n.Get("nullable") != nil && n.Get("nullable").Bool
+		if nullable && !tr.declared {
+			// To the letter of OpenAPI 3.0.4 it only adds null to the type beside it.
+			if m["type"] != nil {
+				m["type"] = []any{m["type"], "null"}
+			}
+			return m
+		}
+		if nullable {
 			outer := map[string]any{"anyOf": []any{map[string]any{"type": "null"}, m}}
 			for _, key := range []string{"properties", "items"} {
 				if m[key] != nil {
