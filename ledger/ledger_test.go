@@ -1,0 +1,339 @@
+package ledger_test
+
+import (
+	"context"
+	"crypto/rand"
+	"fmt"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"oldledger/core/shape"
+	"oldledger/ledger"
+	"oldledger/store"
+)
+
+var teodor = ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Editor}
+
+// clock is a ledger's time, set by the test.
+type clock struct{ now time.Time }
+
+func at(t *testing.T, date string) time.Time {
+	t.Helper()
+	day, err := time.Parse(time.DateOnly, date)
+	require.NoError(t, err)
+	return day.Add(9 * time.Hour)
+}
+
+func openAt(t *testing.T, date string) (*clock, *ledger.Ledger) {
+	t.Helper()
+	c := &clock{at(t, date)}
+	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "ledger.sqlite"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	return c, ledger.New(s, ledger.Options{Now: func() time.Time { return c.now }, Random: rand.Reader})
+}
+
+// describe writes a small description whose booking has the properties given.
+func describe(version, properties string) []byte {
+	return fmt.Appendf(nil, `openapi: 3.1.0
+info: {title: Berth Booking, version: %q, x-ledger-name: berths}
+paths:
+  /bookings:
+    post:
+      operationId: book
+      requestBody: {required: true, content: {application/json: {schema: {$ref: '#/components/schemas/Booking'}}}}
+      responses: {'201': {description: Held.}}
+components:
+  schemas:
+    Booking: {type: object, properties: {%s}}
+`, version, properties)
+}
+
+func record(t *testing.T, l *ledger.Ledger, version, properties string) ledger.Recorded {
+	t.Helper()
+	rec, err := l.Record(context.Background(), teodor, ledger.Submission{File: "berths.yaml", Text: describe(version, properties)})
+	require.NoError(t, err)
+	return rec
+}
+
+func publish(t *testing.T, l *ledger.Ledger, ref string) {
+	t.Helper()
+	_, err := l.Publish(context.Background(), teodor, ref, nil)
+	require.NoError(t, err)
+}
+
+// TestRecord follows a version from its first draft to the day when it never changes again.
+func TestRecord(t *testing.T) {
+	ctx := context.Background()
+	_, l := openAt(t, "2026-01-10")
+	rec := record(t, l, "v1", "a: {type: string}")
+	require.Equal(t, "new", rec.Outcome)
+	require.Equal(t, "1.0.0", rec.Version.Number)
+	require.Equal(t, "v1", rec.Version.Text, "the description's own text is kept")
+	require.Equal(t, "berths", rec.Version.API, "the name comes from the description")
+	require.Nil(t, rec.Base)
+
+	require.Equal(t, "same", record(t, l, "v1", "a: {type: string}").Outcome)
+	require.Equal(t, "replaced", record(t, l, "v1", "a: {type: string}, b: {type: integer}").Outcome)
+	acts, err := l.Acts(ctx)
+	require.NoError(t, err)
+	require.Equal(t, int64(2), acts, "the same content again is no act")
+
+	publish(t, l, "berths@draft")
+	require.Equal(t, "same", record(t, l, "v1", "a: {type: string}, b: {type: integer}").Outcome)
+	_, err = l.Record(ctx, teodor, ledger.Submission{Text: describe("1.0", "a: {type: string}, b: {type: integer, description: How many.}")})
+	require.EqualError(t, err, "berths@1.0.0 is published and never changes: record this as 1.0.1 (only wordings changed)")
+	_, err = l.Record(ctx, teodor, ledger.Submission{Text: describe("1.0.0", "a: {type: string}, b: {type: integer, maximum: 3}")})
+	require.EqualError(t, err, "berths@1.0.0 is published and never changes: record this as 2.0.0 (b is now at most 3)")
+
+	preview, err := l.Preview(ctx, teodor, ledger.Submission{Text: describe("1.1.0", "a: {type: string}, b: {type: integer}, c: {type: string}")})
+	require.NoError(t, err)
+	require.Equal(t, "1.0.0", preview.Base.Number)
+	require.Equal(t, 1, preview.Changes.Counts.Safe)
+	require.True(t, preview.Gate.Open)
+	_, err = l.Resolve(ctx, "berths@1.1.0")
+	require.Error(t, err, "a preview records nothing")
+}
+
+// TestNames makes an API's name from what is given, from the description, or from its title.
+func TestNames(t *testing.T) {
+	ctx := context.Background()
+	_, l := openAt(t, "2026-01-10")
+	text := []byte("openapi: 3.1.0\ninfo: {title: 'Tide Tables, hourly', version: 1.0.0}\npaths: {}\n")
+	rec, err := l.Record(ctx, teodor, ledger.Submission{Text: text})
+	require.NoError(t, err)
+	require.Equal(t, "tide-tables-hourly", rec.Version.API)
+	rec, err = l.Record(ctx, teodor, ledger.Submission{API: "tides", Number: "2", File: `C:\files\tides.yaml`, Text: text})
+	require.NoError(t, err)
+	require.Equal(t, "tides@2.0.0", rec.Version.Ref())
+	require.Equal(t, "tides.yaml", rec.Version.File)
+	for _, bad := range []string{"Tides", "-tides", "tides/../x", strings.Repeat("t", 64), "ti des"} {
+		_, err = l.Record(ctx, teodor, ledger.Submission{API: bad, Text: text})
+		require.ErrorContains(t, err, "is no short name", bad)
+	}
+	for _, bad := range []string{"newest", "1.2.3.4", "-1", "1.2-rc", "2026-03-01", strings.Repeat("1", 200)} {
+		_, err = l.Record(ctx, teodor, ledger.Submission{API: "tides", Number: bad, Text: text})
+		require.ErrorContains(t, err, "is not a version number", bad)
+	}
+}
+
+// TestResolve finds versions by every form of a reference.
+func TestResolve(t *testing.T) {
+	ctx := context.Background()
+	_, l := openAt(t, "2026-01-10")
+	for _, v := range []string{"1.0.0", "1.10.0", "1.9.0", "2.0.0"} {
+		record(t, l, v, "a: {type: string}")
+		publish(t, l, "berths@"+v)
+	}
+	record(t, l, "2.1.0", "a: {type: string}")
+	for ref, want := range map[string]string{
+		"berths": "2.0.0", "berths@": "2.0.0", "berths@latest": "2.0.0", "berths@1": "1.10.0", "berths@2": "2.0.0", "berths@draft": "2.1.0",
+		"berths@1.9": "1.9.0", "berths@v1.9.0": "1.9.0", "berths@2.1.0": "2.1.0",
+	} {
+		v, err := l.Resolve(ctx, ref)
+		require.NoError(t, err, ref)
+		require.Equal(t, want, v.Number, ref)
+	}
+	for ref, want := range map[string]string{
+		"berths@3": "berths has no version 3; recorded are 1.0.0, 1.9.0, 1.10.0, 2.0.0, 2.1.0", "nobody@1": "there is no API called nobody", "berths@new": "is not a version number",
+	} {
+		_, err := l.Resolve(ctx, ref)
+		require.ErrorContains(t, err, want)
+	}
+}
+
+// TestGate holds a line to its promise against every supported version, and no longer against one past its sunset.
+func TestGate(t *testing.T) {
+	ctx := context.Background()
+	clock, l := openAt(t, "2026-01-10")
+	record(t, l, "1.0.0", "n: {type: integer, maximum: 90}")
+	publish(t, l, "berths@1.0.0")
+	record(t, l, "1.1.0", "n: {type: integer, maximum: 90}, note: {type: string}")
+	publish(t, l, "berths@1.1.0")
+	rec := record(t, l, "1.2.0", "n: {type: integer, maximum: 28}, note: {type: string}")
+	require.False(t, rec.Gate.Open)
+	_, err := l.Publish(ctx, teodor, "berths@1.2.0", nil)
+	var shut *ledger.GateShut
+	require.ErrorAs(t, err, &shut)
+	require.Len(t, shut.Gate.Obstacles, 1)
+	require.Equal(t, []string{"1.0.0", "1.1.0"}, shut.Gate.Obstacles[0].Against)
+	change := shut.Gate.Obstacles[0].Change.ID
+
+	for _, bad := range []ledger.Waive{{Change: change}, {Change: change, Reason: "  "}, {Change: change, Reason: strings.Repeat("x", 2001)}} {
+		_, err = l.Publish(ctx, teodor, "berths@1.2.0", []ledger.Waive{bad})
+		require.ErrorContains(t, err, "needs a reason")
+	}
+	_, err = l.Publish(ctx, teodor, "berths@1.2.0", []ledger.Waive{{Change: change, Reason: "ok"}, {Change: "000000000000", Reason: "what?"}})
+	require.ErrorContains(t, err, "no change 000000000000 stands in the way")
+	v, err := l.Resolve(ctx, "berths@1.2.0")
+	require.NoError(t, err)
+	require.Equal(t, ledger.Draft, v.State, "a refused act leaves nothing behind")
+	history, err := l.History(ctx, "berths")
+	require.NoError(t, err)
+	require.Empty(t, history[0].Waivers)
+
+	// Once the versions that it breaks have left, the gate opens by itself.
+	_, err = l.Deprecate(ctx, teodor, ledger.Announcement{Ref: "berths@1.1.0", Line: true, Sunset: "2026-02-01", Reason: "the line ends"})
+	require.NoError(t, err)
+	gate, err := l.Gate(ctx, "berths@1.2.0")
+	require.NoError(t, err)
+	require.False(t, gate.Open)
+	clock.now = at(t, "2026-02-02")
+	gate, err = l.Gate(ctx, "berths@1.2.0")
+	require.NoError(t, err)
+	require.True(t, gate.Open)
+
+	// A preview promises nothing, a new line has nothing to keep.
+	for _, version := range []string{"1.3.0-rc.1", "2.0.0"} {
+		rec := record(t, l, version, "n: {type: string}")
+		require.True(t, rec.Gate.Open, version)
+	}
+}
+
+// TestWaiverHolds for the versions of the line that follow.
+func TestWaiverHolds(t *testing.T) {
+	ctx := context.Background()
+	_, l := openAt(t, "2026-01-10")
+	record(t, l, "1.0.0", "n: {type: integer, maximum: 90}")
+	publish(t, l, "berths@1.0.0")
+	rec := record(t, l, "1.1.0", "n: {type: integer, maximum: 28}")
+	_, err := l.Publish(ctx, teodor, "berths@1.1.0", []ledger.Waive{{Change: rec.Gate.Obstacles[0].Change.ID, Reason: "nobody stays longer"}})
+	require.NoError(t, err)
+	rec = record(t, l, "1.2.0", "n: {type: integer, maximum: 28}, note: {type: string}")
+	require.True(t, rec.Gate.Open)
+	require.True(t, rec.Gate.Obstacles[0].Waived)
+	publish(t, l, "berths@1.2.0")
+	history, err := l.History(ctx, "berths")
+	require.NoError(t, err)
+	require.Equal(t, "nobody stays longer", history[1].Waivers[0].Reason)
+	require.Equal(t, "teodor", history[1].Waivers[0].MadeBy)
+}
+
+// TestNotices deprecates at every width, and tells versions and their state.
+func TestNotices(t *testing.T) {
+	ctx := context.Background()
+	_, l := openAt(t, "2026-01-10")
+	for _, v := range []string{"1.0.0", "1.1.0", "2.0.0"} {
+		record(t, l, v, "length: {type: number}")
+		publish(t, l, "berths@"+v)
+	}
+	state := func() string {
+		a, err := l.API(ctx, "berths")
+		require.NoError(t, err)
+		var words []string
+		for _, v := range a.Versions {
+			words = append(words, string(v.State)+" "+v.Sunset)
+		}
+		return strings.Join(words, ", ")
+	}
+	deprecate := func(a ledger.Announcement) error {
+		a.Reason = "because"
+		_, err := l.Deprecate(ctx, teodor, a)
+		return err
+	}
+	require.NoError(t, deprecate(ledger.Announcement{Ref: "berths@1.1.0", Field: "Booking.length"}))
+	require.NoError(t, deprecate(ledger.Announcement{Ref: "berths@2.0.0", Operation: "POST /bookings"}))
+	require.Equal(t, "published , published , published ", state(), "a part of a version does not deprecate it")
+	require.NoError(t, deprecate(ledger.Announcement{Ref: "berths@1.0.0", Sunset: "2026-12-01"}))
+	require.Equal(t, "deprecated 2026-12-01, published , published ", state())
+	require.NoError(t, deprecate(ledger.Announcement{Ref: "berths@1.1.0", Line: true, Sunset: "2026-06-01"}))
+	require.Equal(t, "deprecated 2026-06-01, deprecated 2026-06-01, published ", state())
+	require.NoError(t, deprecate(ledger.Announcement{Ref: "berths"}))
+	require.Equal(t, "deprecated 2026-06-01, deprecated 2026-06-01, deprecated ", state())
+	notices, err := l.Notices(ctx, "")
+	require.NoError(t, err)
+	require.Len(t, notices, 5)
+	require.Equal(t, "2026-06-01", notices[0].Sunset, "the next sunset first")
+
+	for want, a := range map[string]ledger.Announcement{
+		"not of both":         {Ref: "berths@1", Operation: "book", Field: "Booking.length"},
+		"has no operation":    {Ref: "berths@1", Operation: "bok"},
+		"schema and property": {Ref: "berths@1", Field: "length"},
+		"has no schema":       {Ref: "berths@1", Field: "Boking.length"},
+		"has no field":        {Ref: "berths@1", Field: "Booking.width"},
+		"must come after":     {Ref: "berths@1", Sunset: "2026-01-10"},
+		"is no date":          {Ref: "berths@1", Since: "tomorrow"},
+		"has no version 9":    {Ref: "berths@1", ReplacedBy: "berths@9"},
+		"there is no API":     {Ref: "nobody"},
+	} {
+		require.ErrorContains(t, deprecate(a), want)
+	}
+	_, err = l.Deprecate(ctx, teodor, ledger.Announcement{Ref: "berths@1"})
+	require.ErrorContains(t, err, "needs a reason")
+}
+
+// TestHistory tells a removal as announced, early or unannounced.
+func TestHistory(t *testing.T) {
+	ctx := context.Background()
+	clock, l := openAt(t, "2026-01-10")
+	record(t, l, "1.0.0", "a: {type: string}, b: {type: string}, c: {type: string}")
+	publish(t, l, "berths@1.0.0")
+	for field, sunset := range map[string]string{"a": "2026-02-01", "b": "2026-09-01"} {
+		_, err := l.Deprecate(ctx, teodor, ledger.Announcement{Ref: "berths@1.0.0", Field: "Booking." + field, Sunset: sunset, Reason: "old"})
+		require.NoError(t, err)
+	}
+	clock.now = at(t, "2026-03-01")
+	record(t, l, "2.0.0", "d: {type: integer}")
+	publish(t, l, "berths@2.0.0")
+	history, err := l.History(ctx, "berths")
+	require.NoError(t, err)
+	require.Equal(t, "1.0.0", history[0].Before)
+	got := map[string]string{}
+	for _, ch := range history[0].Changes.Changes {
+		switch an := history[0].Removed[ch.ID]; {
+		case an == nil:
+		case an.Announced:
+			got[ch.Title] = "announced"
+		case an.Notice != nil:
+			got[ch.Title] = "early"
+		default:
+			got[ch.Title] = "unannounced"
+		}
+	}
+	require.Equal(t, map[string]string{"a is no longer there": "announced", "b is no longer there": "early", "c is no longer there": "unannounced"}, got)
+	require.Nil(t, history[1].Changes)
+
+	c, err := l.Compare(ctx, "berths@1", "berths@2", shape.Exact)
+	require.NoError(t, err)
+	require.Equal(t, "exact", c.Reading)
+	g, err := l.Guide(ctx, "berths@1", "berths@2")
+	require.NoError(t, err)
+	require.Len(t, g.Check, 3)
+}
+
+// TestRoles lets editors and admins write, and nobody else.
+func TestRoles(t *testing.T) {
+	ctx := context.Background()
+	_, l := openAt(t, "2026-01-10")
+	for role, may := range map[ledger.Role]bool{ledger.Admin: true, ledger.Editor: true, ledger.Reviewer: false, ledger.Reader: false} {
+		p := ledger.Person{Name: string(role), Full: "Somebody", Role: role}
+		require.Equal(t, may, p.MayWrite())
+		_, err := l.Record(ctx, p, ledger.Submission{API: "r-" + string(role), Text: describe("1.0.0", "")})
+		require.Equal(t, may, err == nil, role)
+	}
+	for _, p := range []ledger.Person{{Name: "UPPER", Role: ledger.Reader}, {Name: "", Role: ledger.Reader}} {
+		require.ErrorContains(t, l.AddPerson(ctx, ledger.Person{}, p, "long enough"), "is no sign-in name")
+	}
+	require.ErrorContains(t, l.AddPerson(ctx, ledger.Person{}, ledger.Person{Name: "short"}, "short"), "10 to 200")
+	require.ErrorContains(t, l.AddPerson(ctx, teodor, ledger.Person{Name: "friend"}, "long enough"), "only an admin")
+	require.NoError(t, l.AddPerson(ctx, ledger.Person{}, ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin}, "long enough"))
+	require.ErrorContains(t, l.AddPerson(ctx, ledger.Person{}, ledger.Person{Name: "imke", Role: ledger.Reader}, "long enough"), "already there")
+	imke, err := l.Person(ctx, "imke")
+	require.NoError(t, err)
+	token, err := l.MakeToken(ctx, imke, "pipeline")
+	require.NoError(t, err)
+	require.True(t, strings.HasPrefix(token, "olt_"))
+	who, err := l.TokenPerson(ctx, token)
+	require.NoError(t, err)
+	require.Equal(t, imke, who)
+	_, err = l.TokenPerson(ctx, token+"x")
+	require.Error(t, err)
+	_, err = l.MakeToken(ctx, imke, "")
+	require.ErrorContains(t, err, "needs a label")
+	_, err = l.MakeToken(ctx, ledger.Person{}, "x")
+	require.Error(t, err)
+}
