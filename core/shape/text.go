@@ -13,8 +13,9 @@ func (s *Space) match(l *language) *node {
 	return s.make(node{op: opMatch, on: value.String, lang: l})
 }
 
-// Numbers as text on the wire: JSON's spelling (RFC 8259, section 6), and whole numbers.
+// Numbers as text on the wire: every spelling that JSON knows (RFC 8259, section 6) is read, the plain one is written.
 const (
+	plainPattern   = `^-?(0|[1-9][0-9]*)(\.[0-9]*[1-9])?$`
 	numberPattern  = `^-?(0|[1-9][0-9]*)(\.[0-9]+)?([eE][-+]?[0-9]+)?$`
 	integerPattern = `^-?(0|[1-9][0-9]*)$`
 )
@@ -157,6 +158,9 @@ func (s *Space) solveFormats(g textGoal, lits []*node, yesFormats, noFormats []s
 
 // solveNumeric looks for a string some of whose literals read it as a number.
 func (s *Space) solveNumeric(g textGoal, lits, numeric []*node) found {
+	if f := s.shortest(g); f.answer == none {
+		return f // no text at all, whatever it spells
+	}
 	subs := make([]*node, 0, len(numeric)+2)
 	for _, n := range numeric {
 		subs = append(subs, n.sub)

@@ -40,7 +40,11 @@ func (l lowering) textOf(jsonType string) *node {
 	case "integer":
 		return l.and(isText, l.match(l.language(integerPattern)), l.numeric())
 	case "number":
-		return l.and(isText, l.match(l.numberText()), l.numeric())
+		spelling := l.numberText()
+		if l.role.Sends {
+			spelling = l.language(plainPattern)
+		}
+		return l.and(isText, l.match(spelling), l.numeric())
 	case "boolean":
 		return l.enum(strs([]string{"true", "false"}))
 	case "null":
