@@ -153,7 +153,7 @@ func TestLimits(t *testing.T) {
 	for name, text := range map[string]string{
 		"nested deeper":      `{"openapi":` + strings.Repeat("[", 300) + strings.Repeat("]", 300) + "}",
 		"more than":          bomb,
-		"at most 32 MB":      "openapi: 3.1.0\n#" + strings.Repeat("x", 33<<20),
+		"larger than 32 MB":  "openapi: 3.1.0\n#" + strings.Repeat("x", 33<<20),
 		"stands inside":      "openapi: 3.1.0\na: &a\n  b: *a\n",
 		"beyond ±1000":       `{"openapi":"3.1.0","x":1e99999999}`,
 		"not UTF-8":          "openapi: 3.1.0\ntitle: \xff\n",

@@ -376,14 +376,14 @@ func (l lowering) composed() []*node {
 		parts = append(parts, l.not(l.condition(sc.Not)))
 	}
 	if sc.If != nil {
-		if_, then, else_ := l.condition(sc.If), l.top, l.top
+		condition, then, otherwise := l.condition(sc.If), l.top, l.top
 		if sc.Then != nil {
 			then = l.inPlace(sc.Then)
 		}
 		if sc.Else != nil {
-			else_ = l.inPlace(sc.Else)
+			otherwise = l.inPlace(sc.Else)
 		}
-		parts = append(parts, l.or(l.and(if_, then), l.and(l.not(if_), else_)))
+		parts = append(parts, l.or(l.and(condition, then), l.and(l.not(condition), otherwise)))
 	}
 	return parts
 }

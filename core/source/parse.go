@@ -31,7 +31,7 @@ func Parse(name string, text []byte) (*File, error) {
 func (f *File) admit() *Problem {
 	switch {
 	case len(f.Text) > MaxBytes:
-		return f.problem(1, 1, "the file has %d MB; a description may have at most %d MB", len(f.Text)>>20, MaxBytes>>20)
+		return f.problem(1, 1, "the file is larger than %d MB, the most that a description may have", MaxBytes>>20)
 	case len(bytes.TrimSpace(f.Text)) == 0:
 		return f.problem(1, 1, "the file is empty; a description begins with a line such as openapi: 3.1.0")
 	case !utf8.Valid(f.Text):
