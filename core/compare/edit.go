@@ -349,6 +349,14 @@ func (p *pair) commonTypes() []string {
 	return p.a.schema.Types
 }
 
+// orAny is a schema that may be left out: what stands in its place admits everything, at the place of what holds it.
+func orAny(s *contract.Schema, holder *source.Node) *contract.Schema {
+	if s == nil {
+		return &contract.Schema{Node: holder}
+	}
+	return s
+}
+
 // visit records that a position reaches the edits below the pair of its two schemas.
 func (c *comparer) visit(p *position) {
 	root := c.pair(p.old, p.new, p.subject)

@@ -60,9 +60,6 @@ func (c *comparer) explained(p *position, root *pair, d Direction) bool {
 
 // differ tells whether the two schemas of a pair are written in different words.
 func (c *comparer) differ(p *pair) bool {
-	if p.old.Node.File() == nil || p.new.Node.File() == nil {
-		return p.old != p.new
-	}
 	return c.digest(p.old.Node).sum != c.digest(p.new.Node).sum
 }
 
@@ -117,12 +114,6 @@ func (c *comparer) gap(p *position, root *pair, d Direction, v shape.Verdict) {
 		kind: p.prefix + ".schema-changed", operation: p.operation, at: joinWords(p.at, wayText(at.way)),
 		title: at.pair.subject + " admits other values than before", old: at.pair.old.Node, new: at.pair.new.Node,
 		reach: []string{p.operation},
-	}
-	if f.old.File() == nil {
-		f.old = nil
-	}
-	if f.new.File() == nil {
-		f.new = nil
 	}
 	grade := Hazard
 	if v.Answer == shape.Refuted {

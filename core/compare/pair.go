@@ -46,14 +46,8 @@ const (
 	stepBranch // the same value, in a branch of a union
 )
 
-// pair gives the pair of two schemas, with all that differs in it and below. A nil schema admits everything.
+// pair gives the pair of two schemas, with all that differs in it and below.
 func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
-	if old == nil {
-		old = anything
-	}
-	if new == nil {
-		new = anything
-	}
 	old, new = old.Deref(), new.Deref()
 	key := pairKey{old, new}
 	if p, done := c.pairs[key]; done {
@@ -75,8 +69,8 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 
 // identical tells whether two schemas read the same in the same dialect, and refer to nothing that could differ.
 func (c *comparer) identical(a, b *source.Node) bool {
-	if c.old.Dialect != c.new.Dialect || a.File() == nil || b.File() == nil {
-		return a == b
+	if c.old.Dialect != c.new.Dialect {
+		return false
 	}
 	return c.digest(a) == c.digest(b) && !c.digest(a).refers
 }

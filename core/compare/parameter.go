@@ -213,7 +213,7 @@ func (c *comparer) written(operation, prefix, label, at string, x, y *contract.P
 		}, "")
 	}
 	role.Text = c.options.Reading == shape.Declared && tx == ""
-	c.visit(&position{operation: operation, prefix: prefix, subject: y.Name, label: label, at: at, old: sx, new: sy, role: role})
+	c.visit(&position{operation: operation, prefix: prefix, subject: y.Name, label: label, at: at, old: orAny(sx, x.Node), new: orAny(sy, y.Node), role: role})
 }
 
 func writtenAs(mediaType string) string {

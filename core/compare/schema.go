@@ -16,7 +16,7 @@ import (
 func (c *comparer) detect(p *pair) {
 	a, b := p.a.schema, p.b.schema
 	c.words(p)
-	if c.respelled(p) {
+	if c.respelled(p) || c.described(p) {
 		return
 	}
 	if !c.types(p) {
@@ -53,6 +53,20 @@ func (c *comparer) respelled(p *pair) bool {
 		}
 	}
 	c.edit(p, &edit{kind: "schema-respelled", old: p.old.Node, new: p.new.Node, title: p.subject + " is written in another way, with the same meaning"})
+	return true
+}
+
+// described makes one edit of a schema that begins to say something where nothing was said, or ends to.
+func (c *comparer) described(p *pair) bool {
+	was, is := p.a.schema.Asserts() || p.a.null, p.b.schema.Asserts() || p.b.null
+	if was == is {
+		return false
+	}
+	title := fmt.Sprintf("%s is %s, was %s", p.subject, typeText(p.b.schema), typeText(p.a.schema))
+	if typeText(p.b.schema) == typeText(p.a.schema) {
+		title = p.subject + map[bool]string{true: " is now limited", false: " is no longer limited"}[is]
+	}
+	c.edit(p, &edit{kind: "type", ranged: true, title: title, old: p.a.place("type"), new: p.b.place("type"), partOld: p.old, partNew: p.new})
 	return true
 }
 
