@@ -169,27 +169,27 @@ func (c *comparer) operationWords(m match) {
 		}
 		return n
 	}
-	note := func(kind, key, title, why string, grade Grade) {
+	note := func(kind, key, title, why string, backward, forward Grade) {
 		c.add(&finding{
-			kind: kind, backward: grade, forward: grade, operation: m.key(), reach: []string{m.key()},
+			kind: kind, backward: backward, forward: forward, operation: m.key(), reach: []string{m.key()},
 			title: title, why: why, old: at(a.Node, key), new: at(b.Node, key),
 		}, "")
 	}
 	switch {
 	case a.ID == b.ID:
 	case a.ID == "":
-		note("operation.id-added", "operationId", fmt.Sprintf("%s has the operationId %s", b.Name(), b.ID), "", Editorial)
+		note("operation.id-added", "operationId", fmt.Sprintf("%s has the operationId %s", b.Name(), b.ID), "", Editorial, Hazard)
 	case b.ID == "":
-		note("operation.id-removed", "operationId", fmt.Sprintf("%s no longer has an operationId", a.Name()), "client code generated from the description changes its names", Hazard)
+		note("operation.id-removed", "operationId", fmt.Sprintf("%s no longer has an operationId", a.Name()), "client code generated from the description changes its names", Hazard, Editorial)
 	default:
-		note("operation.id-changed", "operationId", fmt.Sprintf("the operationId %s is now %s", a.ID, b.ID), "client code generated from the description changes its names", Hazard)
+		note("operation.id-changed", "operationId", fmt.Sprintf("the operationId %s is now %s", a.ID, b.ID), "client code generated from the description changes its names", Hazard, Hazard)
 	}
 	if a.Deprecated != b.Deprecated {
 		kind, title := "operation.deprecated", b.Name()+" is now deprecated"
 		if a.Deprecated {
 			kind, title = "operation.undeprecated", b.Name()+" is no longer deprecated"
 		}
-		note(kind, "deprecated", title, "", Editorial)
+		note(kind, "deprecated", title, "", Editorial, Editorial)
 	}
 	var changed []string
 	if a.Summary != b.Summary {
@@ -205,10 +205,10 @@ func (c *comparer) operationWords(m match) {
 		changed = append(changed, "externalDocs")
 	}
 	if len(changed) > 0 {
-		note("operation.wording-changed", changed[0], fmt.Sprintf("%s has new wording: %s", b.Name(), strings.Join(changed, ", ")), "", Editorial)
+		note("operation.wording-changed", changed[0], fmt.Sprintf("%s has new wording: %s", b.Name(), strings.Join(changed, ", ")), "", Editorial, Editorial)
 	}
 	if !sameExtensions(a.Extensions, b.Extensions) {
-		note("operation.extension-changed", "", b.Name()+" has other extension fields", "", Editorial)
+		note("operation.extension-changed", "", b.Name()+" has other extension fields", "", Editorial, Editorial)
 	}
 }
 

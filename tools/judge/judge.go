@@ -50,14 +50,24 @@ func Position(op *contract.Operation, position string) *contract.Schema {
 	if words[0] == "request" && op.Body != nil {
 		media = op.Body.Content
 	}
-	for _, r := range op.Responses {
-		if words[0] == "response" && r.Status == words[1] {
-			media = r.Content
-		}
+	if words[0] == "response" {
+		media = answered(op, words[1])
 	}
 	for _, m := range media {
 		if m.Type == mediaType {
 			return m.Schema
+		}
+	}
+	return nil
+}
+
+// answered is the content under a status: the exact one's, else its class's, else the default's.
+func answered(op *contract.Operation, status string) []*contract.Media {
+	for _, name := range []string{status, status[:1] + "XX", "default"} {
+		for _, r := range op.Responses {
+			if r.Status == name {
+				return r.Content
+			}
 		}
 	}
 	return nil
@@ -120,12 +130,13 @@ func (tr translator) schema(n *source.Node) any {
 
 func (tr translator) mend(n *source.Node, m map[string]any) {
 	for limit, exclusive := range map[string]string{"minimum": "exclusiveMinimum", "maximum": "exclusiveMaximum"} {
-		if e := n.Get(exclusive); tr.old30 && e != nil && e.Kind == source.Boolean && e.Bool {
+		if e := n.Get(exclusive); tr.old30 && m[limit] != nil && e != nil && e.Kind == source.Boolean && e.Bool {
 			m[exclusive] = m[limit]
 			delete(m, limit)
 		}
 	}
-	if tr.declared && m["type"] == nil {
+	names := map[string]bool{"properties": true, "patternProperties": true, "dependentSchemas": true, "schemas": true}
+	if tr.declared && m["type"] == nil && !names[n.Step()] {
 		if types := implied(m); len(types) > 0 {
 			m["type"] = types
 		}
