@@ -13,7 +13,6 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
-	"oldledger/core/value"
 	"oldledger/demo"
 	"oldledger/tools/browser"
 )
@@ -46,23 +45,12 @@ func text(t *testing.T, ctx context.Context, selector string) string {
 	return got
 }
 
-// drop drops a file on the page, as a person does with the mouse.
-func drop(t *testing.T, ctx context.Context, name, content string) {
-	t.Helper()
-	script := fmt.Sprintf(`(() => {
-		const transfer = new DataTransfer();
-		transfer.items.add(new File([%s], %s));
-		return document.querySelector('.drop').dispatchEvent(new DragEvent('drop', {dataTransfer: transfer, bubbles: true, cancelable: true}));
-	})()`, value.Str(content), value.Str(name))
-	_, err := chromedp.Run(ctx, chromedp.Evaluate[bool](script))
-	require.NoError(t, err)
-}
-
 // TestConsole goes the way of a designer: sign in, record by dropping a file, compare, be refused, waive, publish,
 // deprecate; then reads the notice on the site as anybody can.
 func TestConsole(t *testing.T) {
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
+	drop := func(name, content string) { require.NoError(t, browser.Drop(ctx, name, content)) }
 
 	do(t, ctx, chromedp.Navigate(base+"/console/"), chromedp.WaitVisible("#name"), chromedp.SendKeys("#name", "teodor"), chromedp.SendKeys("#password", "wrong\r"), chromedp.WaitVisible(".fault"))
 	require.Contains(t, text(t, ctx, ".fault"), "do not belong together")
@@ -71,13 +59,13 @@ func TestConsole(t *testing.T) {
 
 	// A file with a fault is told with its place; a good one shows what it would change before it is recorded.
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/pilotage/record"), chromedp.WaitVisible(".drop"))
-	drop(t, ctx, "pilotage.yaml", "openapi: 3.1.0\ninfo: {title: Pilotage Orders}\npaths: {}\n")
+	drop("pilotage.yaml", "openapi: 3.1.0\ninfo: {title: Pilotage Orders}\npaths: {}\n")
 	do(t, ctx, chromedp.WaitVisible(".fault"))
 	require.Contains(t, text(t, ctx, ".fault"), "line 2, column 1: info.version is missing")
 	old, err := os.ReadFile("../demo/pilotage/1.1.0.yaml")
 	require.NoError(t, err)
 	next := strings.NewReplacer("version: 1.1.0", "version: 1.2.0", "maximum: 3", "maximum: 2").Replace(string(old))
-	drop(t, ctx, "pilotage-1.2.0.yaml", next)
+	drop("pilotage-1.2.0.yaml", next)
 	do(t, ctx, chromedp.WaitVisible(".seen .fault"))
 	require.Contains(t, text(t, ctx, ".seen"), "pilotage@1.2.0 would be a new draft")
 	require.Contains(t, text(t, ctx, ".seen .changes"), "tugs is at most 2, was at most 3")

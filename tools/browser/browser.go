@@ -3,10 +3,13 @@ package browser
 
 import (
 	"context"
+	"fmt"
 	"io"
 	"time"
 
 	"github.com/chromedp/chromedp"
+
+	"oldledger/core/value"
 )
 
 // New starts a browser window of a size. Its network is left to the pages it is sent to. Call stop at the end.
@@ -24,6 +27,17 @@ func New(parent context.Context, width, height int, log io.Writer) (ctx context.
 	ctx, stopBrowser := chromedp.NewContext(allocator)
 	ctx, stopTime := context.WithTimeout(ctx, 3*time.Minute)
 	return ctx, func() { stopTime(); stopBrowser(); stopAllocator() }
+}
+
+// Drop drops a file on the page's drop zone, as a person does with the mouse.
+func Drop(ctx context.Context, name, content string) error {
+	script := fmt.Sprintf(`(() => {
+		const transfer = new DataTransfer();
+		transfer.items.add(new File([%s], %s));
+		return document.querySelector('.drop').dispatchEvent(new DragEvent('drop', {dataTransfer: transfer, bubbles: true, cancelable: true}));
+	})()`, value.Str(content), value.Str(name))
+	_, err := chromedp.Run(ctx, chromedp.Evaluate[bool](script))
+	return err
 }
 
 // SignIn signs in to the console of the ledger at base.

@@ -26,6 +26,8 @@ type shot struct {
 	name, path    string
 	wait          string // what must be there before the picture is taken
 	click         string // what is clicked before, "" for nothing
+	drop          string // the demo's file that is dropped before, as a new version
+	then          string // what must be there after that
 	width, height int
 }
 
@@ -33,7 +35,7 @@ var shots = []shot{
 	{name: "shelf", path: "/console/", wait: "table.ruled"},
 	{name: "api", path: "/console/apis/berths", wait: "circle"},
 	{name: "spread", path: "/console/apis/berths/compare/1.1.0..2.0.0", wait: ".excerpt pre span", click: ".changes li:nth-child(3) button"},
-	{name: "record", path: "/console/apis/berths/record", wait: ".drop"},
+	{name: "record", path: "/console/apis/berths/record", wait: ".drop", drop: "demo/berths/2.1.0-draft.yaml", then: ".seen .changes"},
 	{name: "gate", path: "/console/apis/berths/publish/2.1.0", wait: ".obstacle"},
 	{name: "console-guide", path: "/console/apis/berths/guide/1.1.0..2.0.0", wait: ".step"},
 	{name: "journal", path: "/console/journal", wait: "table.ruled"},
@@ -118,6 +120,19 @@ func picture(page context.Context, base string, s shot) ([]byte, error) {
 	}
 	if s.click != "" {
 		if err := chromedp.Do(page, chromedp.Click(s.click), chromedp.WaitVisible(s.wait)); err != nil {
+			return nil, err
+		}
+	}
+	if s.drop != "" {
+		text, err := os.ReadFile(s.drop)
+		if err != nil {
+			return nil, err
+		}
+		newer := strings.Replace(string(text), "version: 2.1.0", "version: 2.2.0", 1)
+		if err := browser.Drop(page, "berths-2.2.0.yaml", newer); err != nil {
+			return nil, err
+		}
+		if err := chromedp.Do(page, chromedp.WaitVisible(s.then)); err != nil {
 			return nil, err
 		}
 	}
