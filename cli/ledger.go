@@ -1,10 +1,12 @@
 package cli
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io/fs"
 	"os"
 	"path/filepath"
 
@@ -29,17 +31,24 @@ func (a *app) accountFile() (string, error) {
 	return filepath.Join(dir, "oldledger", "account.json"), nil
 }
 
-func (a *app) account() account {
+// account reads what sign-in kept; it is empty where nobody signed in.
+func (a *app) account() (account, error) {
 	var acc account
 	file, err := a.accountFile()
 	if err != nil {
-		return acc
+		return acc, err
 	}
 	text, err := os.ReadFile(file)
-	if err != nil || json.Unmarshal(text, &acc) != nil {
-		return account{} // never signed in, or by a program that wrote something else
+	if errors.Is(err, fs.ErrNotExist) {
+		return acc, nil
 	}
-	return acc
+	if err == nil {
+		err = json.Unmarshal(text, &acc)
+	}
+	if err != nil {
+		return acc, fmt.Errorf("%s cannot be read; sign in again: %w", file, err)
+	}
+	return acc, nil
 }
 
 func (a *app) keepAccount(acc account) error {
@@ -59,8 +68,14 @@ func (a *app) keepAccount(acc account) error {
 
 // client connects to the ledger that is named by option, environment, project file or sign-in, in this order.
 func (a *app) client() (*client.Client, error) {
-	acc := a.account()
-	address := a.ledgerAddress(acc)
+	acc, err := a.account()
+	if err != nil {
+		return nil, err
+	}
+	address, err := a.ledgerAddress(acc)
+	if err != nil {
+		return nil, err
+	}
 	if address == "" {
 		return nil, usageError{errors.New("no ledger is named; use --ledger, OLDLEDGER_URL, or oldledger sign-in")}
 	}
@@ -75,13 +90,13 @@ func (a *app) client() (*client.Client, error) {
 	return c, nil
 }
 
-func (a *app) ledgerAddress(acc account) string {
-	for _, address := range []string{a.ledger, a.Getenv("OLDLEDGER_URL"), a.project().Ledger, acc.Ledger} {
-		if address != "" {
-			return address
-		}
+// ledgerAddress is the first that is named: by option, environment, project file, or the last sign-in.
+func (a *app) ledgerAddress(acc account) (string, error) {
+	p, err := a.project()
+	if err != nil {
+		return "", err
 	}
-	return ""
+	return cmp.Or(a.ledger, a.Getenv("OLDLEDGER_URL"), p.Ledger, acc.Ledger), nil
 }
 
 // refused turns what the ledger answered into the exit status of a refusal.

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"strings"
 
 	"github.com/knadh/koanf/parsers/yaml"
 	"github.com/knadh/koanf/providers/env/v2"
@@ -11,7 +12,6 @@ import (
 	"github.com/knadh/koanf/providers/posflag"
 	"github.com/knadh/koanf/v2"
 	"github.com/spf13/pflag"
-	"strings"
 )
 
 // projectFile names the ledger of a project, in the folder where commands are run.
@@ -19,17 +19,25 @@ const projectFile = ".oldledger.yaml"
 
 // project is what a project file says.
 type project struct {
-	Ledger string `koanf:"ledger"`
+	Ledger string
 }
 
-func (a *app) project() project {
+// project reads the project file; it is empty where there is none.
+func (a *app) project() (project, error) {
 	k := koanf.New(".")
-	var p project
-	if k.Load(file.Provider(a.path(projectFile)), yaml.Parser()) != nil {
-		return p // no project file
+	err := k.Load(file.Provider(a.path(projectFile)), yaml.Parser())
+	if errors.Is(err, fs.ErrNotExist) {
+		return project{}, nil
 	}
-	p.Ledger = k.String("ledger")
-	return p
+	if err != nil {
+		return project{}, usageError{fmt.Errorf("%s: %v", projectFile, err)}
+	}
+	for _, key := range k.Keys() {
+		if key != "ledger" {
+			return project{}, usageError{fmt.Errorf("%s: %q is no setting; it may say ledger: http://…", projectFile, key)}
+		}
+	}
+	return project{Ledger: k.String("ledger")}, nil
 }
 
 // settings reads a command's options: what is set on the command line, else OLDLEDGER_…, else the YAML file, else the default.

@@ -297,7 +297,10 @@ func (a *app) signInCommand() *cobra.Command {
 		Use: "sign-in", GroupID: "act", Short: "Keep a token for a ledger", Args: cobra.NoArgs,
 		Long: "Exchanges a name and a password, asked for on the terminal or read from standard input, for a token that is kept for later commands.",
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			address := a.ledgerAddress(a.account())
+			address, err := a.ledgerAddress(account{})
+			if err != nil {
+				return err
+			}
 			if address == "" {
 				return usageError{errors.New("name the ledger with --ledger")}
 			}
