@@ -73,8 +73,8 @@ func Run(ctx context.Context, args []string, w World) int {
 	return a.fail(err)
 }
 
-// answerNo ends a command whose output already says everything.
-var answerNo = errors.New("the answer is no")
+// errNo ends a command whose output already says everything.
+var errNo = errors.New("the answer is no")
 
 // usageError is a command that was called wrongly.
 type usageError struct{ error }
@@ -85,7 +85,7 @@ func (a *app) fail(err error) int {
 	var refused *refusedError
 	var usage usageError
 	switch {
-	case errors.Is(err, answerNo):
+	case errors.Is(err, errNo):
 		return statusNo
 	case errors.As(err, &problems):
 		fmt.Fprintln(a.Err, problems)

@@ -30,11 +30,7 @@ The exit status is 0 when yesterday's clients can call the new version, and 1 wh
 			if format != "text" && format != "json" {
 				return usageError{fmt.Errorf("--format is text or json, not %q", format)}
 			}
-			old, err := a.describe(cmd.Context(), args[0])
-			if err != nil {
-				return err
-			}
-			new, err := a.describe(cmd.Context(), args[1])
+			old, new, err := a.describeBoth(cmd.Context(), args)
 			if err != nil {
 				return err
 			}
@@ -42,13 +38,13 @@ The exit status is 0 when yesterday's clients can call the new version, and 1 wh
 			if format == "json" {
 				err = a.json(c)
 			} else {
-				err = a.showComparison(c, comparisonText{oldName: old.name, newName: new.name, all: all})
+				err = a.showComparison(c, comparisonText{all: all})
 			}
 			if err != nil {
 				return err
 			}
 			if c.Backward == compare.Breaking {
-				return answerNo
+				return errNo
 			}
 			return nil
 		},

@@ -13,8 +13,7 @@ import (
 
 // comparisonText says how a comparison is shown.
 type comparisonText struct {
-	oldName, newName string
-	all              bool
+	all bool
 }
 
 // style is the look of text on a terminal: the grades of the house, and plain where there is no colour.

@@ -22,11 +22,7 @@ func (a *app) guideCommand() *cobra.Command {
 		if err := checkFormat(*format, "markdown"); err != nil {
 			return err
 		}
-		old, err := a.describe(cmd.Context(), args[0])
-		if err != nil {
-			return err
-		}
-		new, err := a.describe(cmd.Context(), args[1])
+		old, new, err := a.describeBoth(cmd.Context(), args)
 		if err != nil {
 			return err
 		}
@@ -130,7 +126,7 @@ func (a *app) journalCommand() *cobra.Command {
 		if err := answer(a, *format, ask, a.showVerification); err != nil || intact {
 			return err
 		}
-		return answerNo
+		return errNo
 	}
 	return cmd
 }

@@ -54,6 +54,15 @@ func (a *app) describe(ctx context.Context, arg string) (*description, error) {
 	return &description{name: arg, text: text, contract: c}, nil
 }
 
+// describeBoth reads the two inputs of a command.
+func (a *app) describeBoth(ctx context.Context, args []string) (old, new *description, err error) {
+	if old, err = a.describe(ctx, args[0]); err != nil {
+		return nil, nil, err
+	}
+	new, err = a.describe(ctx, args[1])
+	return old, new, err
+}
+
 func (a *app) text(ctx context.Context, arg string) (name string, text []byte, err error) {
 	switch {
 	case arg == "-":

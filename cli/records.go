@@ -232,7 +232,7 @@ func (a *app) showGate(ref string, r *client.Refusal, format string) error {
 		if err := a.json(r.Gate); err != nil {
 			return err
 		}
-		return answerNo
+		return errNo
 	}
 	s := a.style()
 	var b strings.Builder
@@ -253,7 +253,7 @@ func (a *app) showGate(ref string, r *client.Refusal, format string) error {
 	if err := printf(a, "%s", b.String()); err != nil {
 		return err
 	}
-	return answerNo
+	return errNo
 }
 
 func (a *app) deprecateCommand() *cobra.Command {

@@ -92,7 +92,7 @@ type verdict struct {
 	witness   *Witness
 }
 
-// judge decides an edit in one sense, for all positions of one role; at is the first of them.
+// judge decides an edit in one direction, for all positions of one role that reach it: met.
 func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence) verdict {
 	s := sense{d, role.Request}
 	if e.partOld == nil && e.partNew == nil {
@@ -180,12 +180,8 @@ func (e *edit) refusal(s sense) string {
 	senderKnows, receiverKnows := sender.Property(e.member) != nil, receiver.Property(e.member) != nil
 	receiverRequires := receiver.Requires(e.member)
 	switch {
-	case e.renamed != nil && s.clientSends:
-		sent, asked := e.names(s)
-		return s.when() + asked + " is asked for, and a request with " + sent + " alone is refused"
 	case e.renamed != nil:
-		sent, asked := e.names(s)
-		return s.when() + "clients look for " + asked + " and find " + sent
+		return s.when() + e.renamedRefusal(s, receiver)
 	case s.clientSends && receiverRequires:
 		return s.when() + "a request without " + e.member + " is refused"
 	case s.clientSends && senderKnows && !receiverKnows:
@@ -194,6 +190,19 @@ func (e *edit) refusal(s sense) string {
 		return s.when() + "clients were promised " + e.member + ", and it may be missing"
 	}
 	return refusal(s)
+}
+
+// renamedRefusal says why a message with the one name is refused where the other is read; receiver is what is demanded there.
+func (e *edit) renamedRefusal(s sense, receiver *contract.Schema) string {
+	sent, asked := e.names(s)
+	demanded := slices.ContainsFunc(receiver.AllOf, func(part *contract.Schema) bool { return part.Requires(asked) })
+	switch {
+	case !s.clientSends:
+		return "clients look for " + asked + " and find " + sent
+	case demanded:
+		return asked + " is asked for, and a request with " + sent + " alone is refused"
+	}
+	return "a request with " + sent + " is refused"
 }
 
 // names are those of a renamed property: what the sender writes, and what the receiver reads.

@@ -56,7 +56,7 @@ func splitServer(s *contract.Server) (origin, path string) {
 	return u.Scheme + "://" + u.Host, path
 }
 
-// identity tells whether operations are found by their whole path: when a prefix moved from the servers into the paths,
+// wholePaths tells whether operations are found by their whole path: when a prefix moved from the servers into the paths,
 // nothing changed on the wire (COMPATIBILITY section 7b, Operations).
 func (c *comparer) wholePaths() bool {
 	oldBase, ok1 := basePath(c.old.Servers)

@@ -127,7 +127,7 @@ func (c *comparer) digest(n *source.Node) digest {
 	return d
 }
 
-// part is what lies at the end of steps: the pairs that an operation reaches, each by its shortest way.
+// reached is a pair that an operation reaches, with the shortest way to it.
 type reached struct {
 	pair *pair
 	way  []step

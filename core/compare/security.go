@@ -38,9 +38,6 @@ func (c *comparer) security(m match) {
 	}
 	// An operation that only inherits shares its edit with all that do.
 	c.add(f, f.kind+alternativesText(a)+alternativesText(b))
-	if oldNode == nil || newNode == nil {
-		return
-	}
 }
 
 // securityNode is where the alternatives of an operation were written: its own list, or the document's.

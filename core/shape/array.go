@@ -60,7 +60,7 @@ func (r *run) solveArray(lits []*node) found {
 	return r.placeContains(g, 0, map[int][]*node{}, nil)
 }
 
-// extra are literals demanded at single places; capped are the literals demanded at all places that extra does not name.
+// extra are literals demanded at single places.
 type extra map[int][]*node
 
 // placeContains settles how many items each contains literal gets, then places the floating ones.

@@ -17,7 +17,6 @@ import (
 
 // Frame is what every page of a version shows around its content.
 type Frame struct {
-	Title    string
 	API      ledger.API
 	Version  ledger.Version
 	Versions []ledger.Version // published, newest first
@@ -196,7 +195,6 @@ func (s *Site) overview(c *echo.Context) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	f.Title = f.Doc.Title
 	return s.page("overview.html", f, f)
 }
 
@@ -210,7 +208,6 @@ func (s *Site) operation(c *echo.Context) (page, error) {
 	if op == nil {
 		return page{}, s.elsewhere(f, "operation", id)
 	}
-	f.Title = op.Title
 	return s.page("operation.html", f, struct {
 		*Frame
 		Op *reference.OperationPage
@@ -232,7 +229,6 @@ func (s *Site) schema(c *echo.Context) (page, error) {
 	if sc == nil {
 		return page{}, s.elsewhere(f, "schema", name)
 	}
-	f.Title = sc.Name
 	return s.page("schema.html", f, struct {
 		*Frame
 		Schema *reference.SchemaPage
@@ -248,7 +244,6 @@ func (s *Site) changes(c *echo.Context) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	f.Title = "Changes in " + f.Version.Number
 	for _, rel := range history {
 		if rel.Version.Number != f.Version.Number {
 			continue
