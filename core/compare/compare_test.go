@@ -1,10 +1,7 @@
 package compare_test
 
 import (
-	"flag"
 	"fmt"
-	"os"
-	"path/filepath"
 	"strings"
 	"testing"
 
@@ -16,58 +13,29 @@ import (
 	"oldledger/core/openapi"
 	"oldledger/core/shape"
 	"oldledger/core/source"
+	"oldledger/tools/cases"
 )
-
-var update = flag.Bool("update", false, "write the expectations of the cases anew")
 
 // TestCases runs every testdata/*.txtar: an old and a new description, and what is said of them.
 func TestCases(t *testing.T) {
-	files, err := filepath.Glob("testdata/*.txtar")
-	require.NoError(t, err)
-	require.NotEmpty(t, files)
-	for _, file := range files {
-		t.Run(strings.TrimSuffix(filepath.Base(file), ".txtar"), func(t *testing.T) {
-			archive, err := txtar.ParseFile(file)
-			require.NoError(t, err)
-			got := map[string]string{}
-			old, new := part(archive, "old"), part(archive, "new")
-			for _, name := range []string{"want.txt", "exact.txt"} {
-				if name == "exact.txt" && find(archive, name) == nil {
-					continue
-				}
-				reading := shape.Declared
-				if name == "exact.txt" {
-					reading = shape.Exact
-				}
-				c := compare.Contracts(read(t, old), read(t, new), compare.Options{Reading: reading})
-				judgeWitnesses(t, c, read(t, old), read(t, new), reading)
-				got[name] = summary(c)
+	cases.Run(t, "testdata", func(t *testing.T, a *txtar.Archive) map[string]string {
+		got := map[string]string{}
+		for name, reading := range map[string]shape.Reading{"want.txt": shape.Declared, "exact.txt": shape.Exact} {
+			if name == "exact.txt" && cases.File(a, name) == nil {
+				continue // only some cases ask for the exact reading, too
 			}
-			if *update {
-				write(t, file, archive, got)
-				return
-			}
-			for name, text := range got {
-				want := find(archive, name)
-				require.NotNil(t, want, "%s is missing; run with -update", name)
-				require.Equal(t, string(want.Data), text)
-			}
-		})
-	}
-}
-
-func find(a *txtar.Archive, name string) *txtar.File {
-	for i := range a.Files {
-		if a.Files[i].Name == name {
-			return &a.Files[i]
+			old, now := read(t, part(a, "old")), read(t, part(a, "new"))
+			c := compare.Contracts(old, now, compare.Options{Reading: reading})
+			judgeWitnesses(t, c, old, now, reading)
+			got[name] = summary(c)
 		}
-	}
-	return nil
+		return got
+	})
 }
 
 func part(a *txtar.Archive, side string) *txtar.File {
 	for _, ext := range []string{".yaml", ".json"} {
-		if f := find(a, side+ext); f != nil {
+		if f := cases.File(a, side+ext); f != nil {
 			return f
 		}
 	}
@@ -82,18 +50,6 @@ func read(t *testing.T, f *txtar.File) *contract.Contract {
 	c, err := openapi.Read(parsed)
 	require.NoError(t, err)
 	return c
-}
-
-func write(t *testing.T, file string, a *txtar.Archive, got map[string]string) {
-	t.Helper()
-	for name, text := range got {
-		if f := find(a, name); f != nil {
-			f.Data = []byte(text)
-		} else {
-			a.Files = append(a.Files, txtar.File{Name: name, Data: []byte(text)})
-		}
-	}
-	require.NoError(t, os.WriteFile(file, txtar.Format(a), 0o644))
 }
 
 // summary is a comparison as the cases show it: a line a change, its title, its witnesses, its places.

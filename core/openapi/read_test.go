@@ -1,7 +1,6 @@
 package openapi_test
 
 import (
-	"flag"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -14,52 +13,33 @@ import (
 	"oldledger/core/contract"
 	"oldledger/core/openapi"
 	"oldledger/core/source"
+	"oldledger/tools/cases"
 )
-
-var update = flag.Bool("update", false, "write the expectations of the cases anew")
 
 // TestErrors reads what cannot be read: each case is a file and the problems that are told.
 func TestErrors(t *testing.T) {
-	eachCase(t, "testdata/errors", func(t *testing.T, f txtar.File) string {
+	cases.Run(t, "testdata/errors", func(t *testing.T, a *txtar.Archive) map[string]string {
+		f := a.Files[0]
 		file, err := source.Parse(f.Name, f.Data)
 		if err == nil {
 			_, err = openapi.Read(file)
 		}
 		require.Error(t, err)
 		require.IsType(t, source.Problems{}, err)
-		return err.Error() + "\n"
+		return map[string]string{"want.txt": err.Error() + "\n"}
 	})
 }
 
 // TestContracts reads what can be read: each case is a file and what its contract holds, with places.
 func TestContracts(t *testing.T) {
-	eachCase(t, "testdata/contracts", func(t *testing.T, f txtar.File) string {
+	cases.Run(t, "testdata/contracts", func(t *testing.T, a *txtar.Archive) map[string]string {
+		f := a.Files[0]
 		file, err := source.Parse(f.Name, f.Data)
 		require.NoError(t, err)
 		c, err := openapi.Read(file)
 		require.NoError(t, err)
-		return outline(c)
+		return map[string]string{"want.txt": outline(c)}
 	})
-}
-
-func eachCase(t *testing.T, dir string, answer func(*testing.T, txtar.File) string) {
-	files, err := filepath.Glob(filepath.Join(dir, "*.txtar"))
-	require.NoError(t, err)
-	require.NotEmpty(t, files)
-	for _, path := range files {
-		t.Run(strings.TrimSuffix(filepath.Base(path), ".txtar"), func(t *testing.T) {
-			a, err := txtar.ParseFile(path)
-			require.NoError(t, err)
-			got := answer(t, a.Files[0])
-			if *update {
-				a.Files = []txtar.File{a.Files[0], {Name: "want.txt", Data: []byte(got)}}
-				require.NoError(t, os.WriteFile(path, txtar.Format(a), 0o644))
-				return
-			}
-			require.Len(t, a.Files, 2)
-			require.Equal(t, string(a.Files[1].Data), got)
-		})
-	}
 }
 
 // outline lists a contract's operations with all that stands in them.
