@@ -148,7 +148,7 @@ func coveredBy(list []*contract.Media, r string) *contract.Media {
 func (c *comparer) mediaPosition(ct content, x, y *contract.Media) *position {
 	return &position{
 		operation: ct.operation, prefix: ct.prefix, subject: "the " + ct.label, label: ct.label + " " + x.Type, at: ct.label + ", " + x.Type,
-		old: orAny(x.Schema, x.Node), new: orAny(y.Schema, y.Node), role: ct.role,
+		old: orAny(payload(x), x.Node), new: orAny(payload(y), y.Node), role: ct.role,
 	}
 }
 

@@ -24,7 +24,7 @@ func TestCases(t *testing.T) {
 			if name == "exact.txt" && cases.File(a, name) == nil {
 				continue // only some cases ask for the exact reading, too
 			}
-			old, now := read(t, part(a, "old")), read(t, part(a, "new"))
+			old, now := read(t, a, "old"), read(t, a, "new")
 			c := compare.Contracts(old, now, compare.Options{Reading: reading})
 			judgeWitnesses(t, c, old, now, reading)
 			got[name] = summary(c)
@@ -33,21 +33,16 @@ func TestCases(t *testing.T) {
 	})
 }
 
-func part(a *txtar.Archive, side string) *txtar.File {
-	for _, ext := range []string{".yaml", ".json"} {
-		if f := cases.File(a, side+ext); f != nil {
-			return f
-		}
-	}
-	return nil
-}
-
-func read(t *testing.T, f *txtar.File) *contract.Contract {
+// read reads one side of a case: old.yaml or old.json, and what it refers to among the other files.
+func read(t *testing.T, a *txtar.Archive, side string) *contract.Contract {
 	t.Helper()
-	require.NotNil(t, f)
-	parsed, err := source.Parse(f.Name, f.Data)
+	entry := side + ".yaml"
+	if cases.File(a, entry) == nil {
+		entry = side + ".json"
+	}
+	set, err := cases.Set(a, entry)
 	require.NoError(t, err)
-	c, err := openapi.Read(parsed)
+	c, err := openapi.ReadSet(set)
 	require.NoError(t, err)
 	return c
 }
@@ -91,5 +86,9 @@ func place(p *source.Place) string {
 	if p == nil {
 		return "-"
 	}
-	return fmt.Sprintf("%d:%d %s", p.Line, p.Column, p.Pointer)
+	file := ""
+	if strings.TrimSuffix(strings.TrimSuffix(p.File, ".yaml"), ".json") != "old" && !strings.HasPrefix(p.File, "new.") {
+		file = p.File + ":"
+	}
+	return fmt.Sprintf("%s%d:%d %s", file, p.Line, p.Column, p.Pointer)
 }

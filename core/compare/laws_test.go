@@ -33,7 +33,7 @@ func allPairs(t *testing.T) []pair {
 	for _, file := range files {
 		a, err := txtar.ParseFile(file)
 		require.NoError(t, err)
-		pairs = append(pairs, pair{filepath.Base(file), read(t, part(a, "old")), read(t, part(a, "new"))})
+		pairs = append(pairs, pair{filepath.Base(file), read(t, a, "old"), read(t, a, "new")})
 	}
 	for _, api := range []string{"berths", "pilotage", "commons"} {
 		versions, err := filepath.Glob("../../demo/" + api + "/*.yaml")

@@ -50,3 +50,30 @@ func covering(list []*contract.Media, t string) *contract.Media {
 	}
 	return best
 }
+
+// opaque tells of media types whose messages are bytes and no JSON value: a schema says nothing more about them.
+func opaque(t string) bool {
+	essence, _, _ := strings.Cut(mediaKey(t), ";")
+	family, sub, _ := strings.Cut(strings.TrimSpace(essence), "/")
+	if family == "image" || family == "audio" || family == "video" || family == "font" || family == "model" {
+		return !strings.HasSuffix(sub, "+xml") && !strings.HasSuffix(sub, "+json")
+	}
+	return family == "application" && (sub == "octet-stream" || sub == "pdf" || sub == "zip" || sub == "gzip" || strings.HasSuffix(sub, "+zip"))
+}
+
+// payload is the schema of a message in a media type; one that only says "bytes" of bytes says nothing.
+func payload(m *contract.Media) *contract.Schema {
+	s := m.Schema.Deref()
+	if s == nil || !opaque(m.Type) {
+		return m.Schema
+	}
+	plain := *s
+	plain.ContentEncoding, plain.ContentMediaType = "", ""
+	if len(plain.Types) == 1 && plain.Types[0] == "string" {
+		plain.Types = nil
+	}
+	if plain.Asserts() {
+		return m.Schema
+	}
+	return nil
+}

@@ -93,7 +93,9 @@ func sendable(t require.TestingT, c *contract.Contract, v *value.Value, reading 
 }
 
 func refused(t require.TestingT, c *contract.Contract, v *value.Value, reading shape.Reading) bool {
-	return judge.Valid(c, requestSchema(c).Node, v, reading, true) != nil
+	valid, _, err := judge.Valid(c, requestSchema(c).Node, v, reading, true)
+	require.NoError(t, err)
+	return !valid
 }
 
 // TestDrawnParameters compares drawn schemas of a query parameter, whose values are text: the verdict is as that of its reverse.

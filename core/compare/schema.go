@@ -1,6 +1,7 @@
 package compare
 
 import (
+	"cmp"
 	"fmt"
 	"math/big"
 	"slices"
@@ -136,6 +137,8 @@ func (c *comparer) types(p *pair) bool {
 				part.Types = []string{"object"}
 			} else if s.SaysArray() {
 				part.Types = []string{"array"}
+			} else if s.SaysContent() {
+				part.Types = []string{"string"}
 			}
 			if part.Types != nil && (p.a.null || p.b.null) {
 				part.Types = append(part.Types, "null")
@@ -334,23 +337,33 @@ func (c *comparer) texts(p *pair) {
 		return &contract.Schema{Node: s.Node, Pattern: s.Pattern}
 	})
 	c.formats(p)
-	if a.ContentEncoding != b.ContentEncoding || a.ContentMediaType != b.ContentMediaType {
-		c.edit(p, &edit{
-			kind: "content-changed", old: c.keywordPlace(p.a, []string{"contentEncoding", "contentMediaType"}), new: c.keywordPlace(p.b, []string{"contentEncoding", "contentMediaType"}),
-			title: fmt.Sprintf("%s holds %s, was %s", p.subject, contentText(b), contentText(a)),
-			fear: func(sense) (string, bool) {
-				return "the text is the same kind of string, and means something else inside", true
-			},
-		})
-	}
+	c.contentKeywords(p)
 }
 
-func contentText(s *contract.Schema) string {
-	text := strings.TrimSpace(s.ContentMediaType + " " + s.ContentEncoding)
-	if text == "" {
-		return "plain text"
+// contentKeywords compares what a string holds. An encoding limits the text; a media type only says what is inside.
+func (c *comparer) contentKeywords(p *pair) {
+	a, b := p.a.schema, p.b.schema
+	encoded := func(s *contract.Schema) string {
+		if s.ContentEncoding == "" {
+			return ""
+		}
+		return "encoded as " + s.ContentEncoding
 	}
-	return text
+	c.keyword(p, "content-encoding", []string{"contentEncoding", "format"}, encoded(a), encoded(b), func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, ContentEncoding: s.ContentEncoding}
+	})
+	if a.ContentMediaType == b.ContentMediaType {
+		return
+	}
+	places := []string{"contentMediaType", "format"}
+	holds := func(s *contract.Schema) string { return cmp.Or(s.ContentMediaType, "plain text") }
+	c.edit(p, &edit{
+		kind: "content-changed", old: c.keywordPlace(p.a, places), new: c.keywordPlace(p.b, places),
+		title: fmt.Sprintf("%s holds %s, was %s", p.subject, holds(b), holds(a)),
+		fear: func(sense) (string, bool) {
+			return "the text is the same kind of string, and means something else inside", true
+		},
+	})
 }
 
 func (c *comparer) formats(p *pair) {

@@ -228,7 +228,7 @@ type Media struct {
 type Encoding struct {
 	Property      string
 	ContentType   string
-	Style         string
+	Style         string // "" where the content type speaks
 	Explode       bool
 	AllowReserved bool
 	Headers       []*Parameter
@@ -275,9 +275,9 @@ type SecurityScheme struct {
 
 // Flow is one OAuth 2 flow.
 type Flow struct {
-	Name, AuthorizationURL, TokenURL, RefreshURL string
-	Scopes                                       []Scope
-	Node                                         *source.Node
+	Name, AuthorizationURL, TokenURL, RefreshURL, DeviceURL string
+	Scopes                                                  []Scope
+	Node                                                    *source.Node
 }
 
 // Scope is one permission that a flow can grant.

@@ -56,8 +56,8 @@ type Schema struct {
 	ReadOnly           bool
 	WriteOnly          bool
 	Deprecated         bool
-	ContentEncoding    string
-	ContentMediaType   string
+	ContentEncoding    string // "base64" for OpenAPI 3.0's format byte, too
+	ContentMediaType   string // "application/octet-stream" for OpenAPI 3.0's format binary, too
 	Docs               ExternalDocs
 	Extensions         []Extension
 	Unread             []string // keywords that constrain and that no reader lowers yet
@@ -79,6 +79,7 @@ type Dependency struct {
 type Discriminator struct {
 	Property string
 	Mapping  []MappingEntry
+	Default  string // the schema for all other values (OpenAPI 3.2)
 	Node     *source.Node
 }
 
@@ -106,7 +107,7 @@ func (s *Schema) Bare() bool {
 // Asserts tells whether the schema itself, its Ref left aside, says anything about values.
 func (s *Schema) Asserts() bool {
 	return s.Bool != nil || s.Types != nil || s.Nullable || s.HasEnum || s.Const != nil ||
-		s.SaysNumber() || s.SaysString() || s.SaysArray() || s.SaysObject() ||
+		s.SaysNumber() || s.SaysString() || s.SaysContent() || s.SaysArray() || s.SaysObject() ||
 		s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Not != nil || s.If != nil || s.Unread != nil
 }
 
@@ -119,6 +120,9 @@ func (s *Schema) SaysNumber() bool {
 func (s *Schema) SaysString() bool {
 	return s.MinLength != nil || s.MaxLength != nil || s.Pattern != nil || s.Format != ""
 }
+
+// SaysContent tells whether a keyword about what a string holds is there.
+func (s *Schema) SaysContent() bool { return s.ContentEncoding != "" || s.ContentMediaType != "" }
 
 // SaysArray tells whether a keyword about arrays is there.
 func (s *Schema) SaysArray() bool {

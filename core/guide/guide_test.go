@@ -110,7 +110,8 @@ func fitsSomewhere(c *contract.Contract, m *guide.Message) bool {
 		}
 		request := (op.Direction == contract.ClientCalls) != answer
 		for _, media := range candidates {
-			if judge.Valid(c, media.Schema.Node, m.Value, shape.Declared, request) == nil {
+			valid, _, err := judge.Valid(c, media.Schema.Node, m.Value, shape.Declared, request)
+			if valid && err == nil {
 				return true
 			}
 		}

@@ -1,7 +1,9 @@
 package openapi
 
 import (
+	"cmp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"oldledger/core/contract"
@@ -9,9 +11,19 @@ import (
 )
 
 // methods are the operations of a path item, in the order in which a reference shows them.
-var methods = []string{"get", "post", "put", "patch", "delete", "head", "options", "trace"}
+var methods = []string{"get", "query", "post", "put", "patch", "delete", "head", "options", "trace"}
 
-var pathItemKeys = append([]string{"$ref", "summary", "description", "servers", "parameters"}, methods...)
+// pathItemKeys are the fields that a path item has in a dialect.
+func pathItemKeys(d dialect) []string {
+	keys := slices.Concat([]string{"$ref", "parameters"}, methods)
+	if d != v20 {
+		keys = append(keys, "summary", "description", "servers")
+	}
+	if d == v32 {
+		return append(keys, "additionalOperations")
+	}
+	return slices.DeleteFunc(keys, func(k string) bool { return k == "query" || d == v20 && k == "trace" })
+}
 
 // inherited is what an operation takes over from above when it says nothing itself.
 type inherited struct {
@@ -49,13 +61,27 @@ func (r *reader) pathItem(path string, n *source.Node, at place, base inherited)
 	if n.Kind == source.Null || !r.is(n, source.Mapping) {
 		return nil
 	}
-	item := r.follow(n)
+	if ref := n.Get("$ref"); ref != nil {
+		for _, m := range n.Members {
+			if slices.Contains(methods, m.Key) || m.Key == "parameters" || m.Key == "additionalOperations" {
+				r.report(m.Value.KeyProblem("%s stands beside $ref, which leaves open what holds; put it into what %s names", m.Key, ref.Text))
+			}
+		}
+	}
+	item := r.follow(n, "pathItems")
 	if item == nil || !r.is(item, source.Mapping) {
 		return nil
 	}
+	if r.open[item] {
+		r.report(n.Problem("this leads back to the path item in which it stands, without end"))
+		return nil
+	}
+	r.open[item] = true
+	defer delete(r.open, item)
+	known := pathItemKeys(r.dialectOf(item))
 	for _, m := range item.Members {
-		if !slices.Contains(pathItemKeys, m.Key) && !isExtension(m.Key) {
-			r.report(m.Value.KeyProblem("%s is no method and no field of a path%s", m.Key, source.DidYouMean(m.Key, pathItemKeys)))
+		if !slices.Contains(known, m.Key) && !isExtension(m.Key) {
+			r.report(m.Value.KeyProblem("%s is no method and no field of a path%s", m.Key, source.DidYouMean(m.Key, known)))
 		}
 	}
 	if s := r.servers(item); s != nil {
@@ -63,20 +89,30 @@ func (r *reader) pathItem(path string, n *source.Node, at place, base inherited)
 	}
 	shared := r.parameterList(item)
 	var ops []*contract.Operation
+	add := func(method string, node *source.Node) {
+		if node != nil && node.Kind != source.Null && r.is(node, source.Mapping) {
+			ops = append(ops, r.operation(path, method, item, node, at, base, shared))
+		}
+	}
 	for _, method := range methods {
-		node := item.Get(method)
-		if node == nil || node.Kind == source.Null || !r.is(node, source.Mapping) {
+		if slices.Contains(known, method) {
+			add(strings.ToUpper(method), item.Get(method))
+		}
+	}
+	for _, m := range r.members(item, "additionalOperations") {
+		if slices.Contains(methods, strings.ToLower(m.Key)) {
+			r.report(m.Value.KeyProblem("%s has a field of its own in a path: write %s", m.Key, strings.ToLower(m.Key)))
 			continue
 		}
-		ops = append(ops, r.operation(path, method, item, node, at, base, shared))
+		add(m.Key, m.Value)
 	}
 	return ops
 }
 
-func (r *reader) operation(path, method string, item, n *source.Node, at place, base inherited, shared []*contract.Parameter) *contract.Operation {
+func (r *reader) operation(path, method string, item, n *source.Node, at place, base inherited, shared parameters) *contract.Operation {
 	op := &contract.Operation{
 		Direction: at.direction, Webhook: at.webhook, Owner: at.owner,
-		Method: strings.ToUpper(method), Path: path,
+		Method: method, Path: path,
 		ID: r.text(n, "operationId"), Summary: r.text(n, "summary"), Description: r.text(n, "description"),
 		Tags: r.words(n, "tags"), Deprecated: r.flag(n, "deprecated"), Docs: r.docs(n),
 		Servers: base.servers, Security: base.security,
@@ -88,16 +124,20 @@ func (r *reader) operation(path, method string, item, n *source.Node, at place, 
 	if op.Description == "" {
 		op.Description = r.text(item, "description")
 	}
-	op.Parameters = merge(shared, r.parameterList(n))
-	if b := n.Get("requestBody"); b != nil {
+	all := shared.overriddenBy(r.parameterList(n))
+	op.Parameters = all.list
+	if b := n.Get("requestBody"); b != nil && r.dialectOf(n) != v20 {
 		op.Body = r.body(b)
+	}
+	if r.dialectOf(n) == v20 {
+		r.operationTwo(op, all)
 	}
 	for _, m := range r.members(n, "responses") {
 		if !isStatus(m.Key) {
 			r.report(m.Value.KeyProblem("%q is no status; write one such as 200, 4XX or default", m.Key))
 			continue
 		}
-		if resp := r.response(strings.ToUpper(m.Key), m.Value); resp != nil {
+		if resp := r.responseIn(op, strings.ToUpper(m.Key), m.Value); resp != nil {
 			op.Responses = append(op.Responses, resp)
 		}
 	}
@@ -107,8 +147,21 @@ func (r *reader) operation(path, method string, item, n *source.Node, at place, 
 	if s := r.servers(n); s != nil {
 		op.Servers = s
 	}
+	r.callbacks(op, n)
+	return op
+}
+
+// responseIn reads a response; in 2.0 its media types are those that the operation produces.
+func (r *reader) responseIn(op *contract.Operation, status string, n *source.Node) *contract.Response {
+	if r.dialectOf(op.Node) == v20 {
+		return r.responseTwo(op, status, n)
+	}
+	return r.response(status, n)
+}
+
+func (r *reader) callbacks(op *contract.Operation, n *source.Node) {
 	for _, cb := range r.members(n, "callbacks") {
-		item := r.follow(cb.Value)
+		item := r.follow(cb.Value, "callbacks")
 		if item == nil || !r.is(item, source.Mapping) {
 			continue
 		}
@@ -119,19 +172,6 @@ func (r *reader) operation(path, method string, item, n *source.Node, at place, 
 			}
 		}
 	}
-	return op
-}
-
-// merge joins the parameters of a path with those of its operation, which win by name and place.
-func merge(shared, own []*contract.Parameter) []*contract.Parameter {
-	var all []*contract.Parameter
-	for _, p := range shared {
-		overridden := slices.ContainsFunc(own, func(o *contract.Parameter) bool { return o.In == p.In && o.Name == p.Name })
-		if !overridden {
-			all = append(all, p)
-		}
-	}
-	return append(all, own...)
 }
 
 // isStatus accepts 100 to 599, the classes 1XX to 5XX in either case, and default.
@@ -147,7 +187,7 @@ func isStatus(s string) bool {
 }
 
 func (r *reader) body(n *source.Node) *contract.Body {
-	n = r.object(n)
+	n = r.object(n, "requestBodies")
 	if n == nil {
 		return nil
 	}
@@ -161,7 +201,7 @@ func (r *reader) body(n *source.Node) *contract.Body {
 }
 
 func (r *reader) response(status string, n *source.Node) *contract.Response {
-	n = r.object(n)
+	n = r.object(n, "responses")
 	if n == nil {
 		return nil
 	}
@@ -179,7 +219,7 @@ func (r *reader) response(status string, n *source.Node) *contract.Response {
 			}
 		}
 		for _, l := range r.members(n, "links") {
-			if t := r.object(l.Value); t != nil {
+			if t := r.object(l.Value, "links"); t != nil {
 				resp.Links = append(resp.Links, contract.Link{
 					Name: l.Key, OperationID: r.text(t, "operationId"), OperationRef: r.text(t, "operationRef"),
 					Description: r.text(t, "description"), Node: t,
@@ -196,8 +236,8 @@ func (r *reader) response(status string, n *source.Node) *contract.Response {
 }
 
 // object follows a reference and makes sure that an object stands at its end.
-func (r *reader) object(n *source.Node) *source.Node {
-	n = r.follow(n)
+func (r *reader) object(n *source.Node, as string) *source.Node {
+	n = r.follow(n, as)
 	if n == nil || !r.is(n, source.Mapping) {
 		return nil
 	}
@@ -207,23 +247,40 @@ func (r *reader) object(n *source.Node) *source.Node {
 func (r *reader) content(n *source.Node) []*contract.Media {
 	var media []*contract.Media
 	for _, m := range r.members(n, "content") {
-		if !r.is(m.Value, source.Mapping) {
-			continue
-		}
 		if !strings.Contains(m.Key, "/") {
 			r.report(m.Value.KeyProblem("%q is no media type; write one such as application/json", m.Key))
 			continue
 		}
-		one := &contract.Media{Type: m.Key, Node: m.Value, Examples: r.examples(m.Value)}
-		if s := m.Value.Get("schema"); s != nil {
-			one.Schema = r.schema(s)
+		if n := r.object(m.Value, "mediaTypes"); n != nil {
+			media = append(media, r.media(m.Key, n))
 		}
-		for _, e := range r.members(m.Value, "encoding") {
-			one.Encoding = append(one.Encoding, r.encoding(e))
-		}
-		media = append(media, one)
 	}
 	return media
+}
+
+func (r *reader) media(name string, n *source.Node) *contract.Media {
+	m := &contract.Media{Type: name, Node: n, Examples: r.examples(n)}
+	if s := n.Get("schema"); s != nil {
+		m.Schema = r.schema(s)
+	}
+	if item := n.Get("itemSchema"); item != nil && r.dialectOf(n) == v32 {
+		// A sequence of items is told as the array of them (OpenAPI 3.2.0 section 4.14.3).
+		whole := &contract.Schema{Node: n, Types: []string{"array"}, Items: r.schema(item)}
+		if m.Schema != nil {
+			whole.AllOf = []*contract.Schema{m.Schema}
+		}
+		m.Schema = whole
+	}
+	for _, e := range r.members(n, "encoding") {
+		m.Encoding = append(m.Encoding, r.encoding(e))
+	}
+	for i, e := range r.list(n, "prefixEncoding") {
+		m.Encoding = append(m.Encoding, r.encoding(source.Member{Key: strconv.Itoa(i), Value: e}))
+	}
+	if e := n.Get("itemEncoding"); e != nil {
+		m.Encoding = append(m.Encoding, r.encoding(source.Member{Key: "every item", Value: e}))
+	}
+	return m
 }
 
 func (r *reader) encoding(m source.Member) *contract.Encoding {
@@ -231,11 +288,8 @@ func (r *reader) encoding(m source.Member) *contract.Encoding {
 		Property: m.Key, ContentType: r.text(m.Value, "contentType"), Style: r.text(m.Value, "style"),
 		Explode: r.flag(m.Value, "explode"), AllowReserved: r.flag(m.Value, "allowReserved"), Node: m.Value,
 	}
-	if e.Style == "" {
-		e.Style = "form"
-	}
 	if m.Value.Get("explode") == nil {
-		e.Explode = e.Style == "form"
+		e.Explode = e.Style == "" || e.Style == "form"
 	}
 	for _, h := range r.members(m.Value, "headers") {
 		if p := r.header(h.Key, h.Value); p != nil {
@@ -252,13 +306,13 @@ func (r *reader) examples(n *source.Node) []contract.Example {
 	}
 	if list := n.Get("examples"); list != nil && list.Kind == source.Mapping {
 		for _, m := range list.Members {
-			e := r.object(m.Value)
+			e := r.object(m.Value, "examples")
 			if e == nil {
 				continue
 			}
 			all = append(all, contract.Example{
 				Name: m.Key, Summary: r.text(e, "summary"), Description: r.text(e, "description"),
-				Value: e.Get("value"), External: r.text(e, "externalValue"),
+				Value: cmp.Or(e.Get("value"), e.Get("dataValue")), External: r.text(e, "externalValue"),
 			})
 		}
 	}

@@ -1,48 +1,67 @@
-// Package openapi reads OpenAPI descriptions into contracts.
+// Package openapi reads OpenAPI descriptions into contracts, and writes the files of one as a single one (Bundle).
 //
-// It reads OpenAPI 3.0 (3.0.4) and 3.1 (3.1.1) with every reference inside the document. What it cannot read is a
-// problem with its place and its mend; a description with a problem gives no contract at all, so that nothing is
-// compared or published on a guess. Unknown fields whose names begin with x- are kept.
+// It reads OpenAPI 2.0, 3.0 (3.0.4), 3.1 (3.1.1) and 3.2 (3.2.0), of one file or of several that refer to one another. What
+// it cannot read is a problem with its place and its mend; a description with a problem gives no contract at all, so that
+// nothing is compared or published on a guess. Unknown fields whose names begin with x- are kept.
 package openapi
 
 import (
-	"sort"
-	"strings"
+	"cmp"
+	"slices"
 
 	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
-// dialect is one version of the OpenAPI Specification.
-type dialect uint8
+// Read makes the contract of a description in a single file. The error is source.Problems: all that is wrong, in the order of the file.
+func Read(f *source.File) (*contract.Contract, error) { return ReadSet(source.One(f)) }
 
-const (
-	v30 dialect = iota
-	v31
-)
+// ReadSet makes the contract of a description that may refer to other files of its set, which it opens as it meets them.
+// The error is source.Problems: all that is wrong, those of the entry first.
+func ReadSet(set *source.Set) (*contract.Contract, error) {
+	r := newReader(set)
+	c := r.contract(set.Entry.Root)
+	if len(r.problems) > 0 {
+		return nil, r.told()
+	}
+	c.Index()
+	return c, nil
+}
 
-func (d dialect) String() string { return [...]string{"openapi-3.0", "openapi-3.1"}[d] }
-
-// Read makes the contract of a description. The error is source.Problems: all that is wrong, in the order of the file.
-func Read(f *source.File) (*contract.Contract, error) {
-	r := &reader{
-		file:       f,
-		schemas:    map[*source.Node]*contract.Schema{},
+func newReader(set *source.Set) *reader {
+	return &reader{
+		set:        set,
+		dialects:   map[*source.File]dialect{},
+		resources:  map[*source.File]resources{},
+		ids:        map[string]*source.Node{},
+		broken:     map[*source.Problem]bool{},
+		schemas:    map[schemaKey]*contract.Schema{},
+		names:      map[string]*source.Node{},
 		parameters: map[*source.Node]*contract.Parameter{},
 		bodies:     map[*source.Node]*contract.Body{},
 		responses:  map[*source.Node]*contract.Response{},
 		schemes:    map[string]*contract.SecurityScheme{},
+		open:       map[*source.Node]bool{},
 	}
-	c := r.contract(f.Root)
-	if len(r.problems) > 0 {
-		sort.SliceStable(r.problems, func(i, j int) bool {
-			a, b := r.problems[i].Place, r.problems[j].Place
-			return a.Line < b.Line || a.Line == b.Line && a.Column < b.Column
-		})
-		return nil, r.problems[:min(len(r.problems), maxProblems)]
-	}
-	c.Index()
-	return c, nil
+}
+
+// told is what a reading tells of its problems: sorted, without repetitions, and not too many.
+func (r *reader) told() source.Problems {
+	entry := r.set.Entry.Name
+	slices.SortStableFunc(r.problems, func(a, b *source.Problem) int {
+		if a.Place.File != b.Place.File {
+			switch entry {
+			case a.Place.File:
+				return -1
+			case b.Place.File:
+				return 1
+			}
+			return cmp.Compare(a.Place.File, b.Place.File)
+		}
+		return cmp.Or(cmp.Compare(a.Place.Line, b.Place.Line), cmp.Compare(a.Place.Column, b.Place.Column))
+	})
+	all := slices.CompactFunc(r.problems, func(a, b *source.Problem) bool { return *a == *b })
+	return all[:min(len(all), maxProblems)]
 }
 
 // maxProblems is how many problems one reading tells: more would hide the first.
@@ -50,15 +69,25 @@ const maxProblems = 50
 
 // reader reads one description. Shared components are read once, so that one place is one pointer.
 type reader struct {
-	file       *source.File
-	dialect    dialect
-	problems   source.Problems
-	schemas    map[*source.Node]*contract.Schema
-	parameters map[*source.Node]*contract.Parameter
-	bodies     map[*source.Node]*contract.Body
-	responses  map[*source.Node]*contract.Response
-	schemes    map[string]*contract.SecurityScheme
-	anchors    map[string]*source.Node
+	set         *source.Set
+	dialect     dialect // of the entry
+	problems    source.Problems
+	dialects    map[*source.File]dialect
+	lastFile    *source.File // dialectOf is asked for one file many times in a row
+	lastDialect dialect
+	resources   map[*source.File]resources
+	ids         map[string]*source.Node // what gave itself an address
+	broken      map[*source.Problem]bool
+	scope       *scope
+	schemas     map[schemaKey]*contract.Schema
+	names       map[string]*source.Node // the named schemas
+	elsewhere   []*source.Node          // those of other files
+	parameters  map[*source.Node]*contract.Parameter
+	bodies      map[*source.Node]*contract.Body
+	responses   map[*source.Node]*contract.Response
+	schemes     map[string]*contract.SecurityScheme
+	open        map[*source.Node]bool // path items being read
+	uses        []use                 // for Bundle: what refers to what, and as what
 }
 
 func (r *reader) contract(root *source.Node) *contract.Contract {
@@ -66,14 +95,22 @@ func (r *reader) contract(root *source.Node) *contract.Contract {
 		r.report(root.Problem("a description is an object with the keys openapi, info and paths; this is %s", root.Kind))
 		return nil
 	}
-	if !r.version(root) {
+	d, ok := r.spoken(root)
+	if !ok {
+		if len(r.problems) == 0 {
+			r.report(root.Problem("the key openapi is missing; a description begins with a line such as openapi: 3.1.0"))
+		}
 		return nil
 	}
-	c := &contract.Contract{Dialect: r.dialect.String(), Node: root, Extensions: extensions(root)}
+	r.dialect = d
+	c := &contract.Contract{Dialect: d.String(), Node: root, Extensions: extensions(root)}
 	r.info(c, root)
-	r.components(c, root.Get("components"))
+	r.components(c, root)
 	c.Docs = r.docs(root)
 	c.Servers = r.servers(root)
+	if d == v20 {
+		c.Servers = r.hosts(root, root)
+	}
 	for _, t := range r.list(root, "tags") {
 		c.Tags = append(c.Tags, &contract.Tag{Name: r.text(t, "name"), Description: r.text(t, "description"), Docs: r.docs(t), Node: t})
 	}
@@ -82,32 +119,13 @@ func (r *reader) contract(root *source.Node) *contract.Contract {
 	for _, m := range r.members(root, "webhooks") {
 		c.Webhooks = append(c.Webhooks, r.pathItem(m.Key, m.Value, place{direction: contract.ProviderCalls, webhook: m.Key}, base)...)
 	}
-	if root.Get("paths") == nil && root.Get("webhooks") == nil && root.Get("components") == nil {
+	for i := 0; i < len(r.elsewhere); i++ { // reading one may name more
+		c.Schemas = append(c.Schemas, r.schema(r.elsewhere[i]))
+	}
+	if root.Get("paths") == nil && root.Get("webhooks") == nil && root.Get("components") == nil && root.Get("definitions") == nil {
 		r.report(root.Problem("a description has paths, webhooks or components; this one has none of them"))
 	}
 	return c
-}
-
-// version finds the dialect, or reports that there is none to read by.
-func (r *reader) version(root *source.Node) bool {
-	n := root.Get("openapi")
-	switch {
-	case n == nil && root.Get("swagger") != nil:
-		r.report(root.Get("swagger").KeyProblem("OpenAPI 2.0 is not read yet; openapi: 3.0.x and 3.1.x are"))
-	case n == nil:
-		r.report(root.Problem("the key openapi is missing; a description begins with a line such as openapi: 3.1.0"))
-	case n.Kind != source.String && n.Kind != source.Number:
-		r.report(n.Problem("openapi must be a version such as 3.1.0, not %s", n.Kind))
-	case n.Text == "3.0" || strings.HasPrefix(n.Text, "3.0."):
-		r.dialect = v30
-		return true
-	case n.Text == "3.1" || strings.HasPrefix(n.Text, "3.1."):
-		r.dialect = v31
-		return true
-	default:
-		r.report(n.Problem("OpenAPI %q is not known here; openapi: 3.0.x and 3.1.x are read", n.Text))
-	}
-	return false
 }
 
 func (r *reader) info(c *contract.Contract, root *source.Node) {
@@ -133,20 +151,29 @@ func (r *reader) info(c *contract.Contract, root *source.Node) {
 
 // components reads what has a name of its own: schemas even when nothing uses them, since the reference shows them,
 // and the others so that a fault in them is found.
-func (r *reader) components(c *contract.Contract, n *source.Node) {
+func (r *reader) components(c *contract.Contract, root *source.Node) {
+	n, schemas, schemes := root.Get("components"), "schemas", "securitySchemes"
+	if r.dialect == v20 {
+		n, schemas, schemes = root, "definitions", "securityDefinitions"
+	}
 	if n == nil || !r.is(n, source.Mapping) {
 		return
 	}
-	for _, m := range r.members(n, "securitySchemes") {
+	for _, m := range r.members(n, schemes) {
 		if s := r.scheme(m.Key, m.Value); s != nil {
 			c.Schemes = append(c.Schemes, s)
 			r.schemes[m.Key] = s
 		}
 	}
-	for _, m := range r.members(n, "schemas") {
-		if s := r.schema(m.Value); s != nil {
-			c.Schemas = append(c.Schemas, s)
-		}
+	for _, m := range r.members(n, schemas) {
+		r.names[m.Key] = m.Value
+	}
+	for _, m := range r.members(n, schemas) {
+		c.Schemas = append(c.Schemas, r.schema(m.Value))
+	}
+	if r.dialect == v20 {
+		r.sharedTwo(n)
+		return
 	}
 	for _, m := range r.members(n, "parameters") {
 		r.parameter(m.Value)

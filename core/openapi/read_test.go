@@ -19,10 +19,9 @@ import (
 // TestErrors reads what cannot be read: each case is a file and the problems that are told.
 func TestErrors(t *testing.T) {
 	cases.Run(t, "testdata/errors", func(t *testing.T, a *txtar.Archive) map[string]string {
-		f := a.Files[0]
-		file, err := source.Parse(f.Name, f.Data)
+		set, err := cases.Set(a, a.Files[0].Name)
 		if err == nil {
-			_, err = openapi.Read(file)
+			_, err = openapi.ReadSet(set)
 		}
 		require.Error(t, err)
 		require.IsType(t, source.Problems{}, err)
@@ -33,10 +32,9 @@ func TestErrors(t *testing.T) {
 // TestContracts reads what can be read: each case is a file and what its contract holds, with places.
 func TestContracts(t *testing.T) {
 	cases.Run(t, "testdata/contracts", func(t *testing.T, a *txtar.Archive) map[string]string {
-		f := a.Files[0]
-		file, err := source.Parse(f.Name, f.Data)
+		set, err := cases.Set(a, a.Files[0].Name)
 		require.NoError(t, err)
-		c, err := openapi.Read(file)
+		c, err := openapi.ReadSet(set)
 		require.NoError(t, err)
 		return map[string]string{"want.txt": outline(c)}
 	})
@@ -138,7 +136,10 @@ func TestLimits(t *testing.T) {
 		"beyond ±1000":       `{"openapi":"3.1.0","x":1e99999999}`,
 		"not UTF-8":          "openapi: 3.1.0\ntitle: \xff\n",
 		"leads back":         "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: '#/components/schemas/B'}, B: {$ref: '#/components/schemas/A'}}}\n",
-		"outside this":       "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: '/etc/passwd'}}}\n",
+		"root of a file":     "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: '/etc/passwd'}}}\n",
+		"outside the folder": "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: '../../etc/passwd'}}}\n",
+		"nothing is fetched": "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: 'http://169.254.1.1/x'}}}\n",
+		"without end":        "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\npaths: {/a: {post: {callbacks: {c: {/b: {$ref: '#/paths/~1a'}}}, responses: {}}}}\n",
 		"second YAML":        "openapi: 3.1.0\n---\nopenapi: 3.1.0\n",
 		"a key must be":      "openapi: 3.1.0\n? [a]\n: b\n",
 		"nested deeper than": "openapi: 3.1.0\nx: " + strings.Repeat("[", 250) + strings.Repeat("]", 250) + "\n",

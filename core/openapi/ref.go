@@ -2,6 +2,7 @@ package openapi
 
 import (
 	"net/url"
+	"path"
 	"strings"
 
 	"oldledger/core/source"
@@ -10,8 +11,19 @@ import (
 // maxHops is how many references may lead to one another before they count as a circle.
 const maxHops = 64
 
-// follow resolves n where it is a reference object, through several hops. It returns nil when it has reported why it cannot.
-func (r *reader) follow(n *source.Node) *source.Node {
+// use is one reference that was followed: what it leads to, and the section of components in which such a thing stands.
+type use struct {
+	ref, target *source.Node
+	as          string
+}
+
+func (r *reader) note(ref, target *source.Node, as string) {
+	r.uses = append(r.uses, use{ref, target, as})
+}
+
+// follow resolves n where it is a reference object, through several hops; as is the section of components in which such a
+// thing stands. It returns nil when it has reported why it cannot.
+func (r *reader) follow(n *source.Node, as string) *source.Node {
 	for hops := 0; n != nil; hops++ {
 		ref := n.Get("$ref")
 		if ref == nil {
@@ -21,44 +33,90 @@ func (r *reader) follow(n *source.Node) *source.Node {
 			r.report(ref.Problem("the reference %s leads back to itself", ref.Text))
 			return nil
 		}
-		n = r.target(ref)
+		if n = r.target(ref); n != nil {
+			r.note(ref, n, as)
+		}
 	}
 	return nil
 }
 
-// target finds the node that a $ref names, in this document.
+// target finds the node that a $ref names, in this document or in another of the set (RFC 3986, RFC 6901). It returns nil
+// when it has reported why there is none.
 func (r *reader) target(ref *source.Node) *source.Node {
 	if !r.is(ref, source.String) {
 		return nil
 	}
-	fragment, inside := strings.CutPrefix(ref.Text, "#")
-	if !inside {
-		r.report(ref.Problem("%s is outside this document; only references that begin with # are read, so move what it names under components", ref.Text))
-		return nil
-	}
+	address, fragment, _ := strings.Cut(ref.Text, "#")
 	pointer, err := url.PathUnescape(fragment)
 	if err != nil {
 		r.report(ref.Problem("%s is not a reference: %v", ref.Text, err))
 		return nil
 	}
+	root := r.resource(ref)
+	if address != "" {
+		if root = r.document(ref, address); root == nil {
+			return nil
+		}
+	}
 	if pointer != "" && pointer[0] != '/' {
-		if n := r.anchor(pointer); n != nil {
+		if n := r.anchor(root, pointer); n != nil {
 			return n
 		}
-		r.report(ref.Problem("%s names no $anchor of this document", ref.Text))
+		r.report(ref.Problem("%s names no $anchor of %s", ref.Text, here(root, ref)))
 		return nil
 	}
-	if n := r.file.Root.Resolve(pointer); n != nil {
+	if n := root.Resolve(pointer); n != nil {
 		return n
 	}
-	r.report(ref.Problem("%s leads nowhere%s", ref.Text, r.nearby(pointer)))
+	r.report(ref.Problem("%s leads nowhere%s", ref.Text, nearby(root, pointer)))
 	return nil
 }
 
+func here(root, ref *source.Node) string {
+	if root.File() == ref.File() {
+		return "this document"
+	}
+	return root.File().Name
+}
+
+// document finds the root of what an address names, its fragment left aside: a schema with that $id, or a file of the set.
+func (r *reader) document(ref *source.Node, address string) *source.Node {
+	given, err := url.Parse(address)
+	if err != nil {
+		r.report(ref.Problem("%s is not a reference: %v", ref.Text, err))
+		return nil
+	}
+	base := r.base(ref)
+	if n := r.identified(base.ResolveReference(given).String()); n != nil {
+		return n
+	}
+	switch {
+	case given.Scheme != "" || given.Host != "":
+		r.report(ref.Problem("%s is outside the set of files: nothing is fetched; record that file beside this one and refer to it by its path", ref.Text))
+		return nil
+	case strings.HasPrefix(given.Path, "/"):
+		r.report(ref.Problem("%s begins at the root of a file system; write the path from this file, such as schemas/name.yaml", ref.Text))
+		return nil
+	}
+	f, err := r.set.File(path.Join(path.Dir(ref.File().Path()), given.Path))
+	switch problems, broken := err.(source.Problems); {
+	case broken && !r.broken[problems[0]]:
+		r.broken[problems[0]] = true
+		r.problems = append(r.problems, problems...)
+		return nil
+	case broken:
+		return nil
+	case err != nil:
+		r.report(ref.Problem("%s cannot be read: %v", ref.Text, err))
+		return nil
+	}
+	return f.Root
+}
+
 // nearby says what the last step of a broken pointer may have meant.
-func (r *reader) nearby(pointer string) string {
+func nearby(root *source.Node, pointer string) string {
 	cut := strings.LastIndexByte(pointer, '/')
-	parent := r.file.Root.Resolve(pointer[:max(cut, 0)])
+	parent := root.Resolve(pointer[:max(cut, 0)])
 	if parent == nil || parent.Kind != source.Mapping {
 		return ""
 	}
@@ -67,27 +125,4 @@ func (r *reader) nearby(pointer string) string {
 		keys[i] = m.Key
 	}
 	return source.DidYouMean(pointer[cut+1:], keys)
-}
-
-// anchor finds a $anchor by walking the document once.
-func (r *reader) anchor(name string) *source.Node {
-	if r.anchors == nil {
-		r.anchors = map[string]*source.Node{}
-		var walk func(n *source.Node)
-		walk = func(n *source.Node) {
-			if a := n.Get("$anchor"); a != nil && a.Kind == source.String {
-				if _, taken := r.anchors[a.Text]; !taken {
-					r.anchors[a.Text] = n
-				}
-			}
-			for _, m := range n.Members {
-				walk(m.Value)
-			}
-			for _, it := range n.Items {
-				walk(it)
-			}
-		}
-		walk(r.file.Root)
-	}
-	return r.anchors[name]
 }

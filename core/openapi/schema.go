@@ -1,8 +1,12 @@
 package openapi
 
 import (
+	"cmp"
+	"fmt"
 	"math/big"
+	"path"
 	"slices"
+	"strings"
 
 	"oldledger/core/contract"
 	"oldledger/core/source"
@@ -10,17 +14,25 @@ import (
 
 var jsonTypes = []string{"null", "boolean", "integer", "number", "string", "array", "object"}
 
-// unlowered are the keywords that constrain and that no comparison decides yet: whatever they guard is undecided.
-var unlowered = []string{"$dynamicRef", "$recursiveRef"}
+// schemaKey names one reading of a schema: what $dynamicRef means in it depends on the scope in which it is met.
+type schemaKey struct {
+	node  *source.Node
+	scope string
+}
 
 // schema reads a schema once; a second visit, also from inside itself, gives the same pointer.
 func (r *reader) schema(n *source.Node) *contract.Schema {
-	if s, done := r.schemas[n]; done {
+	outer := r.scope
+	r.scope = r.enter(outer, n)
+	defer func() { r.scope = outer }()
+	key := schemaKey{n, r.scope.text()}
+	if s, done := r.schemas[key]; done {
 		return s
 	}
-	s := &contract.Schema{Node: n, Name: componentName(n)}
-	r.schemas[n] = s
-	if n.Kind == source.Boolean && r.dialect != v30 {
+	s := &contract.Schema{Node: n, Name: r.componentName(n)}
+	r.schemas[key] = s
+	old := r.dialectOf(n).before31()
+	if n.Kind == source.Boolean && !old {
 		b := n.Bool
 		s.Bool = &b
 		return s
@@ -33,14 +45,15 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 		if target == nil {
 			return s
 		}
+		r.note(ref, target, "schemas")
 		s.Ref = r.schema(target)
 		if r.circular(s) {
 			r.report(ref.Problem("the reference %s leads back to itself and describes nothing", ref.Text))
 			s.Ref = nil
 			return s
 		}
-		if r.dialect == v30 {
-			return s // siblings of $ref are ignored (OpenAPI 3.0.4, Reference Object)
+		if old {
+			return s // siblings of $ref are ignored (OpenAPI 2.0 and 3.0.4, Reference Object)
 		}
 	}
 	r.annotations(s, n)
@@ -50,12 +63,33 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 	r.arrays(s, n)
 	r.objects(s, n)
 	r.compositions(s, n)
-	for _, key := range unlowered {
-		if n.Get(key) != nil {
-			s.Unread = append(s.Unread, key)
-		}
+	if !old {
+		r.dynamic(s, n)
 	}
 	return s
+}
+
+// dynamic reads $dynamicRef, in the scope in which the schema is met.
+func (r *reader) dynamic(s *contract.Schema, n *source.Node) {
+	ref := n.Get("$dynamicRef")
+	if ref == nil {
+		return
+	}
+	target := r.dynamicTarget(ref)
+	if target == nil {
+		return
+	}
+	r.note(ref, target, "")
+	to := r.schema(target)
+	if s.Ref == nil {
+		s.Ref = to
+	} else {
+		s.AllOf = append(s.AllOf, to)
+	}
+	if r.circular(s) {
+		r.report(ref.Problem("the reference %s leads back to itself and describes nothing", ref.Text))
+		s.Ref = nil
+	}
 }
 
 // circular tells whether a chain of references never reaches a schema.
@@ -73,14 +107,65 @@ func (r *reader) circular(s *contract.Schema) bool {
 	return true
 }
 
-// componentName is the name of a schema that stands directly under components/schemas.
-func componentName(n *source.Node) string {
-	p := n.Parent()
-	if p != nil && p.Step() == "schemas" && p.Parent() != nil && p.Parent().Step() == "components" && p.Parent().Parent() != nil &&
-		p.Parent().Parent().Parent() == nil {
-		return n.Step()
+// componentName is the name of a schema that has one: under components/schemas (definitions in 2.0), or in another file of the
+// set by its key or by the name of the file. A named schema of another file joins those of the description.
+func (r *reader) componentName(n *source.Node) string {
+	parent := n.Parent()
+	if n.File() == r.set.Entry {
+		if parent != nil && n.Parent().Parent() != nil && r.names[n.Step()] == n {
+			return n.Step()
+		}
+		return ""
 	}
-	return ""
+	var name string
+	switch {
+	case parent == nil:
+		name = fileStem(n.File())
+	case parent.Parent() == nil, slices.Contains([]string{"schemas", "definitions", "$defs"}, parent.Step()):
+		name = n.Step()
+	default:
+		return ""
+	}
+	taken := r.names[name]
+	if taken != nil && taken != n {
+		if r.leadsTo(taken, n) {
+			return name // a component that only points here
+		}
+		name = r.freeName(fileStem(n.File())+"."+name, n)
+	}
+	if r.names[name] == nil {
+		r.names[name] = n
+		r.elsewhere = append(r.elsewhere, n)
+	}
+	return name
+}
+
+func fileStem(f *source.File) string {
+	base := path.Base(f.Path())
+	return strings.TrimSuffix(base, path.Ext(base))
+}
+
+// freeName is a name that no schema but n has.
+func (r *reader) freeName(name string, n *source.Node) string {
+	free := name
+	for i := 2; r.names[free] != nil && r.names[free] != n; i++ {
+		free = fmt.Sprintf("%s.%d", name, i)
+	}
+	return free
+}
+
+// leadsTo tells whether a node is a bare reference that ends at n.
+func (r *reader) leadsTo(from, n *source.Node) bool {
+	for range maxHops {
+		ref := from.Get("$ref")
+		if ref == nil || len(from.Members) > 1 || ref.Kind != source.String {
+			return from == n
+		}
+		if from = r.target(ref); from == nil {
+			return false
+		}
+	}
+	return false
 }
 
 func (r *reader) annotations(s *contract.Schema, n *source.Node) {
@@ -102,7 +187,7 @@ func (r *reader) types(s *contract.Schema, n *source.Node) {
 		switch {
 		case t.Kind == source.String:
 			r.jsonType(s, t)
-		case t.Kind == source.Sequence && r.dialect != v30:
+		case t.Kind == source.Sequence && r.dialectOf(n) != v30:
 			for _, it := range t.Items {
 				if r.is(it, source.String) {
 					r.jsonType(s, it)
@@ -114,18 +199,18 @@ func (r *reader) types(s *contract.Schema, n *source.Node) {
 			r.report(t.Problem("type must be the name of a JSON type, not %s", t.Kind))
 		}
 	}
-	s.Nullable = r.dialect == v30 && r.flag(n, "nullable")
+	s.Nullable = r.dialectOf(n) == v30 && r.flag(n, "nullable")
 	if e := n.Get("enum"); e != nil && r.is(e, source.Sequence) {
 		s.Enum, s.HasEnum = e.Items, true
 	}
-	if r.dialect != v30 {
+	if !r.dialectOf(n).before31() {
 		s.Const = n.Get("const")
 	}
 }
 
 func (r *reader) jsonType(s *contract.Schema, t *source.Node) {
 	known := jsonTypes
-	if r.dialect == v30 {
+	if r.dialectOf(t) == v30 {
 		known = jsonTypes[1:]
 	}
 	if !slices.Contains(known, t.Text) {
@@ -155,9 +240,9 @@ func (r *reader) limit(n *source.Node, inclusive, exclusive string) (in, ex *big
 	e := n.Get(exclusive)
 	switch {
 	case e == nil:
-	case r.dialect == v30 && e.Kind == source.Number:
+	case r.dialectOf(n).before31() && e.Kind == source.Number:
 		r.report(e.Problem("in OpenAPI 3.0 %s is true or false, beside %s", exclusive, inclusive))
-	case r.dialect == v30:
+	case r.dialectOf(n).before31():
 		if r.flag(n, exclusive) {
 			return nil, in
 		}
@@ -176,12 +261,19 @@ func (r *reader) strings(s *contract.Schema, n *source.Node) {
 		s.Pattern = &text
 	}
 	s.Format = r.text(n, "format")
+	// The two formats that 3.1 took back: what they say is how the text is encoded, and what is in it.
+	switch s.Format {
+	case "byte":
+		s.Format, s.ContentEncoding = "", cmp.Or(s.ContentEncoding, "base64")
+	case "binary":
+		s.Format, s.ContentMediaType = "", cmp.Or(s.ContentMediaType, "application/octet-stream")
+	}
 }
 
 func (r *reader) arrays(s *contract.Schema, n *source.Node) {
 	s.MinItems, s.MaxItems, s.UniqueItems = r.count(n, "minItems"), r.count(n, "maxItems"), r.flag(n, "uniqueItems")
 	s.Items = r.sub(n, "items")
-	if r.dialect == v30 {
+	if r.dialectOf(n).before31() {
 		return
 	}
 	s.PrefixItems = r.subs(n, "prefixItems")
@@ -196,7 +288,7 @@ func (r *reader) objects(s *contract.Schema, n *source.Node) {
 	if a := n.Get("additionalProperties"); a != nil {
 		s.AdditionalProperties = r.openness(a)
 	}
-	if r.dialect == v30 {
+	if r.dialectOf(n).before31() {
 		return
 	}
 	s.PatternProperties = r.named(n, "patternProperties")
@@ -213,32 +305,52 @@ func (r *reader) openness(n *source.Node) *contract.Schema {
 	if n.Kind != source.Boolean {
 		return r.schema(n)
 	}
-	if s, done := r.schemas[n]; done {
+	key := schemaKey{node: n}
+	if s, done := r.schemas[key]; done {
 		return s
 	}
 	b := n.Bool
 	s := &contract.Schema{Node: n, Bool: &b}
-	r.schemas[n] = s
+	r.schemas[key] = s
 	return s
 }
 
 func (r *reader) compositions(s *contract.Schema, n *source.Node) {
-	s.AllOf, s.AnyOf, s.OneOf = r.subs(n, "allOf"), r.subs(n, "anyOf"), r.subs(n, "oneOf")
-	s.Not = r.sub(n, "not")
-	if r.dialect != v30 {
-		s.If, s.Then, s.Else = r.sub(n, "if"), r.sub(n, "then"), r.sub(n, "else")
-	}
+	s.AllOf = r.subs(n, "allOf")
 	d := n.Get("discriminator")
-	if d == nil || !r.is(d, source.Mapping) {
+	if r.dialectOf(n) == v20 {
+		for _, keyword := range []string{"anyOf", "oneOf", "not"} {
+			if n.Get(keyword) != nil {
+				s.Unread = append(s.Unread, keyword+" in OpenAPI 2.0, which does not know it,")
+			}
+		}
+		if d != nil && r.is(d, source.String) {
+			s.Discriminator = &contract.Discriminator{Property: d.Text, Node: d}
+		}
 		return
 	}
-	s.Discriminator = &contract.Discriminator{Property: r.text(d, "propertyName"), Node: d}
-	if s.Discriminator.Property == "" {
-		r.report(d.Problem("a discriminator needs propertyName"))
+	s.AnyOf, s.OneOf = r.subs(n, "anyOf"), r.subs(n, "oneOf")
+	s.Not = r.sub(n, "not")
+	if !r.dialectOf(n).before31() {
+		s.If, s.Then, s.Else = r.sub(n, "if"), r.sub(n, "then"), r.sub(n, "else")
 	}
-	for _, m := range r.members(d, "mapping") {
-		s.Discriminator.Mapping = append(s.Discriminator.Mapping, contract.MappingEntry{Value: m.Key, Target: m.Value.Text})
+	if d != nil && r.is(d, source.Mapping) {
+		s.Discriminator = r.discriminator(d)
 	}
+}
+
+func (r *reader) discriminator(n *source.Node) *contract.Discriminator {
+	d := &contract.Discriminator{Property: r.text(n, "propertyName"), Node: n}
+	if d.Property == "" {
+		r.report(n.Problem("a discriminator needs propertyName"))
+	}
+	for _, m := range r.members(n, "mapping") {
+		if r.is(m.Value, source.String) {
+			d.Mapping = append(d.Mapping, contract.MappingEntry{Value: m.Key, Target: m.Value.Text})
+		}
+	}
+	d.Default = r.text(n, "defaultMapping")
+	return d
 }
 
 func (r *reader) sub(n *source.Node, key string) *contract.Schema {

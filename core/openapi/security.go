@@ -2,6 +2,7 @@ package openapi
 
 import (
 	"slices"
+	"strings"
 
 	"oldledger/core/contract"
 	"oldledger/core/source"
@@ -10,7 +11,7 @@ import (
 var schemeTypes = []string{"apiKey", "http", "mutualTLS", "oauth2", "openIdConnect"}
 
 func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
-	n = r.object(n)
+	n = r.object(n, "securitySchemes")
 	if n == nil {
 		return nil
 	}
@@ -18,6 +19,9 @@ func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
 		Name: name, Type: r.text(n, "type"), Description: r.text(n, "description"),
 		In: r.text(n, "in"), Parameter: r.text(n, "name"),
 		Scheme: r.text(n, "scheme"), BearerFormat: r.text(n, "bearerFormat"), OpenIDURL: r.text(n, "openIdConnectUrl"), Node: n,
+	}
+	if r.dialectOf(n) == v20 {
+		return r.schemeTwo(s, n)
 	}
 	switch {
 	case !slices.Contains(schemeTypes, s.Type):
@@ -33,14 +37,35 @@ func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
 		}
 		flow := contract.Flow{
 			Name: f.Key, AuthorizationURL: r.text(f.Value, "authorizationUrl"), TokenURL: r.text(f.Value, "tokenUrl"),
-			RefreshURL: r.text(f.Value, "refreshUrl"), Node: f.Value,
+			RefreshURL: r.text(f.Value, "refreshUrl"), DeviceURL: r.text(f.Value, "deviceAuthorizationUrl"), Node: f.Value,
 		}
-		for _, sc := range r.members(f.Value, "scopes") {
-			flow.Scopes = append(flow.Scopes, contract.Scope{Name: sc.Key, Description: sc.Value.Text})
-		}
+		flow.Scopes = r.scopes(f.Value)
 		s.Flows = append(s.Flows, flow)
 	}
 	return s
+}
+
+// schemeAt finds a scheme that a requirement names by its address (OpenAPI 3.2.0, Security Requirement Object).
+func (r *reader) schemeAt(it *source.Node, m source.Member) *contract.SecurityScheme {
+	ref := it.Named(m.Key)
+	n := r.target(ref)
+	if n == nil {
+		return nil
+	}
+	r.note(ref, n, "securitySchemes")
+	s := r.scheme(n.Step(), n)
+	if s != nil {
+		r.schemes[m.Key] = s
+	}
+	return s
+}
+
+func (r *reader) scopes(n *source.Node) []contract.Scope {
+	var all []contract.Scope
+	for _, m := range r.members(n, "scopes") {
+		all = append(all, contract.Scope{Name: m.Key, Description: m.Value.Text})
+	}
+	return all
 }
 
 // security reads a list of alternatives.
@@ -56,6 +81,9 @@ func (r *reader) security(n *source.Node) []contract.Requirement {
 		req := contract.Requirement{Node: it}
 		for _, m := range it.Members {
 			s := r.schemes[m.Key]
+			if s == nil && r.dialectOf(it) == v32 && strings.ContainsAny(m.Key, "#/") {
+				s = r.schemeAt(it, m)
+			}
 			if s == nil {
 				known := make([]string, 0, len(r.schemes))
 				for name := range r.schemes {

@@ -121,7 +121,7 @@ func (l lowering) types() *node {
 	return n
 }
 
-// impliedType is the type that the declared reading takes from object or array keywords.
+// impliedType is the type that the declared reading takes from object or array keywords, or from what a string holds.
 func (l lowering) impliedType() *node {
 	if l.reading != Declared {
 		return l.top
@@ -133,10 +133,13 @@ func (l lowering) impliedType() *node {
 	if l.schema.SaysArray() {
 		m |= maskOf(value.Array)
 	}
+	if m == 0 && l.schema.SaysContent() {
+		return l.typed(maskOf(value.String))
+	}
 	if m == 0 {
 		return l.top
 	}
-	if l.schema.SaysString() {
+	if l.schema.SaysString() || l.schema.SaysContent() {
 		m |= maskOf(value.String)
 	}
 	if l.schema.SaysNumber() {
@@ -199,6 +202,9 @@ func (l lowering) text() *node {
 	}
 	if _, known := formats[sc.Format]; known && l.reading == Declared {
 		n = l.and(n, l.assert(node{op: opFormat, format: sc.Format}, value.String))
+	}
+	if sc.ContentEncoding == "base64" && l.reading == Declared {
+		n = l.and(n, l.assert(node{op: opFormat, format: "byte"}, value.String))
 	}
 	return n
 }

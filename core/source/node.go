@@ -244,3 +244,13 @@ func (n *Node) seal() {
 		}
 	}
 }
+
+// Named is the key of a member as a string node of its own, at the key's place: a key may be a reference, too.
+func (n *Node) Named(key string) *Node {
+	i, ok := n.position(key)
+	if !ok {
+		return nil
+	}
+	m := n.Members[i]
+	return &Node{Kind: String, Text: key, Line: m.KeyLine, Column: m.KeyColumn, file: n.file, parent: n, step: key}
+}

@@ -5,6 +5,8 @@
 //	info := file.Root.Get("info")
 //	info.Get("version").Place() // berths.yaml:4:12, /info/version
 //
+// A description of several files is a Set, which opens what its files refer to, below one folder and nowhere else.
+//
 // What is not YAML or JSON, a key that stands twice, an alias that never ends, and inputs beyond the limits
 // are Problems: each with its place and what would be right.
 package source
@@ -23,10 +25,15 @@ const (
 
 // File is one parsed text.
 type File struct {
-	Name string
+	Name string // as messages write it
 	Text []byte
 	Root *Node
+
+	path string // within its set
 }
+
+// Path is the file's place in its set, below the set's folder.
+func (f *File) Path() string { return f.path }
 
 // Place is where something stands: a file, a line and a column (both from 1), and a JSON Pointer.
 type Place struct {

@@ -11,6 +11,8 @@ import (
 
 	"github.com/rogpeppe/go-internal/txtar"
 	"github.com/stretchr/testify/require"
+
+	"oldledger/core/source"
 )
 
 var update = flag.Bool("update", false, "write the expectations of the cases anew")
@@ -47,6 +49,15 @@ func File(a *txtar.Archive, name string) *txtar.File {
 		}
 	}
 	return nil
+}
+
+// Set is the set of files of a case, opened by its entry.
+func Set(a *txtar.Archive, entry string) (*source.Set, error) {
+	texts := map[string][]byte{}
+	for _, f := range a.Files {
+		texts[f.Name] = f.Data
+	}
+	return source.Texts("", entry, texts)
 }
 
 func write(t *testing.T, path string, a *txtar.Archive, got map[string]string) {

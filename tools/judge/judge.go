@@ -5,6 +5,7 @@ package judge
 import (
 	"encoding/json"
 	"fmt"
+	"math/big"
 	"strings"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
@@ -15,10 +16,10 @@ import (
 	"oldledger/core/value"
 )
 
-// Valid returns nil when v is valid for the schema that stands at node in the description of c, in a reading, as a part
-// of a request or of a response.
-func Valid(c *contract.Contract, node *source.Node, v *value.Value, reading shape.Reading, request bool) error {
-	tr := translator{old30: c.Dialect == "openapi-3.0", declared: reading == shape.Declared, hidden: "writeOnly"}
+// Valid tells whether v is valid for the schema that stands at node in the description of c, in a reading, as a part of a
+// request or of a response; why is what the validator says against it. err is a description that the judge cannot read.
+func Valid(c *contract.Contract, node *source.Node, v *value.Value, reading shape.Reading, request bool) (valid bool, why string, err error) {
+	tr := translator{old: c.Dialect == "openapi-3.0" || c.Dialect == "openapi-2.0", declared: reading == shape.Declared, hidden: "writeOnly"}
 	if request {
 		tr.hidden = "readOnly"
 	}
@@ -26,19 +27,108 @@ func Valid(c *contract.Contract, node *source.Node, v *value.Value, reading shap
 	compiler.DefaultDraft(jsonschema.Draft2020)
 	if tr.declared {
 		compiler.AssertFormat()
+		compiler.AssertContent()
+		for name, f := range numberFormats {
+			compiler.RegisterFormat(&jsonschema.Format{Name: name, Validate: f})
+		}
 	}
-	if err := compiler.AddResource("doc.json", tr.schema(c.Node)); err != nil {
+	for f := range files(c) {
+		if err := tr.add(compiler, address(f), f.Root); err != nil {
+			return false, "", err
+		}
+	}
+	pointer := node.Pointer()
+	if item := node.Get("itemSchema"); item != nil {
+		return items(tr, compiler, item, v)
+	}
+	return validate(compiler, address(node.File())+"#"+pointer, v)
+}
+
+func address(f *source.File) string { return "set:///" + f.Path() }
+
+// add gives the validator a document and every schema in it that has an address of its own.
+func (tr translator) add(compiler *jsonschema.Compiler, at string, n *source.Node) error {
+	if err := compiler.AddResource(at, tr.schema(n)); err != nil {
 		return fmt.Errorf("the judge cannot read the description: %w", err)
 	}
-	schema, err := compiler.Compile("doc.json#" + node.Pointer())
+	var walk func(n *source.Node) error
+	walk = func(n *source.Node) error {
+		if id := n.Get("$id"); id != nil && strings.Contains(id.Text, "://") && id.Text != at {
+			if err := compiler.AddResource(id.Text, tr.schema(n)); err != nil {
+				return fmt.Errorf("the judge cannot read a schema: %w", err)
+			}
+		}
+		for _, m := range n.Members {
+			if err := walk(m.Value); err != nil {
+				return err
+			}
+		}
+		for _, it := range n.Items {
+			if err := walk(it); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	return walk(n)
+}
+
+// files are those in which something of a contract stands.
+func files(c *contract.Contract) map[*source.File]bool {
+	found := map[*source.File]bool{c.Node.File(): true}
+	for _, op := range c.All() {
+		found[op.Node.File()] = true
+	}
+	for _, s := range c.Schemas {
+		found[s.Node.File()] = true
+	}
+	return found
+}
+
+func validate(compiler *jsonschema.Compiler, at string, v *value.Value) (valid bool, why string, err error) {
+	schema, err := compiler.Compile(at)
 	if err != nil {
-		return fmt.Errorf("the judge cannot read the schema: %w", err)
+		return false, "", fmt.Errorf("the judge cannot read the schema: %w", err)
 	}
 	instance, err := jsonschema.UnmarshalJSON(strings.NewReader(v.String()))
 	if err != nil {
-		return err
+		return false, "", err
 	}
-	return schema.Validate(instance)
+	if err := schema.Validate(instance); err != nil {
+		return false, err.Error(), nil
+	}
+	return true, "", nil
+}
+
+// items judges every item of a sequence (OpenAPI 3.2.0, itemSchema).
+func items(tr translator, compiler *jsonschema.Compiler, item *source.Node, v *value.Value) (valid bool, why string, err error) {
+	for _, it := range v.Items {
+		valid, why, err := validate(compiler, address(item.File())+"#"+item.Pointer(), it)
+		if err != nil || !valid {
+			return valid, why, err
+		}
+	}
+	return v.Kind == value.Array, "the message is no sequence", nil
+}
+
+// numberFormats are the formats of OpenAPI's registry that the validator does not know by itself.
+var numberFormats = map[string]func(any) error{
+	"int32": within(-1<<31, 1<<31-1), "int64": within(-1<<63, 1<<63-1),
+	"int8": within(-1<<7, 1<<7-1), "int16": within(-1<<15, 1<<15-1), "uint8": within(0, 1<<8-1), "uint16": within(0, 1<<16-1), "uint32": within(0, 1<<32-1),
+}
+
+func within(low, high int64) func(any) error {
+	return func(v any) error {
+		n, isNumber := v.(json.Number)
+		if !isNumber {
+			return nil
+		}
+		r, ok := new(big.Rat).SetString(n.String())
+		if !ok || !r.IsInt() || r.Cmp(new(big.Rat).SetInt64(low)) < 0 || r.Cmp(new(big.Rat).SetInt64(high)) > 0 {
+			return fmt.Errorf("%s is out of range", n)
+		}
+		return nil
+	}
 }
 
 // Position finds the schema at a position of an operation, in the form of a witness: "request body application/json",
@@ -75,7 +165,7 @@ func answered(op *contract.Operation, status string) []*contract.Media {
 
 // translator writes a description's tree as JSON Schema 2020-12 in plain Go values.
 type translator struct {
-	old30    bool
+	old      bool // a dialect before 3.1
 	declared bool
 	hidden   string // readOnly in requests, writeOnly in responses: such properties do not count as required
 }
@@ -83,18 +173,22 @@ type translator struct {
 func (tr translator) schema(n *source.Node) any {
 	switch n.Kind {
 	case source.Mapping:
-		if ref := n.Get("$ref"); ref != nil && tr.old30 {
+		if ref := n.Get("$ref"); ref != nil && tr.old {
 			return map[string]any{"$ref": ref.Text} // OpenAPI 3.0.4, Reference Object: what stands beside it is ignored
 		}
 		m := map[string]any{}
 		for _, x := range n.Members {
-			if tr.old30 && (x.Key == "nullable" || (x.Key == "exclusiveMinimum" || x.Key == "exclusiveMaximum") && x.Value.Kind == source.Boolean) {
+			if tr.old && (x.Key == "nullable" || (x.Key == "exclusiveMinimum" || x.Key == "exclusiveMaximum") && x.Value.Kind == source.Boolean) {
 				continue
 			}
 			m[x.Key] = tr.schema(x.Value)
 		}
 		tr.mend(n, m)
-		nullable := tr.old30 && n.Get("nullable") != nil && n.Get("nullable").Bool
+		switch m["format"] {
+		case "byte":
+			m["contentEncoding"] = "base64"
+		}
+		nullable := tr.old && n.Get("nullable") != nil && n.Get("nullable").Bool
 		if nullable && !tr.declared {
 			// To the letter of OpenAPI 3.0.4 it only adds null to the type beside it.
 			if m["type"] != nil {
@@ -130,7 +224,7 @@ func (tr translator) schema(n *source.Node) any {
 
 func (tr translator) mend(n *source.Node, m map[string]any) {
 	for limit, exclusive := range map[string]string{"minimum": "exclusiveMinimum", "maximum": "exclusiveMaximum"} {
-		if e := n.Get(exclusive); tr.old30 && m[limit] != nil && e != nil && e.Kind == source.Boolean && e.Bool {
+		if e := n.Get(exclusive); tr.old && m[limit] != nil && e != nil && e.Kind == source.Boolean && e.Bool {
 			m[exclusive] = m[limit]
 			delete(m, limit)
 		}
@@ -173,10 +267,13 @@ func implied(m map[string]any) []any {
 	if says("prefixItems", "items", "contains", "minItems", "maxItems", "uniqueItems", "unevaluatedItems") {
 		types = append(types, "array")
 	}
+	if types == nil && says("contentMediaType", "contentEncoding") {
+		return []any{"string"}
+	}
 	if types == nil {
 		return nil
 	}
-	if says("minLength", "maxLength", "pattern", "format") {
+	if says("minLength", "maxLength", "pattern", "format", "contentMediaType", "contentEncoding") {
 		types = append(types, "string")
 	}
 	if says("minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "multipleOf") {

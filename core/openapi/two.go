@@ -1,0 +1,284 @@
+package openapi
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/source"
+)
+
+// What OpenAPI 2.0 says in words of its own, told in those of 3.x: the values of parameters in the parameter itself, bodies as
+// parameters, media types apart from schemas, one host with several transports.
+
+// hosts makes the servers of host, basePath and schemes; an operation may have transports of its own.
+func (r *reader) hosts(root, n *source.Node) []*contract.Server {
+	schemes := r.words(n, "schemes")
+	host, base := r.text(root, "host"), r.text(root, "basePath")
+	if base != "" && base[0] != '/' {
+		r.report(root.Get("basePath").Problem("basePath begins with a slash; write /%s", base))
+	}
+	if host == "" && base == "" {
+		return nil
+	}
+	at := root
+	for _, key := range []string{"basePath", "host"} {
+		if k := root.Get(key); k != nil {
+			at = k
+		}
+	}
+	if host == "" {
+		return []*contract.Server{{URL: base, Node: at}}
+	}
+	if len(schemes) == 0 {
+		return []*contract.Server{{URL: "//" + host + base, Node: at}}
+	}
+	servers := make([]*contract.Server, len(schemes))
+	for i, scheme := range schemes {
+		servers[i] = &contract.Server{URL: scheme + "://" + host + base, Node: at}
+	}
+	return servers
+}
+
+// sharedTwo reads the shared parameters and responses, so that a fault in them is found.
+func (r *reader) sharedTwo(root *source.Node) {
+	for _, m := range r.members(root, "parameters") {
+		var all parameters
+		switch n := r.object(m.Value, "parameters"); {
+		case n == nil:
+		case r.text(n, "in") == "body" || r.text(n, "in") == "formData":
+			r.bodyPart(&all, r.text(n, "in"), r.text(n, "name"), n)
+		default:
+			r.parameter(n)
+		}
+	}
+	for _, m := range r.members(root, "responses") {
+		r.responseTwo(&contract.Operation{Node: root}, "", m.Value)
+	}
+}
+
+// bodyPart keeps a parameter that makes the request body.
+func (r *reader) bodyPart(all *parameters, in, name string, n *source.Node) {
+	switch {
+	case name == "":
+		r.report(n.Problem("a parameter needs a name"))
+	case in == "formData":
+		all.form = append(all.form, n)
+		r.simple(n)
+	case n.Get("schema") == nil:
+		r.report(n.Problem("the body parameter %s needs a schema", name))
+	case all.body != nil:
+		r.report(n.Problem("a request has one body; %s is the second", name))
+	default:
+		all.body = n
+		r.schema(n.Get("schema"))
+	}
+}
+
+// operationTwo makes the request body, and the servers where the operation has transports of its own.
+func (r *reader) operationTwo(op *contract.Operation, all parameters) {
+	switch {
+	case all.body != nil && len(all.form) > 0:
+		r.report(all.body.Problem("a request has either a body or form fields, not both"))
+	case all.body != nil:
+		op.Body = &contract.Body{Description: r.text(all.body, "description"), Required: r.flag(all.body, "required"), Node: all.body}
+		for _, t := range r.mediaTypes(op.Node, "consumes", "application/json") {
+			op.Body.Content = append(op.Body.Content, &contract.Media{Type: t, Schema: r.schema(all.body.Get("schema")), Node: all.body})
+		}
+	case len(all.form) > 0:
+		op.Body = r.form(op, all.form)
+	}
+	if op.Node.Get("schemes") != nil {
+		op.Servers = r.hosts(r.set.Entry.Root, op.Node)
+	}
+}
+
+// mediaTypes are those of the operation, or of the description, or the one to be assumed.
+func (r *reader) mediaTypes(n *source.Node, key, assumed string) []string {
+	for _, at := range []*source.Node{n, r.set.Entry.Root} {
+		if at.Get(key) != nil {
+			return r.words(at, key)
+		}
+	}
+	return []string{assumed}
+}
+
+// form makes one object of the form fields.
+func (r *reader) form(op *contract.Operation, fields []*source.Node) *contract.Body {
+	// The place of the whole is the operation, or the path where the path declares some of the fields.
+	at := op.Node
+	for _, f := range fields {
+		if p := f.Parent(); p == nil || p.Parent() != op.Node {
+			at = op.PathNode
+		}
+	}
+	whole := &contract.Schema{Node: at, Types: []string{"object"}}
+	assumed := "application/x-www-form-urlencoded"
+	var encodings []*contract.Encoding
+	for _, f := range fields {
+		s := r.simple(f)
+		name := r.text(f, "name")
+		whole.Properties = append(whole.Properties, contract.Property{Name: name, Schema: s})
+		if r.flag(f, "required") {
+			whole.Required = append(whole.Required, name)
+		}
+		if r.text(f, "type") == "file" {
+			assumed = "multipart/form-data"
+		}
+		if style, explode := r.collection(f, "query"); s.Items != nil && (style != "form" || !explode) {
+			encodings = append(encodings, &contract.Encoding{Property: name, Style: style, Explode: explode, Node: f})
+		}
+	}
+	body := &contract.Body{Required: len(whole.Required) > 0, Node: at}
+	for _, t := range r.mediaTypes(op.Node, "consumes", assumed) {
+		if t != "multipart/form-data" && t != "application/x-www-form-urlencoded" {
+			t = assumed // the fields of a form travel in no other type (2.0, Parameter Object)
+		}
+		if !slices.ContainsFunc(body.Content, func(m *contract.Media) bool { return m.Type == t }) {
+			body.Content = append(body.Content, &contract.Media{Type: t, Schema: whole, Encoding: encodings, Node: at})
+		}
+	}
+	return body
+}
+
+// simple reads the schema that stands in a parameter, a header or their items.
+func (r *reader) simple(n *source.Node) *contract.Schema {
+	key := schemaKey{node: n}
+	if s, done := r.schemas[key]; done {
+		return s
+	}
+	s := &contract.Schema{Node: n}
+	r.schemas[key] = s
+	s.Default = n.Get("default")
+	s.Extensions = extensions(n)
+	if in := n.Get("in"); in != nil && in.Text == "formData" {
+		s.Description = r.text(n, "description")
+	}
+	switch t := n.Get("type"); {
+	case t == nil:
+		r.report(n.Problem("a type is missing"))
+	case t.Kind == source.String && t.Text == "file":
+		s.Types, s.ContentMediaType = []string{"string"}, "application/octet-stream"
+		return s
+	case t.Kind == source.String && t.Text == "object":
+		r.report(t.Problem("a parameter of OpenAPI 2.0 cannot be an object outside the body"))
+	default:
+		r.types(s, n)
+	}
+	r.numbers(s, n)
+	r.strings(s, n)
+	s.MinItems, s.MaxItems, s.UniqueItems = r.count(n, "minItems"), r.count(n, "maxItems"), r.flag(n, "uniqueItems")
+	if items := n.Get("items"); items != nil && r.is(items, source.Mapping) {
+		s.Items = r.simple(items)
+	} else if slices.Contains(s.Types, "array") {
+		r.report(n.Problem("an array needs items"))
+	}
+	return s
+}
+
+var collections = []string{"csv", "ssv", "tsv", "pipes", "multi"}
+
+// collection is the style of a collectionFormat.
+func (r *reader) collection(n *source.Node, in string) (style string, explode bool) {
+	if t := n.Get("type"); t == nil || t.Text != "array" {
+		return styles[in][0], styles[in][0] == "form"
+	}
+	format := r.text(n, "collectionFormat")
+	switch format {
+	case "", "csv":
+		return styles[in][0], false
+	case "ssv":
+		return "spaceDelimited", false
+	case "pipes":
+		return "pipeDelimited", false
+	case "tsv":
+		return "tabDelimited", false
+	case "multi":
+		if in != "query" {
+			r.report(n.Get("collectionFormat").Problem("multi stands in the query and in forms only"))
+		}
+		return "form", true
+	}
+	r.report(n.Get("collectionFormat").Problem("collectionFormat %q is not known%s", format, source.DidYouMean(format, collections)))
+	return styles[in][0], false
+}
+
+// parameterTwo reads a parameter or a header.
+func (r *reader) parameterTwo(n *source.Node, name, in string) *contract.Parameter {
+	p := &contract.Parameter{
+		Name: name, In: in, Description: r.text(n, "description"), AllowEmptyValue: r.flag(n, "allowEmptyValue"),
+		Extensions: extensions(n), Node: n, Schema: r.simple(n),
+	}
+	p.Style, p.Explode = r.collection(n, in)
+	return p
+}
+
+// responseTwo reads a response; its media types are those that the operation produces.
+func (r *reader) responseTwo(op *contract.Operation, status string, n *source.Node) *contract.Response {
+	n = r.object(n, "responses")
+	if n == nil {
+		return nil
+	}
+	resp := &contract.Response{Status: status, Description: r.text(n, "description"), Node: n, Extensions: extensions(n)}
+	if status == "DEFAULT" {
+		resp.Status = "default"
+	}
+	for _, h := range r.members(n, "headers") {
+		if p := r.header(h.Key, h.Value); p != nil {
+			resp.Headers = append(resp.Headers, p)
+		}
+	}
+	schema := n.Get("schema")
+	if schema == nil {
+		return resp
+	}
+	var s *contract.Schema
+	if t := schema.Get("type"); t != nil && t.Kind == source.String && t.Text == "file" {
+		s = &contract.Schema{Node: schema, Types: []string{"string"}, ContentMediaType: "application/octet-stream"}
+	} else {
+		s = r.schema(schema)
+	}
+	examples := n.Get("examples")
+	for _, t := range r.mediaTypes(op.Node, "produces", "application/json") {
+		m := &contract.Media{Type: t, Schema: s, Node: n}
+		if e := examples.Get(t); e != nil {
+			m.Examples = []contract.Example{{Value: e}}
+		}
+		resp.Content = append(resp.Content, m)
+	}
+	return resp
+}
+
+var schemeTypesTwo = []string{"basic", "apiKey", "oauth2"}
+
+// flowsTwo are the names of the flows, and what 3.x calls them.
+var flowsTwo = map[string]string{"implicit": "implicit", "password": "password", "application": "clientCredentials", "accessCode": "authorizationCode"}
+
+// schemeTwo reads a security definition.
+func (r *reader) schemeTwo(s *contract.SecurityScheme, n *source.Node) *contract.SecurityScheme {
+	switch s.Type {
+	case "basic":
+		s.Type, s.Scheme = "http", "basic"
+	case "apiKey":
+		if s.In == "" || s.Parameter == "" {
+			r.report(n.Problem("the security scheme %s needs in and name: where the key is sent, and under which name", s.Name))
+		}
+	case "oauth2":
+		s.Scheme = ""
+		given := r.text(n, "flow")
+		name, known := flowsTwo[given]
+		if !known {
+			r.report(n.Problem("the security scheme %s needs a flow: implicit, password, application or accessCode, not %q", s.Name, given))
+			return nil
+		}
+		s.Flows = []contract.Flow{{
+			Name: name, AuthorizationURL: r.text(n, "authorizationUrl"), TokenURL: r.text(n, "tokenUrl"), Scopes: r.scopes(n), Node: n,
+		}}
+	default:
+		r.report(n.Problem("the security scheme %s has no known type %q; it may be %s%s", s.Name, s.Type,
+			strings.Join(schemeTypesTwo, ", "), fmt.Sprint(source.DidYouMean(s.Type, schemeTypesTwo))))
+		return nil
+	}
+	return s
+}

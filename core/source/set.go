@@ -1,0 +1,126 @@
+package source
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"path"
+	"slices"
+	"strings"
+)
+
+// Limits of a set of files.
+const (
+	MaxFiles    = 2000
+	MaxSetBytes = 64 << 20
+)
+
+// Opener gives the text of one file of a set by its path below the set's folder, slashes between its steps.
+// A file that is not there is fs.ErrNotExist.
+type Opener func(path string) ([]byte, error)
+
+// Set is the files of one description: the entry, and what the entry and the others refer to, all below one folder.
+// Files are opened when they are first asked for.
+type Set struct {
+	Entry *File
+
+	folder string // how the folder is written in front of the names of its files
+	open   Opener
+	files  map[string]*File
+	faults map[string]error
+	size   int
+}
+
+// One is the set of a single file: references may not leave it.
+func One(f *File) *Set {
+	entry := path.Base(f.Name)
+	s := &Set{Entry: f, folder: strings.TrimSuffix(f.Name, entry), files: map[string]*File{entry: f}, faults: map[string]error{}}
+	f.path = entry
+	return s
+}
+
+// Open opens a set by the path of its entry. Messages name its files with folder in front: "demo/tides/".
+// The error is Problems when the entry cannot be parsed, and the opener's own when it cannot be opened.
+func Open(folder, entry string, open Opener) (*Set, error) {
+	s := &Set{folder: folder, open: open, files: map[string]*File{}, faults: map[string]error{}}
+	f, err := s.File(entry)
+	s.Entry = f
+	return s, err
+}
+
+// Texts opens a set whose texts are at hand, by their paths.
+func Texts(folder, entry string, texts map[string][]byte) (*Set, error) {
+	return Open(folder, entry, func(p string) ([]byte, error) {
+		text, ok := texts[p]
+		if !ok {
+			return nil, fs.ErrNotExist
+		}
+		return text, nil
+	})
+}
+
+// File opens the file at a path below the set's folder. A path that leaves the folder, or that stands for no file, is an error
+// that says so; a text that cannot be parsed is Problems.
+func (s *Set) File(p string) (*File, error) {
+	if f := s.files[p]; f != nil {
+		return f, nil
+	}
+	if err := s.faults[p]; err != nil {
+		return nil, err
+	}
+	f, err := s.load(p)
+	if err != nil {
+		s.faults[p] = err
+		return nil, err
+	}
+	f.path = p
+	s.files[p] = f
+	return f, nil
+}
+
+func (s *Set) load(p string) (*File, error) {
+	switch {
+	case !fs.ValidPath(p) || p == ".":
+		return nil, fmt.Errorf("%s is outside the folder of the description", p)
+	case s.open == nil:
+		return nil, fmt.Errorf("%s is not in the set: the description was given as a single file", p)
+	case len(s.files) == MaxFiles:
+		return nil, fmt.Errorf("the description has more than %d files", MaxFiles)
+	}
+	text, err := s.open(p)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, fmt.Errorf("there is no file %s in %s: %w", p, s.where(), fs.ErrNotExist)
+	}
+	if err != nil {
+		return nil, err
+	}
+	if s.size += len(text); s.size > MaxSetBytes {
+		return nil, fmt.Errorf("the files of the description are more than %d MB together", MaxSetBytes>>20)
+	}
+	return Parse(s.folder+p, text)
+}
+
+func (s *Set) where() string {
+	if s.folder == "" {
+		return "the folder of the description"
+	}
+	return s.folder
+}
+
+// Files lists the files that were opened: the entry first, the others by their paths.
+func (s *Set) Files() []*File {
+	all := make([]*File, 0, len(s.files))
+	for _, f := range s.files {
+		all = append(all, f)
+	}
+	slices.SortFunc(all, func(a, b *File) int {
+		switch {
+		case a == s.Entry:
+			return -1
+		case b == s.Entry:
+			return 1
+		}
+		return strings.Compare(a.path, b.path)
+	})
+	return all
+}
