@@ -126,6 +126,7 @@ func (e *refusedError) Unwrap() error { return e.error }
 type app struct {
 	World
 	ledger string // the address of the ledger
+	below  string // the folder that the files of a description come from
 }
 
 func (a *app) root() *cobra.Command {
@@ -140,10 +141,11 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
 	}
+	root.PersistentFlags().StringVar(&a.below, "root", "", "folder that the files of a description come from (default: the folder of its first file)")
 	root.PersistentFlags().StringVar(&a.ledger, "ledger", "", "address of the ledger (OLDLEDGER_URL)")
 	root.AddGroup(&cobra.Group{ID: "look", Title: "Read and compare:"}, &cobra.Group{ID: "act", Title: "Record, publish, announce:"}, &cobra.Group{ID: "run", Title: "Run a ledger:"})
 	root.AddCommand(
-		a.compareCommand(), a.guideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.showCommand(),
+		a.compareCommand(), a.bundleCommand(), a.guideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.showCommand(),
 		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.signInCommand(),
 		a.serveCommand(), a.demoCommand(), a.versionCommand(),
 	)

@@ -1,11 +1,13 @@
 package cli
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"io"
 	"os"
+	"path"
 	"path/filepath"
 	"strings"
 
@@ -14,10 +16,10 @@ import (
 	"oldledger/core/source"
 )
 
-// description is one input: the text, and what it says.
+// description is one input: its files, and what they say.
 type description struct {
 	name     string // what the person wrote
-	text     []byte
+	set      *source.Set
 	contract *contract.Contract
 }
 
@@ -37,21 +39,17 @@ func (a *app) path(arg string) string {
 	return filepath.Join(a.Dir, arg)
 }
 
-// describe reads a file, standard input, or a version in the ledger.
+// describe reads a file and those that it refers to, standard input, or a version in the ledger.
 func (a *app) describe(ctx context.Context, arg string) (*description, error) {
-	name, text, err := a.text(ctx, arg)
+	set, err := a.files(ctx, arg)
 	if err != nil {
 		return nil, err
 	}
-	file, err := source.Parse(name, text)
+	c, err := openapi.ReadSet(set)
 	if err != nil {
 		return nil, err
 	}
-	c, err := openapi.Read(file)
-	if err != nil {
-		return nil, err
-	}
-	return &description{name: arg, text: text, contract: c}, nil
+	return &description{name: arg, set: set, contract: c}, nil
 }
 
 // describeBoth reads the two inputs of a command.
@@ -63,28 +61,71 @@ func (a *app) describeBoth(ctx context.Context, args []string) (old, new *descri
 	return old, new, err
 }
 
-func (a *app) text(ctx context.Context, arg string) (name string, text []byte, err error) {
+// files opens what an argument names.
+func (a *app) files(ctx context.Context, arg string) (*source.Set, error) {
 	switch {
 	case arg == "-":
-		text, err = io.ReadAll(io.LimitReader(a.In, source.MaxBytes+1))
-		return "standard-input", text, err
+		text, err := io.ReadAll(io.LimitReader(a.In, source.MaxBytes+1))
+		if err != nil {
+			return nil, err
+		}
+		return single("standard-input", text)
 	case a.isReference(arg):
 		return a.fetch(ctx, arg)
 	}
-	text, err = readFile(a.path(arg))
-	if err != nil {
-		var p *os.PathError
-		if errors.As(err, &p) {
-			err = p.Err
-		}
-		return "", nil, &inputError{fmt.Errorf("%s: %v", arg, err)}
-	}
-	return arg, text, nil
+	return a.folder(arg)
 }
 
-// readFile reads at most a little more than the largest description, so that the reader can say that it is too large.
-func readFile(path string) ([]byte, error) {
-	f, err := os.Open(path)
+func single(name string, text []byte) (*source.Set, error) {
+	f, err := source.Parse(name, text)
+	if err != nil {
+		return nil, err
+	}
+	return source.One(f), nil
+}
+
+// folder opens a file as the entry of a set: what it refers to may stand in its folder and below, or below --root.
+func (a *app) folder(arg string) (*source.Set, error) {
+	given := filepath.ToSlash(arg)
+	folder, entry := path.Split(given)
+	if a.below != "" {
+		rel, err := filepath.Rel(a.path(a.below), a.path(arg))
+		if err != nil || !filepath.IsLocal(rel) {
+			return nil, usageError{fmt.Errorf("%s is not below --root %s", arg, a.below)}
+		}
+		folder, entry = strings.TrimSuffix(filepath.ToSlash(a.below), "/")+"/", filepath.ToSlash(rel)
+	}
+	dir := a.path(cmp.Or(folder, "."))
+	text, err := readBelow(dir, entry)
+	if err != nil {
+		return nil, notRead(arg, err)
+	}
+	return source.Open(folder, entry, func(p string) ([]byte, error) {
+		if p == entry {
+			return text, nil
+		}
+		return readBelow(dir, p)
+	})
+}
+
+// notRead says of a file only what a person can mend.
+func notRead(name string, err error) error {
+	var p *os.PathError
+	if errors.As(err, &p) {
+		err = p.Err
+	}
+	return &inputError{fmt.Errorf("%s: %v", name, err)}
+}
+
+// readBelow reads a file of a folder: at most a little more than the largest description, so that the reader can say that
+// it is too large. os.Root keeps symbolic links from leading out of the folder.
+func readBelow(dir, p string) ([]byte, error) {
+	root, err := os.OpenRoot(dir)
+	if err != nil {
+		return nil, err
+	}
+	defer root.Close()
+	f, err := root.Open(filepath.FromSlash(p))
 	if err != nil {
 		return nil, err
 	}

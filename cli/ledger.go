@@ -11,6 +11,7 @@ import (
 	"path/filepath"
 
 	"oldledger/client"
+	"oldledger/core/source"
 )
 
 // account is a token kept for one ledger.
@@ -111,13 +112,23 @@ func refused(err error) error {
 	return &refusedError{err}
 }
 
-func (a *app) fetch(ctx context.Context, ref string) (string, []byte, error) {
+func (a *app) fetch(ctx context.Context, ref string) (*source.Set, error) {
 	c, err := a.client()
 	if err != nil {
-		return "", nil, err
+		return nil, err
 	}
-	text, err := c.Description(ctx, ref)
-	return ref, text, refused(err)
+	files, err := c.Files(ctx, ref)
+	if err != nil {
+		return nil, refused(err)
+	}
+	if len(files) == 1 {
+		return single(ref, []byte(files[0].Text))
+	}
+	texts := map[string][]byte{}
+	for _, f := range files {
+		texts[f.Path] = []byte(f.Text)
+	}
+	return source.Texts(ref+"/", files[0].Path, texts)
 }
 
 func printf(a *app, format string, args ...any) error {

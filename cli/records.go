@@ -5,7 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"os"
-	"path/filepath"
+	"path"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -69,7 +69,13 @@ never changes.`,
 		if err != nil {
 			return err
 		}
-		s.Text, s.File = d.text, filepath.Base(d.name)
+		s.Text, s.File = d.set.Entry.Text, path.Base(d.set.Entry.Path())
+		if others := d.set.Files()[1:]; len(others) > 0 {
+			s.File, s.Others = d.set.Entry.Path(), map[string][]byte{}
+			for _, f := range others {
+				s.Others[f.Path()] = f.Text
+			}
+		}
 		ask := func(c *client.Client) (ledger.Recorded, error) {
 			if dry {
 				return c.Preview(cmd.Context(), s)
@@ -185,7 +191,7 @@ func (a *app) showCommand() *cobra.Command {
 		}
 		switch *format {
 		case "source":
-			_, err := a.Out.Write(d.text)
+			_, err := a.Out.Write(d.set.Entry.Text)
 			return err
 		case "json":
 			return a.json(summaryOf(d, v))

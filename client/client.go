@@ -7,8 +7,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"mime/multipart"
 	"net/http"
 	"net/url"
+	"slices"
 	"strings"
 	"time"
 
@@ -167,10 +169,51 @@ func (c *Client) Description(ctx context.Context, ref string) ([]byte, error) {
 	return text, err
 }
 
+// Files reads all files of a version as they were recorded, the entry first.
+func (c *Client) Files(ctx context.Context, ref string) (ledger.Files, error) {
+	return get[ledger.Files](ctx, c, "/versions/"+url.PathEscape(ref)+"/files", nil)
+}
+
 // Submission is a description to record.
 type Submission struct {
-	API, Version, Team, File string
-	Text                     []byte
+	API, Version, Team string
+	File               string // the entry: its path from the folder of the description
+	Text               []byte
+	Others             map[string][]byte // the other files, by their paths
+}
+
+// send hands a submission in: as its text alone, or as a form with a part for each file.
+func (s Submission) send(ctx context.Context, c *Client, path string) (ledger.Recorded, error) {
+	var rec ledger.Recorded
+	kind, body := "application/yaml", bytes.NewBuffer(s.Text)
+	if len(s.Others) > 0 {
+		body = &bytes.Buffer{}
+		w := multipart.NewWriter(body)
+		parts := []string{s.File}
+		for name := range s.Others {
+			parts = append(parts, name)
+		}
+		slices.Sort(parts[1:])
+		for _, name := range parts {
+			text := s.Others[name]
+			if name == s.File {
+				text = s.Text
+			}
+			part, err := w.CreateFormField(name)
+			if err != nil {
+				return rec, err
+			}
+			if _, err := part.Write(text); err != nil {
+				return rec, err
+			}
+		}
+		if err := w.Close(); err != nil {
+			return rec, err
+		}
+		kind = w.FormDataContentType()
+	}
+	_, err := c.do(ctx, http.MethodPost, path, s.query(), http.Header{"Content-Type": {kind}}, body, &rec)
+	return rec, err
 }
 
 func (s Submission) query() url.Values {
@@ -185,16 +228,12 @@ func (s Submission) query() url.Values {
 
 // Record keeps a description as a draft.
 func (c *Client) Record(ctx context.Context, s Submission) (ledger.Recorded, error) {
-	var rec ledger.Recorded
-	_, err := c.do(ctx, http.MethodPost, "/recordings", s.query(), http.Header{"Content-Type": {"application/yaml"}}, bytes.NewReader(s.Text), &rec)
-	return rec, err
+	return s.send(ctx, c, "/recordings")
 }
 
 // Preview says what recording a description would do.
 func (c *Client) Preview(ctx context.Context, s Submission) (ledger.Recorded, error) {
-	var rec ledger.Recorded
-	_, err := c.do(ctx, http.MethodPost, "/previews", s.query(), http.Header{"Content-Type": {"application/yaml"}}, bytes.NewReader(s.Text), &rec)
-	return rec, err
+	return s.send(ctx, c, "/previews")
 }
 
 // Publish publishes a draft; a Refusal with a Gate says what stands in the way.

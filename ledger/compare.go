@@ -2,39 +2,109 @@ package ledger
 
 import (
 	"context"
+	"encoding/json"
+	"errors"
 	"slices"
 
 	"oldledger/core/compare"
+	"oldledger/core/contract"
 	"oldledger/core/guide"
 	"oldledger/core/promise"
 	"oldledger/core/shape"
+	"oldledger/store"
 )
 
-// Compare compares two recorded versions.
+// Compare compares two recorded versions. The result is computed once and kept.
 func (l *Ledger) Compare(ctx context.Context, old, new string, reading shape.Reading) (*compare.Comparison, error) {
-	a, b, err := l.two(ctx, old, new)
+	a, err := l.Resolve(ctx, old)
 	if err != nil {
 		return nil, err
 	}
-	return compare.Contracts(a.Contract, b.Contract, compare.Options{Reading: reading}), nil
+	b, err := l.Resolve(ctx, new)
+	if err != nil {
+		return nil, err
+	}
+	return l.compared(ctx, a, b, compare.Options{Reading: reading})
 }
 
 // Guide writes the migration guide from one recorded version to another.
 func (l *Ledger) Guide(ctx context.Context, old, new string) (*guide.Guide, error) {
-	a, b, err := l.two(ctx, old, new)
+	a, err := l.Description(ctx, old)
 	if err != nil {
 		return nil, err
 	}
-	c := compare.Contracts(a.Contract, b.Contract, compare.Options{})
+	b, err := l.Description(ctx, new)
+	if err != nil {
+		return nil, err
+	}
+	c, err := l.compared(ctx, a.Version, b.Version, compare.Options{})
+	if err != nil {
+		return nil, err
+	}
 	return guide.Make(b.Version.API, a.Contract, b.Contract, c), nil
 }
 
-func (l *Ledger) two(ctx context.Context, old, new string) (a, b Description, err error) {
-	if a, err = l.Description(ctx, old); err != nil {
-		return a, b, err
+// compared gives the comparison that was kept for two recorded versions, or computes and keeps it.
+func (l *Ledger) compared(ctx context.Context, old, new Version, o compare.Options) (*compare.Comparison, error) {
+	if c, err := l.kept(ctx, l.store.Read(), old, new, o); c != nil || err != nil {
+		return c, err
 	}
-	b, err = l.Description(ctx, new)
-	return a, b, err
+	a, err := l.describe(ctx, l.store.Read(), old)
+	if err != nil {
+		return nil, err
+	}
+	b, err := l.describe(ctx, l.store.Read(), new)
+	if err != nil {
+		return nil, err
+	}
+	c := compare.Contracts(a.Contract, b.Contract, o)
+	if l.options.Engine == "" {
+		return c, nil
+	}
+	result, err := json.Marshal(c)
+	if err != nil {
+		return nil, err
+	}
+	return c, l.store.Write(ctx, func(r store.Rows) error {
+		return r.PutComparison(ctx, store.Comparison{Old: old.Ref(), New: new.Ref(), Reading: manner(o), Basis: l.basis(old, new), Result: result})
+	})
+}
+
+// weighed gives the comparison that was kept, or computes it and keeps nothing: new may be only proposed.
+func (l *Ledger) weighed(ctx context.Context, r store.Rows, old, new Version, o compare.Options, a, b *contract.Contract) (*compare.Comparison, error) {
+	if c, err := l.kept(ctx, r, old, new, o); c != nil || err != nil {
+		return c, err
+	}
+	return compare.Contracts(a, b, o), nil
+}
+
+// kept reads a comparison of the same contents by the same engine; nil where there is none.
+func (l *Ledger) kept(ctx context.Context, r store.Rows, old, new Version, o compare.Options) (*compare.Comparison, error) {
+	if l.options.Engine == "" {
+		return nil, nil
+	}
+	row, err := r.Comparison(ctx, old.Ref(), new.Ref(), manner(o), l.basis(old, new))
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	var c compare.Comparison
+	return &c, json.Unmarshal(row.Result, &c)
+}
+
+// manner names the options under which a comparison was made.
+func manner(o compare.Options) string {
+	if o.Full {
+		return o.Reading.String() + ", promise full"
+	}
+	return o.Reading.String()
+}
+
+// basis is what a kept comparison follows from: both contents, and the build that compared them.
+func (l *Ledger) basis(old, new Version) string {
+	return old.Digest + " " + old.File + " " + new.Digest + " " + new.File + " " + l.options.Engine
 }
 
 // Release is one version in an API's history, with what it changed.
@@ -72,7 +142,7 @@ func (l *Ledger) History(ctx context.Context, name string) ([]Release, error) {
 		}
 		if base := predecessor(a, v); base != nil {
 			rel.Before = base.Number
-			if rel.Changes, err = l.Compare(ctx, base.Ref(), v.Ref(), shape.Declared); err != nil {
+			if rel.Changes, err = l.compared(ctx, *base, v, compare.Options{}); err != nil {
 				return nil, err
 			}
 			for _, ch := range rel.Changes.Changes {

@@ -13,6 +13,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"sync"
 	"time"
 
@@ -26,6 +27,7 @@ import (
 type Options struct {
 	Now    func() time.Time
 	Random io.Reader
+	Engine string // which build computes: a comparison that another build kept is computed anew; "" keeps none
 }
 
 // Ledger is one ledger with its records.
@@ -88,13 +90,17 @@ func notFound(err error, format string, args ...any) error {
 const maxParsed = 64
 
 // contract reads a version's content, once for each content.
-func (l *Ledger) contract(v store.Version) (*contract.Contract, error) {
+func (l *Ledger) contract(ctx context.Context, r store.Rows, v store.Version) (*contract.Contract, error) {
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	if c := l.parsed[v.Digest]; c != nil && c.Node.File().Name == v.File {
 		return c, nil
 	}
-	c, err := readDescription(v.File, v.Content)
+	files, err := r.Files(ctx, v.API, v.Number)
+	if err != nil {
+		return nil, err
+	}
+	c, _, err := readDescription(v.File, v.Content, texts(files))
 	if err != nil {
 		return nil, err
 	}
@@ -105,18 +111,35 @@ func (l *Ledger) contract(v store.Version) (*contract.Contract, error) {
 	return c, nil
 }
 
-// readDescription reads a text that someone submitted; what is wrong with it is a refusal.
-func readDescription(file string, text []byte) (*contract.Contract, error) {
-	f, err := source.Parse(file, text)
+// readDescription reads a text that someone submitted, with the other files beside it; what is wrong with it is a refusal.
+// The set holds the files that the description really has.
+func readDescription(file string, text []byte, others map[string][]byte) (*contract.Contract, *source.Set, error) {
+	set, err := source.Open("", file, func(p string) ([]byte, error) {
+		if p == file {
+			return text, nil
+		}
+		if other, ok := others[p]; ok {
+			return other, nil
+		}
+		return nil, fs.ErrNotExist
+	})
 	if err == nil {
 		var c *contract.Contract
-		if c, err = openapi.Read(f); err == nil {
-			return c, nil
+		if c, err = openapi.ReadSet(set); err == nil {
+			return c, set, nil
 		}
 	}
 	var problems source.Problems
 	if errors.As(err, &problems) {
-		return nil, &Error{Fault: Unreadable, Text: problems.Error(), Problems: problems}
+		return nil, nil, &Error{Fault: Unreadable, Text: problems.Error(), Problems: problems}
 	}
-	return nil, err
+	return nil, nil, err
+}
+
+func texts(files []store.File) map[string][]byte {
+	all := map[string][]byte{}
+	for _, f := range files {
+		all[f.Path] = f.Content
+	}
+	return all
 }

@@ -72,7 +72,11 @@ func (l *Ledger) judge(ctx context.Context, r store.Rows, a API, v Version, c *c
 			if err != nil {
 				return promise.Gate{}, err
 			}
-			against = append(against, promise.Against{Version: o.Number, Comparison: compare.Contracts(d.Contract, c, compare.Options{})})
+			changes, err := l.weighed(ctx, r, o, v, compare.Options{}, d.Contract, c)
+			if err != nil {
+				return promise.Gate{}, err
+			}
+			against = append(against, promise.Against{Version: o.Number, Comparison: changes})
 		}
 	}
 	earlier, err := r.Waivers(ctx, a.Name)

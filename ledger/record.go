@@ -5,6 +5,8 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
+	"fmt"
+	"io/fs"
 	"path"
 	"regexp"
 	"slices"
@@ -24,9 +26,10 @@ type Submission struct {
 	API     string
 	Number  string
 	Team    string
-	File    string // the name of the file, for messages
+	File    string // the name of the file, for messages; its path from the folder of the description where there are others
 	Text    []byte
-	IfMatch string // the digest that the version must still have, "" for any
+	Others  map[string][]byte // the other files of the description, by their paths; what nothing refers to is left out
+	IfMatch string            // the digest that the version must still have, "" for any
 }
 
 // Recorded says what a submission became, or would become.
@@ -49,7 +52,7 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 	if err := mayWrite(by); err != nil {
 		return Recorded{}, err
 	}
-	row, c, err := l.examine(by, s)
+	row, files, c, err := l.examine(by, s)
 	if err != nil {
 		return Recorded{}, err
 	}
@@ -75,6 +78,9 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 		if err := r.PutVersion(ctx, row); err != nil {
 			return err
 		}
+		if err := r.PutFiles(ctx, row.API, row.Number, files); err != nil {
+			return err
+		}
 		return l.enter(ctx, r, by, "version.recorded", rec.Version.Ref(), map[string]string{"digest": row.Digest, "file": row.File, "outcome": rec.Outcome})
 	})
 	return rec, err
@@ -82,26 +88,32 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 
 // Preview says what recording a submission would do, and records nothing.
 func (l *Ledger) Preview(ctx context.Context, by Person, s Submission) (Recorded, error) {
-	row, c, err := l.examine(by, s)
+	row, _, c, err := l.examine(by, s)
 	if err != nil {
 		return Recorded{}, err
 	}
 	return l.weigh(ctx, l.store.Read(), row, c, s.IfMatch)
 }
 
-// examine reads a submission and makes its row.
-func (l *Ledger) examine(by Person, s Submission) (store.Version, *contract.Contract, error) {
-	file := path.Base(strings.ReplaceAll(s.File, `\`, "/"))
-	if s.File == "" || len(file) > 200 {
+// examine reads a submission and makes its rows.
+func (l *Ledger) examine(by Person, s Submission) (store.Version, []store.File, *contract.Contract, error) {
+	file := strings.ReplaceAll(s.File, `\`, "/")
+	if len(s.Others) == 0 {
+		file = path.Base(file)
+	}
+	if s.File == "" || len(file) > 200 || !fs.ValidPath(file) {
 		file = "description.yaml"
 	}
-	c, err := readDescription(file, s.Text)
+	fail := func(err error) (store.Version, []store.File, *contract.Contract, error) {
+		return store.Version{}, nil, nil, err
+	}
+	c, set, err := readDescription(file, s.Text, s.Others)
 	if err != nil {
-		return store.Version{}, nil, err
+		return fail(err)
 	}
 	name, err := nameOf(s.API, c)
 	if err != nil {
-		return store.Version{}, nil, err
+		return fail(err)
 	}
 	text := s.Number
 	at := "the version given"
@@ -110,13 +122,28 @@ func (l *Ledger) examine(by Person, s Submission) (store.Version, *contract.Cont
 	}
 	number, err := contract.ParseVersion(text)
 	if err != nil {
-		return store.Version{}, nil, refuse(Invalid, "%s: %v", at, err)
+		return fail(refuse(Invalid, "%s: %v", at, err))
 	}
-	sum := sha256.Sum256(s.Text)
+	files := set.Files()[1:]
+	others := make([]store.File, len(files))
+	for i, f := range files {
+		others[i] = store.File{Path: f.Path(), Content: f.Text}
+	}
 	return store.Version{
 		API: name, Number: number.String(), Text: text, State: string(Draft), Title: c.Title, Dialect: c.Dialect,
-		File: file, Digest: hex.EncodeToString(sum[:]), RecordedAt: l.stamp(), RecordedBy: by.Name, Content: s.Text,
-	}, c, nil
+		File: file, Digest: digest(s.Text, others), RecordedAt: l.stamp(), RecordedBy: by.Name, Content: s.Text,
+	}, others, c, nil
+}
+
+// digest names the content of a version: that of its text, and of its other files where it has some.
+func digest(text []byte, others []store.File) string {
+	h := sha256.New()
+	h.Write(text)
+	for _, f := range others {
+		fmt.Fprintf(h, "\x00%s\x00%d\x00", f.Path, len(f.Content))
+		h.Write(f.Content)
+	}
+	return hex.EncodeToString(h.Sum(nil))
 }
 
 // nameOf is the short name of an API: as given, as the description says, or made from its title.
@@ -175,7 +202,10 @@ func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, c *
 		return rec, err
 	}
 	rec.Base = base
-	rec.Changes = compare.Contracts(d.Contract, c, compare.Options{Full: api.Promise == string(promise.Full)})
+	rec.Changes, err = l.weighed(ctx, r, *base, rec.Version, compare.Options{Full: api.Promise == string(promise.Full)}, d.Contract, c)
+	if err != nil {
+		return rec, err
+	}
 	gate, err := l.judge(ctx, r, api, rec.Version, c, nil)
 	rec.Gate = &gate
 	return rec, err

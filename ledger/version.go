@@ -9,6 +9,7 @@ import (
 	"github.com/Masterminds/semver/v3"
 
 	"oldledger/core/contract"
+	"oldledger/core/openapi"
 	"oldledger/core/promise"
 	"oldledger/store"
 )
@@ -187,8 +188,60 @@ func recorded(a API) string {
 // Description is a version with its text and what it says.
 type Description struct {
 	Version  Version
-	Text     []byte
+	Text     []byte // of the entry
 	Contract *contract.Contract
+}
+
+// Files are all files of a version as they were recorded, the entry first.
+type Files []File
+
+// File is one file of a version, by its path from the folder of the description.
+type File struct {
+	Path string `json:"path"`
+	Text string `json:"text"`
+}
+
+// Files reads the files of the version that a reference names.
+func (l *Ledger) Files(ctx context.Context, ref string) (Files, error) {
+	v, err := l.Resolve(ctx, ref)
+	if err != nil {
+		return nil, err
+	}
+	row, err := l.store.Read().Version(ctx, v.API, v.Number)
+	if err != nil {
+		return nil, notFound(err, "there is no %s", v.Ref())
+	}
+	others, err := l.store.Read().Files(ctx, v.API, v.Number)
+	all := Files{{row.File, string(row.Content)}}
+	for _, f := range others {
+		all = append(all, File{f.Path, string(f.Content)})
+	}
+	return all, err
+}
+
+// Whole is a version's description as one file: as recorded, or bundled where it was recorded as several.
+func (l *Ledger) Whole(ctx context.Context, ref string) (Description, error) {
+	d, err := l.Description(ctx, ref)
+	if err != nil {
+		return d, err
+	}
+	others, err := l.store.Read().Files(ctx, d.Version.API, d.Version.Number)
+	if err != nil || len(others) == 0 {
+		return d, err
+	}
+	_, set, err := readDescription(d.Version.File, d.Text, texts(others))
+	if err != nil {
+		return d, err
+	}
+	whole, err := openapi.Bundle(set)
+	if err != nil {
+		return d, refuse(Conflict, "%s cannot be written as one file: %v", d.Version.Ref(), err)
+	}
+	d.Text = whole.YAML()
+	if strings.HasSuffix(d.Version.File, ".json") {
+		d.Text = []byte(whole.Indented() + "\n")
+	}
+	return d, nil
 }
 
 // Description reads the version that a reference names.
@@ -205,6 +258,6 @@ func (l *Ledger) describe(ctx context.Context, r store.Rows, v Version) (Descrip
 	if err != nil {
 		return Description{}, notFound(err, "there is no %s", v.Ref())
 	}
-	c, err := l.contract(row)
+	c, err := l.contract(ctx, r, row)
 	return Description{v, row.Content, c}, err
 }

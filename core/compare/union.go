@@ -153,6 +153,13 @@ func (c *comparer) discriminators(p *pair) {
 			})
 		}
 	}
+	if x.Default != y.Default {
+		c.edit(p, &edit{
+			kind: "discriminator-mapping-changed", old: x.Node, new: y.Node,
+			title: fmt.Sprintf("all other values of %s of %s stand for something else", x.Property, p.subject),
+			fear:  fear("programs that choose by such a value choose wrongly"),
+		})
+	}
 	for _, m := range y.Mapping {
 		if target(x, m.Value) == "" {
 			c.edit(p, &edit{

@@ -346,11 +346,27 @@ func (r *reader) discriminator(n *source.Node) *contract.Discriminator {
 	}
 	for _, m := range r.members(n, "mapping") {
 		if r.is(m.Value, source.String) {
-			d.Mapping = append(d.Mapping, contract.MappingEntry{Value: m.Key, Target: m.Value.Text})
+			d.Mapping = append(d.Mapping, contract.MappingEntry{Value: m.Key, Target: r.mapped(m.Value)})
 		}
 	}
-	d.Default = r.text(n, "defaultMapping")
+	if to := n.Get("defaultMapping"); to != nil && r.is(to, source.String) {
+		d.Default = r.mapped(to)
+	}
 	return d
+}
+
+// mapped is the name of the schema that a mapping stands for; it may be given as a reference.
+func (r *reader) mapped(n *source.Node) string {
+	isFile := slices.Contains([]string{".yaml", ".yml", ".json"}, path.Ext(n.Text))
+	if r.names[n.Text] != nil || !isFile && !strings.ContainsAny(n.Text, "#/") {
+		return n.Text
+	}
+	target := r.target(n)
+	if target == nil {
+		return n.Text
+	}
+	r.note(n, target, "schemas")
+	return cmp.Or(r.schema(target).Deref().Name, n.Text)
 }
 
 func (r *reader) sub(n *source.Node, key string) *contract.Schema {

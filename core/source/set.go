@@ -89,7 +89,7 @@ func (s *Set) load(p string) (*File, error) {
 	}
 	text, err := s.open(p)
 	if errors.Is(err, fs.ErrNotExist) {
-		return nil, fmt.Errorf("there is no file %s in %s: %w", p, s.where(), fs.ErrNotExist)
+		return nil, fmt.Errorf("there is no such file in %s", s.where())
 	}
 	if err != nil {
 		return nil, err

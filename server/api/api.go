@@ -60,6 +60,7 @@ func (a *API) Register(e *echo.Echo) {
 	g.POST("/previews", a.preview, signedIn)
 	g.GET("/versions/:ref", a.version)
 	g.GET("/versions/:ref/description", a.text)
+	g.GET("/versions/:ref/files", a.files)
 	g.GET("/versions/:ref/gate", a.gate, signedIn)
 	g.POST("/versions/:ref/publication", a.publish)
 	g.GET("/notices", a.notices)

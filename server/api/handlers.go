@@ -3,7 +3,6 @@ package api
 import (
 	"encoding/json"
 	"fmt"
-	"io"
 	"net/http"
 	"net/url"
 	"slices"
@@ -142,17 +141,6 @@ func (a *API) history(c *echo.Context) error {
 	return c.JSON(http.StatusOK, map[string]any{"items": h})
 }
 
-func submission(c *echo.Context) (ledger.Submission, error) {
-	text, err := io.ReadAll(c.Request().Body)
-	if err != nil {
-		return ledger.Submission{}, err
-	}
-	return ledger.Submission{
-		API: c.QueryParam("api"), Number: c.QueryParam("version"), Team: c.QueryParam("team"), File: c.QueryParam("file"),
-		Text: text, IfMatch: strings.Trim(c.Request().Header.Get("If-Match"), `"`),
-	}, nil
-}
-
 func (a *API) record(c *echo.Context) error {
 	s, err := submission(c)
 	if err != nil {
@@ -240,7 +228,7 @@ func (a *API) text(c *echo.Context) error {
 	if err := a.see(c, ref(c)); err != nil {
 		return err
 	}
-	d, err := a.ledger.Description(c.Request().Context(), ref(c))
+	d, err := a.ledger.Whole(c.Request().Context(), ref(c))
 	if err != nil {
 		return err
 	}
@@ -252,6 +240,18 @@ func (a *API) text(c *echo.Context) error {
 		kind = "application/json"
 	}
 	return c.Blob(http.StatusOK, kind, d.Text)
+}
+
+// files answers a version's files as they were recorded, the entry first.
+func (a *API) files(c *echo.Context) error {
+	if err := a.see(c, ref(c)); err != nil {
+		return err
+	}
+	files, err := a.ledger.Files(c.Request().Context(), ref(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, files)
 }
 
 func (a *API) gate(c *echo.Context) error {

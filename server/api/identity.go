@@ -15,8 +15,13 @@ import (
 	"oldledger/store"
 )
 
-// maxBody bounds a request: the largest description, and a little for what is around it.
-const maxBody = source.MaxBytes + 1<<20
+// maxBody bounds a request: the largest description, or all its files, and a little for what is around it.
+func maxBody(r *http.Request) int64 {
+	if strings.HasPrefix(r.Header.Get("Content-Type"), "multipart/") {
+		return source.MaxSetBytes + 1<<20
+	}
+	return source.MaxBytes + 1<<20
+}
 
 const (
 	sessionPerson = "person" // the key under which a session keeps who signed in
@@ -30,7 +35,7 @@ var crossOrigin = http.NewCrossOriginProtection()
 func (a *API) identify(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
-		r.Body = http.MaxBytesReader(c.Response(), r.Body, maxBody)
+		r.Body = http.MaxBytesReader(c.Response(), r.Body, maxBody(r))
 		who, err := a.who(c)
 		if err != nil {
 			return err

@@ -288,7 +288,7 @@ func (s *Site) description(c *echo.Context) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	d, err := s.ledger.Description(c.Request().Context(), f.Version.Ref())
+	d, err := s.ledger.Whole(c.Request().Context(), f.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}

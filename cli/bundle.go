@@ -1,0 +1,45 @@
+package cli
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"oldledger/core/openapi"
+)
+
+func (a *app) bundleCommand() *cobra.Command {
+	var output string
+	cmd := &cobra.Command{
+		Use: "bundle FILE", GroupID: "look", Short: "Write a description of several files as one", Args: cobra.ExactArgs(1),
+		Long: `Writes one description that holds all that FILE refers to. What stood in other files stands under components, by the names that
+readers know; a comparison of the files with their bundle finds nothing.`,
+		Example: "  oldledger bundle berths/berths.yaml -o berths.yaml\n  oldledger bundle berths@draft",
+	}
+	cmd.Flags().StringVarP(&output, "output", "o", "", "file to write (default: standard output); .json writes JSON")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		d, err := a.describe(cmd.Context(), args[0])
+		if err != nil {
+			return err
+		}
+		whole, err := openapi.Bundle(d.set)
+		if err != nil {
+			return err
+		}
+		text := string(whole.YAML())
+		if strings.EqualFold(filepath.Ext(output), ".json") {
+			text = whole.Indented() + "\n"
+		}
+		if output == "" {
+			return printf(a, "%s", text)
+		}
+		if err := os.WriteFile(a.path(output), []byte(text), 0o644); err != nil {
+			return fmt.Errorf("write the bundle: %w", err)
+		}
+		return nil
+	}
+	return cmd
+}
