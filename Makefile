@@ -4,7 +4,7 @@ SHELL := /bin/bash
 BIN   := bin/oldledger
 ADDR  ?= 127.0.0.1:8470
 
-.PHONY: demo test build console bench shots clean
+.PHONY: demo test build console bench judge shots clean
 
 demo: build
 	./$(BIN) demo --listen $(ADDR)
@@ -24,6 +24,11 @@ test: console
 
 bench:
 	go test -run '^$$' -bench . -benchtime 2s ./...
+
+# Drawn pairs of schemas, every verdict held against an independent validator; `make test` draws a tenth of them.
+PAIRS ?= 50000
+judge:
+	go test ./core/compare -run 'TestDrawn$$' -v -pairs $(PAIRS) -timeout 60m
 
 shots: build
 	./.ci/needs chromium Xvfb:xvfb xterm import:imagemagick

@@ -129,7 +129,7 @@ func isASCII(s string) bool {
 	return true
 }
 
-// numberFormats are the formats that bound numbers; integral ones admit no fraction.
+// numberFormats are the formats that bound whole numbers.
 var numberFormats = map[string]interval{
 	"int8":   powers(7, true),
 	"int16":  powers(15, true),

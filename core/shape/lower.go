@@ -189,7 +189,7 @@ func (l lowering) number() *node {
 		n = l.and(n, l.assert(node{op: opMultiple, step: sc.MultipleOf}, value.Number))
 	}
 	if iv, known := numberFormats[sc.Format]; known && l.reading == Declared {
-		n = l.and(n, l.ranged(iv))
+		n = l.and(n, l.ranged(iv), l.assert(node{op: opMultiple, step: whole()}, value.Number))
 	}
 	return n
 }
@@ -240,8 +240,18 @@ func (l lowering) array() *node {
 		if sc.MinContains != nil {
 			low = *sc.MinContains
 		}
-		if high := ceiling(sc.MaxContains); low > 0 || high >= 0 {
-			parts = append(parts, l.assert(node{op: opContains, low: low, high: high, sub: l.nested(sc.Contains)}, value.Array))
+		high := ceiling(sc.MaxContains)
+		sub, counted := l.nested(sc.Contains), l.nestedCondition(sc.Contains)
+		switch {
+		case sub == counted && (low > 0 || high >= 0):
+			parts = append(parts, l.assert(node{op: opContains, low: low, high: high, sub: sub}, value.Array))
+		default: // what counts too much is counted as the receiver counts it
+			if low > 0 {
+				parts = append(parts, l.assert(node{op: opContains, low: low, high: -1, sub: sub}, value.Array))
+			}
+			if high >= 0 {
+				parts = append(parts, l.assert(node{op: opContains, low: 0, high: high, sub: counted}, value.Array))
+			}
 		}
 	}
 	parts = append(parts, l.counted(opCount, value.Array, floor(sc.MinItems), ceiling(sc.MaxItems)))
@@ -252,18 +262,6 @@ func (l lowering) array() *node {
 		parts = append(parts, l.unevaluatedItems(u))
 	}
 	return l.and(parts...)
-}
-
-// unevaluatedItems is plain where no other keyword could have looked at items.
-func (l lowering) unevaluatedItems(u *contract.Schema) *node {
-	all := branches(l.schema)
-	if len(all) == 1 && l.schema.Contains == nil {
-		if l.schema.Items != nil {
-			return l.top
-		}
-		return l.assert(node{op: opItems, index: len(l.schema.PrefixItems), sub: l.nested(u)}, value.Array)
-	}
-	return l.unknown("unevaluatedItems beside other schemas could not be decided")
 }
 
 func (l lowering) object() *node {
@@ -344,26 +342,6 @@ func (l lowering) notSent(name string) bool {
 	}
 	p := l.schema.Property(name)
 	return p != nil && hidden(p, l.role)
-}
-
-// unevaluatedProperties is plain where what the branches declare does not depend on which of them hold.
-func (l lowering) unevaluatedProperties(u *contract.Schema) *node {
-	rest := nameSet{except: map[string]bool{}}
-	for _, b := range branches(l.schema) {
-		if b.AnyOf != nil || b.OneOf != nil || b.If != nil || b.DependentSchemas != nil || b.Unread != nil {
-			return l.unknown("unevaluatedProperties beside alternatives could not be decided")
-		}
-		if b.AdditionalProperties != nil || b != l.schema && b.UnevaluatedProperties != nil {
-			return l.top
-		}
-		for _, p := range b.Properties {
-			rest.except[p.Name] = true
-		}
-		for _, p := range b.PatternProperties {
-			rest.unlike = append(rest.unlike, l.language(p.Name))
-		}
-	}
-	return l.assert(node{op: opProps, names: rest, sub: l.nested(u)}, value.Object)
 }
 
 func (l lowering) composed() []*node {

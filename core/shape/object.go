@@ -12,6 +12,7 @@ type nameSet struct {
 	one     bool
 	name    string
 	pattern *language
+	apart   map[string]bool // names that are left out of the pattern's
 	except  map[string]bool
 	unlike  []*language
 }
@@ -22,6 +23,8 @@ func (ns nameSet) holds(name string) tri {
 	switch {
 	case ns.one:
 		return triOf(name == ns.name)
+	case ns.pattern != nil && ns.apart[name]:
+		return no
 	case ns.pattern != nil:
 		return ns.pattern.holds(name)
 	case ns.except[name]:

@@ -3,50 +3,61 @@ package draw
 
 import (
 	"fmt"
+	"strings"
 
 	"pgregory.net/rapid"
 )
 
-// Schemas draws small schemas, written as JSON, that touch one another often.
+// leaves are schemas without parts. They touch one another often.
+var leaves = []string{
+	`true`, `false`, `{"type":"string"}`, `{"type":"integer"}`, `{"type":"number"}`, `{"type":"boolean"}`, `{"type":"null"}`, `{"type":"object"}`, `{"type":"array"}`,
+	`{"type":["string","null"]}`, `{"enum":["a","b",1]}`, `{"const":2}`, `{"const":{"p":1}}`, `{"enum":[[],["a"],null]}`,
+	`{"minimum":1}`, `{"exclusiveMinimum":1}`, `{"maximum":3,"type":"integer"}`, `{"multipleOf":2}`, `{"type":"number","multipleOf":0.5,"maximum":2}`,
+	`{"minimum":9007199254740992,"type":"integer"}`, `{"exclusiveMinimum":9007199254740992,"type":"integer"}`, `{"type":"integer","format":"int32"}`,
+	`{"maxLength":1}`, `{"minLength":2,"type":"string"}`, `{"pattern":"^a*$"}`, `{"pattern":"b"}`, `{"type":"string","pattern":"^[ab]{1,3}$","maxLength":2}`,
+	`{"type":"string","format":"date"}`, `{"type":"string","format":"uuid"}`, `{"pattern":"^\\p{Lu}"}`,
+	`{"required":["p"]}`, `{"maxItems":1}`, `{"minItems":1,"type":"array"}`, `{"uniqueItems":true,"type":"array"}`, `{"minProperties":1}`, `{"type":"object","maxProperties":1}`,
+	`{"dependentRequired":{"p":["q"]}}`, `{"propertyNames":{"maxLength":1}}`,
+}
+
+// forms are schemas with parts, one for each %s.
+var forms = []string{
+	`{"allOf":[%s,%s]}`, `{"anyOf":[%s,%s]}`, `{"oneOf":[%s,%s]}`, `{"oneOf":[%s,%s,%s]}`, `{"not":%s}`, `{"if":%s,"then":%s,"else":%s}`,
+	`{"type":"array","items":%s}`, `{"type":"array","contains":%s}`, `{"type":"array","contains":%s,"minContains":2,"maxContains":3}`,
+	`{"type":"array","prefixItems":[%s],"items":%s}`, `{"type":"array","prefixItems":[%s,%s]}`, `{"items":%s,"uniqueItems":true,"minItems":2}`,
+	`{"type":"object","properties":{"p":%s,"q":%s}}`, `{"type":"object","required":["p"],"properties":{"p":%s},"additionalProperties":%s}`,
+	`{"type":"object","properties":{"p":%s},"additionalProperties":false}`, `{"patternProperties":{"^p":%s}}`, `{"patternProperties":{"^p":%s},"additionalProperties":%s}`,
+	`{"dependentSchemas":{"p":%s}}`, `{"propertyNames":%s}`,
+	`{"anyOf":[{"properties":{"p":%s}},%s],"unevaluatedProperties":%s}`, `{"allOf":[{"properties":{"p":%s}}],"properties":{"q":%s},"unevaluatedProperties":false}`,
+	`{"oneOf":[{"required":["p"],"properties":{"p":%s}},{"required":["q"],"properties":{"q":%s}}],"unevaluatedProperties":false}`,
+	`{"if":{"required":["p"]},"then":{"properties":{"p":%s}},"else":{"properties":{"q":%s}},"unevaluatedProperties":%s}`,
+	`{"anyOf":[{"prefixItems":[%s]},%s],"unevaluatedItems":%s}`, `{"contains":%s,"unevaluatedItems":%s}`,
+	`{"type":"object","properties":{"p":%s,"r":{"$ref":"#/components/schemas/Loop"}}}`, `{"allOf":[{"$ref":"#/components/schemas/Loop"},%s]}`,
+}
+
+// Loop is a component that contains itself, to which drawn schemas refer.
+const Loop = `{"type":"object","properties":{"p":{"type":"integer"},"r":{"$ref":"#/components/schemas/Loop"}}}`
+
+// Schemas draws small schemas of OpenAPI 3.1, written as JSON. They may refer to the component Loop.
 func Schemas() *rapid.Generator[string] {
+	leaf := rapid.SampledFrom(leaves)
 	var gen *rapid.Generator[string]
-	leaf := rapid.SampledFrom([]string{
-		`true`, `false`, `{"type":"string"}`, `{"type":"integer"}`, `{"type":"number"}`, `{"type":"boolean"}`, `{"type":"null"}`, `{"type":"object"}`, `{"type":"array"}`,
-		`{"type":["string","null"]}`, `{"enum":["a","b",1]}`, `{"const":2}`, `{"minimum":1}`, `{"exclusiveMinimum":1}`, `{"maximum":3,"type":"integer"}`, `{"multipleOf":2}`,
-		`{"maxLength":1}`, `{"minLength":2,"type":"string"}`, `{"pattern":"^a*$"}`, `{"pattern":"b"}`, `{"required":["p"]}`, `{"maxItems":1}`, `{"minItems":1,"type":"array"}`, `{"minProperties":1}`,
-	})
 	gen = rapid.OneOf(leaf, leaf, rapid.Custom(func(t *rapid.T) string {
-		sub := func() string { return rapid.Deferred(func() *rapid.Generator[string] { return gen }).Draw(t, "sub") }
-		switch rapid.IntRange(0, 9).Draw(t, "form") {
-		case 0:
-			return fmt.Sprintf(`{"allOf":[%s,%s]}`, sub(), sub())
-		case 1:
-			return fmt.Sprintf(`{"anyOf":[%s,%s]}`, sub(), sub())
-		case 2:
-			return fmt.Sprintf(`{"oneOf":[%s,%s]}`, sub(), sub())
-		case 3:
-			return fmt.Sprintf(`{"not":%s}`, sub())
-		case 4:
-			return fmt.Sprintf(`{"type":"array","items":%s}`, sub())
-		case 5:
-			return fmt.Sprintf(`{"type":"array","contains":%s}`, sub())
-		case 6:
-			return fmt.Sprintf(`{"type":"object","properties":{"p":%s,"q":%s}}`, sub(), sub())
-		case 7:
-			return fmt.Sprintf(`{"type":"object","required":["p"],"properties":{"p":%s},"additionalProperties":%s}`, sub(), sub())
-		case 8:
-			return fmt.Sprintf(`{"patternProperties":{"^p":%s}}`, sub())
+		form := rapid.SampledFrom(forms).Draw(t, "form")
+		parts := make([]any, strings.Count(form, "%s"))
+		for i := range parts {
+			parts[i] = rapid.Deferred(func() *rapid.Generator[string] { return gen }).Draw(t, "part")
 		}
-		return fmt.Sprintf(`{"if":%s,"then":%s,"else":%s}`, sub(), sub(), sub())
+		return fmt.Sprintf(form, parts...)
 	}))
 	return gen
 }
 
 // Values draws values, written as JSON, that are often in small schemas.
 func Values() *rapid.Generator[string] {
-	leaf := rapid.SampledFrom([]string{`null`, `true`, `false`, `0`, `1`, `2`, `3`, `1.5`, `-1`, `""`, `"a"`, `"b"`, `"aa"`, `"ab"`, `{}`, `[]`})
+	leaf := rapid.SampledFrom([]string{`null`, `true`, `false`, `0`, `1`, `2`, `3`, `1.5`, `-1`, `""`, `"a"`, `"b"`, `"aa"`, `"ab"`, `{}`, `[]`, `9007199254740993`, `"2026-03-01"`, `"A"`})
 	return rapid.OneOf(leaf, rapid.Custom(func(t *rapid.T) string {
 		x, y := leaf.Draw(t, "x"), leaf.Draw(t, "y")
-		return fmt.Sprintf(rapid.SampledFrom([]string{`[%s]`, `{"p":%s}`, `{"q":%s}`, `{"px":%s}`, `{"p":%s,"q":` + y + `}`, `[%s,` + y + `]`}).Draw(t, "form"), x)
+		return fmt.Sprintf(rapid.SampledFrom([]string{`[%s]`, `{"p":%s}`, `{"q":%s}`, `{"px":%s}`, `{"p":%s,"q":` + y + `}`, `[%s,` + y + `]`, `[1,%s,` + y + `]`, `{"r":{"p":%s}}`, `{"p":%s,"r":` + y + `}`, `{"p":{"p":%s}}`}).Draw(t, "form"), x)
 	}))
 }

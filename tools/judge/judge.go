@@ -16,9 +16,15 @@ import (
 	"oldledger/core/value"
 )
 
-// Valid tells whether v is valid for the schema that stands at node in the description of c, in a reading, as a part of a
-// request or of a response; why is what the validator says against it. err is a description that the judge cannot read.
-func Valid(c *contract.Contract, node *source.Node, v *value.Value, reading shape.Reading, request bool) (valid bool, why string, err error) {
+// Judge is the validator for one schema at one place.
+type Judge struct {
+	schema *jsonschema.Schema
+	items  bool // the schema is that of every item of a sequence (OpenAPI 3.2.0, itemSchema)
+}
+
+// For makes the judge of the schema that stands at node in the description of c, in a reading, as a part of a request or of a
+// response. The error is a description that the judge cannot read.
+func For(c *contract.Contract, node *source.Node, reading shape.Reading, request bool) (*Judge, error) {
 	tr := translator{old: c.Dialect == "openapi-3.0" || c.Dialect == "openapi-2.0", declared: reading == shape.Declared, hidden: "writeOnly"}
 	if request {
 		tr.hidden = "readOnly"
@@ -34,14 +40,50 @@ func Valid(c *contract.Contract, node *source.Node, v *value.Value, reading shap
 	}
 	for f := range files(c) {
 		if err := tr.add(compiler, address(f), f.Root); err != nil {
-			return false, "", err
+			return nil, err
 		}
 	}
-	pointer := node.Pointer()
+	j := &Judge{}
 	if item := node.Get("itemSchema"); item != nil {
-		return items(tr, compiler, item, v)
+		node, j.items = item, true
 	}
-	return validate(compiler, address(node.File())+"#"+pointer, v)
+	schema, err := compiler.Compile(address(node.File()) + "#" + node.Pointer())
+	if err != nil {
+		return nil, fmt.Errorf("the judge cannot read the schema: %w", err)
+	}
+	j.schema = schema
+	return j, nil
+}
+
+// Valid tells whether v is valid; why is what the validator says against it.
+func (j *Judge) Valid(v *value.Value) (valid bool, why string) {
+	values := []*value.Value{v}
+	if j.items {
+		if v.Kind != value.Array {
+			return false, "the message is no sequence"
+		}
+		values = v.Items
+	}
+	for _, one := range values {
+		instance, err := jsonschema.UnmarshalJSON(strings.NewReader(one.String()))
+		if err == nil {
+			err = j.schema.Validate(instance)
+		}
+		if err != nil {
+			return false, err.Error()
+		}
+	}
+	return true, ""
+}
+
+// Valid asks the judge of one schema about one value.
+func Valid(c *contract.Contract, node *source.Node, v *value.Value, reading shape.Reading, request bool) (valid bool, why string, err error) {
+	j, err := For(c, node, reading, request)
+	if err != nil {
+		return false, "", err
+	}
+	valid, why = j.Valid(v)
+	return valid, why, nil
 }
 
 func address(f *source.File) string { return "set:///" + f.Path() }
@@ -83,32 +125,6 @@ func files(c *contract.Contract) map[*source.File]bool {
 		found[s.Node.File()] = true
 	}
 	return found
-}
-
-func validate(compiler *jsonschema.Compiler, at string, v *value.Value) (valid bool, why string, err error) {
-	schema, err := compiler.Compile(at)
-	if err != nil {
-		return false, "", fmt.Errorf("the judge cannot read the schema: %w", err)
-	}
-	instance, err := jsonschema.UnmarshalJSON(strings.NewReader(v.String()))
-	if err != nil {
-		return false, "", err
-	}
-	if err := schema.Validate(instance); err != nil {
-		return false, err.Error(), nil
-	}
-	return true, "", nil
-}
-
-// items judges every item of a sequence (OpenAPI 3.2.0, itemSchema).
-func items(tr translator, compiler *jsonschema.Compiler, item *source.Node, v *value.Value) (valid bool, why string, err error) {
-	for _, it := range v.Items {
-		valid, why, err := validate(compiler, address(item.File())+"#"+item.Pointer(), it)
-		if err != nil || !valid {
-			return valid, why, err
-		}
-	}
-	return v.Kind == value.Array, "the message is no sequence", nil
 }
 
 // numberFormats are the formats of OpenAPI's registry that the validator does not know by itself.
