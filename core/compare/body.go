@@ -82,9 +82,15 @@ func (c *comparer) bodyWords(operation, prefix, label, was, is string, old, new 
 // contents compares media types: matched ones by their schemas, the rest as added or removed.
 func (c *comparer) contents(ct content) {
 	at := func(t string) string { return ct.label + ", " + t }
+	if x, y := replaced(ct); x != nil {
+		c.mediaReplaced(ct, x, y)
+	}
 	for _, x := range ct.old {
 		if y := findMedia(ct.new, x.Type); y != nil {
 			c.media(ct, x, y)
+			continue
+		}
+		if was, _ := replaced(ct); was == x {
 			continue
 		}
 		f := &finding{
@@ -115,7 +121,7 @@ func (c *comparer) contents(ct content) {
 		c.add(f, x.Type)
 	}
 	for _, y := range ct.new {
-		if findMedia(ct.old, y.Type) != nil || covering(ct.old, y.Type) != nil || coveredBy(ct.old, y.Type) != nil {
+		if _, is := replaced(ct); is == y || spokenFor(ct.old, y.Type) {
 			continue
 		}
 		f := &finding{
@@ -125,6 +131,48 @@ func (c *comparer) contents(ct content) {
 		}
 		c.mediaWitness(ct, f, y.Type)
 		c.add(f, y.Type)
+	}
+}
+
+// spokenFor tells whether a list names a media type, a range around it, or one inside it.
+func spokenFor(list []*contract.Media, t string) bool {
+	return findMedia(list, t) != nil || covering(list, t) != nil || coveredBy(list, t) != nil
+}
+
+// replaced finds the one media type that went where exactly one came: that is one edit.
+func replaced(ct content) (was, is *contract.Media) {
+	gone, came := 0, 0
+	for _, x := range ct.old {
+		if !spokenFor(ct.new, x.Type) {
+			was, gone = x, gone+1
+		}
+	}
+	for _, y := range ct.new {
+		if !spokenFor(ct.old, y.Type) {
+			is, came = y, came+1
+		}
+	}
+	if gone != 1 || came != 1 {
+		return nil, nil
+	}
+	return was, is
+}
+
+func (c *comparer) mediaReplaced(ct content, x, y *contract.Media) {
+	f := &finding{
+		kind: ct.prefix + ".media-type-changed", backward: Breaking, forward: Breaking, operation: ct.operation, at: ct.label + ", " + y.Type, reach: []string{ct.operation},
+		title: fmt.Sprintf("%s is now %s, was %s", ct.label, y.Type, x.Type), why: "clients that send " + x.Type + " are turned away", old: x.Node, new: y.Node,
+		advice: []string{"offer " + y.Type + " beside " + x.Type, "deprecate " + x.Type + " with a sunset date", "remove it when nobody uses it any more"},
+	}
+	if !ct.role.Request {
+		f.why = "clients that read " + x.Type + " are answered in another type"
+	}
+	for d, t := range map[Direction]string{Backward: x.Type, Forward: y.Type} {
+		f.witnesses = append(f.witnesses, &Witness{Direction: d, Operation: ct.operation, Position: ct.label + " " + t})
+	}
+	c.add(f, x.Type)
+	if a, b := x.Schema.Deref(), y.Schema.Deref(); a != nil && b != nil && (a.Name == b.Name && a.Name != "" || a.Node.Same(b.Node)) {
+		c.visit(c.mediaPosition(ct, x, y)) // the same thing in another type: what else changed in it counts by itself
 	}
 }
 
@@ -165,23 +213,8 @@ func (c *comparer) media(ct content, x, y *contract.Media) {
 	if !sameExamples(x.Examples, y.Examples) {
 		note("examples-changed", "the examples of the "+ct.label+" have changed", "", Editorial)
 	}
-	if !sameEncoding(x.Encoding, y.Encoding) {
-		note("encoding-changed", "the parts of the "+ct.label+" are encoded in another way", "whether the new encoding reads the old one could not be decided", Hazard)
-		c.findings[len(c.findings)-1].undecided = true
-	}
+	c.encodings(ct, x, y)
 	c.visit(c.mediaPosition(ct, x, y))
-}
-
-func sameEncoding(a, b []*contract.Encoding) bool {
-	if len(a) != len(b) {
-		return false
-	}
-	for i := range a {
-		if !a[i].Node.Same(b[i].Node) || a[i].Property != b[i].Property {
-			return false
-		}
-	}
-	return true
 }
 
 // responses compares what comes back, each status with the response that covers it on the other side.
@@ -293,62 +326,10 @@ func (c *comparer) response(m match, x, y *contract.Response, status string) {
 		c.bodyWords(key, "response", label, x.Description, y.Description, x.Node, y.Node)
 	}
 	role := responseRole(m.old)
-	for _, h := range x.Headers {
-		if n := findParameter(y.Headers, "header", h.Name); n != nil {
-			c.header(key, label, h, n, role)
-			continue
-		}
-		f := &finding{
-			kind: "header.removed", backward: Hazard, forward: Safe, operation: key, at: label + ", header " + h.Name, reach: []string{key},
-			title: fmt.Sprintf("the response header %s no longer comes", h.Name), why: "clients that read it no longer find it", old: h.Node, new: y.Node,
-		}
-		if h.Required {
-			f.backward, f.why = Breaking, "clients were promised this header"
-			f.witnesses = []*Witness{{Direction: Backward, Operation: key, Position: label + " header " + h.Name}}
-		}
-		c.add(f, h.Name)
-	}
-	for _, h := range y.Headers {
-		if findParameter(x.Headers, "header", h.Name) != nil {
-			continue
-		}
-		f := &finding{
-			kind: "header.added", backward: Safe, forward: Hazard, operation: key, at: label + ", header " + h.Name, reach: []string{key},
-			title: fmt.Sprintf("the response header %s is new", h.Name), why: "clients that do not know it ignore it", old: x.Node, new: h.Node,
-		}
-		if h.Required {
-			f.forward = Breaking
-			f.witnesses = []*Witness{{Direction: Forward, Operation: key, Position: label + " header " + h.Name}}
-		}
-		c.add(f, h.Name)
-	}
+	c.headers(key, label, x.Headers, y.Headers, x.Node, y.Node, role)
+	c.links(m, label, x, y)
 	c.contents(content{
 		operation: key, prefix: "response", label: label, role: role,
 		old: x.Content, new: y.Content, oldNode: x.Node, newNode: y.Node,
 	})
-}
-
-func (c *comparer) header(key, label string, x, y *contract.Parameter, role shape.Role) {
-	at := label + ", header " + y.Name
-	witness := func(d Direction) []*Witness {
-		return []*Witness{{Direction: d, Operation: key, Position: label + " header " + y.Name}}
-	}
-	f := &finding{operation: key, at: at, reach: []string{key}, old: x.Node, new: y.Node}
-	switch {
-	case x.Required && !y.Required:
-		f.kind, f.backward, f.forward, f.witnesses = "header.became-optional", Breaking, Safe, witness(Backward)
-		f.title, f.why = y.Name+" may now be missing", "clients were promised this header"
-		c.add(f, "")
-	case !x.Required && y.Required:
-		f.kind, f.backward, f.forward, f.witnesses = "header.became-required", Safe, Breaking, witness(Forward)
-		f.title, f.why = y.Name+" always comes now", "after a rollback it may be missing"
-		c.add(f, "")
-	}
-	if x.Description != y.Description || !sameExamples(x.Examples, y.Examples) || x.Deprecated != y.Deprecated {
-		c.add(&finding{
-			kind: "header.wording-changed", operation: key, at: at, reach: []string{key},
-			title: "the description of the header " + y.Name + " has changed", old: x.Node, new: y.Node,
-		}, "")
-	}
-	c.written(key, "header", label+" header "+y.Name, at, x, y, role)
 }

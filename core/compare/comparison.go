@@ -250,6 +250,7 @@ func Contracts(old, new *contract.Contract, o Options) *Comparison {
 		digests: map[*source.Node]digest{},
 		graded:  map[*edit]*finding{},
 		shared:  map[sharedKey]*finding{},
+		matched: map[*contract.Operation]*contract.Operation{},
 	}
 	c.operations()
 	c.sharedSchemas()

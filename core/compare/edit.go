@@ -170,7 +170,14 @@ func (c *comparer) fears(e *edit, s sense, v verdict) verdict {
 
 // refusal says why this edit breaks, naming the property where it is about one.
 func (e *edit) refusal(s sense) string {
-	if e.member == "" {
+	switch {
+	case e.member == "" && e.renamed != nil:
+		sent, _ := e.names(s)
+		if s.clientSends {
+			return s.when() + "a request with " + sent + " is refused"
+		}
+		return s.when() + "clients receive " + sent + ", which they do not know"
+	case e.member == "":
 		return refusal(s)
 	}
 	sender, receiver := e.partOld, e.partNew

@@ -23,6 +23,7 @@ type comparer struct {
 	order     []*edit // edits in the order in which they were met
 	findings  []*finding
 	shared    map[sharedKey]*finding
+	matched   map[*contract.Operation]*contract.Operation // the new operation of each old one that is still there
 	digests   map[*source.Node]digest
 	positions []*position
 	graded    map[*edit]*finding

@@ -39,8 +39,8 @@ func judgeWitnesses(t require.TestingT, c *compare.Comparison, old, new *contrac
 func judged(t require.TestingT, c *compare.Comparison, in *contract.Contract, w *compare.Witness, reading shape.Reading, clientSends bool) (valid bool, why string) {
 	op := in.Lookup(w.Operation)
 	for _, ch := range c.Changes {
-		if op == nil && ch.Moved != nil && ch.Moved.From == w.Operation {
-			op = in.Lookup(ch.Moved.To)
+		if op == nil && ch.Moved != nil {
+			op = in.Lookup(strings.Replace(w.Operation, ch.Moved.From, ch.Moved.To, 1)) // itself, or a callback of it
 		}
 	}
 	schema := judge.Position(op, w.Position)

@@ -2,6 +2,7 @@ package compare
 
 import (
 	"net/url"
+	"slices"
 	"sort"
 	"strings"
 
@@ -80,7 +81,8 @@ func (c *comparer) wholePaths() bool {
 	return whole > plain
 }
 
-// matchOperations pairs the operations of both versions: by what stands on the wire, then by recognition.
+// matchOperations pairs the operations of both versions: by what stands on the wire, then by recognition. The callbacks of
+// two operations that belong together are paired with one another; those of an operation that went or came go with it.
 func (c *comparer) matchOperations(whole bool) []match {
 	identity := func(op *contract.Operation, servers []*contract.Server) string {
 		if whole && op.Webhook == "" {
@@ -89,23 +91,58 @@ func (c *comparer) matchOperations(whole bool) []match {
 		}
 		return op.Key()
 	}
-	byKey := map[string]*contract.Operation{}
-	for _, op := range c.new.All() {
-		byKey[identity(op, c.new.Servers)] = op
+	top := func(list *contract.Contract) []*contract.Operation {
+		return slices.Concat(list.Operations, list.Webhooks)
+	}
+	matches := pairUp(top(c.old), top(c.new), func(op *contract.Operation) string { return identity(op, c.old.Servers) },
+		func(op *contract.Operation) string { return identity(op, c.new.Servers) })
+	for _, m := range slices.Clone(matches) {
+		if m.old != nil && m.new != nil {
+			name := func(op *contract.Operation) string { return op.Webhook + " " + op.Method + " " + op.Path }
+			matches = append(matches, callbackPairs(m.old.Callbacks, m.new.Callbacks, name)...)
+		}
+	}
+	return matches
+}
+
+// callbackPairs pairs the callbacks of one operation: by name, method and address, then by name and method alone.
+func callbackPairs(old, new []*contract.Operation, name func(*contract.Operation) string) []match {
+	var matches []match
+	var gone, came []*contract.Operation
+	for _, m := range pairUp(old, new, name, name) {
+		switch {
+		case m.old != nil && m.new != nil && !m.moved:
+			matches = append(matches, m)
+			continue
+		case m.old != nil:
+			gone = append(gone, m.old)
+		}
+		if m.new != nil {
+			came = append(came, m.new)
+		}
+	}
+	short := func(op *contract.Operation) string { return op.Webhook + " " + op.Method }
+	return append(matches, pairUp(gone, came, short, short)...)
+}
+
+// pairUp pairs operations of one name, then those that are recognised under another.
+func pairUp(old, new []*contract.Operation, oldName, newName func(*contract.Operation) string) []match {
+	byName := map[string]*contract.Operation{}
+	for _, op := range new {
+		byName[newName(op)] = op
 	}
 	taken := map[*contract.Operation]bool{}
 	var matches []match
-	var gone []*contract.Operation
-	for _, op := range c.old.All() {
-		if n := byKey[identity(op, c.old.Servers)]; n != nil {
+	var gone, came []*contract.Operation
+	for _, op := range old {
+		if n := byName[oldName(op)]; n != nil && !taken[n] {
 			matches = append(matches, match{old: op, new: n})
 			taken[n] = true
 			continue
 		}
 		gone = append(gone, op)
 	}
-	var came []*contract.Operation
-	for _, op := range c.new.All() {
+	for _, op := range new {
 		if !taken[op] {
 			came = append(came, op)
 		}

@@ -47,7 +47,7 @@ func near(t *rapid.T, schema string) string {
 		{`"string"`, `"integer"`}, {`"integer"`, `"number"`}, {`"number"`, `"integer"`}, {`:1}`, `:2}`}, {`:2}`, `:1}`}, {`"p"`, `"pq"`}, {`"required":["p"],`, ``},
 		{`anyOf`, `oneOf`}, {`oneOf`, `anyOf`}, {`"^a*$"`, `"^a+$"`}, {`["a","b",1]`, `["a","b"]`}, {`["a","b"]`, `["a","b",1]`}, {`true`, `false`}, {`"additionalProperties":`, `"x-gone":`},
 		{`"unevaluatedProperties":`, `"additionalProperties":`}, {`"unevaluatedItems":`, `"x-gone":`}, {`"minContains":2`, `"minContains":1`}, {`"uniqueItems":true`, `"maxItems":5`},
-		{`992`, `993`}, {`"date"`, `"date-time"`},  {`"prefixItems":[`, `"prefixItems":[{"type":"string"},`}, {`dependentRequired`, `x-gone`}, 
+		{`992`, `993`}, {`"date"`, `"date-time"`}, {`"prefixItems":[`, `"prefixItems":[{"type":"string"},`}, {`dependentRequired`, `x-gone`},
 	}
 	if rapid.IntRange(0, 3).Draw(t, "far") == 0 {
 		return draw.Schemas().Draw(t, "other")

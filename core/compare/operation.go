@@ -16,6 +16,11 @@ func (c *comparer) operations() {
 	c.servers(whole)
 	matches := c.matchOperations(whole)
 	for _, m := range matches {
+		if m.old != nil && m.new != nil {
+			c.matched[m.old] = m.new
+		}
+	}
+	for _, m := range matches {
 		switch {
 		case m.new == nil:
 			c.operationRemoved(m.old)
@@ -110,10 +115,13 @@ func covers(template, path string) bool {
 
 func (c *comparer) operation(m match, whole bool) {
 	c.operationWords(m)
-	if m.moved {
+	switch {
+	case m.moved:
 		c.operationMoved(m)
-	} else if m.old.Webhook == "" {
+	case m.old.Webhook == "":
 		c.pathNames(m)
+	case m.old.Owner != "":
+		c.callbackAddress(m)
 	}
 	c.parameters(m)
 	c.body(m)
@@ -143,6 +151,18 @@ func (c *comparer) operationMoved(m match) {
 		}
 	}
 	c.add(f, "")
+}
+
+// callbackAddress compares the expressions that say where a callback goes.
+func (c *comparer) callbackAddress(m match) {
+	if m.old.Path == m.new.Path {
+		return
+	}
+	c.add(&finding{
+		kind: "callback.address-changed", backward: Hazard, forward: Hazard, operation: m.key(), reach: []string{m.key()},
+		title: fmt.Sprintf("%s goes to %s, was %s", m.new.Name(), m.new.Path, m.old.Path),
+		why:   "clients that gave their address in the old place are not called", old: m.old.PathNode, new: m.new.PathNode,
+	}, "")
 }
 
 // pathNames notes path parameters that only changed their names.

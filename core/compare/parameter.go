@@ -40,7 +40,11 @@ func (c *comparer) parameters(m match) {
 			came = append(came, y)
 		}
 	}
-	came, gone = c.parameterRenames(m, gone, came)
+	renamed, gone, came := partners(gone, came, c.sameParameter)
+	for _, r := range renamed {
+		c.parameterRenamed(m, r[0], r[1])
+		c.parameter(m, r[0], r[1])
+	}
 	// A path parameter that comes or goes is a matter of the path, which moved: it is told there.
 	for _, x := range gone {
 		if x.In != "path" {
@@ -62,42 +66,6 @@ func findParameter(list []*contract.Parameter, in, name string) *contract.Parame
 		}
 	}
 	return nil
-}
-
-func (c *comparer) parameterRenames(m match, gone, came []*contract.Parameter) (restCame, restGone []*contract.Parameter) {
-	pairs := map[*contract.Parameter]*contract.Parameter{}
-	wanted := map[*contract.Parameter]int{}
-	for _, x := range gone {
-		var fits []*contract.Parameter
-		for _, y := range came {
-			sx, _ := x.Payload()
-			sy, _ := y.Payload()
-			if x.In == y.In && x.In != "path" && sx != nil && sy != nil && resemble(x.Name, y.Name) && c.alikeShape(sx, sy) {
-				fits = append(fits, y)
-			}
-		}
-		if len(fits) == 1 {
-			pairs[x] = fits[0]
-			wanted[fits[0]]++
-		}
-	}
-	used := map[*contract.Parameter]bool{}
-	for _, x := range gone {
-		y := pairs[x]
-		if y == nil || wanted[y] > 1 {
-			restGone = append(restGone, x)
-			continue
-		}
-		used[y] = true
-		c.parameterRenamed(m, x, y)
-		c.parameter(m, x, y)
-	}
-	for _, y := range came {
-		if !used[y] {
-			restCame = append(restCame, y)
-		}
-	}
-	return restCame, restGone
 }
 
 func (c *comparer) parameterRenamed(m match, x, y *contract.Parameter) {
@@ -193,19 +161,19 @@ func (c *comparer) written(operation, prefix, label, at string, x, y *contract.P
 		c.add(&finding{
 			kind: prefix + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
 			title: fmt.Sprintf("%s is written as %s, was %s", y.Name, writtenAs(ty), writtenAs(tx)), why: "the same value is another text on the wire",
-			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, label, sx, sy, role),
+			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, label, sx, sy, role, c.space.Any()),
 		}, "")
 		return
 	}
-	if tx == "" && c.wireDiffers(x, y) {
+	if felt := c.feltOnWire(x, y); tx == "" && felt != nil {
 		c.add(&finding{
 			kind: prefix + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
 			title: fmt.Sprintf("%s is written in style %s, was %s", y.Name, styleText(y), styleText(x)), why: "the same value is another text on the wire",
-			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, label, sx, sy, role),
+			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, label, sx, sy, role, *felt),
 		}, "")
 		return
 	}
-	if tx == "" && (x.Style != y.Style || x.Explode != y.Explode) {
+	if tx == "" && (x.Style != y.Style || x.Explode != y.Explode || x.AllowReserved != y.AllowReserved) {
 		c.add(&finding{
 			kind: prefix + ".serialization-respelled", operation: operation, at: at, reach: []string{operation},
 			title: fmt.Sprintf("%s is declared in style %s, was %s: the same text on the wire", y.Name, styleText(y), styleText(x)),
@@ -224,14 +192,18 @@ func writtenAs(mediaType string) string {
 }
 
 func styleText(p *contract.Parameter) string {
+	text := p.Style
 	if p.Explode {
-		return p.Style + " exploded"
+		text += " exploded"
 	}
-	return p.Style
+	if p.AllowReserved {
+		text += " with reserved characters"
+	}
+	return text
 }
 
-// anyValue are witnesses that show some value of the parameter in both directions, one that the change of style touches.
-func (c *comparer) anyValue(operation, label string, old, new *contract.Schema, role shape.Role) []*Witness {
+// anyValue are witnesses that show some value of the parameter in both directions, if possible one that feels the change.
+func (c *comparer) anyValue(operation, label string, old, new *contract.Schema, role shape.Role, felt shape.Shape) []*Witness {
 	var ws []*Witness
 	for _, d := range []Direction{Backward, Forward} {
 		sc := old
@@ -240,12 +212,11 @@ func (c *comparer) anyValue(operation, label string, old, new *contract.Schema, 
 		}
 		set := c.space.Lower(sc, sending(role))
 		several := c.space.Lower(&contract.Schema{Types: []string{"array", "object"}, MinItems: two(), MinProperties: two()}, role)
-		v := c.space.Find(set, several)
-		if v.Witness == nil {
-			v = c.space.Find(set)
-		}
-		if v.Witness != nil {
-			ws = append(ws, &Witness{Direction: d, Operation: operation, Position: label, Value: v.Witness})
+		for _, sets := range [][]shape.Shape{{set, felt, several}, {set, felt}, {set}} {
+			if v := c.space.Find(sets...); v.Witness != nil {
+				ws = append(ws, &Witness{Direction: d, Operation: operation, Position: label, Value: v.Witness})
+				break
+			}
 		}
 	}
 	return ws
@@ -253,23 +224,38 @@ func (c *comparer) anyValue(operation, label string, old, new *contract.Schema, 
 
 func two() *int { n := 2; return &n }
 
-// wireDiffers tells whether some value has another text on the wire: style and explode matter where a list or an object
-// can be sent; label and matrix write even a plain value differently (RFC 6570).
-func (c *comparer) wireDiffers(x, y *contract.Parameter) bool {
-	if x.Style == y.Style && x.Explode == y.Explode {
-		return false
-	}
+// feltOnWire is the set of values in which one of them has another text on the wire, or nil where none has: style and explode
+// matter where a list or an object can be sent; label and matrix write even a plain value differently (RFC 6570); what is not
+// percent-encoded matters where a value holds such a character (RFC 3986).
+func (c *comparer) feltOnWire(x, y *contract.Parameter) *shape.Shape {
 	prefixed := func(s string) bool { return s == "label" || s == "matrix" }
 	if x.Style != y.Style && (prefixed(x.Style) || prefixed(y.Style)) {
-		return true
+		everything := c.space.Any()
+		return &everything
 	}
-	compound := c.space.Lower(&contract.Schema{Types: []string{"array", "object"}}, shape.Role{})
-	for _, p := range []*contract.Parameter{x, y} {
-		if c.space.Find(c.space.Lower(p.Schema, shape.Role{}), compound).Answer != shape.Proved {
-			return true
+	encoded := ""
+	if x.AllowReserved != y.AllowReserved {
+		encoded = `[:/?#\[\]@!$&'()*+,;=]`
+	}
+	if (x.Style == "cookie") != (y.Style == "cookie") {
+		encoded = `[^A-Za-z0-9._~-]`
+	}
+	var felt []*contract.Schema
+	if x.Style != y.Style || x.Explode != y.Explode {
+		felt = append(felt, &contract.Schema{Types: []string{"array", "object"}})
+	}
+	if encoded != "" {
+		felt = append(felt, &contract.Schema{Types: []string{"string"}, Pattern: &encoded})
+	}
+	for _, schema := range felt {
+		set := c.space.Lower(schema, shape.Role{})
+		for _, p := range []*contract.Parameter{x, y} {
+			if c.space.Find(c.space.Lower(p.Schema, shape.Role{}), set).Answer != shape.Proved {
+				return &set
+			}
 		}
 	}
-	return false
+	return nil
 }
 
 func sameExamples(a, b []contract.Example) bool {

@@ -28,10 +28,11 @@ func (c *comparer) properties(p *pair) {
 			came = append(came, y)
 		}
 	}
-	for _, r := range c.renames(gone, came) {
-		c.renamed(p, r.from, r.to)
-		gone = slices.DeleteFunc(gone, func(x contract.Property) bool { return x.Name == r.from.Name })
-		came = slices.DeleteFunc(came, func(x contract.Property) bool { return x.Name == r.to.Name })
+	renamed, gone, came := partners(gone, came, func(x, y contract.Property) bool {
+		return resemble(x.Name, y.Name) && c.alikeShape(x.Schema, y.Schema)
+	})
+	for _, r := range renamed {
+		c.renamed(p, r[0], r[1])
 	}
 	for _, x := range gone {
 		c.removed(p, x)
@@ -152,30 +153,6 @@ func ignored(name string, oldKnows bool) func(sense) (string, bool) {
 		}
 		return "", false
 	}
-}
-
-// rename is a property that went and one that came, recognised as one.
-type rename struct{ from, to contract.Property }
-
-// renames pairs what went with what came: alike in shape, and with names that resemble each other, with one candidate each.
-func (c *comparer) renames(gone, came []contract.Property) []rename {
-	candidates := map[string][]contract.Property{}
-	wanted := map[string]int{}
-	for _, x := range gone {
-		for _, y := range came {
-			if resemble(x.Name, y.Name) && c.alikeShape(x.Schema, y.Schema) {
-				candidates[x.Name] = append(candidates[x.Name], y)
-				wanted[y.Name]++
-			}
-		}
-	}
-	var found []rename
-	for _, x := range gone {
-		if list := candidates[x.Name]; len(list) == 1 && wanted[list[0].Name] == 1 {
-			found = append(found, rename{x, list[0]})
-		}
-	}
-	return found
 }
 
 // alikeShape tells whether two schemas mean the same or nearly so: one is included in the other.

@@ -206,18 +206,32 @@ func (c *comparer) values(p *pair) {
 		return
 	}
 	gone, came := missing(a.Enum, b.Enum), missing(b.Enum, a.Enum)
-	if a.HasEnum && b.HasEnum && len(gone)+len(came) == 0 {
+	var renamed [][2]*source.Node
+	if a.HasEnum && b.HasEnum {
+		if renamed, gone, came = partners(gone, came, sameWord); len(gone)+len(came)+len(renamed) == 0 {
+			return
+		}
+	}
+	for _, r := range renamed {
+		c.valueRenamed(p, r[0], r[1])
+	}
+	if len(renamed) > 0 && len(gone)+len(came) == 0 {
 		return
 	}
-	demand := func(v *view) *contract.Schema {
-		part := &contract.Schema{Node: v.schema.Node, Enum: v.schema.Enum, HasEnum: v.schema.HasEnum}
+	// What was renamed is told by itself: here each side knows it under both names.
+	demand := func(v *view, side int) *contract.Schema {
+		values := v.schema.Enum
+		for _, r := range renamed {
+			values = append(slices.Clip(values), r[1-side])
+		}
+		part := &contract.Schema{Node: v.schema.Node, Enum: values, HasEnum: v.schema.HasEnum}
 		if v.schema.HasEnum && (p.a.null || p.b.null) {
 			part.AnyOf = []*contract.Schema{{Node: v.schema.Node, Types: []string{"null"}}, {Node: v.schema.Node, Enum: part.Enum, HasEnum: true}}
 			part.Enum, part.HasEnum = nil, false
 		}
 		return part
 	}
-	e := &edit{kind: "enum", ranged: true, partOld: demand(p.a), partNew: demand(p.b)}
+	e := &edit{kind: "enum", ranged: true, partOld: demand(p.a, 0), partNew: demand(p.b, 1)}
 	e.old, e.new = c.keywordPlace(p.a, []string{"enum", "const"}), c.keywordPlace(p.b, []string{"enum", "const"})
 	switch {
 	case !a.HasEnum:
@@ -235,13 +249,38 @@ func (c *comparer) values(p *pair) {
 }
 
 func missing(from, in []*source.Node) []*source.Node {
+	known := make(map[string]bool, len(in))
+	for _, n := range in {
+		known[n.Value().Key()] = true
+	}
 	var out []*source.Node
 	for _, n := range from {
-		if !slices.ContainsFunc(in, n.Same) {
+		if !known[n.Value().Key()] {
 			out = append(out, n)
 		}
 	}
 	return out
+}
+
+// sameWord tells whether two listed values are likely one value before and after.
+func sameWord(x, y *source.Node) bool {
+	return x.Kind == source.String && y.Kind == source.String && resemble(x.Text, y.Text)
+}
+
+// valueRenamed is one value of a list under another name.
+func (c *comparer) valueRenamed(p *pair, from, to *source.Node) {
+	not := func(n *source.Node) *contract.Schema {
+		return &contract.Schema{Node: n, Not: &contract.Schema{Node: n, Enum: []*source.Node{n}, HasEnum: true}}
+	}
+	c.edit(p, &edit{
+		kind: "value.renamed", title: fmt.Sprintf("%s of %s was renamed to %s", from.Text, p.subject, to.Text),
+		renamed: &FromTo{from.Text, to.Text}, old: from, new: to, partOld: not(to), partNew: not(from), least: Safe,
+		advice: []string{
+			fmt.Sprintf("accept %s beside %s, and go on sending %s to clients of the old line", to.Text, from.Text, from.Text),
+			fmt.Sprintf("deprecate %s with a sunset date", from.Text),
+			fmt.Sprintf("remove %s when nobody uses it any more", from.Text),
+		},
+	})
 }
 
 func listed(nodes []*source.Node) string {

@@ -150,9 +150,13 @@ func (v *view) list(values []*source.Node) {
 		s.Enum, s.HasEnum = values, true
 		return
 	}
-	var both []*source.Node
+	gone := map[*source.Node]bool{}
+	for _, n := range missing(s.Enum, values) {
+		gone[n] = true
+	}
+	both := []*source.Node{}
 	for _, n := range s.Enum {
-		if slices.ContainsFunc(values, n.Same) {
+		if !gone[n] {
 			both = append(both, n)
 		}
 	}

@@ -256,6 +256,7 @@ type Response struct {
 // Link tells where a response leads.
 type Link struct {
 	Name, OperationID, OperationRef, Description string
+	Parameters, Body                             *source.Node // what to send there: values, or expressions that find them
 	Node                                         *source.Node
 }
 

@@ -222,7 +222,7 @@ func (r *reader) response(status string, n *source.Node) *contract.Response {
 			if t := r.object(l.Value, "links"); t != nil {
 				resp.Links = append(resp.Links, contract.Link{
 					Name: l.Key, OperationID: r.text(t, "operationId"), OperationRef: r.text(t, "operationRef"),
-					Description: r.text(t, "description"), Node: t,
+					Description: r.text(t, "description"), Parameters: t.Get("parameters"), Body: t.Get("requestBody"), Node: t,
 				})
 			}
 		}

@@ -164,6 +164,9 @@ func Position(op *contract.Operation, position string) *contract.Schema {
 			return m.Schema
 		}
 	}
+	if len(media) == 1 {
+		return media[0].Schema // the type itself was replaced
+	}
 	return nil
 }
 

@@ -1,0 +1,181 @@
+package compare
+
+import (
+	"fmt"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/source"
+)
+
+// encodings compares how the properties of a form are written (OpenAPI 3.1.1, Encoding Object): in a multipart body by their
+// media type and headers, in a form by their style.
+func (c *comparer) encodings(ct content, x, y *contract.Media) {
+	if !strings.HasPrefix(mediaKey(x.Type), "multipart/") && mediaKey(x.Type) != "application/x-www-form-urlencoded" {
+		return // an encoding says nothing about other types
+	}
+	for _, name := range encodedNames(x, y) {
+		a, b := encodingOf(x, name), encodingOf(y, name)
+		if a.schema == nil && b.schema == nil || a.Encoding == nil && b.Encoding == nil {
+			continue
+		}
+		if strings.HasPrefix(mediaKey(x.Type), "multipart/") && a.styled() == b.styled() && !a.styled() {
+			c.partType(ct, x, name, a, b)
+		} else {
+			c.partStyle(ct, x, name, a, b)
+		}
+		c.headers(ct.operation, ct.label+" "+x.Type+" "+name, a.headers(), b.headers(), a.node(x), b.node(y), ct.role)
+	}
+}
+
+// part is one property of a form: its schema, and what is said of its encoding, which may be nothing.
+type part struct {
+	*contract.Encoding
+	schema *contract.Schema
+}
+
+func (p part) headers() []*contract.Parameter {
+	if p.Encoding == nil {
+		return nil
+	}
+	return p.Headers
+}
+
+func (p part) styled() bool {
+	return p.Encoding != nil && (p.Style != "" || p.Node.Get("explode") != nil || p.Node.Get("allowReserved") != nil)
+}
+
+func (p part) node(holder *contract.Media) *source.Node {
+	if p.Encoding == nil {
+		return holder.Node
+	}
+	return p.Node
+}
+
+// contentType is the media type of the part: what is said, or the default for its schema.
+func (p part) contentType() string {
+	if p.Encoding != nil && p.ContentType != "" {
+		return p.ContentType
+	}
+	s := newView(p.schema.Deref()).schema
+	for s.Items != nil && len(s.Types) == 1 && s.Types[0] == "array" {
+		s = newView(s.Items.Deref()).schema
+	}
+	switch {
+	case s.ContentMediaType != "":
+		return s.ContentMediaType
+	case s.Types == nil && !s.SaysObject():
+		return "application/octet-stream"
+	case s.Types == nil || len(s.Types) > 0 && (s.Types[0] == "object" || s.Types[0] == "array"):
+		return "application/json"
+	}
+	return "text/plain"
+}
+
+// parameter is the part as a query parameter, which a form writes alike.
+func (p part) parameter() *contract.Parameter {
+	q := &contract.Parameter{In: "query", Style: "form", Explode: true, Schema: p.schema}
+	if p.Encoding != nil {
+		if p.Style != "" {
+			q.Style = p.Style
+		}
+		q.Explode, q.AllowReserved = p.Explode, p.AllowReserved
+	}
+	return q
+}
+
+func encodedNames(x, y *contract.Media) []string {
+	var names []string
+	seen := map[string]bool{}
+	for _, m := range []*contract.Media{x, y} {
+		for _, e := range m.Encoding {
+			if !seen[e.Property] {
+				seen[e.Property] = true
+				names = append(names, e.Property)
+			}
+		}
+	}
+	return names
+}
+
+func encodingOf(m *contract.Media, name string) part {
+	p := part{}
+	if m.Schema != nil {
+		v := newView(m.Schema.Deref()).schema
+		p.schema = v.Property(name)
+		if p.schema == nil && v.Items != nil { // parts by position
+			p.schema = v.Items
+		}
+	}
+	for _, e := range m.Encoding {
+		if e.Property == name {
+			p.Encoding = e
+		}
+	}
+	if p.schema == nil && p.Encoding != nil {
+		p.schema = &contract.Schema{Node: p.Encoding.Node}
+	}
+	return p
+}
+
+// partType compares the media types in which a part of a multipart body may come.
+func (c *comparer) partType(ct content, m *contract.Media, name string, a, b part) {
+	if a.schema == nil || b.schema == nil || a.contentType() == b.contentType() {
+		return // a property that went or came is told where it stands
+	}
+	old, new := a.contentType(), b.contentType()
+	f := &finding{
+		kind: ct.prefix + ".encoding-changed", operation: ct.operation, at: ct.label + ", " + m.Type + ", " + name, reach: []string{ct.operation},
+		title: fmt.Sprintf("the part %s comes as %s, was %s", name, new, old), old: a.node(m), new: b.node(m),
+	}
+	grade := func(sent, read string) Grade {
+		if listCovers(read, sent) {
+			return Safe
+		}
+		return Breaking
+	}
+	if ct.role.Request {
+		f.backward, f.forward, f.why = grade(old, new), grade(new, old), "a part sent as "+old+" is refused"
+	} else {
+		f.backward, f.forward, f.why = grade(new, old), grade(old, new), "clients that read the part as "+old+" receive another type"
+	}
+	if f.backward != Breaking {
+		f.why = ""
+	}
+	c.mediaWitness(ct, f, m.Type)
+	c.add(f, name)
+}
+
+// listCovers tells whether every media type of one list is in another; both are separated by commas.
+func listCovers(read, sent string) bool {
+	for one := range strings.SplitSeq(sent, ",") {
+		covered := false
+		for r := range strings.SplitSeq(read, ",") {
+			covered = covered || mediaCovers(strings.TrimSpace(r), strings.TrimSpace(one))
+		}
+		if !covered {
+			return false
+		}
+	}
+	return true
+}
+
+// partStyle compares how a property of a form is written.
+func (c *comparer) partStyle(ct content, m *contract.Media, name string, a, b part) {
+	if a.schema == nil || b.schema == nil {
+		return
+	}
+	x, y := a.parameter(), b.parameter()
+	if x.Style == y.Style && x.Explode == y.Explode && x.AllowReserved == y.AllowReserved {
+		return
+	}
+	f := &finding{
+		kind: ct.prefix + ".encoding-respelled", operation: ct.operation, at: ct.label + ", " + m.Type + ", " + name, reach: []string{ct.operation},
+		title: fmt.Sprintf("%s is written in style %s, was %s", name, styleText(y), styleText(x)), old: a.node(m), new: b.node(m),
+	}
+	if c.feltOnWire(x, y) != nil {
+		f.kind, f.backward, f.forward, f.why = ct.prefix+".encoding-changed", Breaking, Breaking, "the same value is another text on the wire"
+	}
+	c.mediaWitness(ct, f, m.Type)
+	c.add(f, name)
+}

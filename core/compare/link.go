@@ -1,0 +1,78 @@
+package compare
+
+import (
+	"fmt"
+	"net/url"
+	"strings"
+
+	"oldledger/core/contract"
+)
+
+// links compares where a response leads. A link stands on no wire; clients that were made to follow it no longer can.
+func (c *comparer) links(m match, label string, x, y *contract.Response) {
+	key := m.key()
+	find := func(list []contract.Link, name string) *contract.Link {
+		for i := range list {
+			if list[i].Name == name {
+				return &list[i]
+			}
+		}
+		return nil
+	}
+	add := func(f *finding, name string) {
+		f.operation, f.at, f.reach = key, label+", link "+name, []string{key}
+		c.add(f, name)
+	}
+	for i := range x.Links {
+		was := &x.Links[i]
+		is := find(y.Links, was.Name)
+		switch {
+		case is == nil:
+			add(&finding{
+				kind: "response.link-removed", backward: Hazard, forward: Editorial, old: was.Node, new: y.Node,
+				title: fmt.Sprintf("the link %s is no longer described", was.Name), why: "programs that follow it no longer know where it leads",
+			}, was.Name)
+		case !c.sameTarget(was, is) || !was.Parameters.Same(is.Parameters) || !was.Body.Same(is.Body):
+			add(&finding{
+				kind: "response.link-changed", backward: Hazard, forward: Hazard, old: was.Node, new: is.Node,
+				title: fmt.Sprintf("the link %s leads elsewhere, or is followed in another way", was.Name), why: "programs that follow it call another operation, or send it other values",
+			}, was.Name)
+		case was.Description != is.Description:
+			add(&finding{kind: "response.link-wording-changed", old: was.Node, new: is.Node, title: fmt.Sprintf("the description of the link %s has changed", was.Name)}, was.Name)
+		}
+	}
+	for i := range y.Links {
+		if is := &y.Links[i]; find(x.Links, is.Name) == nil {
+			add(&finding{
+				kind: "response.link-added", backward: Editorial, forward: Hazard, old: x.Node, new: is.Node,
+				title: fmt.Sprintf("the link %s is described", is.Name), why: "nobody has to follow it",
+			}, is.Name)
+		}
+	}
+}
+
+// sameTarget tells whether two links lead to one operation, which may have moved.
+func (c *comparer) sameTarget(x, y *contract.Link) bool {
+	a, b := linked(c.old, x), linked(c.new, y)
+	if a == nil || b == nil {
+		return a == b && x.OperationID == y.OperationID && x.OperationRef == y.OperationRef
+	}
+	return c.matched[a] == b
+}
+
+// linked is the operation that a link names, where it is one of this description.
+func linked(in *contract.Contract, l *contract.Link) *contract.Operation {
+	if l.OperationID != "" {
+		return in.Lookup(l.OperationID)
+	}
+	_, pointer, _ := strings.Cut(l.OperationRef, "#")
+	if text, err := url.PathUnescape(pointer); err == nil && text != "" {
+		at := in.Node.Resolve(text)
+		for _, op := range in.Operations {
+			if op.Node == at {
+				return op
+			}
+		}
+	}
+	return nil
+}
