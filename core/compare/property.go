@@ -300,7 +300,7 @@ func restText(s *contract.Schema) string {
 
 func past(text string) string {
 	verb, rest, _ := strings.Cut(text, " ")
-	return strings.TrimSuffix(verb, "s") + map[bool]string{true: "d ", false: "ed "}[strings.HasSuffix(verb, "es")] + rest
+	return map[string]string{"tolerates": "tolerated", "refuses": "refused", "admits": "admitted"}[verb] + " " + rest
 }
 
 // restPart is what s demands of names that neither side declares.

@@ -33,17 +33,7 @@ func (c *comparer) branches(p *pair, keyword string, old, new []*contract.Schema
 		})
 		return
 	}
-	left := slices.Clone(new)
-	var gone []*contract.Schema
-	for _, x := range old {
-		i := c.partner(x, left)
-		if i < 0 {
-			gone = append(gone, x)
-			continue
-		}
-		c.link(p, step{kind: stepBranch}, x, left[i], p.subject)
-		left = slices.Delete(left, i, i+1)
-	}
+	gone, left := c.branchPairs(p, old, new)
 	if len(gone) == 1 && len(left) == 1 {
 		c.link(p, step{kind: stepBranch}, gone[0], left[0], p.subject)
 		return
@@ -66,25 +56,38 @@ func (c *comparer) branches(p *pair, keyword string, old, new []*contract.Schema
 	c.edit(p, e)
 }
 
-// partner finds the branch that took the place of x: by component name, by title, by what is written, by structure.
-func (c *comparer) partner(x *contract.Schema, among []*contract.Schema) int {
-	d := x.Deref()
-	tests := []func(y *contract.Schema) bool{
-		func(y *contract.Schema) bool { return d.Name != "" && d.Name == y.Name },
-		func(y *contract.Schema) bool { return d.Name == "" && d.Title != "" && d.Title == y.Title },
-		func(y *contract.Schema) bool { return d.Node.Same(y.Node) },
-		func(y *contract.Schema) bool {
-			return (d.Name == "" || y.Name == "") && c.equal(d, y, shape.Role{Request: true}, nil) && c.equal(d, y, shape.Role{}, nil)
+// branchPairs links the branches that belong together: by component name, by title, by what is written, by what they admit, each
+// test over all that is left by the one before, so that both directions pair alike. The rest is given back.
+func (c *comparer) branchPairs(p *pair, old, new []*contract.Schema) (gone, came []*contract.Schema) {
+	tests := []func(x, y *contract.Schema) bool{
+		func(x, y *contract.Schema) bool { return x.Name != "" && x.Name == y.Name },
+		func(x, y *contract.Schema) bool { return x.Name == "" && y.Name == "" && x.Title != "" && x.Title == y.Title },
+		func(x, y *contract.Schema) bool { return x.Node.Same(y.Node) },
+		func(x, y *contract.Schema) bool {
+			return (x.Name == "" || y.Name == "") && c.equal(x, y, shape.Role{Request: true}, nil) && c.equal(x, y, shape.Role{}, nil)
 		},
 	}
+	gone, came = slices.Clone(old), slices.Clone(new)
+	partner := map[*contract.Schema]*contract.Schema{}
 	for _, test := range tests {
-		for i, y := range among {
-			if test(y.Deref()) {
-				return i
+		for _, x := range old {
+			if partner[x] != nil {
+				continue
+			}
+			i := slices.IndexFunc(came, func(y *contract.Schema) bool { return test(x.Deref(), y.Deref()) })
+			if i >= 0 {
+				partner[x] = came[i]
+				came = slices.Delete(came, i, i+1)
 			}
 		}
 	}
-	return -1
+	gone = slices.DeleteFunc(gone, func(x *contract.Schema) bool { return partner[x] != nil })
+	for _, x := range old {
+		if partner[x] != nil {
+			c.link(p, step{kind: stepBranch}, x, partner[x], p.subject)
+		}
+	}
+	return gone, came
 }
 
 func branchNames(list []*contract.Schema) string {
