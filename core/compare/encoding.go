@@ -140,7 +140,7 @@ func (c *comparer) partType(ct content, m *contract.Media, name string, a, b par
 		f.backward, f.forward, f.why = grade(new, old), grade(old, new), "clients that read the part as "+old+" receive another type"
 	}
 	if f.backward != Breaking {
-		f.why = ""
+		f.why = "what was understood before still is"
 	}
 	c.mediaWitness(ct, f, m.Type)
 	c.add(f, name)

@@ -176,7 +176,7 @@ func (c *comparer) written(operation, prefix, label, at string, x, y *contract.P
 	if tx == "" && (x.Style != y.Style || x.Explode != y.Explode || x.AllowReserved != y.AllowReserved) {
 		c.add(&finding{
 			kind: prefix + ".serialization-respelled", operation: operation, at: at, reach: []string{operation},
-			title: fmt.Sprintf("%s is declared in style %s, was %s: the same text on the wire", y.Name, styleText(y), styleText(x)),
+			title: fmt.Sprintf("%s is declared in style %s, was %s", y.Name, styleText(y), styleText(x)),
 			old:   x.Node, new: y.Node,
 		}, "")
 	}

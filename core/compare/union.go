@@ -147,12 +147,22 @@ func (c *comparer) discriminators(p *pair) {
 		}
 		return ""
 	}
+	chosen := "programs that choose by this value choose wrongly"
+	in := func(d Direction) func(sense) (string, bool) {
+		return func(s sense) (string, bool) { return s.when() + chosen, s.direction == d }
+	}
 	for _, m := range x.Mapping {
-		if t := target(y, m.Value); t != m.Target {
+		switch t := target(y, m.Value); t {
+		case m.Target:
+		case "":
 			c.edit(p, &edit{
-				kind: "discriminator-mapping-changed", old: x.Node, new: y.Node, member: "",
+				kind: "discriminator-mapping-removed", least: Safe, old: x.Node, new: y.Node, fear: in(Backward),
+				title: fmt.Sprintf("%s %s of %s no longer names an alternative", x.Property, m.Value, p.subject),
+			})
+		default:
+			c.edit(p, &edit{
+				kind: "discriminator-mapping-changed", old: x.Node, new: y.Node, fear: fear(chosen),
 				title: fmt.Sprintf("%s %s of %s stands for something else", x.Property, m.Value, p.subject),
-				fear:  fear("programs that choose by this value choose wrongly"),
 			})
 		}
 	}
@@ -166,7 +176,7 @@ func (c *comparer) discriminators(p *pair) {
 	for _, m := range y.Mapping {
 		if target(x, m.Value) == "" {
 			c.edit(p, &edit{
-				kind: "discriminator-mapping-added", least: Safe, old: x.Node, new: y.Node,
+				kind: "discriminator-mapping-added", least: Safe, old: x.Node, new: y.Node, fear: in(Forward),
 				title: fmt.Sprintf("%s %s of %s names an alternative", y.Property, m.Value, p.subject),
 			})
 		}
