@@ -3,56 +3,151 @@ package cli
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
+	"strings"
 
 	"github.com/spf13/cobra"
 
 	"oldledger/core/compare"
+	"oldledger/core/report"
 	"oldledger/core/shape"
+	"oldledger/core/source"
 )
 
+// comparing are the options of the commands that compare.
+type comparing struct {
+	format, reading, direction, atLeast string
+	only, skip                          []string
+	all                                 bool
+	explain                             string
+}
+
+var comparisonFormats = []string{"text", "json", "markdown", "html", "sarif", "junit"}
+
 func (a *app) compareCommand() *cobra.Command {
-	var format, reading string
-	var all bool
+	var o comparing
 	cmd := &cobra.Command{
 		Use:     "compare OLD NEW",
 		GroupID: "look",
 		Short:   "Say what a new version does to the clients of an old one",
 		Long: `Compares two descriptions, files or versions in the ledger. Every breaking change comes with a message that shows it.
 
-The exit status is 0 when yesterday's clients can call the new version, and 1 when something breaks for them.`,
-		Example: "  oldledger compare berths-1.2.0.yaml berths-2.0.0.yaml\n  oldledger compare berths@1 draft.yaml --format json",
-		Args:    cobra.ExactArgs(2),
+The exit status is 0 when yesterday's clients can call the new version, and 1 when something breaks for them. With --direction
+forward it answers for a rollback, tomorrow's clients calling the old version; with both, for either. --only and --skip take kinds of change
+("response.*", "range-narrowed") and operations ("POST /bookings"); what they leave out does not count.`,
+		Example: `  oldledger compare berths-1.2.0.yaml berths-2.0.0.yaml
+  oldledger compare berths@1 draft.yaml --format json
+  oldledger compare berths@1 draft.yaml --format sarif --at-least hazard
+  oldledger compare --explain response.enum-widened`,
 		RunE: func(cmd *cobra.Command, args []string) error {
-			r, ok := shape.ParseReading(reading)
-			if !ok {
-				return usageError{fmt.Errorf("--reading is declared or exact, not %q", reading)}
+			if o.explain != "" {
+				return a.explain(o.explain, o.format)
 			}
-			if format != "text" && format != "json" {
-				return usageError{fmt.Errorf("--format is text or json, not %q", format)}
+			if len(args) != 2 {
+				return usageError{fmt.Errorf("compare takes two descriptions, an old and a new one; %d given", len(args))}
 			}
-			old, new, err := a.describeBoth(cmd.Context(), args)
-			if err != nil {
-				return err
-			}
-			c := compare.Contracts(old.contract, new.contract, compare.Options{Reading: r})
-			if format == "json" {
-				err = a.json(c)
-			} else {
-				err = a.showComparison(c, comparisonText{all: all})
-			}
-			if err != nil {
-				return err
-			}
-			if c.Backward == compare.Breaking {
-				return errNo
-			}
-			return nil
+			return a.compare(cmd, args, o)
 		},
 	}
-	cmd.Flags().StringVar(&format, "format", "text", "text or json")
-	cmd.Flags().StringVar(&reading, "reading", "declared", "declared: senders send what they declare; exact: every instance of the schemas")
-	cmd.Flags().BoolVar(&all, "all", false, "list safe and editorial changes, too")
+	f := cmd.Flags()
+	f.StringVar(&o.format, "format", "text", strings.Join(comparisonFormats, ", "))
+	f.StringVar(&o.reading, "reading", "declared", "declared: senders send what they declare; exact: every instance of the schemas")
+	f.StringVar(&o.direction, "direction", "backward", "whose failure counts: backward (old clients), forward (after a rollback) or both")
+	f.StringVar(&o.atLeast, "at-least", "editorial", "list changes of this grade and worse: editorial, safe, hazard or breaking")
+	f.StringArrayVar(&o.only, "only", nil, "take only changes of this kind or operation (may be repeated)")
+	f.StringArrayVar(&o.skip, "skip", nil, "leave out changes of this kind or operation (may be repeated)")
+	f.BoolVar(&o.all, "all", false, "tell safe and editorial changes in full, too")
+	f.StringVar(&o.explain, "explain", "", "explain a kind of change instead")
 	return cmd
+}
+
+func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
+	r, ok := shape.ParseReading(o.reading)
+	if !ok {
+		return usageError{fmt.Errorf("--reading is declared or exact, not %q", o.reading)}
+	}
+	if err := checkFormat(o.format, comparisonFormats...); err != nil {
+		return err
+	}
+	selection, err := o.selection()
+	if err != nil {
+		return err
+	}
+	old, new, err := a.describeBoth(cmd.Context(), args)
+	if err != nil {
+		return err
+	}
+	c := compare.Select(compare.Contracts(old.contract, new.contract, compare.Options{Reading: r}), selection)
+	if err := a.report(c, o, report.Options{Direction: selection.Direction, Either: selection.Either}); err != nil {
+		return err
+	}
+	verdict := map[bool]compare.Grade{true: c.Forward, false: c.Backward}[selection.Direction == compare.Forward]
+	if selection.Either {
+		verdict = max(c.Backward, c.Forward)
+	}
+	if verdict == compare.Breaking {
+		return errNo
+	}
+	return nil
+}
+
+// selection reads the options that pick changes.
+func (o comparing) selection() (compare.Selection, error) {
+	s := compare.Selection{Only: o.only, Skip: o.skip}
+	if o.direction == "both" {
+		s.Either = true
+	} else if err := s.Direction.UnmarshalText([]byte(o.direction)); err != nil {
+		return s, usageError{fmt.Errorf("--direction is backward, forward or both, not %q", o.direction)}
+	}
+	if err := s.AtLeast.UnmarshalText([]byte(o.atLeast)); err != nil {
+		return s, usageError{fmt.Errorf("--at-least: %w", err)}
+	}
+	for _, pattern := range slices.Concat(o.only, o.skip) {
+		if _, known := compare.FindKind(pattern); !known && !compare.IsOperation(pattern) && !strings.Contains(pattern, "*") {
+			return s, usageError{unknownKind(pattern)}
+		}
+	}
+	return s, nil
+}
+
+// unknownKind says that there is no such kind, and which may have been meant.
+func unknownKind(name string) error {
+	var names []string
+	for _, k := range compare.Kinds() {
+		names = append(names, k.Name)
+		for _, place := range k.Places {
+			names = append(names, place+"."+k.Name)
+		}
+	}
+	return fmt.Errorf("%q is no kind of change%s (oldledger kinds lists them all)", name, source.DidYouMean(name, names))
+}
+
+// report prints a comparison in a format.
+func (a *app) report(c *compare.Comparison, o comparing, how report.Options) error {
+	var text string
+	var err error
+	switch o.format {
+	case "json":
+		return a.json(c)
+	case "markdown":
+		text = report.Markdown(c, how)
+	case "html":
+		text, err = report.HTML(c, how)
+	case "sarif":
+		var out []byte
+		out, err = report.SARIF(c, how, Version)
+		text = string(out) + "\n"
+	case "junit":
+		var out []byte
+		out, err = report.JUnit(c, how)
+		text = string(out)
+	default:
+		return a.showComparison(c, comparisonText{all: o.all || o.atLeast != "editorial", report: how})
+	}
+	if err != nil {
+		return err
+	}
+	return printf(a, "%s", text)
 }
 
 // json prints a value as indented JSON.

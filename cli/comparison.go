@@ -8,12 +8,13 @@ import (
 	"github.com/muesli/termenv"
 
 	"oldledger/core/compare"
-	"oldledger/core/source"
+	"oldledger/core/report"
 )
 
 // comparisonText says how a comparison is shown.
 type comparisonText struct {
-	all bool
+	all    bool
+	report report.Options
 }
 
 // style is the look of text on a terminal: the grades of the house, and plain where there is no colour.
@@ -60,85 +61,28 @@ func (a *app) width() int {
 func (a *app) showComparison(c *compare.Comparison, o comparisonText) error {
 	s := a.style()
 	var b strings.Builder
-	title := c.New.Title
-	if title == "" {
-		title = c.Old.Title
-	}
-	fmt.Fprintf(&b, "%s   %s\n", s.bold(fmt.Sprintf("%s %s → %s", title, c.Old.Version, c.New.Version)), verdict(c))
+	fmt.Fprintf(&b, "%s   %s\n", s.bold(report.Title(c)), report.Verdict(c))
 	if len(c.Changes) > 0 {
 		b.WriteString("\n")
 	}
-	folded := map[compare.Grade]int{}
-	for _, ch := range c.Changes {
-		if !o.all && ch.Backward <= compare.Safe {
-			folded[ch.Backward]++
+	var folded []string
+	for _, g := range o.report.Groups(c) {
+		if !o.all && g.Grade <= compare.Safe {
+			folded = append(folded, s.grade(g.Grade, fmt.Sprintf("%s %s", g.Grade.Mark(), g.Grade))+"  "+report.Count(len(g.Changes), "change"))
 			continue
 		}
-		a.showChange(&b, s, c, ch)
-	}
-	if len(folded) > 0 {
-		var parts []string
-		for _, g := range []compare.Grade{compare.Safe, compare.Editorial} {
-			if n := folded[g]; n > 0 {
-				parts = append(parts, s.grade(g, fmt.Sprintf("%s %s", g.Mark(), g))+"  "+count(n, "change"))
-			}
+		for _, ch := range g.Changes {
+			a.showChange(&b, s, c, ch, g.Grade, o.report)
 		}
-		fmt.Fprintf(&b, " %s   %s\n", strings.Join(parts, "    "), s.soft("--all shows them"))
 	}
 	if len(folded) > 0 {
-		b.WriteString("\n")
+		fmt.Fprintf(&b, " %s   %s\n\n", strings.Join(folded, "    "), s.soft("--all shows them"))
 	}
-	if len(c.Changes) > 0 {
-		fmt.Fprintf(&b, "%s\n", tallyLine(c))
+	if tally := report.Tally(c.Counts); tally != "" {
+		fmt.Fprintf(&b, "%s\n", tally)
 	}
 	_, err := fmt.Fprint(a.Out, b.String())
 	return err
-}
-
-// verdict says in one line what happens to whom.
-func verdict(c *compare.Comparison) string {
-	var parts []string
-	switch {
-	case len(c.Changes) == 0:
-		return "nothing changed"
-	case c.Backward < compare.Hazard && c.Forward < compare.Hazard:
-		parts = append(parts, "each can stand in for the other")
-	default:
-		parts = append(parts, map[compare.Grade]string{
-			compare.Breaking: "clients of " + c.Old.Version + " will fail",
-			compare.Hazard:   "clients of " + c.Old.Version + " go on, with hazards",
-		}[c.Backward], map[compare.Grade]string{
-			compare.Breaking: "a rollback will fail",
-			compare.Hazard:   "a rollback has hazards",
-		}[c.Forward])
-		if parts[0] == "" {
-			parts[0] = "clients of " + c.Old.Version + " go on"
-		}
-		if parts[1] == "" {
-			parts[1] = "a rollback is safe"
-		}
-	}
-	if c.Recommended != nil {
-		parts = append(parts, "next version "+c.Recommended.Version)
-	}
-	return strings.Join(parts, " · ")
-}
-
-func tallyLine(c *compare.Comparison) string {
-	var parts []string
-	for _, g := range compare.Grades {
-		if n := c.Counts.Of(g); n > 0 {
-			parts = append(parts, fmt.Sprintf("%d %s", n, g))
-		}
-	}
-	return strings.Join(parts, ", ")
-}
-
-func count(n int, what string) string {
-	if n == 1 {
-		return "1 " + what
-	}
-	return fmt.Sprintf("%d %ss", n, what)
 }
 
 // tie stands for a space at which no line is broken.
@@ -146,12 +90,12 @@ const tie = "\x00"
 
 const changeIndent = "              "
 
-func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch *compare.Change) {
-	head := fmt.Sprintf(" %s %-9s  ", ch.Backward.Mark(), ch.Backward)
-	where := whereText(ch)
+func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch *compare.Change, grade compare.Grade, o report.Options) {
+	head := fmt.Sprintf(" %s %-9s  ", grade.Mark(), grade)
+	where := report.Where(ch)
 	room := a.width() - len([]rune(head)) - 2
 	title := ch.Title
-	fmt.Fprintf(b, "%s%s", s.grade(ch.Backward, head), s.bold(title))
+	fmt.Fprintf(b, "%s%s", s.grade(grade, head), s.bold(title))
 	if gap := room - len([]rune(title)) - len([]rune(where)); gap >= 1 {
 		fmt.Fprintf(b, "%s%s\n", strings.Repeat(" ", gap+1), s.soft(where))
 	} else {
@@ -160,11 +104,10 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 	for _, line := range wrap(ch.Why, a.width()-len(changeIndent)) {
 		fmt.Fprintf(b, "%s%s\n", changeIndent, line)
 	}
-	if w := ch.Witness; w != nil && w.Value != nil && ch.Grade(w.Direction) == compare.Breaking {
-		refuser := w.Refuser(c)
-		lead := refuser + " refuses  "
+	if w := o.Witness(ch); w != nil && w.Value != nil {
+		lead := w.Refuser(c) + " refuses  "
 		// A name and its value stay on one line.
-		for i, line := range wrap(strings.ReplaceAll(w.Value.Spaced(), `": `, `":`+tie), a.width()-len(changeIndent)-len(lead)) {
+		for i, line := range wrap(strings.ReplaceAll(w.Message(), `": `, `":`+tie), a.width()-len(changeIndent)-len(lead)) {
 			line = strings.ReplaceAll(line, tie, " ")
 			if i > 0 {
 				lead = strings.Repeat(" ", len(lead))
@@ -172,7 +115,12 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 			fmt.Fprintf(b, "%s%s%s\n", changeIndent, s.soft(lead), line)
 		}
 	}
-	fmt.Fprintf(b, "%s%s\n", changeIndent, s.soft(placesText(ch.Old, ch.New)))
+	fmt.Fprintf(b, "%s%s\n", changeIndent, s.soft(report.Places(ch)))
+	if len(ch.Reach) > 1 {
+		for _, line := range wrap("reaches "+report.Few(ch.Reach, 3), a.width()-len(changeIndent)) {
+			fmt.Fprintf(b, "%s%s\n", changeIndent, s.soft(line))
+		}
+	}
 	if len(ch.Advice) > 0 {
 		for i, line := range wrap("gentler: "+strings.Join(ch.Advice, ", "), a.width()-len(changeIndent)) {
 			if i > 0 {
@@ -182,34 +130,6 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 		}
 	}
 	b.WriteString("\n")
-}
-
-// whereText names the shared component and how many operations feel the change, or the one operation.
-func whereText(ch *compare.Change) string {
-	switch name := ch.Component(); {
-	case name != "" && len(ch.Reach) > 0:
-		return name + ", in " + count(len(ch.Reach), "operation")
-	case name != "":
-		return name
-	case len(ch.Reach) == 0:
-		return ch.At
-	case len(ch.Reach) == 1:
-		return ch.Reach[0]
-	}
-	return fmt.Sprintf("%s and %d more", ch.Reach[0], len(ch.Reach)-1)
-}
-
-func placesText(old, new *source.Place) string {
-	show := func(p *source.Place) string { return fmt.Sprintf("%s:%d", p.File, p.Line) }
-	switch {
-	case old == nil && new == nil:
-		return ""
-	case old == nil:
-		return show(new)
-	case new == nil:
-		return show(old)
-	}
-	return show(old) + " → " + show(new)
 }
 
 // wrap breaks text at spaces into lines of at most width columns; a word that is longer is broken where it stands.

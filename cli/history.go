@@ -9,6 +9,7 @@ import (
 	"oldledger/client"
 	"oldledger/core/compare"
 	"oldledger/core/guide"
+	"oldledger/core/report"
 	"oldledger/ledger"
 )
 
@@ -65,7 +66,7 @@ func (a *app) showHistory(releases []ledger.Release) error {
 		if r.Changes == nil {
 			b.WriteString("   the first version\n")
 		} else {
-			fmt.Fprintf(&b, "   against %s: %s\n", r.Before, orNothing(tallyLine(r.Changes)))
+			fmt.Fprintf(&b, "   against %s: %s\n", r.Before, orNothing(report.Tally(r.Changes.Counts)))
 			for _, ch := range r.Changes.Changes {
 				if ch.Backward < compare.Hazard {
 					continue

@@ -104,7 +104,11 @@ func (a *app) folder(arg string) (*source.Set, error) {
 		if p == entry {
 			return text, nil
 		}
-		return readBelow(dir, p)
+		text, err := readBelow(dir, p)
+		if errors.Is(err, os.ErrNotExist) {
+			return nil, source.ErrNoFile
+		}
+		return text, err
 	})
 }
 

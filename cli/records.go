@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"path"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -14,6 +15,7 @@ import (
 	"oldledger/client"
 	"oldledger/core/compare"
 	"oldledger/core/promise"
+	"oldledger/core/report"
 	"oldledger/ledger"
 )
 
@@ -23,12 +25,11 @@ func formatFlag(cmd *cobra.Command, more ...string) *string {
 }
 
 func checkFormat(format string, known ...string) error {
-	for _, k := range append(known, "text", "json") {
-		if format == k {
-			return nil
-		}
+	known = slices.Compact(slices.Sorted(slices.Values(append(slices.Clone(known), "text", "json"))))
+	if slices.Contains(known, format) {
+		return nil
 	}
-	return usageError{fmt.Errorf("--format %q is not known here", format)}
+	return usageError{fmt.Errorf("--format is %s, not %q", strings.Join(known, ", "), format)}
 }
 
 // answer asks the ledger for something and prints it, as text or as JSON.
@@ -94,7 +95,7 @@ func (a *app) showRecorded(rec ledger.Recorded, dry bool) error {
 	}
 	text := fmt.Sprintf("%s  %s\n", rec.Version.Ref(), words[rec.Outcome])
 	if rec.Changes != nil {
-		text += fmt.Sprintf("against %s: %s\n", rec.Base.Number, orNothing(tallyLine(rec.Changes)))
+		text += fmt.Sprintf("against %s: %s\n", rec.Base.Number, orNothing(report.Tally(rec.Changes.Counts)))
 	}
 	if rec.Gate != nil && !rec.Gate.Open {
 		text += fmt.Sprintf("it breaks the promise of its line, %s; oldledger publish %s says how to go on\n", rec.Gate.Promise, rec.Version.Ref())

@@ -22,7 +22,7 @@ var rooms = [][]string{
 	{"client"},
 	{"ledger"},
 	{"store"},
-	{"core/guide", "core/reference", "core/housestyle", "core/usage"},
+	{"core/guide", "core/report", "core/reference", "core/housestyle", "core/usage"},
 	{"core/promise"},
 	{"core/compare"},
 	{"core/shape"},

@@ -13,7 +13,6 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"io/fs"
 	"sync"
 	"time"
 
@@ -121,7 +120,7 @@ func readDescription(file string, text []byte, others map[string][]byte) (*contr
 		if other, ok := others[p]; ok {
 			return other, nil
 		}
-		return nil, fs.ErrNotExist
+		return nil, source.ErrNoFile
 	})
 	if err == nil {
 		var c *contract.Contract

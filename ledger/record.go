@@ -6,7 +6,6 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
-	"io/fs"
 	"path"
 	"regexp"
 	"slices"
@@ -101,7 +100,7 @@ func (l *Ledger) examine(by Person, s Submission) (store.Version, []store.File, 
 	if len(s.Others) == 0 {
 		file = path.Base(file)
 	}
-	if s.File == "" || len(file) > 200 || !fs.ValidPath(file) {
+	if s.File == "" || len(file) > 200 || !source.Inside(file) {
 		file = "description.yaml"
 	}
 	fail := func(err error) (store.Version, []store.File, *contract.Contract, error) {

@@ -263,20 +263,7 @@ func Contracts(old, new *contract.Contract, o Options) *Comparison {
 		New:     Side{new.Title, new.Version, new.Dialect},
 		Changes: c.changes(),
 	}
-	for _, ch := range result.Changes {
-		result.Backward = max(result.Backward, ch.Backward)
-		result.Forward = max(result.Forward, ch.Forward)
-		switch ch.Backward {
-		case Breaking:
-			result.Counts.Breaking++
-		case Hazard:
-			result.Counts.Hazard++
-		case Safe:
-			result.Counts.Safe++
-		default:
-			result.Counts.Editorial++
-		}
-	}
+	result.judge()
 	result.Recommended = recommend(result, o.Full)
 	return result
 }

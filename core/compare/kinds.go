@@ -39,7 +39,9 @@ const (
 var schemaPlaces = []string{"request", "response", "parameter", "header", "schema"}
 
 // Kinds lists every kind of change, in the order of the manual.
-func Kinds() []Kind { return slices.Concat(operationKinds(), parameterKinds(), bodyKinds(), accessKinds(), schemaKinds()) }
+func Kinds() []Kind {
+	return slices.Concat(operationKinds(), parameterKinds(), bodyKinds(), accessKinds(), schemaKinds())
+}
 
 // FindKind finds the row of a change's kind: "request.range-narrowed" is explained by range-narrowed.
 func FindKind(name string) (Kind, bool) {

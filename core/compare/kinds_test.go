@@ -2,6 +2,7 @@ package compare_test
 
 import (
 	"fmt"
+	"os"
 	"strings"
 	"testing"
 
@@ -71,6 +72,13 @@ func TestKindsAreAsTheTableSays(t *testing.T) {
 			check(true, *k.Response)
 		}
 	}
+}
+
+// TestManualIsTheTable holds the page of the manual against the table; `oldledger kinds --format markdown` writes it anew.
+func TestManualIsTheTable(t *testing.T) {
+	page, err := os.ReadFile("../../docs/manual/kinds.md")
+	require.NoError(t, err)
+	require.Equal(t, compare.KindsMarkdown(), string(page))
 }
 
 // TestEveryKindIsInTheTable holds the table against all that the cases find.

@@ -78,11 +78,11 @@ func TestDrawn(t *testing.T) {
 		c := compare.Contracts(old, now, compare.Options{Reading: reading})
 		judgeWitnesses(t, c, old, now, reading)
 		back := compare.Contracts(now, old, compare.Options{Reading: reading})
+		if tally.count(c) || undecided(back) {
+			return // a search that ends at its budget may end elsewhere the other way round
+		}
 		require.Equal(t, c.Forward, back.Backward, "%s → %s", a, b)
 		require.Equal(t, c.Backward, back.Forward, "%s → %s", a, b)
-		if tally.count(c) {
-			return
-		}
 		var values []*value.Value
 		for range 4 {
 			v, err := value.Parse([]byte(draw.Values().Draw(t, "value")))
@@ -118,17 +118,20 @@ func (v *verdicts) count(c *compare.Comparison) bool {
 	if v.reasons == nil {
 		v.reasons = map[string]int{}
 	}
-	undecided := false
 	for _, ch := range c.Changes {
 		if ch.Undecided {
 			v.reasons[ch.Why]++
-			undecided = true
 		}
 	}
-	if undecided {
-		v.undecided++
+	if !undecided(c) {
+		return false
 	}
-	return undecided
+	v.undecided++
+	return true
+}
+
+func undecided(c *compare.Comparison) bool {
+	return slices.ContainsFunc(c.Changes, func(ch *compare.Change) bool { return ch.Undecided })
 }
 
 func (v *verdicts) String() string {
@@ -172,6 +175,9 @@ func TestDrawnParameters(t *testing.T) {
 		old, now := withParameter(t, a), withParameter(t, b)
 		c := compare.Contracts(old, now, compare.Options{})
 		back := compare.Contracts(now, old, compare.Options{})
+		if undecided(c) || undecided(back) {
+			return
+		}
 		require.Equal(t, c.Forward, back.Backward, "%s → %s", a, b)
 		for _, ch := range c.Changes {
 			for _, d := range []compare.Direction{compare.Backward, compare.Forward} {
@@ -182,7 +188,7 @@ func TestDrawnParameters(t *testing.T) {
 }
 
 func withParameter(t require.TestingT, schema string) *contract.Contract {
-	text := fmt.Sprintf(`{"openapi":"3.1.0","info":{"title":"T","version":"1.0.0"},"paths":{"/a":{"get":{"parameters":[{"name":"p","in":"query","schema":%s}],"responses":{"200":{"description":"A."}}}}}}`, schema)
+	text := fmt.Sprintf(`{"openapi":"3.1.0","info":{"title":"T","version":"1.0.0"},"paths":{"/a":{"get":{"parameters":[{"name":"p","in":"query","schema":%s}],"responses":{"200":{"description":"A."}}}}},"components":{"schemas":{"Loop":%s}}}`, schema, draw.Loop)
 	f, err := source.Parse("drawn.json", []byte(text))
 	require.NoError(t, err)
 	c, err := openapi.Read(f)

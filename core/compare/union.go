@@ -61,7 +61,9 @@ func (c *comparer) branches(p *pair, keyword string, old, new []*contract.Schema
 func (c *comparer) branchPairs(p *pair, old, new []*contract.Schema) (gone, came []*contract.Schema) {
 	tests := []func(x, y *contract.Schema) bool{
 		func(x, y *contract.Schema) bool { return x.Name != "" && x.Name == y.Name },
-		func(x, y *contract.Schema) bool { return x.Name == "" && y.Name == "" && x.Title != "" && x.Title == y.Title },
+		func(x, y *contract.Schema) bool {
+			return x.Name == "" && y.Name == "" && x.Title != "" && x.Title == y.Title
+		},
 		func(x, y *contract.Schema) bool { return x.Node.Same(y.Node) },
 		func(x, y *contract.Schema) bool {
 			return (x.Name == "" || y.Name == "") && c.equal(x, y, shape.Role{Request: true}, nil) && c.equal(x, y, shape.Role{}, nil)

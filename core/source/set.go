@@ -3,7 +3,6 @@ package source
 import (
 	"errors"
 	"fmt"
-	"io/fs"
 	"path"
 	"slices"
 	"strings"
@@ -16,8 +15,11 @@ const (
 )
 
 // Opener gives the text of one file of a set by its path below the set's folder, slashes between its steps.
-// A file that is not there is fs.ErrNotExist.
+// A file that is not there is ErrNoFile.
 type Opener func(path string) ([]byte, error)
+
+// ErrNoFile is what an Opener answers where there is no file.
+var ErrNoFile = errors.New("there is no such file")
 
 // Set is the files of one description: the entry, and what the entry and the others refer to, all below one folder.
 // Files are opened when they are first asked for.
@@ -53,7 +55,7 @@ func Texts(folder, entry string, texts map[string][]byte) (*Set, error) {
 	return Open(folder, entry, func(p string) ([]byte, error) {
 		text, ok := texts[p]
 		if !ok {
-			return nil, fs.ErrNotExist
+			return nil, ErrNoFile
 		}
 		return text, nil
 	})
@@ -80,7 +82,7 @@ func (s *Set) File(p string) (*File, error) {
 
 func (s *Set) load(p string) (*File, error) {
 	switch {
-	case !fs.ValidPath(p) || p == ".":
+	case !Inside(p):
 		return nil, fmt.Errorf("%s is outside the folder of the description", p)
 	case s.open == nil:
 		return nil, fmt.Errorf("%s is not in the set: the description was given as a single file", p)
@@ -88,7 +90,7 @@ func (s *Set) load(p string) (*File, error) {
 		return nil, fmt.Errorf("the description has more than %d files", MaxFiles)
 	}
 	text, err := s.open(p)
-	if errors.Is(err, fs.ErrNotExist) {
+	if errors.Is(err, ErrNoFile) {
 		return nil, fmt.Errorf("there is no such file in %s", s.where())
 	}
 	if err != nil {
@@ -98,6 +100,11 @@ func (s *Set) load(p string) (*File, error) {
 		return nil, fmt.Errorf("the files of the description are more than %d MB together", MaxSetBytes>>20)
 	}
 	return Parse(s.folder+p, text)
+}
+
+// Inside tells whether a path stays below the folder it starts from, in its plainest spelling: no "..", no leading slash.
+func Inside(p string) bool {
+	return p != "" && p != "." && p != ".." && path.Clean(p) == p && !strings.HasPrefix(p, "../") && !strings.HasPrefix(p, "/")
 }
 
 func (s *Set) where() string {

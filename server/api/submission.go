@@ -4,7 +4,6 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"io/fs"
 	"mime/multipart"
 	"net/http"
 	"strings"
@@ -45,7 +44,7 @@ func readParts(parts *multipart.Reader, s *ledger.Submission) error {
 		name := part.FormName()
 		_, twice := s.Others[name]
 		switch {
-		case !fs.ValidPath(name) || name == ".":
+		case !source.Inside(name):
 			return &ledger.Error{Fault: ledger.Invalid, Text: fmt.Sprintf("a part is named by the path of its file, such as schemas/booking.yaml, not %q", name)}
 		case twice:
 			return &ledger.Error{Fault: ledger.Invalid, Text: fmt.Sprintf("%s was sent twice", name)}

@@ -1,0 +1,129 @@
+package cli
+
+import (
+	"fmt"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"oldledger/core/compare"
+	"oldledger/core/report"
+	"oldledger/core/shape"
+)
+
+// maxLineup bounds the versions of one lineup: the comparisons grow with their square.
+const maxLineup = 40
+
+func (a *app) lineupCommand() *cobra.Command {
+	var format, reading string
+	cmd := &cobra.Command{
+		Use: "lineup FILE|REF…", GroupID: "look", Short: "Show of several versions which can replace which", Args: cobra.MinimumNArgs(2),
+		Long: `Compares every two of several versions, in both directions. A row is a version that clients were built for, a column the
+version that answers them. The exit status is 0 when every later version can answer the clients of every earlier one, else 1.`,
+		Example: "  oldledger lineup berths@1.0.0 berths@1.1.0 berths@1.2.0 berths@2.0.0\n  oldledger lineup demo/berths/*.yaml --format markdown",
+	}
+	cmd.Flags().StringVar(&format, "format", "text", "text, json, markdown or html")
+	cmd.Flags().StringVar(&reading, "reading", "declared", "declared or exact")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		r, ok := shape.ParseReading(reading)
+		if !ok {
+			return usageError{fmt.Errorf("--reading is declared or exact, not %q", reading)}
+		}
+		if err := checkFormat(format, "text", "json", "markdown", "html"); err != nil {
+			return err
+		}
+		if len(args) > maxLineup {
+			return usageError{fmt.Errorf("a lineup takes up to %d versions, not %d", maxLineup, len(args))}
+		}
+		descriptions := make([]*description, len(args))
+		members := make([]compare.Member, len(args))
+		for i, arg := range args {
+			d, err := a.describe(cmd.Context(), arg)
+			if err != nil {
+				return err
+			}
+			descriptions[i], members[i] = d, compare.MemberOf(arg, d.contract)
+		}
+		l, err := compare.LineUp(members, r.String(), func(i, j int) (*compare.Comparison, error) {
+			return compare.Contracts(descriptions[i].contract, descriptions[j].contract, compare.Options{Reading: r}), nil
+		})
+		if err != nil {
+			return err
+		}
+		if err := a.showLineup(l, format); err != nil {
+			return err
+		}
+		for i := range args {
+			for j := i + 1; j < len(args); j++ {
+				if !l.Fits(i, j) {
+					return errNo
+				}
+			}
+		}
+		return nil
+	}
+	return cmd
+}
+
+func (a *app) showLineup(l *compare.Lineup, format string) error {
+	switch format {
+	case "json":
+		return a.json(l)
+	case "markdown":
+		return printf(a, "%s", report.MarkdownLineup(l))
+	case "html":
+		text, err := report.HTMLLineup(l)
+		if err != nil {
+			return err
+		}
+		return printf(a, "%s", text)
+	}
+	return printf(a, "%s", a.lineupText(l))
+}
+
+// lineupText draws the matrix: a row for those who call, a column for what answers.
+func (a *app) lineupText(l *compare.Lineup) string {
+	s := a.style()
+	titles := map[string]bool{}
+	for _, v := range l.Versions {
+		titles[v.Title] = true
+	}
+	name := func(m compare.Member) string {
+		if len(titles) > 1 {
+			return m.Title + " " + m.Version
+		}
+		return m.Version
+	}
+	first, cell := len("clients of"), len("✕ breaking")
+	for _, v := range l.Versions {
+		first, cell = max(first, len([]rune(name(v)))), max(cell, len([]rune(name(v))))
+	}
+	pad := func(text string, width int) string {
+		return text + strings.Repeat(" ", max(0, width-len([]rune(text))))
+	}
+	var b strings.Builder
+	if len(titles) == 1 {
+		fmt.Fprintf(&b, "%s   %s\n\n", s.bold(l.Versions[0].Title), s.soft("a row is who calls, a column is who answers"))
+	}
+	b.WriteString(" " + s.soft(pad("clients of", first)))
+	for _, v := range l.Versions {
+		b.WriteString("   " + s.bold(pad(name(v), cell)))
+	}
+	for i, v := range l.Versions {
+		b.WriteString("\n " + s.bold(pad(name(v), first)))
+		for j := range l.Versions {
+			if i == j {
+				b.WriteString("   " + s.soft(pad("·", cell)))
+				continue
+			}
+			g := l.Cells[i][j].Grade
+			b.WriteString("   " + s.grade(g, pad(g.Mark()+" "+g.String(), cell)))
+		}
+	}
+	b.WriteString("\n")
+	lines := strings.Split(b.String(), "\n")
+	for i := range lines {
+		lines[i] = strings.TrimRight(lines[i], " ")
+	}
+	return strings.Join(lines, "\n")
+}

@@ -1,0 +1,53 @@
+package compare
+
+import (
+	"strings"
+
+	"oldledger/core/value"
+)
+
+// Head is the witness as the first line of a message, its value left out: "POST /bookings", "GET /bookings → 200",
+// "GET /bookings?limit=…" with the value where it is short text.
+func (w *Witness) Head() string {
+	head := w.Operation
+	words := strings.Fields(w.Position)
+	if len(words) > 1 && words[0] == "response" {
+		head += " → " + words[1]
+	}
+	return head
+}
+
+// Message is the witness as a short request or response.
+func (w *Witness) Message() string {
+	head, text := w.Head(), ""
+	if w.Value != nil {
+		text = w.Value.Spaced()
+		if w.Value.Kind == value.String && !strings.Contains(w.Position, "/") {
+			text = w.Value.Text
+		}
+	}
+	place, name, isParameter := strings.Cut(w.Position, " parameter ")
+	header, isHeader := "", false
+	if i := strings.LastIndex(w.Position, " header "); i >= 0 {
+		header, isHeader = w.Position[i+len(" header "):], true
+	}
+	switch {
+	case w.Value == nil && isParameter:
+		return head + " without " + name
+	case w.Value == nil && isHeader && strings.HasPrefix(w.Position, "response"):
+		return head + " without " + header
+	case w.Value == nil:
+		return head
+	case isParameter && place == "query":
+		return head + "?" + name + "=" + text
+	case isParameter && place == "header":
+		return head + " with " + name + ": " + text
+	case isParameter && place == "cookie":
+		return head + " with Cookie: " + name + "=" + text
+	case isParameter:
+		return head + " with " + name + " = " + text
+	case isHeader:
+		return head + " with " + header + ": " + text
+	}
+	return head + " " + text
+}

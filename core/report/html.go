@@ -1,0 +1,75 @@
+package report
+
+import (
+	_ "embed"
+	"html/template"
+	"strings"
+
+	"oldledger/core/compare"
+)
+
+//go:embed style.css
+var styleSheet string
+
+//go:embed comparison.html
+var comparisonPage string
+
+//go:embed lineup.html
+var lineupPage string
+
+var pages = template.Must(template.New("comparison").Funcs(template.FuncMap{
+	"few":  func(words []string) string { return Few(words, 3) },
+	"join": func(words []string) string { return strings.Join(words, ", ") },
+}).Parse(comparisonPage))
+
+var _ = template.Must(pages.New("lineup").Parse(lineupPage))
+
+// page is what the template of a comparison reads.
+type page struct {
+	Style                          template.CSS
+	Title, Verdict, Tally, Reading string
+	Groups                         []pageGroup
+	comparison                     *compare.Comparison
+}
+
+type pageGroup struct {
+	Grade   compare.Grade
+	Long    bool // changes are told in full
+	Changes []pageChange
+}
+
+type pageChange struct {
+	*compare.Change
+	Message       *compare.Witness
+	Where, Places string
+}
+
+// Refuser names who refuses a witness.
+func (p page) Refuser(w *compare.Witness) string { return w.Refuser(p.comparison) }
+
+// HTML writes a comparison as one page that needs nothing else: no script, no font, no picture.
+func HTML(c *compare.Comparison, o Options) (string, error) {
+	p := page{
+		Style: template.CSS(styleSheet), Title: Title(c), Verdict: Verdict(c), Tally: Tally(c.Counts), Reading: c.Reading, comparison: c,
+	}
+	for _, g := range o.Groups(c) {
+		group := pageGroup{Grade: g.Grade, Long: g.Grade >= compare.Hazard}
+		for _, ch := range g.Changes {
+			group.Changes = append(group.Changes, pageChange{ch, o.Witness(ch), Where(ch), Places(ch)})
+		}
+		p.Groups = append(p.Groups, group)
+	}
+	var b strings.Builder
+	err := pages.ExecuteTemplate(&b, "comparison", p)
+	return b.String(), err
+}
+
+// HTMLLineup writes a lineup as one page that needs nothing else.
+func HTMLLineup(l *compare.Lineup) (string, error) {
+	var b strings.Builder
+	err := pages.ExecuteTemplate(&b, "lineup", struct {
+		Style  template.CSS
+		Lineup *compare.Lineup
+	}{template.CSS(styleSheet), l})
+	return b.String(), err
+}

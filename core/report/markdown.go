@@ -1,0 +1,105 @@
+package report
+
+import (
+	"fmt"
+	"strings"
+
+	"oldledger/core/compare"
+	"oldledger/core/source"
+)
+
+// Markdown writes a comparison as CommonMark with tables, for a review.
+func Markdown(c *compare.Comparison, o Options) string {
+	var b strings.Builder
+	fmt.Fprintf(&b, "## %s\n\n**%s**\n", plain(Title(c)), plain(Verdict(c)))
+	if tally := Tally(c.Counts); tally != "" {
+		fmt.Fprintf(&b, "\n%s, read %s.\n", tally, c.Reading)
+	}
+	for _, g := range o.Groups(c) {
+		fmt.Fprintf(&b, "\n### %s %s\n\n", g.Grade.Mark(), g.Grade)
+		for _, ch := range g.Changes {
+			if g.Grade <= compare.Safe {
+				fmt.Fprintf(&b, "- %s (%s)\n", plain(ch.Title), plain(Where(ch)))
+				continue
+			}
+			o.markdownChange(&b, c, ch)
+		}
+	}
+	return b.String()
+}
+
+func (o Options) markdownChange(b *strings.Builder, c *compare.Comparison, ch *compare.Change) {
+	fmt.Fprintf(b, "- **%s** — %s\n  %s\n", plain(ch.Title), plain(Where(ch)), plain(ch.Why))
+	if w := o.Witness(ch); w != nil {
+		fmt.Fprintf(b, "  - %s refuses %s\n", plain(w.Refuser(c)), code(w.Message()))
+	}
+	if at := Places(ch); at != "" {
+		fmt.Fprintf(b, "  - %s\n", code(at))
+	}
+	if len(ch.Reach) > 1 {
+		fmt.Fprintf(b, "  - reaches %s\n", plain(Few(ch.Reach, 3)))
+	}
+	if len(ch.Advice) > 0 {
+		fmt.Fprintf(b, "  - gentler: %s\n", plain(strings.Join(ch.Advice, ", ")))
+	}
+}
+
+// MarkdownLineup writes a lineup as a table.
+func MarkdownLineup(l *compare.Lineup) string {
+	var b strings.Builder
+	b.WriteString("| clients of ↓ answered by → |")
+	for _, v := range l.Versions {
+		fmt.Fprintf(&b, " %s |", plain(v.Version))
+	}
+	b.WriteString("\n|---|" + strings.Repeat("---|", len(l.Versions)) + "\n")
+	for i, v := range l.Versions {
+		fmt.Fprintf(&b, "| %s |", plain(v.Version))
+		for j := range l.Versions {
+			if i == j {
+				b.WriteString(" · |")
+				continue
+			}
+			fmt.Fprintf(&b, " %s %s |", l.Cells[i][j].Grade.Mark(), l.Cells[i][j].Grade)
+		}
+		b.WriteString("\n")
+	}
+	return b.String()
+}
+
+// Places are where a change was made: "old.yaml:12 → new.yaml:14".
+func Places(ch *compare.Change) string {
+	show := func(p *source.Place) string { return fmt.Sprintf("%s:%d", p.File, p.Line) }
+	switch {
+	case ch.Old == nil && ch.New == nil:
+		return ""
+	case ch.Old == nil:
+		return show(ch.New)
+	case ch.New == nil:
+		return show(ch.Old)
+	}
+	return show(ch.Old) + " → " + show(ch.New)
+}
+
+var special = strings.NewReplacer(`\`, `\\`, "`", "\\`", "*", `\*`, "_", `\_`, "[", `\[`, "]", `\]`, "<", `\<`, ">", `\>`, "|", `\|`, "#", `\#`, "\n", " ")
+
+// plain writes text so that nothing in it is markup.
+func plain(text string) string { return special.Replace(text) }
+
+// code writes a span of code, with as many backticks as the text needs.
+func code(text string) string {
+	text = strings.ReplaceAll(text, "\n", " ")
+	longest, run := 0, 0
+	for _, r := range text {
+		if r == '`' {
+			run++
+			longest = max(longest, run)
+		} else {
+			run = 0
+		}
+	}
+	fence := strings.Repeat("`", longest+1)
+	if longest > 0 {
+		return fence + " " + text + " " + fence
+	}
+	return fence + text + fence
+}

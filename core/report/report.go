@@ -1,0 +1,146 @@
+// Package report writes comparisons for those who read them elsewhere: Markdown for a review, HTML for a mail or an archive, SARIF
+// 2.1.0 for code hosts, JUnit XML for build servers. What goes in is a Comparison or a Lineup of package compare, perhaps with
+// changes selected; what comes out is text.
+package report
+
+import (
+	"fmt"
+	"strings"
+
+	"oldledger/core/compare"
+)
+
+// Options say how a comparison is told.
+type Options struct {
+	Direction compare.Direction // whose grade comes first; a change is graded by it
+	Either    bool              // the worse of both directions counts
+}
+
+func (o Options) grade(ch *compare.Change) compare.Grade {
+	return compare.Selection{Direction: o.Direction, Either: o.Either}.Of(ch)
+}
+
+// Witness is the message that shows a change best: in the direction that counts, or in the other where both do.
+func (o Options) Witness(ch *compare.Change) *compare.Witness {
+	w := ch.WitnessFor(o.Direction)
+	if w == nil && o.Either {
+		return ch.Witness
+	}
+	if w != nil && ch.Grade(w.Direction) != compare.Breaking {
+		return nil
+	}
+	return w
+}
+
+// Verdict says in one line what happens to whom.
+func Verdict(c *compare.Comparison) string {
+	var parts []string
+	switch {
+	case len(c.Changes) == 0 && c.Backward == compare.Editorial && c.Forward == compare.Editorial:
+		return "nothing changed"
+	case c.Backward < compare.Hazard && c.Forward < compare.Hazard:
+		parts = append(parts, "each can stand in for the other")
+	default:
+		clients := map[compare.Grade]string{
+			compare.Breaking: "clients of " + c.Old.Version + " will fail",
+			compare.Hazard:   "clients of " + c.Old.Version + " go on, with hazards",
+		}[c.Backward]
+		if clients == "" {
+			clients = "clients of " + c.Old.Version + " go on"
+		}
+		rollback := map[compare.Grade]string{compare.Breaking: "a rollback will fail", compare.Hazard: "a rollback has hazards"}[c.Forward]
+		if rollback == "" {
+			rollback = "a rollback is safe"
+		}
+		parts = append(parts, clients, rollback)
+	}
+	if c.Recommended != nil {
+		parts = append(parts, "next version "+c.Recommended.Version)
+	}
+	return strings.Join(parts, " · ")
+}
+
+// Title names the two versions: "Berth Booking 1.1.0 → 2.0.0".
+func Title(c *compare.Comparison) string {
+	title := c.New.Title
+	if title == "" {
+		title = c.Old.Title
+	}
+	return fmt.Sprintf("%s %s → %s", title, c.Old.Version, c.New.Version)
+}
+
+// Where names the shared component and how many operations feel a change, or the one operation.
+func Where(ch *compare.Change) string {
+	switch name := ch.Component(); {
+	case name != "" && len(ch.Reach) > 0:
+		return name + ", in " + Count(len(ch.Reach), "operation")
+	case name != "":
+		return name
+	case len(ch.Reach) == 0:
+		return ch.At
+	case len(ch.Reach) == 1:
+		return ch.Reach[0]
+	}
+	return fmt.Sprintf("%s and %d more", ch.Reach[0], len(ch.Reach)-1)
+}
+
+// Count says how many: "1 change", "4 changes".
+func Count(n int, what string) string {
+	if n == 1 {
+		return "1 " + what
+	}
+	return fmt.Sprintf("%d %ss", n, what)
+}
+
+// Tally counts the changes of each grade: "3 breaking, 1 hazard".
+func Tally(c compare.Counts) string {
+	var parts []string
+	for _, g := range compare.Grades {
+		if n := c.Of(g); n > 0 {
+			parts = append(parts, fmt.Sprintf("%d %s", n, g))
+		}
+	}
+	return strings.Join(parts, ", ")
+}
+
+// Few lists the first words of a list and counts the rest: "a, b and 4 more".
+func Few(words []string, most int) string {
+	if len(words) <= most {
+		return strings.Join(words, ", ")
+	}
+	return fmt.Sprintf("%s and %d more", strings.Join(words[:most], ", "), len(words)-most)
+}
+
+// Group is a run of changes of one grade.
+type Group struct {
+	Grade   compare.Grade
+	Changes []*compare.Change
+}
+
+// Groups sorts changes by their grades, the worst first; within a grade, changes of one place stand together in the order in
+// which the places are first met.
+func (o Options) Groups(c *compare.Comparison) []Group {
+	var groups []Group
+	for _, g := range compare.Grades {
+		var places []string
+		byPlace := map[string][]*compare.Change{}
+		for _, ch := range c.Changes {
+			if o.grade(ch) != g {
+				continue
+			}
+			where := Where(ch)
+			if byPlace[where] == nil {
+				places = append(places, where)
+			}
+			byPlace[where] = append(byPlace[where], ch)
+		}
+		var changes []*compare.Change
+		for _, p := range places {
+			changes = append(changes, byPlace[p]...)
+		}
+		if len(changes) > 0 {
+			groups = append(groups, Group{g, changes})
+		}
+	}
+	return groups
+}
