@@ -247,13 +247,13 @@ func Contracts(old, new *contract.Contract, o Options) *Comparison {
 		space:   shape.NewSpace(o.Reading),
 		pairs:   map[pairKey]*pair{},
 		edits:   map[editKey]*edit{},
-		digests: map[*source.Node]digest{},
 		graded:  map[*edit]*finding{},
 		shared:  map[sharedKey]*finding{},
 		matched: map[*contract.Operation]*contract.Operation{},
 	}
 	c.operations()
 	c.sharedSchemas()
+	c.shareUnchanged()
 	c.gradeEdits()
 	c.closeGaps()
 	c.document()

@@ -24,7 +24,6 @@ type comparer struct {
 	findings  []*finding
 	shared    map[sharedKey]*finding
 	matched   map[*contract.Operation]*contract.Operation // the new operation of each old one that is still there
-	digests   map[*source.Node]digest
 	positions []*position
 	graded    map[*edit]*finding
 }

@@ -16,10 +16,14 @@ func (c *comparer) closeGaps() {
 		d        Direction
 	}
 	asked := map[question]shape.Verdict{}
+	frontier := map[frontierKey]bool{}
 	for _, p := range c.positions {
 		root := c.pair(p.old, p.new, "")
 		for _, d := range []Direction{Backward, Forward} {
 			if c.explained(p, root, d) {
+				continue
+			}
+			if c.holdsAtFrontier(root, p.role, d, frontier) {
 				continue
 			}
 			q := question{p.old, p.new, p.role, d}
@@ -36,11 +40,55 @@ func (c *comparer) closeGaps() {
 	}
 }
 
+// frontierKey names a question about a pair.
+type frontierKey struct {
+	pair *pair
+	role shape.Role
+	d    Direction
+}
+
+// holdsAtFrontier tells whether all that is sent under a pair is received, by what is known of its parts: two schemas that read the
+// same include one another where what they refer to does, so that only the first pairs that read differently need be asked.
+func (c *comparer) holdsAtFrontier(root *pair, role shape.Role, d Direction, known map[frontierKey]bool) bool {
+	seen := map[*pair]bool{root: true}
+	stack := []*pair{root}
+	for len(stack) > 0 {
+		p := stack[len(stack)-1]
+		stack = stack[:len(stack)-1]
+		if p.same {
+			continue
+		}
+		if !p.alike {
+			key := frontierKey{p, role, d}
+			holds, done := known[key]
+			if !done {
+				sender, receiver := p.old, p.new
+				if !(sense{d, role.Request}).senderIsOld() {
+					sender, receiver = receiver, sender
+				}
+				holds = c.space.Included(c.space.Lower(sender, sending(role)), c.space.Lower(receiver, role)).Answer == shape.Proved
+				known[key] = holds
+			}
+			if !holds {
+				return false
+			}
+			continue
+		}
+		for _, l := range p.links {
+			if !seen[l.to] {
+				seen[l.to] = true
+				stack = append(stack, l.to)
+			}
+		}
+	}
+	return true
+}
+
 // explained tells whether a finding among the edits that the position reaches already says the worst of this direction.
 func (c *comparer) explained(p *position, root *pair, d Direction) bool {
 	differs := c.old.Dialect != c.new.Dialect
 	for _, r := range reach(root) {
-		differs = differs || len(r.pair.edits) > 0 || c.differ(r.pair)
+		differs = differs || len(r.pair.edits) > 0 || !r.pair.alike && c.differ(r.pair)
 		for _, e := range r.pair.edits {
 			f := c.graded[e]
 			if f == nil {
@@ -60,7 +108,8 @@ func (c *comparer) explained(p *position, root *pair, d Direction) bool {
 
 // differ tells whether the two schemas of a pair are written in different words.
 func (c *comparer) differ(p *pair) bool {
-	return c.digest(p.old.Node).sum != c.digest(p.new.Node).sum
+	same, _ := sameTree(p.old.Node, p.new.Node)
+	return !same
 }
 
 // lostAccess lays a refuted whole at the door of a property that became readOnly or writeOnly: the schema around it still

@@ -1,7 +1,6 @@
 package compare
 
 import (
-	"crypto/sha256"
 	"slices"
 
 	"oldledger/core/contract"
@@ -18,6 +17,8 @@ type pair struct {
 	edits    []*edit
 	links    []link
 	same     bool // nothing differs here or below
+	alike    bool // nothing differs here; what is referred to may
+	below    []reached
 }
 
 type pairKey struct{ old, new *contract.Schema }
@@ -58,8 +59,13 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 	if old.Name == new.Name && old.Name != "" {
 		p.subject = old.Name // a shared component, wherever it is met
 	}
-	if c.identical(old.Node, new.Node) {
+	alike, refers := c.alike(old.Node, new.Node)
+	if alike && !refers {
 		p.same = true
+		return p
+	}
+	if alike && c.linkUnchanged(p) {
+		p.alike = true
 		return p
 	}
 	p.a, p.b = newView(old), newView(new)
@@ -69,62 +75,113 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 
 // identical tells whether two schemas read the same in the same dialect, and refer to nothing that could differ.
 func (c *comparer) identical(a, b *source.Node) bool {
+	same, refers := c.alike(a, b)
+	return same && !refers
+}
+
+// alike tells whether two schemas read the same in the same dialect, and, where they do, whether a reference stands inside.
+func (c *comparer) alike(a, b *source.Node) (same, refers bool) {
 	if c.old.Dialect != c.new.Dialect {
+		return false, false
+	}
+	return sameTree(a, b)
+}
+
+// sameTree compares two trees whatever the order of keys and the spelling of numbers.
+func sameTree(a, b *source.Node) (same, refers bool) {
+	if a.Kind != b.Kind || len(a.Members) != len(b.Members) || len(a.Items) != len(b.Items) {
+		return false, false
+	}
+	switch a.Kind {
+	case source.Boolean:
+		return a.Bool == b.Bool, false
+	case source.Number:
+		return a.Text == b.Text || a.Num.Cmp(b.Num) == 0, false
+	case source.String:
+		return a.Text == b.Text, false
+	}
+	for i, x := range a.Items {
+		sub, leads := sameTree(x, b.Items[i])
+		if !sub {
+			return false, false
+		}
+		refers = refers || leads
+	}
+	for i := range a.Members {
+		x, y := &a.Members[i], b.Members[i].Value
+		if b.Members[i].Key != x.Key {
+			if y = b.Get(x.Key); y == nil {
+				return false, false
+			}
+		}
+		sub, leads := sameTree(x.Value, y)
+		if !sub {
+			return false, false
+		}
+		refers = refers || leads || x.Key == "$ref" || x.Key == "$dynamicRef"
+	}
+	return true, refers
+}
+
+// linkUnchanged links what stands inside two schemas that read the same; false where their parts must be looked at closely.
+func (c *comparer) linkUnchanged(p *pair) bool {
+	s := p.old
+	if s.Ref != nil || s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Not != nil || s.If != nil || s.Contains != nil || s.PropertyNames != nil ||
+		s.DependentSchemas != nil || s.PatternProperties != nil || s.UnevaluatedProperties != nil || s.UnevaluatedItems != nil ||
+		s.AdditionalProperties != nil && s.AdditionalProperties.Bool == nil || len(p.old.Properties) != len(p.new.Properties) {
 		return false
 	}
-	return c.digest(a) == c.digest(b) && !c.digest(a).refers
+	part := func(at step, x, y *contract.Schema, subject string) {
+		if !c.identical(x.Node, y.Node) {
+			c.link(p, at, x, y, subject)
+		}
+	}
+	for i, x := range s.Properties {
+		y := p.new.Properties[i]
+		if y.Name != x.Name {
+			y.Schema = p.new.Property(x.Name)
+		}
+		part(step{kind: stepProperty, name: x.Name}, x.Schema, y.Schema, x.Name)
+	}
+	for i, x := range s.PrefixItems {
+		part(step{kind: stepPrefix, index: i}, x, p.new.PrefixItems[i], "an item of "+p.subject)
+	}
+	if s.Items != nil {
+		part(step{kind: stepItem}, s.Items, p.new.Items, "an item of "+p.subject)
+	}
+	return true
 }
 
-type digest struct {
-	sum    [sha256.Size]byte
-	refers bool // a reference stands inside
-}
-
-// digest is a structural hash: equal for equal values, whatever the order of keys and the spelling of numbers.
-func (c *comparer) digest(n *source.Node) digest {
-	if d, done := c.digests[n]; done {
-		return d
-	}
-	h := sha256.New()
-	var d digest
-	h.Write([]byte{byte(n.Kind)})
-	write := func(s string) {
-		h.Write([]byte(s))
-		h.Write([]byte{0})
-	}
-	switch n.Kind {
-	case source.Boolean:
-		if n.Bool {
-			write("true")
+// shareUnchanged tells the space which schemas of the new version mean what those of the old one do: every pair from which no
+// edit and no other difference can be reached.
+func (c *comparer) shareUnchanged() {
+	holders := map[*pair][]*pair{}
+	var loud []*pair
+	moved := map[*pair]bool{}
+	for _, p := range c.pairs {
+		for _, l := range p.links {
+			holders[l.to] = append(holders[l.to], p)
 		}
-	case source.Number:
-		write(n.Num.RatString())
-	case source.String:
-		write(n.Text)
-	case source.Sequence:
-		for _, it := range n.Items {
-			sub := c.digest(it)
-			h.Write(sub.sum[:])
-			d.refers = d.refers || sub.refers
+		if !p.same && !p.alike {
+			moved[p] = true
+			loud = append(loud, p)
 		}
-	case source.Mapping:
-		members := slices.Clone(n.Members)
-		slices.SortFunc(members, func(a, b source.Member) int {
-			if a.Key < b.Key {
-				return -1
+	}
+	for len(loud) > 0 {
+		p := loud[len(loud)-1]
+		loud = loud[:len(loud)-1]
+		for _, h := range holders[p] {
+			if !moved[h] {
+				moved[h] = true
+				loud = append(loud, h)
 			}
-			return 1
-		})
-		for _, m := range members {
-			sub := c.digest(m.Value)
-			write(m.Key)
-			h.Write(sub.sum[:])
-			d.refers = d.refers || sub.refers || m.Key == "$ref" || m.Key == "$dynamicRef"
 		}
 	}
-	h.Sum(d.sum[:0])
-	c.digests[n] = d
-	return d
+	for _, p := range c.pairs {
+		if !moved[p] {
+			c.space.Share(p.new, p.old)
+		}
+	}
 }
 
 // reached is a pair that an operation reaches, with the shortest way to it.
@@ -133,8 +190,11 @@ type reached struct {
 	way  []step
 }
 
-// reach walks from a pair to all pairs below it, nearest first.
+// reach walks from a pair to all pairs below it, nearest first. It is asked once the graph is made.
 func reach(root *pair) []reached {
+	if root.below != nil {
+		return root.below
+	}
 	seen := map[*pair]bool{root: true}
 	queue := []reached{{pair: root}}
 	for i := 0; i < len(queue); i++ {
@@ -146,6 +206,7 @@ func reach(root *pair) []reached {
 			}
 		}
 	}
+	root.below = queue
 	return queue
 }
 

@@ -16,9 +16,18 @@ type lowerKey struct {
 	root   bool
 }
 
+// turned is the lowering of the same schema for the other end of the wire.
+func (k lowerKey) turned() lowerKey {
+	k.role.Sends = !k.role.Sends
+	return k
+}
+
 // lower makes the node of a schema. root is false for a schema in place (a branch of allOf and the like): what a sender
 // leaves undeclared is closed once, over all branches.
 func (s *Space) lower(schema *contract.Schema, role Role, root bool) *node {
+	if as := s.shared[schema]; as != nil {
+		schema = as
+	}
 	key := lowerKey{schema, role, root}
 	if n, done := s.lowered[key]; done {
 		return n // perhaps still without its target: a schema inside itself
@@ -30,6 +39,13 @@ func (s *Space) lower(schema *contract.Schema, role Role, root bool) *node {
 	}
 	ref := s.make(node{op: opRef})
 	s.lowered[key] = ref
+	if other := s.lowered[key.turned()]; other != nil && !role.Text {
+		sent, received := other, ref
+		if role.Sends {
+			sent, received = ref, other
+		}
+		s.within[sent], s.sender[received] = received, sent
+	}
 	l := lowering{Space: s, schema: schema, role: role}
 	n := l.whole()
 	if root && s.reading == Declared && role.Sends && !role.Text {

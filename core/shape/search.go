@@ -114,6 +114,10 @@ func (r *run) flatten(ns []*node, types mask) (st *state, ok bool) {
 		n := stack[len(stack)-1]
 		stack = stack[:len(stack)-1]
 		for n.op == opRef {
+			if r.s.ruledOut(n, seen) {
+				return nil, false
+			}
+			seen[n] = true
 			n = n.target
 		}
 		if seen[n] {
@@ -145,6 +149,21 @@ func (r *run) flatten(ns []*node, types mask) (st *state, ok bool) {
 		}
 	}
 	return st, st.types != 0
+}
+
+// ruledOut tells whether a state that holds the nodes in seen can have no value in n, too: one of them is the complement of n,
+// or n is what is sent under a schema and one of them is outside of what is received under it.
+func (s *Space) ruledOut(n *node, seen map[*node]bool) bool {
+	if m := s.negated[n]; m != nil && seen[m] {
+		return true
+	}
+	if received := s.within[n]; received != nil && seen[s.negated[received]] {
+		return true
+	}
+	if of := s.negated[n]; of != nil && seen[s.sender[of]] {
+		return true
+	}
+	return false
 }
 
 // key names the state: the types and every literal by identity.

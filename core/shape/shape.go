@@ -78,6 +78,9 @@ type Space struct {
 	reading Reading
 	next    int
 	lowered map[lowerKey]*node
+	shared  map[*contract.Schema]*contract.Schema // schemas of one meaning, by the one that is lowered for them
+	within  map[*node]*node                       // what is received under a schema, by what is sent under it: the one holds the other
+	sender  map[*node]*node                       // the reverse
 	negated map[*node]*node
 	texts   map[string]*language
 	memo    map[string]found
@@ -91,6 +94,9 @@ func NewSpace(reading Reading) *Space {
 	s := &Space{
 		reading: reading,
 		lowered: map[lowerKey]*node{},
+		shared:  map[*contract.Schema]*contract.Schema{},
+		within:  map[*node]*node{},
+		sender:  map[*node]*node{},
 		negated: map[*node]*node{},
 		texts:   map[string]*language{},
 		memo:    map[string]found{},
@@ -98,6 +104,14 @@ func NewSpace(reading Reading) *Space {
 	s.top = s.make(node{op: opTrue})
 	s.bottom = s.make(node{op: opFalse})
 	return s
+}
+
+// Share says that two schemas mean the same wherever they stand, so that it need not be found out: from now on the one is lowered as
+// the other.
+func (s *Space) Share(schema, as *contract.Schema) {
+	if schema != as {
+		s.shared[schema] = as
+	}
 }
 
 // Any is the set of all values; a nil schema means it.
