@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"bytes"
 	"cmp"
 	"context"
 	"errors"
@@ -54,11 +55,19 @@ func (a *app) describe(ctx context.Context, arg string) (*description, error) {
 
 // describeBoth reads the two inputs of a command.
 func (a *app) describeBoth(ctx context.Context, args []string) (old, new *description, err error) {
-	if old, err = a.describe(ctx, args[0]); err != nil {
-		return nil, nil, err
+	if args[0] == "-" && args[1] == "-" {
+		return nil, nil, usageError{errors.New("standard input can be one of the two descriptions, not both")}
 	}
-	new, err = a.describe(ctx, args[1])
-	return old, new, err
+	// Both at once: reading is most of the work.
+	var newErr error
+	done := make(chan struct{})
+	go func() {
+		new, newErr = a.describe(ctx, args[1])
+		close(done)
+	}()
+	old, err = a.describe(ctx, args[0])
+	<-done
+	return old, new, cmp.Or(err, newErr)
 }
 
 // files opens what an argument names.
@@ -134,5 +143,12 @@ func readBelow(dir, p string) ([]byte, error) {
 		return nil, err
 	}
 	defer f.Close()
-	return io.ReadAll(io.LimitReader(f, source.MaxBytes+1))
+	info, err := f.Stat()
+	if err != nil {
+		return nil, err
+	}
+	var text bytes.Buffer
+	text.Grow(int(min(info.Size(), source.MaxBytes)) + bytes.MinRead)
+	_, err = text.ReadFrom(io.LimitReader(f, source.MaxBytes+1))
+	return text.Bytes(), err
 }

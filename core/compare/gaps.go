@@ -59,17 +59,7 @@ func (c *comparer) holdsAtFrontier(root *pair, role shape.Role, d Direction, kno
 			continue
 		}
 		if !p.alike {
-			key := frontierKey{p, role, d}
-			holds, done := known[key]
-			if !done {
-				sender, receiver := p.old, p.new
-				if !(sense{d, role.Request}).senderIsOld() {
-					sender, receiver = receiver, sender
-				}
-				holds = c.space.Included(c.space.Lower(sender, sending(role)), c.space.Lower(receiver, role)).Answer == shape.Proved
-				known[key] = holds
-			}
-			if !holds {
+			if !c.holds(p, role, d, known) {
 				return false
 			}
 			continue
@@ -82,6 +72,31 @@ func (c *comparer) holdsAtFrontier(root *pair, role shape.Role, d Direction, kno
 		}
 	}
 	return true
+}
+
+// holds decides one pair that reads differently, its parts first, so that nothing is searched twice.
+func (c *comparer) holds(p *pair, role shape.Role, d Direction, known map[frontierKey]bool) bool {
+	key := frontierKey{p, role, d}
+	if holds, asked := known[key]; asked {
+		return holds
+	}
+	known[key] = false // while it is open: a part that leans on it is searched with it
+	for _, l := range p.links {
+		if l.step.kind != stepBranch && c.holdsAtFrontier(l.to, role, d, known) {
+			c.space.Hold(c.ends(l.to, role, d))
+		}
+	}
+	known[key] = c.space.Included(c.ends(p, role, d)).Answer == shape.Proved
+	return known[key]
+}
+
+// ends are what is sent and what is received under a pair in a direction.
+func (c *comparer) ends(p *pair, role shape.Role, d Direction) (sent, received shape.Shape) {
+	sender, receiver := p.old, p.new
+	if !(sense{d, role.Request}).senderIsOld() {
+		sender, receiver = receiver, sender
+	}
+	return c.space.Lower(sender, sending(role)), c.space.Lower(receiver, role)
 }
 
 // explained tells whether a finding among the edits that the position reaches already says the worst of this direction.

@@ -44,7 +44,7 @@ func (s *Space) eval(n *node, v *value.Value) tri {
 	case opOne:
 		return s.exactlyOne(n, v)
 	case opRef:
-		return s.eval(n.target, v)
+		return s.eval(s.follow(n), v)
 	case opUnknown:
 		return maybe
 	case opType:

@@ -15,7 +15,7 @@ const (
 	opAnd
 	opOr
 	opOne // exactly one of the kids; becomes an opOr when it is first used
-	opRef // a node still being lowered: the target is set before anything is asked
+	opRef // stands for its target, which follow makes when it is first asked for
 	opUnknown
 	opType
 	opEnum
@@ -53,8 +53,10 @@ type node struct {
 	op       op
 	on       value.Kind // the type that an assertion speaks of
 	kids     []*node
-	conds    []*node // opOne: the kids as the others rule them out; a sender's closing of objects is left aside there
-	target   *node   // opRef; and opOne once expanded
+	conds    []*node   // opOne: the kids as the others rule them out; a sender's closing of objects is left aside there
+	target   *node     // opRef once it was followed; and opOne once expanded
+	pending  *lowerKey // opRef: the schema that it stands for
+	outside  *node     // opRef: the node that it is the complement of
 	types    mask
 	values   []*value.Value
 	keys     map[string]bool
@@ -141,7 +143,10 @@ func (s *Space) typed(m mask) *node {
 	case 0:
 		return s.bottom
 	}
-	return s.make(node{op: opType, types: m})
+	if s.types[m] == nil {
+		s.types[m] = s.make(node{op: opType, types: m})
+	}
+	return s.types[m]
 }
 
 func (s *Space) enum(values []*value.Value) *node {
@@ -192,12 +197,30 @@ func (s *Space) not(n *node) *node {
 	if m, done := s.negated[n]; done {
 		return m
 	}
-	// A place first: the complement of a recursive node meets itself.
-	ref := s.make(node{op: opRef})
-	s.negated[n] = ref
-	ref.target = s.negate(n)
-	s.negated[ref] = n
+	if n.op == opTrue {
+		return s.bottom
+	}
+	if n.op == opFalse {
+		return s.top
+	}
+	// A place only: the complement of a recursive node meets itself, and most are never asked for.
+	ref := s.make(node{op: opRef, outside: n})
+	s.negated[n], s.negated[ref] = ref, n
 	return ref
+}
+
+// follow gives what a reference stands for, made when it is first asked for.
+func (s *Space) follow(n *node) *node {
+	switch {
+	case n.target != nil:
+	case n.pending != nil:
+		key := *n.pending
+		n.pending = nil
+		n.target = s.lowerNow(key)
+	default:
+		n.target = s.negate(n.outside)
+	}
+	return n.target
 }
 
 func (s *Space) negate(n *node) *node {
@@ -229,7 +252,7 @@ func (s *Space) negate(n *node) *node {
 	case opOne:
 		return s.not(s.expandOne(n))
 	case opRef:
-		return s.not(n.target)
+		return s.not(s.follow(n))
 	case opUnknown:
 		return s.unknown(n.reason)
 	case opType:

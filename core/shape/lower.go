@@ -25,47 +25,51 @@ func (k lowerKey) turned() lowerKey {
 // lower makes the node of a schema. root is false for a schema in place (a branch of allOf and the like): what a sender
 // leaves undeclared is closed once, over all branches.
 func (s *Space) lower(schema *contract.Schema, role Role, root bool) *node {
+	schema = schema.Deref()
 	if as := s.shared[schema]; as != nil {
 		schema = as
 	}
 	key := lowerKey{schema, role, root}
 	if n, done := s.lowered[key]; done {
-		return n // perhaps still without its target: a schema inside itself
-	}
-	if containsItself(schema) {
-		n := s.unknown("a schema that refers to itself in place could not be decided")
-		s.lowered[key] = n
 		return n
 	}
-	ref := s.make(node{op: opRef})
+	ref := s.make(node{op: opRef, pending: &key})
 	s.lowered[key] = ref
 	if other := s.lowered[key.turned()]; other != nil && !role.Text {
-		sent, received := other, ref
 		if role.Sends {
-			sent, received = ref, other
+			s.hold(ref, other) // all that is sent under a schema is received under it
+		} else {
+			s.hold(other, ref)
 		}
-		s.within[sent], s.sender[received] = received, sent
+	}
+	return ref
+}
+
+// lowerNow makes what the node of a schema stands for.
+func (s *Space) lowerNow(key lowerKey) *node {
+	schema, role := key.schema, key.role
+	if containsItself(schema) {
+		return s.unknown("a schema that refers to itself in place could not be decided")
 	}
 	l := lowering{Space: s, schema: schema, role: role}
 	n := l.whole()
-	if root && s.reading == Declared && role.Sends && !role.Text {
+	if key.root && s.reading == Declared && role.Sends && !role.Text {
 		n = s.and(n, l.closed())
 	}
+	authored := node{op: opAnd, kids: []*node{n}}
 	for _, e := range schema.Examples {
-		ref.hints = append(ref.hints, l.onWire(e.Value()))
+		authored.hints = append(authored.hints, l.onWire(e.Value()))
 	}
-	if schema.Default != nil && len(ref.hints) == 0 && schema.Default.Kind != source.Null {
-		ref.hints = append(ref.hints, l.onWire(schema.Default.Value()))
+	if schema.Default != nil && len(authored.hints) == 0 && schema.Default.Kind != source.Null {
+		authored.hints = append(authored.hints, l.onWire(schema.Default.Value()))
 	}
 	for _, p := range schema.Properties {
-		ref.declared = append(ref.declared, p.Name)
+		authored.declared = append(authored.declared, p.Name)
 	}
-	ref.target = n
-	if len(ref.hints)+len(ref.declared) > 0 {
-		// flatten reads hints from the nodes that it takes apart, so they ride on a conjunction.
-		ref.target = s.make(node{op: opAnd, kids: []*node{n}, hints: ref.hints, declared: ref.declared})
+	if len(authored.hints)+len(authored.declared) > 0 {
+		return s.make(authored) // flatten reads hints from the nodes that it takes apart, so they ride on a conjunction
 	}
-	return ref
+	return n
 }
 
 // lowering is one schema in one role.

@@ -118,7 +118,7 @@ func (r *run) flatten(ns []*node, types mask) (st *state, ok bool) {
 				return nil, false
 			}
 			seen[n] = true
-			n = n.target
+			n = r.s.follow(n)
 		}
 		if seen[n] {
 			continue
@@ -151,17 +151,23 @@ func (r *run) flatten(ns []*node, types mask) (st *state, ok bool) {
 	return st, st.types != 0
 }
 
-// ruledOut tells whether a state that holds the nodes in seen can have no value in n, too: one of them is the complement of n,
-// or n is what is sent under a schema and one of them is outside of what is received under it.
+// ruledOut tells whether a state that holds the nodes in seen can have no value in n, too: one of them is the complement of n, or
+// of a set that is known to hold n.
 func (s *Space) ruledOut(n *node, seen map[*node]bool) bool {
 	if m := s.negated[n]; m != nil && seen[m] {
 		return true
 	}
-	if received := s.within[n]; received != nil && seen[s.negated[received]] {
-		return true
+	for _, larger := range s.within[n] {
+		if m := s.negated[larger]; m != nil && seen[m] {
+			return true
+		}
 	}
-	if of := s.negated[n]; of != nil && seen[s.sender[of]] {
-		return true
+	if of := s.negated[n]; of != nil {
+		for _, smaller := range s.holding[of] {
+			if seen[smaller] {
+				return true
+			}
+		}
 	}
 	return false
 }
@@ -377,7 +383,7 @@ func (r *run) glance(n *node, only mask, depth int) tri {
 	case opFalse:
 		return no
 	case opRef:
-		return r.glance(n.target, only, depth+1)
+		return r.glance(r.s.follow(n), only, depth+1)
 	case opType:
 		return triOf(n.types&only != 0)
 	case opEnum:

@@ -79,9 +79,10 @@ type Space struct {
 	next    int
 	lowered map[lowerKey]*node
 	shared  map[*contract.Schema]*contract.Schema // schemas of one meaning, by the one that is lowered for them
-	within  map[*node]*node                       // what is received under a schema, by what is sent under it: the one holds the other
-	sender  map[*node]*node                       // the reverse
+	within  map[*node][]*node                     // sets that are known to hold a set
+	holding map[*node][]*node                     // the reverse
 	negated map[*node]*node
+	types   [allTypes]*node // by mask
 	texts   map[string]*language
 	memo    map[string]found
 	spent   int // steps of all questions so far
@@ -95,8 +96,8 @@ func NewSpace(reading Reading) *Space {
 		reading: reading,
 		lowered: map[lowerKey]*node{},
 		shared:  map[*contract.Schema]*contract.Schema{},
-		within:  map[*node]*node{},
-		sender:  map[*node]*node{},
+		within:  map[*node][]*node{},
+		holding: map[*node][]*node{},
 		negated: map[*node]*node{},
 		texts:   map[string]*language{},
 		memo:    map[string]found{},
@@ -112,6 +113,14 @@ func (s *Space) Share(schema, as *contract.Schema) {
 	if schema != as {
 		s.shared[schema] = as
 	}
+}
+
+// Hold says that every value of a is a value of b, so that it need not be found out again.
+func (s *Space) Hold(a, b Shape) { s.hold(a.n, b.n) }
+
+func (s *Space) hold(a, b *node) {
+	s.within[a] = append(s.within[a], b)
+	s.holding[b] = append(s.holding[b], a)
 }
 
 // Any is the set of all values; a nil schema means it.

@@ -4,12 +4,13 @@ import (
 	"bytes"
 	"errors"
 	"io"
+	"slices"
 	"strconv"
+	"strings"
 	"unicode/utf8"
+	"unsafe"
 
 	"github.com/go-json-experiment/json/jsontext"
-
-	"oldledger/core/value"
 )
 
 // parseJSON reads one JSON text.
@@ -22,6 +23,7 @@ func parseJSON(f *File) (*Node, *Problem) {
 		counter: counter{file: f},
 		dec:     jsontext.NewDecoder(bytes.NewReader(f.Text[skip:]), jsontext.AllowDuplicateNames(true)),
 		skip:    skip,
+		whole:   unsafe.String(unsafe.SliceData(f.Text), len(f.Text)), // nobody writes to the text of a file
 		mark:    skip,
 		line:    1,
 	}
@@ -41,8 +43,11 @@ type jsonReader struct {
 	counter
 	dec          *jsontext.Decoder
 	skip         int
-	mark         int // the offset that line and column stand for
-	line, column int // from 1 and from 0
+	whole        string // the text, without a copy
+	mark         int    // the offset that line and column stand for
+	line, column int    // from 1 and from 0
+	memberStack  []Member
+	itemStack    []*Node
 }
 
 func (r *jsonReader) end() int { return r.skip + int(r.dec.InputOffset()) }
@@ -85,69 +90,119 @@ func (r *jsonReader) read(depth int) (*Node, *Problem) {
 	if p := r.enter(depth, line, column); p != nil {
 		return nil, p
 	}
-	tok, err := r.dec.ReadToken()
-	if err != nil {
-		return nil, r.fail(err)
-	}
-	n := &Node{file: r.file, Line: line, Column: column}
-	switch tok.Kind() {
-	case 'n':
-	case 't', 'f':
-		n.Kind, n.Bool, n.Text = Boolean, tok.Bool(), tok.String()
-	case '"':
-		n.Kind, n.Text = String, tok.String()
-	case '0':
-		n.Kind, n.Text = Number, tok.String()
-		num, err := value.ParseNumber(n.Text)
+	n := r.make(line, column)
+	switch r.dec.PeekKind() {
+	case '[', '{':
+		tok, err := r.dec.ReadToken()
 		if err != nil {
-			return nil, r.file.problem(line, column, "%v", err)
+			return nil, r.fail(err)
 		}
-		n.Num = num
-	case '[':
-		return n, r.items(n, depth)
-	case '{':
+		if tok.Kind() == '[' {
+			return n, r.items(n, depth)
+		}
 		if p := r.members(n, depth); p != nil {
 			return nil, p
 		}
 		n.seal()
+		return n, nil
+	}
+	text, kind, err := r.scalar()
+	if err != nil {
+		return nil, r.fail(err)
+	}
+	switch kind {
+	case 't', 'f':
+		n.Kind, n.Bool, n.Text = Boolean, kind == 't', text
+	case '"':
+		n.Kind, n.Text = String, text
+	case '0':
+		n.Kind, n.Text = Number, text
+		if n.Num, err = r.number(text); err != nil {
+			return nil, r.file.problem(line, column, "%v", err)
+		}
 	}
 	return n, nil
 }
 
+// scalar reads a value that is no list and no object. A string without escapes is a part of the whole text, not a copy.
+func (r *jsonReader) scalar() (text string, kind jsontext.Kind, err error) {
+	raw, err := r.dec.ReadValue()
+	if err != nil {
+		return "", 0, err
+	}
+	kind = raw.Kind()
+	end := r.end()
+	text = r.whole[end-len(raw) : end]
+	if kind != '"' {
+		return text, kind, nil
+	}
+	if strings.IndexByte(text, '\\') < 0 {
+		return text[1 : len(text)-1], kind, nil
+	}
+	plain, err := jsontext.AppendUnquote(nil, raw)
+	return string(plain), kind, err
+}
+
 func (r *jsonReader) items(n *Node, depth int) *Problem {
 	n.Kind = Sequence
+	start := len(r.itemStack)
 	for r.dec.PeekKind() != ']' {
 		child, p := r.read(depth + 1)
 		if p != nil {
 			return p
 		}
-		n.adopt(strconv.Itoa(len(n.Items)), child)
-		n.Items = append(n.Items, child)
+		n.adopt(strconv.Itoa(len(r.itemStack)-start), child)
+		r.itemStack = append(r.itemStack, child)
 	}
+	n.Items = slices.Clone(r.itemStack[start:])
+	r.itemStack = r.itemStack[:start]
 	return r.close()
 }
 
+// fewMembers is how many members are compared one by one to find a key that stands twice.
+const fewMembers = 12
+
 func (r *jsonReader) members(n *Node, depth int) *Problem {
 	n.Kind = Mapping
-	seen := map[string]int{}
+	start := len(r.memberStack)
+	var seen map[string]int
 	for r.dec.PeekKind() != '}' {
 		line, column := r.place(r.begin())
-		tok, err := r.dec.ReadToken()
+		key, kind, err := r.scalar()
+		if err == nil && kind != '"' {
+			err = errors.New("the key of a member must be a string")
+		}
 		if err != nil {
 			return r.fail(err)
 		}
-		key := tok.String()
-		if first, twice := seen[key]; twice {
-			return r.file.repeated(key, line, column, first)
+		own := r.memberStack[start:]
+		if seen == nil && len(own) > fewMembers {
+			seen = make(map[string]int, 2*len(own))
+			for _, m := range own {
+				seen[m.Key] = m.KeyLine
+			}
 		}
-		seen[key] = line
+		if seen == nil {
+			for i := range own {
+				if own[i].Key == key {
+					return r.file.repeated(key, line, column, own[i].KeyLine)
+				}
+			}
+		} else {
+			if first, twice := seen[key]; twice {
+				return r.file.repeated(key, line, column, first)
+			}
+			seen[key] = line
+		}
 		child, p := r.read(depth + 1)
 		if p != nil {
 			return p
 		}
 		n.adopt(key, child)
-		n.Members = append(n.Members, Member{key, line, column, child})
+		r.memberStack = append(r.memberStack, Member{key, line, column, child})
 	}
+	n.Members = slices.Clone(r.memberStack[start:])
+	r.memberStack = r.memberStack[:start]
 	return r.close()
 }
 

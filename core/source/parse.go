@@ -3,9 +3,12 @@ package source
 import (
 	"bytes"
 	"fmt"
+	"math/big"
 	"path/filepath"
 	"strings"
 	"unicode/utf8"
+
+	"oldledger/core/value"
 )
 
 // Parse reads text as JSON when the name ends in .json or the text begins with a brace, and as YAML otherwise.
@@ -79,10 +82,39 @@ func (f *File) problem(line, column int, format string, args ...any) *Problem {
 	return &Problem{Place: Place{File: f.Name, Line: line, Column: column}, Text: fmt.Sprintf(format, args...)}
 }
 
-// counter keeps a tree within MaxNodes and MaxDepth.
+// counter keeps a tree within MaxNodes and MaxDepth, and makes its nodes.
 type counter struct {
-	file  *File
-	nodes int
+	file    *File
+	nodes   int
+	slab    []Node              // nodes are made many at a time
+	numbers map[string]*big.Rat // equal numbers are one
+}
+
+func (c *counter) make(line, column int) *Node {
+	if len(c.slab) == 0 {
+		c.slab = make([]Node, min(max(c.nodes, 16), 1024))
+	}
+	n := &c.slab[0]
+	c.slab = c.slab[1:]
+	n.file, n.Line, n.Column = c.file, line, column
+	return n
+}
+
+// maxNumbers bounds the numbers that are kept for those who spell them alike.
+const maxNumbers = 10_000
+
+func (c *counter) number(text string) (*big.Rat, error) {
+	if n := c.numbers[text]; n != nil {
+		return n, nil
+	}
+	n, err := value.ParseNumber(text)
+	if err == nil && len(c.numbers) < maxNumbers {
+		if c.numbers == nil {
+			c.numbers = map[string]*big.Rat{}
+		}
+		c.numbers[text] = n
+	}
+	return n, err
 }
 
 func (c *counter) enter(depth, line, column int) *Problem {

@@ -9,8 +9,6 @@ import (
 	"strings"
 
 	"go.yaml.in/yaml/v3"
-
-	"oldledger/core/value"
 )
 
 // parseYAML reads one YAML document. Aliases become copies of what they name, merge keys are carried out,
@@ -68,7 +66,7 @@ func (r *yamlReader) read(y *yaml.Node, depth int) (*Node, *Problem) {
 		r.open[y] = true
 		defer delete(r.open, y)
 	}
-	n := &Node{file: r.file, Line: y.Line, Column: y.Column}
+	n := r.make(y.Line, y.Column)
 	switch y.Kind {
 	case yaml.SequenceNode:
 		return n, r.sequence(n, y, depth)
@@ -162,7 +160,7 @@ func (r *yamlReader) scalar(n *Node, y *yaml.Node) *Problem {
 		if !ok {
 			return nil // .inf, .nan and the like are no JSON numbers: they stay text
 		}
-		num, err := value.ParseNumber(text)
+		num, err := r.number(text)
 		if err != nil {
 			return r.file.problem(y.Line, y.Column, "%v", err)
 		}
