@@ -3,6 +3,7 @@ package cli
 import (
 	"encoding/json"
 	"fmt"
+	"runtime/debug"
 	"slices"
 	"strings"
 
@@ -72,6 +73,9 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 	selection, err := o.selection()
 	if err != nil {
 		return err
+	}
+	if a.Getenv("GOGC") == "" {
+		debug.SetGCPercent(200) // a short process that keeps most of what it makes
 	}
 	old, new, err := a.describeBoth(cmd.Context(), args)
 	if err != nil {

@@ -16,8 +16,8 @@ import (
 	"oldledger/core/source"
 )
 
-// large writes a description of so many operations that share their components, with one edit in the most used one.
-func large(operations, limit int) []byte {
+// many writes a description of so many operations that share their components, with one edit in the most used one.
+func many(operations, limit int) []byte {
 	var b bytes.Buffer
 	b.WriteString("openapi: 3.1.0\ninfo: {title: Everything, version: 1.0.0}\npaths:\n")
 	for i := range operations {
@@ -56,7 +56,7 @@ func readLarge(tb testing.TB, text []byte) *contract.Contract {
 
 // TestLarge finds the one edit behind 1,100 operations, as one change with its whole reach.
 func TestLarge(t *testing.T) {
-	c := compare.Contracts(readLarge(t, large(1100, 9)), readLarge(t, large(1100, 8)), compare.Options{})
+	c := compare.Contracts(readLarge(t, many(1100, 9)), readLarge(t, many(1100, 8)), compare.Options{})
 	require.Len(t, c.Changes, 1)
 	require.Len(t, c.Changes[0].Reach, 1100)
 	require.Equal(t, compare.Breaking, c.Changes[0].Backward)
@@ -66,7 +66,7 @@ func TestLarge(t *testing.T) {
 // BenchmarkCompare compares two descriptions of 1,100 operations. The figure x-decode is the time of reading and comparing both, as
 // a multiple of decoding the same two texts into plain maps in the same run.
 func BenchmarkCompare(b *testing.B) {
-	old, now := large(1100, 9), large(1100, 8)
+	old, now := many(1100, 9), many(1100, 8)
 	var decoding, reading, comparing time.Duration
 	for b.Loop() {
 		start := time.Now()

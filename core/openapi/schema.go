@@ -56,17 +56,77 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 			return s // siblings of $ref are ignored (OpenAPI 2.0 and 3.0.4, Reference Object)
 		}
 	}
-	r.annotations(s, n)
-	r.types(s, n)
-	r.numbers(s, n)
-	r.strings(s, n)
-	r.arrays(s, n)
-	r.objects(s, n)
-	r.compositions(s, n)
-	if !old {
-		r.dynamic(s, n)
+	said := groupsOf(n)
+	if said&ofAnnotations != 0 {
+		r.annotations(s, n)
+	}
+	if said&ofTypes != 0 {
+		r.types(s, n)
+	}
+	if said&ofNumbers != 0 {
+		r.numbers(s, n)
+	}
+	if said&ofStrings != 0 {
+		r.strings(s, n)
+	}
+	if said&ofArrays != 0 {
+		r.arrays(s, n)
+	}
+	if said&ofObjects != 0 {
+		r.objects(s, n)
+	}
+	if said&ofCompositions != 0 {
+		r.compositions(s, n)
+		if !old {
+			r.dynamic(s, n)
+		}
 	}
 	return s
+}
+
+// group is a set of keywords that are read together. Most schemas speak of one or two.
+type group uint8
+
+const (
+	ofAnnotations group = 1 << iota
+	ofTypes
+	ofNumbers
+	ofStrings
+	ofArrays
+	ofObjects
+	ofCompositions
+)
+
+var groups = func() map[string]group {
+	all := map[string]group{}
+	for g, keywords := range map[group][]string{
+		ofAnnotations: {"title", "description", "default", "example", "examples", "readOnly", "writeOnly", "deprecated", "contentEncoding", "contentMediaType", "externalDocs"},
+		ofTypes:       {"type", "nullable", "enum", "const"},
+		ofNumbers:     {"multipleOf", "minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum"},
+		ofStrings:     {"minLength", "maxLength", "pattern", "format"},
+		ofArrays:      {"minItems", "maxItems", "uniqueItems", "items", "prefixItems", "contains", "minContains", "maxContains", "unevaluatedItems"},
+		ofObjects: {"properties", "required", "minProperties", "maxProperties", "additionalProperties", "patternProperties", "propertyNames",
+			"unevaluatedProperties", "dependentSchemas", "dependentRequired"},
+		ofCompositions: {"allOf", "anyOf", "oneOf", "not", "if", "then", "else", "discriminator", "$dynamicRef"},
+	} {
+		for _, k := range keywords {
+			all[k] = g
+		}
+	}
+	return all
+}()
+
+// groupsOf tells of which groups keywords are there.
+func groupsOf(n *source.Node) group {
+	var said group
+	for i := range n.Members {
+		key := n.Members[i].Key
+		said |= groups[key]
+		if isExtension(key) {
+			said |= ofAnnotations
+		}
+	}
+	return said
 }
 
 // dynamic reads $dynamicRef, in the scope in which the schema is met.
