@@ -44,6 +44,23 @@ func (l *Ledger) Guide(ctx context.Context, old, new string) (*guide.Guide, erro
 	return guide.Make(b.Version.API, a.Contract, b.Contract, c), nil
 }
 
+// maxLineup bounds the versions of one lineup, the newest first: the comparisons grow with their square.
+const maxLineup = 24
+
+// Lineup tells of some versions of an API which can replace which. Of many it takes the newest.
+func (l *Ledger) Lineup(ctx context.Context, versions []Version) (*compare.Lineup, error) {
+	if len(versions) > maxLineup {
+		versions = versions[len(versions)-maxLineup:]
+	}
+	members := make([]compare.Member, len(versions))
+	for i, v := range versions {
+		members[i] = compare.Member{Name: v.Ref(), Side: compare.Side{Title: v.Title, Version: v.Number, Dialect: v.Dialect}}
+	}
+	return compare.LineUp(members, shape.Declared.String(), func(i, j int) (*compare.Comparison, error) {
+		return l.compared(ctx, versions[i], versions[j], compare.Options{})
+	})
+}
+
 // compared gives the comparison that was kept for two recorded versions, or computes and keeps it.
 func (l *Ledger) compared(ctx context.Context, old, new Version, o compare.Options) (*compare.Comparison, error) {
 	if c, err := l.kept(ctx, l.store.Read(), old, new, o); c != nil || err != nil {

@@ -24,9 +24,9 @@ func (o Options) grade(ch *compare.Change) compare.Grade {
 func (o Options) Witness(ch *compare.Change) *compare.Witness {
 	w := ch.WitnessFor(o.Direction)
 	if w == nil && o.Either {
-		return ch.Witness
+		w = ch.Witness
 	}
-	if w != nil && ch.Grade(w.Direction) != compare.Breaking {
+	if w == nil || ch.Grade(w.Direction) != compare.Breaking || w.Message() == "" {
 		return nil
 	}
 	return w

@@ -202,3 +202,30 @@ func FuzzLanguage(f *testing.F) {
 		}
 	})
 }
+
+// FuzzIncluded asks of two schemas whether one holds the other: no panic, an end, and witnesses that the evaluator confirms.
+func FuzzIncluded(f *testing.F) {
+	for _, s := range []string{`{"type":"object","properties":{"a":{"type":"integer"}}}`, `{"oneOf":[{"minimum":1},{"maxLength":2}]}`, `{"not":{"contains":{"const":1}}}`, `{"$ref":"#/components/schemas/B"}`} {
+		f.Add([]byte(s), []byte(`{"type":"array","uniqueItems":true}`))
+	}
+	f.Fuzz(func(t *testing.T, a, b []byte) {
+		text := append(append(append([]byte(`{"openapi":"3.1.0","info":{"title":"P","version":"1"},"components":{"schemas":{"A":`), a...), []byte(`,"B":`)...), append(b, []byte(`}}}`)...)...)
+		file, err := source.Parse("p.json", text)
+		if err != nil {
+			return
+		}
+		c, err := openapi.Read(file)
+		if err != nil || len(c.Schemas) != 2 {
+			return
+		}
+		for _, reading := range []shape.Reading{shape.Exact, shape.Declared} {
+			space := shape.NewSpace(reading)
+			x, y := space.Lower(c.Schemas[0], shape.Role{Sends: true, Request: true}), space.Lower(c.Schemas[1], shape.Role{Request: true})
+			if v := space.Included(x, y); v.Answer == shape.Refuted {
+				in, _ := space.Holds(x, v.Witness)
+				out, _ := space.Holds(y, v.Witness)
+				require.True(t, in && !out, "%s", v.Witness)
+			}
+		}
+	})
+}

@@ -2,6 +2,7 @@ package source_test
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -115,4 +116,37 @@ func TestLargeObjects(t *testing.T) {
 	require.Equal(t, "777", f.Root.Get("k777").Text)
 	require.Nil(t, f.Root.Get("k1000"))
 	require.Equal(t, 778, f.Root.Get("k777").Place().Line)
+}
+
+// lineBreak is what ends a line in YAML, also where an older version of it is read.
+var lineBreak = regexp.MustCompile("\r|\n|\u0085|\u2028|\u2029")
+
+// FuzzParse looks for texts that make the readers panic, hang, or give a node a place outside of its text.
+func FuzzParse(f *testing.F) {
+	for _, text := range []string{"a: &x {b: 1}\nc: *x\n", `{"a":[1,2.5e3,"\u00e9",null,true]}`, "? a\n: b\n", "- !!str 1\n- |\n  text\n", "<<: {a: 1}\nb: 2\n", "{\"a\":1,\"a\":2}"} {
+		f.Add([]byte(text))
+	}
+	f.Fuzz(func(t *testing.T, text []byte) {
+		for _, name := range []string{"f.yaml", "f.json"} {
+			file, err := source.Parse(name, text)
+			if err != nil {
+				require.IsType(t, source.Problems{}, err)
+				continue
+			}
+			lines := len(lineBreak.FindAll(text, -1)) + 1
+			var walk func(n *source.Node)
+			walk = func(n *source.Node) {
+				p := n.Place()
+				require.True(t, p.Line >= 1 && p.Line <= lines && p.Column >= 1, "%s of %q", p, text)
+				require.Same(t, n, file.Root.Resolve(p.Pointer))
+				for _, m := range n.Members {
+					walk(m.Value)
+				}
+				for _, it := range n.Items {
+					walk(it)
+				}
+			}
+			walk(file.Root)
+		}
+	})
 }

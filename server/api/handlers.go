@@ -130,6 +130,22 @@ func (a *API) api(c *echo.Context) error {
 	return c.JSON(http.StatusOK, api)
 }
 
+// lineup answers which version of an API can replace which.
+func (a *API) lineup(c *echo.Context) error {
+	api, err := a.ledger.API(c.Request().Context(), c.Param("api"))
+	if err != nil {
+		return err
+	}
+	if api = visible(c, api); len(api.Versions) == 0 {
+		return &ledger.Error{Fault: ledger.NotFound, Text: "there is no API called " + c.Param("api")}
+	}
+	l, err := a.ledger.Lineup(c.Request().Context(), api.Versions)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, l)
+}
+
 func (a *API) history(c *echo.Context) error {
 	h, err := a.ledger.History(c.Request().Context(), c.Param("api"))
 	if err != nil {

@@ -28,13 +28,15 @@ type shot struct {
 	click         string // what is clicked before, "" for nothing
 	drop          string // the demo's file that is dropped before, as a new version
 	then          string // what must be there after that
+	scroll        bool   // whether what is waited for is scrolled to the middle
 	width, height int
 }
 
 var shots = []shot{
 	{name: "shelf", path: "/console/", wait: "table.ruled"},
 	{name: "api", path: "/console/apis/berths", wait: "circle"},
-	{name: "spread", path: "/console/apis/berths/compare/1.1.0..2.0.0", wait: ".excerpt pre span", click: ".changes li:nth-child(3) button"},
+	{name: "spread", path: "/console/apis/berths/compare/1.1.0..2.0.0", wait: ".excerpt pre span", click: ".changes li:nth-child(6) button"},
+	{name: "lineup", path: "/console/apis/berths", wait: "td .safe", scroll: true},
 	{name: "record", path: "/console/apis/berths/record", wait: ".drop", drop: "demo/berths/2.1.0-draft.yaml", then: ".seen .changes"},
 	{name: "gate", path: "/console/apis/berths/publish/2.1.0", wait: ".obstacle"},
 	{name: "console-guide", path: "/console/apis/berths/guide/1.1.0..2.0.0", wait: ".step"},
@@ -54,6 +56,7 @@ var terminals = []struct {
 	lines         int
 }{
 	{"terminal-compare", "oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml", 68},
+	{"terminal-lineup", "oldledger lineup demo/berths/*.yaml; echo; oldledger kinds response.enum-widened", 26},
 	{"terminal-list", "oldledger list && echo && oldledger history berths", 54},
 }
 
@@ -98,6 +101,11 @@ func run(bin, out, only string) error {
 			return err
 		}
 	}
+	if strings.Contains("report", only) {
+		if err := reportShot(ctx, bin, filepath.Join(out, "report.png")); err != nil {
+			return fmt.Errorf("report: %w", err)
+		}
+	}
 	for _, t := range terminals {
 		if strings.Contains(t.name, only) {
 			if err := terminal(ctx, bin, base, t.command, filepath.Join(out, t.name+".png"), t.lines); err != nil {
@@ -106,6 +114,20 @@ func run(bin, out, only string) error {
 		}
 	}
 	return nil
+}
+
+// reportShot takes a picture of a comparison as HTML, from a file as its readers open it.
+func reportShot(ctx context.Context, bin, out string) error {
+	text, err := exec.CommandContext(ctx, bin, "compare", "demo/berths/1.2.0.yaml", "demo/berths/2.0.0.yaml", "--format", "html").Output()
+	if err != nil && len(text) == 0 {
+		return err
+	}
+	file := filepath.Join(os.TempDir(), fmt.Sprintf("report-%d.html", os.Getpid()))
+	if err := os.WriteFile(file, text, 0o600); err != nil {
+		return err
+	}
+	defer os.Remove(file)
+	return exec.CommandContext(ctx, "chromium", "--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=1280,800", "--screenshot="+out, "file://"+file).Run()
 }
 
 // picture shows a page and takes a picture once its fonts are there.
@@ -117,6 +139,12 @@ func picture(page context.Context, base string, s shot) ([]byte, error) {
 	)
 	if err != nil {
 		return nil, err
+	}
+	if s.scroll {
+		script := fmt.Sprintf(`document.querySelector(%q).scrollIntoView({block: 'center'}), true`, s.wait)
+		if _, err := chromedp.Run(page, chromedp.Evaluate[bool](script)); err != nil {
+			return nil, err
+		}
 	}
 	if s.click != "" {
 		if err := chromedp.Do(page, chromedp.Click(s.click), chromedp.WaitVisible(s.wait)); err != nil {

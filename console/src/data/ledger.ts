@@ -1,5 +1,5 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
-import type { Api, Comparison, Entry, Gate, Guide, Notice, Person, Problem, Recorded, Release, Version } from './types'
+import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Notice, Person, Problem, Recorded, Release, Version } from './types'
 
 export class Refusal extends Error {
   constructor(public problem: Problem) {
@@ -36,7 +36,8 @@ export const ledger = {
   apis: async () => (await get<{ items: Api[] }>('/apis?limit=1000')).items,
   api: (name: string) => get<Api>('/apis/' + ref(name)),
   history: async (name: string) => (await get<{ items: Release[] }>(`/apis/${ref(name)}/history`)).items,
-  text: (r: string) => get<string>(`/versions/${ref(r)}/description`),
+  files: (r: string) => get<DescriptionFile[]>(`/versions/${ref(r)}/files`),
+  lineup: (name: string) => get<Lineup>(`/apis/${ref(name)}/lineup`),
   compare: (old: string, now: string) => get<Comparison>('/comparison?' + pair(old, now)),
   guide: (old: string, now: string) => get<Guide>('/guide?' + pair(old, now)),
   gate: (r: string) => get<Gate>(`/versions/${ref(r)}/gate`),

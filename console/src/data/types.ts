@@ -91,6 +91,16 @@ export interface Comparison {
   changes: Change[]
 }
 
+export interface Lineup {
+  versions: { name: string; version: string }[]
+  cells: { grade: Grade; counts: Record<Grade, number> }[][]
+}
+
+export interface DescriptionFile {
+  path: string
+  text: string
+}
+
 export interface Obstacle {
   change: Change
   against: string[]

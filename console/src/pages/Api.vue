@@ -7,6 +7,7 @@ import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
 import { day, subject } from '../data/words'
 import GradeMark from '../parts/GradeMark.vue'
+import Lineup from '../parts/Lineup.vue'
 import Timeline from '../parts/Timeline.vue'
 
 const props = defineProps<{ name: string }>()
@@ -14,6 +15,7 @@ const session = useSession()
 const router = useRouter()
 const { value: api, error } = useLoading(() => ledger.api(props.name))
 const { value: history } = useLoading(() => ledger.history(props.name))
+const { value: lineup } = useLoading(() => ledger.lineup(props.name))
 
 const options = computed(() => (api.value?.versions ?? []).map((v) => ({ label: v.number, value: v.number })))
 const old = ref<string | null>(null)
@@ -54,7 +56,7 @@ const release = (number: string) => history.value?.find((r) => r.version.number 
             <td>
               <template v-if="release(v.number)?.changes">
                 <RouterLink :to="`/apis/${name}/compare/${release(v.number)!.before}..${v.number}`">against {{ release(v.number)!.before }}</RouterLink>
-                <template v-for="(n, g) in release(v.number)!.changes!.counts" :key="g">&ensp;<GradeMark v-if="n" :grade="g" :n="n" /></template>
+                <template v-for="(n, g) in release(v.number)!.changes!.counts" :key="g"><template v-if="n">&ensp;<GradeMark :grade="g" :n="n" /></template></template>
               </template>
               <span v-else class="soft">the first version</span>
             </td>
@@ -63,6 +65,10 @@ const release = (number: string) => history.value?.find((r) => r.version.number 
           </tr>
         </tbody>
       </table>
+      <template v-if="lineup && lineup.versions.length > 1">
+        <h2 style="margin: 26px 0 8px">Which version can replace which</h2>
+        <Lineup :name="name" :lineup="lineup" />
+      </template>
       <template v-if="api.notices.length">
         <h2 style="margin-top: 26px">Notices</h2>
         <table class="ruled">

@@ -15,8 +15,8 @@ const props = defineProps<{ name: string; old: string; now: string }>()
 const route = useRoute()
 const router = useRouter()
 const { value: c, error } = useLoading(() => ledger.compare(`${props.name}@${props.old}`, `${props.name}@${props.now}`))
-const { value: left } = useLoading(() => ledger.text(`${props.name}@${props.old}`))
-const { value: right } = useLoading(() => ledger.text(`${props.name}@${props.now}`))
+const { value: left } = useLoading(() => ledger.files(`${props.name}@${props.old}`))
+const { value: right } = useLoading(() => ledger.files(`${props.name}@${props.now}`))
 
 const hidden = ref<Grade[]>([])
 const chosen = ref(String(route.query.change ?? ''))
@@ -55,19 +55,21 @@ function show(grade: Grade, on: boolean) {
           <h2>{{ change.title }}</h2>
           <p>
             <GradeMark :grade="change.backward" /> <template v-if="change.why">{{ change.why }}</template><template v-if="change.undecided"> (undecided)</template>
-            <span class="soft"><br />{{ change.at }}<template v-if="change.reach.length"> · {{ change.reach.slice(0, 4).join(', ') }}<template v-if="change.reach.length > 4"> and {{ change.reach.length - 4 }} more</template></template> · a rollback: {{ change.forward }}</span>
+            <span class="soft"><br />{{ change.at }} · <code>{{ change.kind }}</code> · a rollback: {{ change.forward }}</span>
           </p>
+          <details v-if="change.reach.length > 3" class="soft"><summary>reaches {{ change.reach.slice(0, 3).join(', ') }} and {{ change.reach.length - 3 }} more</summary>{{ change.reach.slice(3).join(', ') }}</details>
+          <p v-else-if="change.reach.length" class="soft">reaches {{ change.reach.join(', ') }}</p>
         </div>
         <div class="pages">
-          <Excerpt :text="left ?? ''" :place="change.old" :version="c.old.version" side="old" :touched="change.backward !== 'safe' || !change.new" />
+          <Excerpt :files="left ?? []" :place="change.old" :version="c.old.version" side="old" :touched="change.backward !== 'safe' || !change.new" />
           <div class="gut" :class="'ink-' + change.backward">{{ marks[change.backward] }}</div>
-          <Excerpt :text="right ?? ''" :place="change.new" :version="c.new.version" side="new" :touched="true" />
+          <Excerpt :files="right ?? []" :place="change.new" :version="c.new.version" side="new" :touched="true" />
         </div>
         <div class="two">
           <div v-if="witnesses.length">
             <template v-for="w in witnesses" :key="w!.direction">
               <h3>{{ w!.direction === 'backward' ? 'A message that shows it' : 'And on the way back' }}</h3>
-              <div class="soft small">{{ w!.position }}; {{ refuser(w!, c) }} refuses it</div>
+              <div class="soft small">{{ w!.operation }}, {{ w!.position }}: {{ refuser(w!, c) }} refuses</div>
               <pre class="slip" tabindex="0">{{ JSON.stringify(w!.value, null, 2) }}</pre>
             </template>
           </div>
@@ -85,7 +87,7 @@ function show(grade: Grade, on: boolean) {
 .spread { background: var(--sheet); padding-bottom: 30px; min-width: 0; }
 .why { padding: 14px 30px 8px; }
 .why h2 { font-size: 20px; }
-.why p { margin: 4px 0 0; font-size: 14.5px; line-height: 24px; }
+.why p, .why details { margin: 4px 0 0; font-size: 14.5px; line-height: 24px; }
 .pages { display: grid; grid-template-columns: minmax(0, 1fr) 54px minmax(0, 1fr); margin: 10px 30px; border: 1px solid var(--rule-strong); }
 .gut { border-left: 1px solid var(--rule); border-right: 1px solid var(--rule); text-align: center; padding-top: 78px; font: 700 20px var(--sans); }
 .two { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 24px; padding: 4px 30px; }

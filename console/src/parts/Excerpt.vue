@@ -1,16 +1,19 @@
 <script setup lang="ts">
 // The lines of a description around a place, the touched ones marked.
 import { computed } from 'vue'
-import type { Place } from '../data/types'
+import type { DescriptionFile, Place } from '../data/types'
 
-const props = defineProps<{ text: string; place?: Place; version: string; side: 'old' | 'new'; touched: boolean }>()
+const props = defineProps<{ files: DescriptionFile[]; place?: Place; version: string; side: 'old' | 'new'; touched: boolean }>()
 
 const before = 2
 const most = 14
 
+// A description recorded as one file calls it by the file's own name.
+const file = computed(() => props.files.find((f) => f.path === props.place?.file) ?? props.files[0])
+
 const lines = computed(() => {
   if (!props.place) return []
-  const all = props.text.split('\n')
+  const all = (file.value?.text ?? '').split('\n')
   const at = props.place.line - 1
   const indent = (s: string) => s.search(/\S/)
   let end = at + 1
@@ -29,7 +32,8 @@ const lines = computed(() => {
 const caption = computed(() => {
   if (!props.place) return `${props.version} · not there`
   const path = props.place.pointer.slice(1).replaceAll('~1', '/').replaceAll('~0', '~')
-  return `${props.version} · ${path || 'the whole description'} · line ${props.place.line}`
+  const where = props.files.length > 1 ? `${props.place.file} · ` : ''
+  return `${props.version} · ${where}${path || 'the whole description'} · line ${props.place.line}`
 })
 </script>
 
