@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"io"
 	"log/slog"
+	"mime/multipart"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -347,4 +348,50 @@ func TestSameDaySameLedger(t *testing.T) {
 		heads = append(heads, v.Head)
 	}
 	require.Equal(t, heads[0], heads[1])
+}
+
+// TestSeveralFiles hands in a form of files, and refuses forms that are none.
+func TestSeveralFiles(t *testing.T) {
+	base, l := startDemo(t)
+	editor := token(t, l, "teodor")
+	form := func(parts map[string]string) (string, io.Reader) {
+		var b bytes.Buffer
+		w := multipart.NewWriter(&b)
+		for name, text := range parts {
+			part, err := w.CreateFormField(name)
+			require.NoError(t, err)
+			_, err = io.WriteString(part, text)
+			require.NoError(t, err)
+		}
+		require.NoError(t, w.Close())
+		return w.FormDataContentType(), &b
+	}
+	entry := "openapi: 3.1.0\ninfo: {title: Ropes, version: 1.0.0}\npaths: {}\ncomponents: {schemas: {Rope: {$ref: schemas/Rope.yaml}}}\n"
+	for _, c := range []struct {
+		parts map[string]string
+		want  int
+	}{
+		{map[string]string{"ropes.yaml": entry}, http.StatusUnprocessableEntity},
+		{map[string]string{"ropes.yaml": entry, "../Rope.yaml": "{}"}, http.StatusUnprocessableEntity},
+		{map[string]string{"ropes.yaml": entry, "schemas/Rope.yaml": "{type: object}"}, http.StatusCreated},
+	} {
+		kind, body := form(c.parts)
+		a := send(t, "POST", base+"/api/v1/recordings?file=ropes.yaml", editor, map[string]string{"Content-Type": kind}, body)
+		require.Equal(t, c.want, a.StatusCode, a.text)
+	}
+	kind, body := form(map[string]string{"other.yaml": entry})
+	a := send(t, "POST", base+"/api/v1/recordings?file=ropes.yaml", editor, map[string]string{"Content-Type": kind}, body)
+	require.Contains(t, a.text, `no part is named \"ropes.yaml\"`)
+	a = send(t, "POST", base+"/api/v1/recordings?file=ropes.yaml", editor, map[string]string{"Content-Type": "multipart/form-data; boundary=x"}, strings.NewReader("nothing of the kind"))
+	require.Equal(t, http.StatusUnprocessableEntity, a.StatusCode, a.text)
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/api/v1/versions/ropes@1.0.0/files", "", nil, nil).StatusCode, "a draft is not for everybody")
+	require.Contains(t, send(t, "GET", base+"/api/v1/versions/ropes@1.0.0/files", editor, nil, nil).text, "schemas/Rope.yaml")
+}
+
+// TestLineupHidesDrafts shows everybody the published versions, and editors the drafts, too.
+func TestLineupHidesDrafts(t *testing.T) {
+	base, l := startDemo(t)
+	require.NotContains(t, send(t, "GET", base+"/api/v1/apis/berths/lineup", "", nil, nil).text, "berths@2.1.0")
+	require.Contains(t, send(t, "GET", base+"/api/v1/apis/berths/lineup", token(t, l, "teodor"), nil, nil).text, "berths@2.1.0")
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/api/v1/apis/nobody/lineup", "", nil, nil).StatusCode)
 }

@@ -1,0 +1,116 @@
+package ledger_test
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"oldledger/core/compare"
+	"oldledger/core/shape"
+	"oldledger/ledger"
+	"oldledger/store"
+)
+
+// TestComparisonsAreKept computes a comparison once for each two contents and each build; what is kept reads as what was computed.
+func TestComparisonsAreKept(t *testing.T) {
+	ctx := context.Background()
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	open := func(engine string) *ledger.Ledger {
+		return ledger.New(s, ledger.Options{Now: func() time.Time { return at(t, "2026-01-10") }, Random: rand.Reader, Engine: engine})
+	}
+	l := open("one")
+	record(t, l, "1.0.0", "a: {type: string}")
+	record(t, l, "1.1.0", "a: {type: string, maxLength: 4}, b: {type: number, default: 0.50}")
+	compared := func(l *ledger.Ledger) *compare.Comparison {
+		c, err := l.Compare(ctx, "berths@1.0.0", "berths@1.1.0", shape.Declared)
+		require.NoError(t, err)
+		return c
+	}
+	text := func(c *compare.Comparison) string {
+		out, err := json.Marshal(c)
+		require.NoError(t, err)
+		return string(out)
+	}
+	rows := func() (n int) {
+		for _, engine := range []string{"one", "two"} {
+			versions, err := s.Read().Versions(ctx, "berths")
+			require.NoError(t, err)
+			basis := versions[0].Digest + " " + versions[0].File + " " + versions[1].Digest + " " + versions[1].File + " " + engine
+			if _, err := s.Read().Comparison(ctx, "berths@1.0.0", "berths@1.1.0", "declared", basis); err == nil {
+				n++
+			}
+		}
+		return n
+	}
+	require.Zero(t, rows())
+	first := compared(l)
+	require.Equal(t, 1, rows(), "the result is kept")
+	require.Equal(t, text(first), text(compared(l)), "and reads as it was computed")
+	require.Equal(t, text(first), text(compared(open(""))), "as without keeping anything")
+
+	record(t, l, "1.1.0", "a: {type: string}")
+	require.Zero(t, rows(), "other contents have another result")
+	require.Equal(t, compare.Editorial, compared(l).Backward)
+	require.Equal(t, 1, rows())
+	compared(open("two"))
+	require.Equal(t, 1, rows(), "another build computes anew and takes its place")
+
+	up, err := l.Lineup(ctx, must(l.API(ctx, "berths")).Versions)
+	require.NoError(t, err)
+	require.Len(t, up.Cells, 2)
+	require.True(t, up.DropIn(0, 1))
+}
+
+func must(a ledger.API, err error) ledger.API {
+	if err != nil {
+		panic(err)
+	}
+	return a
+}
+
+// TestFiles keeps a description of several files, leaves out what nothing refers to, and gives it back apart or as one.
+func TestFiles(t *testing.T) {
+	ctx := context.Background()
+	_, l := openAt(t, "2026-01-10")
+	submission := ledger.Submission{
+		File: "api/berths.yaml",
+		Text: []byte("openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0}\npaths: {}\ncomponents: {schemas: {Booking: {$ref: ../schemas/Booking.yaml}}}\n"),
+		Others: map[string][]byte{
+			"schemas/Booking.yaml": []byte("type: object\nproperties: {vessel: {type: string}}\n"), "schemas/Unused.yaml": []byte("{"), "../outside.yaml": []byte("{}"),
+		},
+	}
+	rec, err := l.Record(ctx, teodor, submission)
+	require.NoError(t, err)
+	files, err := l.Files(ctx, "berths@1.0.0")
+	require.NoError(t, err)
+	require.Len(t, files, 2)
+	require.Equal(t, "api/berths.yaml", files[0].Path)
+	require.Equal(t, "schemas/Booking.yaml", files[1].Path)
+	whole, err := l.Whole(ctx, "berths@1.0.0")
+	require.NoError(t, err)
+	require.Contains(t, string(whole.Text), "vessel:")
+	require.NotContains(t, string(whole.Text), "$ref")
+
+	submission.Others["schemas/Booking.yaml"] = []byte("type: object\nproperties: {vessel: {type: string, maxLength: 3}}\n")
+	again, err := l.Record(ctx, teodor, submission)
+	require.NoError(t, err)
+	require.Equal(t, "replaced", again.Outcome)
+	require.NotEqual(t, rec.Version.Digest, again.Version.Digest, "a change in another file is a change of the version")
+
+	delete(submission.Others, "schemas/Booking.yaml")
+	_, err = l.Record(ctx, teodor, submission)
+	var refused *ledger.Error
+	require.ErrorAs(t, err, &refused)
+	require.Equal(t, ledger.Unreadable, refused.Fault)
+	require.Contains(t, refused.Text, "api/berths.yaml:4:")
+	files, err = l.Files(ctx, "berths@1.0.0")
+	require.NoError(t, err)
+	require.Contains(t, files[1].Text, "maxLength: 3", "a refused submission leaves nothing behind")
+}
