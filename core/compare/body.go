@@ -69,6 +69,14 @@ type content struct {
 	oldNode, newNode         *source.Node
 }
 
+// verb is what the API does with a media type here.
+func (ct content) verb() string {
+	if ct.role.Request {
+		return "accepted"
+	}
+	return "offered"
+}
+
 func (c *comparer) bodyWords(operation, prefix, label, was, is string, old, new *source.Node) {
 	if was == is {
 		return
@@ -95,7 +103,7 @@ func (c *comparer) contents(ct content) {
 		}
 		f := &finding{
 			kind: ct.prefix + ".media-type-removed", operation: ct.operation, at: at(x.Type), reach: []string{ct.operation},
-			title: fmt.Sprintf("%s is no longer offered as %s", ct.label, x.Type), old: x.Node, new: ct.newNode,
+			title: fmt.Sprintf("%s is no longer %s as %s", ct.label, ct.verb(), x.Type), old: x.Node, new: ct.newNode,
 		}
 		f.backward, f.forward, f.why = Breaking, Safe, "clients that send "+x.Type+" are turned away"
 		if !ct.role.Request {
@@ -126,7 +134,7 @@ func (c *comparer) contents(ct content) {
 		}
 		f := &finding{
 			kind: ct.prefix + ".media-type-added", backward: Safe, forward: Breaking, operation: ct.operation, at: at(y.Type), reach: []string{ct.operation},
-			title: fmt.Sprintf("%s is also offered as %s", ct.label, y.Type), why: "nobody has to use it; after a rollback clients that do are turned away",
+			title: fmt.Sprintf("%s is also %s as %s", ct.label, ct.verb(), y.Type), why: "nobody has to use it; after a rollback clients that do are turned away",
 			old: ct.oldNode, new: y.Node,
 		}
 		c.mediaWitness(ct, f, y.Type)

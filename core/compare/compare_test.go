@@ -29,6 +29,11 @@ func TestCases(t *testing.T) {
 			judgeWitnesses(t, c, old, now, reading)
 			got[name] = summary(c)
 		}
+		// The way back is a comparison like any other, and every row of the theory has one.
+		old, now := read(t, a, "new"), read(t, a, "old")
+		back := compare.Contracts(old, now, compare.Options{})
+		judgeWitnesses(t, back, old, now, shape.Declared)
+		got["back.txt"] = summary(back)
 		return got
 	})
 }

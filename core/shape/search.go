@@ -26,7 +26,7 @@ type found struct {
 // without looking at a clock.
 const (
 	maxSteps = 20_000
-	maxSpace = 5_000_000
+	maxSpace = 2_000_000
 )
 
 // run is one question under way.

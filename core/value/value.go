@@ -118,6 +118,9 @@ func (v *Value) Equal(w *Value) bool {
 
 // Key returns a string that two values share exactly when they are equal.
 func (v *Value) Key() string {
+	if v.Kind == String {
+		return `"` + v.Text // nothing else begins like this: no escapes are needed
+	}
 	var b strings.Builder
 	v.key(&b)
 	return b.String()
