@@ -194,7 +194,7 @@ func (w writer) names(keys []string) []string {
 func (w writer) advice(ch *compare.Change) string {
 	kind := ch.Kind[strings.IndexByte(ch.Kind, '.')+1:]
 	switch {
-	case ch.Renamed != nil && strings.HasPrefix(ch.Kind, "response"):
+	case ch.Renamed != nil && (strings.HasPrefix(ch.Kind, "response") || strings.HasPrefix(ch.Kind, "header")):
 		return fmt.Sprintf("Read %s where you read %s.", ch.Renamed.To, ch.Renamed.From)
 	case ch.Renamed != nil:
 		return fmt.Sprintf("Write %s where you wrote %s, in requests, and read it where it comes back.", ch.Renamed.To, ch.Renamed.From)
@@ -208,6 +208,10 @@ func (w writer) advice(ch *compare.Change) string {
 		return "Send it with every request: " + ch.Why + "."
 	case strings.HasSuffix(kind, "media-type-removed") && strings.HasPrefix(ch.Kind, "response"):
 		return "Read the new media type: " + ch.Why + "."
+	case kind == "media-type-changed" && strings.HasPrefix(ch.Kind, "response"):
+		return "Accept and read the new media type: the " + ch.Title + "."
+	case kind == "media-type-changed":
+		return "Send the new media type: the " + ch.Title + "."
 	case strings.HasPrefix(ch.Kind, "request.") && strings.HasSuffix(kind, "narrowed"):
 		return "Send only what the new version takes: " + ch.Why + "."
 	case ch.Backward >= compare.Hazard:
