@@ -75,7 +75,7 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 		return err
 	}
 	if a.Getenv("GOGC") == "" {
-		debug.SetGCPercent(200) // a short process that keeps most of what it makes
+		debug.SetGCPercent(400) // a short process that keeps most of what it makes
 	}
 	old, new, err := a.describeBoth(cmd.Context(), args)
 	if err != nil {

@@ -3,6 +3,7 @@ package large
 
 import (
 	"fmt"
+	"math/big"
 	"math/rand/v2"
 	"strconv"
 	"strings"
@@ -100,7 +101,7 @@ func of(v any) *value.Value {
 	case bool:
 		return value.Bool(v)
 	case int:
-		return &value.Value{Kind: value.Number, Num: rat(v), Text: strconv.Itoa(v)}
+		return value.Rat(big.NewRat(int64(v), 1))
 	case []string:
 		a := value.Arr()
 		for _, s := range v {
