@@ -109,6 +109,9 @@ func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence
 	refused := c.space.Not(c.space.Lower(part, role))
 	switch v := c.space.Find(sent, refused); v.Answer {
 	case shape.Proved:
+		if why := e.pair.unread(); why != "" {
+			return verdict{grade: Hazard, undecided: true, why: why} // its keywords may mean something else
+		}
 		return c.fears(e, s, verdict{grade: max(e.least, Safe)})
 	case shape.Undecided:
 		return verdict{grade: Hazard, undecided: true, why: v.Reason}
@@ -153,6 +156,16 @@ func (c *comparer) embed(sent, part, received shape.Shape) shape.Verdict {
 		return v
 	}
 	return c.space.Find(sent, part, c.space.Not(received))
+}
+
+// unread says which rules of a schema are not known here, or "".
+func (p *pair) unread() string {
+	for _, s := range []*contract.Schema{p.old, p.new} {
+		if len(s.Unread) > 0 {
+			return s.Unread[0] + " could not be decided"
+		}
+	}
+	return ""
 }
 
 // maxEmbeddings bounds the positions in which a refused part is looked for.

@@ -80,6 +80,7 @@ func schemaKinds() []Kind {
 	add("undeprecated", words, words, "it stays", of("note", "{type: string, deprecated: true}"), of("note", "{type: string}"))
 	add("wording-changed", words, words, "only wording changed", "{type: string, description: Old.}", "{type: string, description: New.}")
 	add("extension-changed", words, words, "extension fields do not stand on the wire", "{type: string, x-team: quayside}", "{type: string, x-team: navigation}")
+	add("xml-changed", words, words, "how a value is written in XML: a hazard where messages are XML", "{type: string, xml: {name: note}}", "{type: string, xml: {name: remark}}")
 	add("schema-changed", both, both, "other messages are admitted than before, for no single reason", "", "")
 	add("schema-respelled", words, words, "the same values, written in another way", "{oneOf: [{type: string}, {type: integer}]}", "{anyOf: [{type: integer}, {type: string}]}")
 	schema := row("values", InDescription)

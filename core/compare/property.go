@@ -15,16 +15,26 @@ import (
 func (c *comparer) properties(p *pair) {
 	a, b := p.a.schema, p.b.schema
 	var gone, came []contract.Property
+	both := func(name string, x, y *contract.Schema) {
+		c.link(p, step{kind: stepProperty, name: name}, x, y, name)
+		c.required(p, name)
+	}
 	for _, x := range a.Properties {
-		if y := b.Property(x.Name); y != nil {
-			c.link(p, step{kind: stepProperty, name: x.Name}, x.Schema, y, x.Name)
-			c.required(p, x.Name)
-		} else {
+		switch y := b.Property(x.Name); {
+		case y != nil:
+			both(x.Name, x.Schema, y)
+		case b.Requires(x.Name): // what only required mentions is declared, and may be anything
+			both(x.Name, x.Schema, &contract.Schema{Node: p.b.place("required")})
+		default:
 			gone = append(gone, x)
 		}
 	}
 	for _, y := range b.Properties {
-		if a.Property(y.Name) == nil {
+		switch {
+		case a.Property(y.Name) != nil:
+		case a.Requires(y.Name):
+			both(y.Name, &contract.Schema{Node: p.a.place("required")}, y.Schema)
+		default:
 			came = append(came, y)
 		}
 	}

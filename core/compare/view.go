@@ -277,6 +277,9 @@ func (v *view) joinWords(sc *contract.Schema) {
 	if sc.Docs.URL != "" {
 		s.Docs = sc.Docs
 	}
+	if sc.XML != nil {
+		s.XML = sc.XML
+	}
 	s.Extensions = append(slices.Clip(s.Extensions), sc.Extensions...)
 }
 

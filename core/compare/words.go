@@ -2,6 +2,7 @@ package compare
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"oldledger/core/contract"
@@ -41,8 +42,30 @@ func (c *comparer) words(p *pair) {
 	if !sameExtensions(a.Extensions, b.Extensions) {
 		c.edit(p, &edit{kind: "extension-changed", title: p.subject + " has other extension fields", old: p.a.schema.Node, new: p.b.schema.Node})
 	}
+	if !a.XML.Same(b.XML) {
+		e := &edit{kind: "xml-changed", title: p.subject + " is written in another way in XML", old: p.a.place("xml"), new: p.b.place("xml")}
+		if c.speaksXML() {
+			e.fear = func(sense) (string, bool) {
+				return "the same value is another XML text: an element or attribute has another name or place", true
+			}
+		}
+		c.edit(p, e)
+	}
 	c.access(p)
 	c.defaults(p)
+}
+
+// speaksXML tells whether any message of the two versions may be XML; a description without operations may serve some.
+func (c *comparer) speaksXML() bool {
+	isXML := func(list []*contract.Media) bool {
+		return slices.ContainsFunc(list, func(m *contract.Media) bool {
+			return strings.HasSuffix(mediaKey(m.Type), "xml") || mediaKey(m.Type) == "*/*"
+		})
+	}
+	all := slices.Concat(c.old.All(), c.new.All())
+	return len(all) == 0 || slices.ContainsFunc(all, func(op *contract.Operation) bool {
+		return op.Body != nil && isXML(op.Body.Content) || slices.ContainsFunc(op.Responses, func(r *contract.Response) bool { return isXML(r.Content) })
+	})
 }
 
 func sameNodes(a, b []*source.Node) bool {

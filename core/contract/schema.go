@@ -56,8 +56,9 @@ type Schema struct {
 	ReadOnly           bool
 	WriteOnly          bool
 	Deprecated         bool
-	ContentEncoding    string // "base64" for OpenAPI 3.0's format byte, too
-	ContentMediaType   string // "application/octet-stream" for OpenAPI 3.0's format binary, too
+	ContentEncoding    string       // "base64" for OpenAPI 3.0's format byte, too
+	ContentMediaType   string       // "application/octet-stream" for OpenAPI 3.0's format binary, too
+	XML                *source.Node // how it is written in XML, as OpenAPI's XML Object says it
 	Docs               ExternalDocs
 	Extensions         []Extension
 	Unread             []string // keywords that constrain and that no reader lowers yet

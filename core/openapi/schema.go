@@ -56,6 +56,9 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 			return s // siblings of $ref are ignored (OpenAPI 2.0 and 3.0.4, Reference Object)
 		}
 	}
+	if !old {
+		r.foreign(s, n)
+	}
 	said := groupsOf(n)
 	if said&ofAnnotations != 0 {
 		r.annotations(s, n)
@@ -84,6 +87,18 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 	return s
 }
 
+// foreign marks a schema that says it is written by other rules than those of JSON Schema 2020-12: what it means is undecided.
+func (r *reader) foreign(s *contract.Schema, n *source.Node) {
+	named := n.Get("$schema")
+	if named == nil {
+		named = n.File().Root.Get("jsonSchemaDialect")
+	}
+	if named == nil || named.Kind != source.String || strings.HasPrefix(named.Text, "https://json-schema.org/draft/2020-12/") || strings.HasPrefix(named.Text, "https://spec.openapis.org/oas/3.") {
+		return
+	}
+	s.Unread = append(s.Unread, "the schema dialect "+named.Text)
+}
+
 // group is a set of keywords that are read together. Most schemas speak of one or two.
 type group uint8
 
@@ -100,7 +115,7 @@ const (
 var groups = func() map[string]group {
 	all := map[string]group{}
 	for g, keywords := range map[group][]string{
-		ofAnnotations: {"title", "description", "default", "example", "examples", "readOnly", "writeOnly", "deprecated", "contentEncoding", "contentMediaType", "externalDocs"},
+		ofAnnotations: {"title", "description", "default", "example", "examples", "readOnly", "writeOnly", "deprecated", "contentEncoding", "contentMediaType", "externalDocs", "xml"},
 		ofTypes:       {"type", "nullable", "enum", "const"},
 		ofNumbers:     {"multipleOf", "minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum"},
 		ofStrings:     {"minLength", "maxLength", "pattern", "format"},
@@ -239,6 +254,7 @@ func (r *reader) annotations(s *contract.Schema, n *source.Node) {
 	}
 	s.ReadOnly, s.WriteOnly, s.Deprecated = r.flag(n, "readOnly"), r.flag(n, "writeOnly"), r.flag(n, "deprecated")
 	s.ContentEncoding, s.ContentMediaType = r.text(n, "contentEncoding"), r.text(n, "contentMediaType")
+	s.XML = n.Get("xml")
 	s.Docs, s.Extensions = r.docs(n), extensions(n)
 }
 
