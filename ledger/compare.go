@@ -66,6 +66,15 @@ func (l *Ledger) compared(ctx context.Context, old, new Version, o compare.Optio
 	if c, err := l.kept(ctx, l.store.Read(), old, new, o); c != nil || err != nil {
 		return c, err
 	}
+	// One at a time: who asks for the same meanwhile finds it kept.
+	l.computing.Lock()
+	defer l.computing.Unlock()
+	if c, err := l.kept(ctx, l.store.Read(), old, new, o); c != nil || err != nil {
+		return c, err
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, err // nobody waits for it any more
+	}
 	a, err := l.describe(ctx, l.store.Read(), old)
 	if err != nil {
 		return nil, err

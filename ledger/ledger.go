@@ -34,6 +34,8 @@ type Ledger struct {
 	store   *store.Store
 	options Options
 
+	computing sync.Mutex // held while a comparison is made
+
 	mu     sync.Mutex
 	parsed map[string]*contract.Contract // by digest of the content
 }

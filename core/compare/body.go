@@ -175,7 +175,11 @@ func (c *comparer) mediaReplaced(ct content, x, y *contract.Media) {
 	if !ct.role.Request {
 		f.why = "clients that read " + x.Type + " are answered in another type"
 	}
-	for d, t := range map[Direction]string{Backward: x.Type, Forward: y.Type} {
+	sent := map[Direction]string{Backward: x.Type, Forward: y.Type}
+	if !ct.role.Request {
+		sent = map[Direction]string{Backward: y.Type, Forward: x.Type}
+	}
+	for d, t := range sent {
 		f.witnesses = append(f.witnesses, &Witness{Direction: d, Operation: ct.operation, Position: ct.label + " " + t})
 	}
 	c.add(f, x.Type)

@@ -20,6 +20,7 @@ func (w *Witness) Head() string {
 // Message is the witness as a short request or response.
 func (w *Witness) Message() string {
 	head, text := w.Head(), ""
+	words := append([]string{""}, strings.Fields(w.Position)...)
 	if w.Value != nil {
 		text = w.Value.Spaced()
 		if w.Value.Kind == value.String && !strings.Contains(w.Position, "/") {
@@ -36,6 +37,8 @@ func (w *Witness) Message() string {
 		return head + " without " + name
 	case w.Value == nil && isHeader && strings.HasPrefix(w.Position, "response"):
 		return head + " without " + header
+	case w.Value == nil && strings.Contains(words[len(words)-1], "/"):
+		return head + " as " + words[len(words)-1]
 	case w.Value == nil:
 		return head
 	case isParameter && place == "query":

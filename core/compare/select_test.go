@@ -64,6 +64,8 @@ func TestMessages(t *testing.T) {
 		`GET /a → 200 with X-Total: a b`:      {Operation: "GET /a", Position: "response 200 header X-Total", Value: text},
 		`GET /a → 200 without X-Total`:        {Operation: "GET /a", Position: "response 200 header X-Total"},
 		`GET /a → 404`:                        {Operation: "GET /a", Position: "response 404"},
+		`GET /a → 404 as text/csv`:            {Operation: "GET /a", Position: "response 404 text/csv"},
+		`POST /a as text/csv`:                 {Operation: "POST /a", Position: "request body text/csv"},
 		`GET /a`:                              {Operation: "GET /a", Position: "request"},
 		`POST /a "text"`:                      {Operation: "POST /a", Position: "request body text/plain", Value: value.Str("text")},
 	} {
