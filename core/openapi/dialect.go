@@ -30,7 +30,7 @@ func (r *reader) spoken(root *source.Node) (d dialect, ok bool) {
 		if (n.Kind == source.String || n.Kind == source.Number) && n.Text == "2.0" {
 			return v20, true
 		}
-		r.report(n.Problem("%s is not known here; a description of the oldest kind says 2.0", describe(n)))
+		r.report(n.Problem("%s is not known here; 2.0, 3.0.x, 3.1.x and 3.2.x are read", describe(n)))
 		return 0, false
 	}
 	n := root.Get("openapi")

@@ -82,7 +82,9 @@ func (r *reader) security(n *source.Node) []contract.Requirement {
 		for _, m := range it.Members {
 			s := r.schemes[m.Key]
 			if s == nil && r.dialectOf(it) == v32 && strings.ContainsAny(m.Key, "#/") {
-				s = r.schemeAt(it, m)
+				if s = r.schemeAt(it, m); s == nil {
+					continue // it said why
+				}
 			}
 			if s == nil {
 				known := make([]string, 0, len(r.schemes))
@@ -90,7 +92,11 @@ func (r *reader) security(n *source.Node) []contract.Requirement {
 					known = append(known, name)
 				}
 				slices.Sort(known)
-				r.report(m.Value.KeyProblem("the security scheme %s is not declared under components%s", m.Key, source.DidYouMean(m.Key, known)))
+				where := "components"
+				if r.dialect == v20 {
+					where = "securityDefinitions"
+				}
+				r.report(m.Value.KeyProblem("the security scheme %s is not declared under %s%s", m.Key, where, source.DidYouMean(m.Key, known)))
 				continue
 			}
 			req.Schemes = append(req.Schemes, contract.SchemeUse{Scheme: s, Scopes: r.words(it, m.Key)})
