@@ -41,7 +41,7 @@ openapi: 3.1.0
 info: {title: T, version: 1.0.0}
 components:
   schemas:
-    Tree: {$id: "https://descriptions.harbour.example/tree", $dynamicAnchor: node, properties: {kids: {items: {$dynamicRef: "#node"}}}}
+    Tree: {$id: "https://descriptions.saltmere.example/tree", $dynamicAnchor: node, properties: {kids: {items: {$dynamicRef: "#node"}}}}
 `)})
 	require.NoError(t, err)
 	_, err = openapi.Bundle(set)
