@@ -250,6 +250,7 @@ func Contracts(old, new *contract.Contract, o Options) *Comparison {
 		graded:  map[*edit]*finding{},
 		shared:  map[sharedKey]*finding{},
 		matched: map[*contract.Operation]*contract.Operation{},
+		ruled:   map[*source.File]string{},
 	}
 	c.operations()
 	c.sharedSchemas()

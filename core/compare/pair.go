@@ -81,10 +81,28 @@ func (c *comparer) identical(a, b *source.Node) bool {
 
 // alike tells whether two schemas read the same in the same dialect, and, where they do, whether a reference stands inside.
 func (c *comparer) alike(a, b *source.Node) (same, refers bool) {
-	if c.old.Dialect != c.new.Dialect {
+	if c.rules(a.File(), c.old) != c.rules(b.File(), c.new) {
 		return false, false
 	}
 	return sameTree(a, b)
+}
+
+// rules names what decides the meaning of a file's schemas: its dialect, or that of its description, and its schema dialect.
+func (c *comparer) rules(f *source.File, of *contract.Contract) string {
+	if known, done := c.ruled[f]; done {
+		return known
+	}
+	text := of.Dialect
+	for _, key := range []string{"openapi", "swagger"} {
+		if n := f.Root.Get(key); n != nil && f != of.Node.File() {
+			text = n.Text[:min(len(n.Text), len("3.1"))]
+		}
+	}
+	if n := f.Root.Get("jsonSchemaDialect"); n != nil {
+		text += " " + n.Text
+	}
+	c.ruled[f] = text
+	return text
 }
 
 // sameTree compares two trees whatever the order of keys and the spelling of numbers.

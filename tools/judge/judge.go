@@ -38,7 +38,12 @@ func For(c *contract.Contract, node *source.Node, reading shape.Reading, request
 			compiler.RegisterFormat(&jsonschema.Format{Name: name, Validate: f})
 		}
 	}
+	entry := tr.old
 	for f := range files(c) {
+		tr.old = entry
+		if n := f.Root.Get("openapi"); n != nil { // a file may be a description of its own, in another dialect
+			tr.old = strings.HasPrefix(n.Text, "3.0")
+		}
 		if err := tr.add(compiler, address(f), f.Root); err != nil {
 			return nil, err
 		}
