@@ -74,13 +74,12 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 	if err != nil {
 		return err
 	}
-	if a.Getenv("GOGC") == "" {
-		debug.SetGCPercent(400) // a short process that keeps most of what it makes
-	}
+	a.collect(400) // reading keeps most of what it makes
 	old, new, err := a.describeBoth(cmd.Context(), args)
 	if err != nil {
 		return err
 	}
+	a.collect(100) // comparing keeps little of it
 	c := compare.Select(compare.Contracts(old.contract, new.contract, compare.Options{Reading: r}), selection)
 	if err := a.report(c, o, report.Options{Direction: selection.Direction, Either: selection.Either}); err != nil {
 		return err
@@ -93,6 +92,13 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 		return errNo
 	}
 	return nil
+}
+
+// collect says how much a short process may grow before it looks for what it can give back; GOGC has the last word.
+func (a *app) collect(percent int) {
+	if a.Getenv("GOGC") == "" {
+		debug.SetGCPercent(percent)
+	}
 }
 
 // selection reads the options that pick changes.

@@ -44,7 +44,10 @@ type bundler struct {
 }
 
 func (b *bundler) bundle() (*value.Value, error) {
-	for key := range b.schemas {
+	for n := range b.schemas {
+		b.schemaNodes[n] = true
+	}
+	for key := range b.scoped {
 		b.schemaNodes[key.node] = true
 	}
 	for _, u := range b.uses {

@@ -35,7 +35,8 @@ func newReader(set *source.Set) *reader {
 		resources:  map[*source.File]resources{},
 		ids:        map[string]*source.Node{},
 		broken:     map[*source.Problem]bool{},
-		schemas:    map[schemaKey]*contract.Schema{},
+		schemas:    map[*source.Node]*contract.Schema{},
+		scoped:     map[schemaKey]*contract.Schema{},
 		names:      map[string]*source.Node{},
 		parameters: map[*source.Node]*contract.Parameter{},
 		bodies:     map[*source.Node]*contract.Body{},
@@ -79,9 +80,10 @@ type reader struct {
 	ids         map[string]*source.Node // what gave itself an address
 	broken      map[*source.Problem]bool
 	scope       *scope
-	schemas     map[schemaKey]*contract.Schema
-	names       map[string]*source.Node // the named schemas
-	elsewhere   []*source.Node          // those of other files
+	schemas     map[*source.Node]*contract.Schema
+	scoped      map[schemaKey]*contract.Schema // those met in a dynamic scope
+	names       map[string]*source.Node        // the named schemas
+	elsewhere   []*source.Node                 // those of other files
 	parameters  map[*source.Node]*contract.Parameter
 	bodies      map[*source.Node]*contract.Body
 	responses   map[*source.Node]*contract.Response

@@ -25,12 +25,11 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 	outer := r.scope
 	r.scope = r.enter(outer, n)
 	defer func() { r.scope = outer }()
-	key := schemaKey{n, r.scope.text()}
-	if s, done := r.schemas[key]; done {
+	if s := r.known(n); s != nil {
 		return s
 	}
 	s := &contract.Schema{Node: n, Name: r.componentName(n)}
-	r.schemas[key] = s
+	r.keep(n, s)
 	old := r.dialectOf(n).before31()
 	if n.Kind == source.Boolean && !old {
 		b := n.Bool
@@ -142,6 +141,22 @@ func groupsOf(n *source.Node) group {
 		}
 	}
 	return said
+}
+
+// known is the schema that was read at a node in the scope under way, or nil.
+func (r *reader) known(n *source.Node) *contract.Schema {
+	if r.scope == nil {
+		return r.schemas[n]
+	}
+	return r.scoped[schemaKey{n, r.scope.text()}]
+}
+
+func (r *reader) keep(n *source.Node, s *contract.Schema) {
+	if r.scope == nil {
+		r.schemas[n] = s
+	} else {
+		r.scoped[schemaKey{n, r.scope.text()}] = s
+	}
 }
 
 // dynamic reads $dynamicRef, in the scope in which the schema is met.
@@ -381,13 +396,12 @@ func (r *reader) openness(n *source.Node) *contract.Schema {
 	if n.Kind != source.Boolean {
 		return r.schema(n)
 	}
-	key := schemaKey{node: n}
-	if s, done := r.schemas[key]; done {
+	if s := r.schemas[n]; s != nil {
 		return s
 	}
 	b := n.Bool
 	s := &contract.Schema{Node: n, Bool: &b}
-	r.schemas[key] = s
+	r.schemas[n] = s
 	return s
 }
 

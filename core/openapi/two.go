@@ -144,12 +144,11 @@ func (r *reader) form(op *contract.Operation, fields []*source.Node) *contract.B
 
 // simple reads the schema that stands in a parameter, a header or their items.
 func (r *reader) simple(n *source.Node) *contract.Schema {
-	key := schemaKey{node: n}
-	if s, done := r.schemas[key]; done {
+	if s := r.schemas[n]; s != nil {
 		return s
 	}
 	s := &contract.Schema{Node: n}
-	r.schemas[key] = s
+	r.schemas[n] = s
 	s.Default = n.Get("default")
 	s.Extensions = extensions(n)
 	if in := n.Get("in"); in != nil && in.Text == "formData" {

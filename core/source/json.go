@@ -5,9 +5,7 @@ import (
 	"errors"
 	"io"
 	"slices"
-	"strconv"
 	"strings"
-	"unicode/utf8"
 	"unsafe"
 
 	"github.com/go-json-experiment/json/jsontext"
@@ -55,21 +53,29 @@ func (r *jsonReader) end() int { return r.skip + int(r.dec.InputOffset()) }
 // begin is the offset of the token that ReadToken will return.
 func (r *jsonReader) begin() int {
 	r.dec.PeekKind()
-	at := r.end()
-	for at < len(r.file.Text) && bytes.IndexByte([]byte(" \t\r\n,:"), r.file.Text[at]) >= 0 {
-		at++
+	at, text := r.end(), r.whole
+	for at < len(text) {
+		switch text[at] {
+		case ' ', '\t', '\r', '\n', ',', ':':
+			at++
+			continue
+		}
+		return at
 	}
 	return at
 }
 
 // place is the line and column of an offset at or behind the mark.
 func (r *jsonReader) place(offset int) (line, column int) {
-	passed := r.file.Text[r.mark:offset]
-	if lines := bytes.Count(passed, []byte{'\n'}); lines > 0 {
-		r.line, r.column = r.line+lines, 0
-		passed = passed[bytes.LastIndexByte(passed, '\n')+1:]
+	// Columns count code points: every byte but those that continue one.
+	for i := r.mark; i < offset; i++ {
+		switch c := r.whole[i]; {
+		case c == '\n':
+			r.line, r.column = r.line+1, 0
+		case c&0xC0 != 0x80:
+			r.column++
+		}
 	}
-	r.column += utf8.RuneCount(passed)
 	r.mark = offset
 	return r.line, r.column + 1
 }
@@ -151,7 +157,7 @@ func (r *jsonReader) items(n *Node, depth int) *Problem {
 		if p != nil {
 			return p
 		}
-		n.adopt(strconv.Itoa(len(r.itemStack)-start), child)
+		n.adopt(child)
 		r.itemStack = append(r.itemStack, child)
 	}
 	n.Items = slices.Clone(r.itemStack[start:])
@@ -179,13 +185,13 @@ func (r *jsonReader) members(n *Node, depth int) *Problem {
 		if seen == nil && len(own) > fewMembers {
 			seen = make(map[string]int, 2*len(own))
 			for _, m := range own {
-				seen[m.Key] = m.KeyLine
+				seen[m.Key] = int(m.KeyLine)
 			}
 		}
 		if seen == nil {
 			for i := range own {
 				if own[i].Key == key {
-					return r.file.repeated(key, line, column, own[i].KeyLine)
+					return r.file.repeated(key, line, column, int(own[i].KeyLine))
 				}
 			}
 		} else {
@@ -198,8 +204,8 @@ func (r *jsonReader) members(n *Node, depth int) *Problem {
 		if p != nil {
 			return p
 		}
-		n.adopt(key, child)
-		r.memberStack = append(r.memberStack, Member{key, line, column, child})
+		n.adopt(child)
+		r.memberStack = append(r.memberStack, Member{key, child, int32(line), int32(column)})
 	}
 	n.Members = slices.Clone(r.memberStack[start:])
 	r.memberStack = r.memberStack[:start]

@@ -3,6 +3,7 @@ package source
 import (
 	"fmt"
 	"math/big"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -30,26 +31,24 @@ func (k Kind) String() string { return kindNames[k] }
 // Node is one value of a text, with its place. The zero Place of a child is never copied: pointers are
 // made from the parents when they are asked for.
 type Node struct {
-	Kind    Kind
-	Text    string // a scalar's text: the string, or the spelling of the number
-	Bool    bool
-	Num     *big.Rat // for Number
-	Members []Member // for Mapping, in the author's order
-	Items   []*Node  // for Sequence
-
-	Line, Column int
+	Kind         Kind
+	Bool         bool
+	Line, Column int32
+	Text         string   // a scalar's text: the string, or the spelling of the number
+	Num          *big.Rat // for Number
+	Members      []Member // for Mapping, in the author's order
+	Items        []*Node  // for Sequence
 
 	file   *File
 	parent *Node
-	step   string // key or index under the parent
 	index  map[string]int
 }
 
 // Member is one key and value of a mapping.
 type Member struct {
 	Key                string
-	KeyLine, KeyColumn int
 	Value              *Node
+	KeyLine, KeyColumn int32
 }
 
 // Get returns the member called key, or nil. It may be asked of nil and of any kind.
@@ -77,14 +76,38 @@ func (n *Node) File() *File { return n.file }
 // Parent is the node that holds this one, nil for the root.
 func (n *Node) Parent() *Node { return n.parent }
 
-// Step is the key or index under which the parent holds the node.
-func (n *Node) Step() string { return n.step }
+// Step is the key or index under which the parent holds the node, "" for the root.
+func (n *Node) Step() string {
+	switch i := n.place(); {
+	case i < 0:
+		return ""
+	case n.parent.Kind == Mapping:
+		return n.parent.Members[i].Key
+	default:
+		return strconv.Itoa(i)
+	}
+}
+
+// place is the position of the node in its parent, -1 where it has none. It is looked for: nodes are many, and few are asked.
+func (n *Node) place() int {
+	if n.parent == nil {
+		return -1
+	}
+	for i := range n.parent.Members {
+		if n.parent.Members[i].Value == n {
+			return i
+		}
+	}
+	return slices.Index(n.parent.Items, n)
+}
 
 // Pointer is the node's JSON Pointer.
 func (n *Node) Pointer() string {
 	var steps []string
 	for ; n.parent != nil; n = n.parent {
-		steps = append(steps, n.step)
+		if n.place() >= 0 { // a key that stands for itself is at the place of what holds it
+			steps = append(steps, n.Step())
+		}
 	}
 	var b strings.Builder
 	for i := len(steps) - 1; i >= 0; i-- {
@@ -97,17 +120,15 @@ func (n *Node) Pointer() string {
 // Place is where the node's key stands, or the node itself where it has none.
 func (n *Node) Place() Place {
 	line, column := n.Line, n.Column
-	if n.parent != nil && n.parent.Kind == Mapping {
-		if i, ok := n.parent.position(n.step); ok {
-			line, column = n.parent.Members[i].KeyLine, n.parent.Members[i].KeyColumn
-		}
+	if i := n.place(); i >= 0 && n.parent.Kind == Mapping {
+		line, column = n.parent.Members[i].KeyLine, n.parent.Members[i].KeyColumn
 	}
-	return Place{File: n.file.Name, Pointer: n.Pointer(), Line: line, Column: column}
+	return Place{File: n.file.Name, Pointer: n.Pointer(), Line: int(line), Column: int(column)}
 }
 
 // ValuePlace is where the node's value begins, behind its key: the place of a fault in the value.
 func (n *Node) ValuePlace() Place {
-	return Place{File: n.file.Name, Pointer: n.Pointer(), Line: n.Line, Column: n.Column}
+	return Place{File: n.file.Name, Pointer: n.Pointer(), Line: int(n.Line), Column: int(n.Column)}
 }
 
 func (n *Node) position(key string) (int, bool) {
@@ -231,9 +252,7 @@ func (n *Node) Same(m *Node) bool {
 }
 
 // adopt hangs a finished child under n.
-func (n *Node) adopt(step string, child *Node) {
-	child.parent, child.step, child.file = n, step, n.file
-}
+func (n *Node) adopt(child *Node) { child.parent, child.file = n, n.file }
 
 // seal builds the key index of a large mapping once all its members are there.
 func (n *Node) seal() {
@@ -252,5 +271,5 @@ func (n *Node) Named(key string) *Node {
 		return nil
 	}
 	m := n.Members[i]
-	return &Node{Kind: String, Text: key, Line: m.KeyLine, Column: m.KeyColumn, file: n.file, parent: n, step: key}
+	return &Node{Kind: String, Text: key, Line: m.KeyLine, Column: m.KeyColumn, file: n.file, parent: n}
 }

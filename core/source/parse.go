@@ -96,7 +96,7 @@ func (c *counter) make(line, column int) *Node {
 	}
 	n := &c.slab[0]
 	c.slab = c.slab[1:]
-	n.file, n.Line, n.Column = c.file, line, column
+	n.file, n.Line, n.Column = c.file, int32(line), int32(column)
 	return n
 }
 

@@ -93,7 +93,7 @@ func TestMerge(t *testing.T) {
 	require.Equal(t, `{"x":9,"y":2}`, f.Root.Get("one").Value().String())
 	require.Equal(t, `{"x":1,"y":2,"z":3}`, f.Root.Get("two").Value().String())
 	require.Equal(t, "/three/x", f.Root.Get("three").Get("x").Pointer())
-	require.Equal(t, 1, f.Root.Get("three").Get("x").Line)
+	require.EqualValues(t, 1, f.Root.Get("three").Get("x").Line)
 	_, err := source.Parse("a.yaml", []byte("a: {<<: 1}\n"))
 	require.ErrorContains(t, err, "<< takes an object")
 }

@@ -82,12 +82,12 @@ func (r *yamlReader) read(y *yaml.Node, depth int) (*Node, *Problem) {
 
 func (r *yamlReader) sequence(n *Node, y *yaml.Node, depth int) *Problem {
 	n.Kind = Sequence
-	for i, item := range y.Content {
+	for _, item := range y.Content {
 		child, p := r.read(item, depth+1)
 		if p != nil {
 			return p
 		}
-		n.adopt(strconv.Itoa(i), child)
+		n.adopt(child)
 		n.Items = append(n.Items, child)
 	}
 	return nil
@@ -117,8 +117,8 @@ func (r *yamlReader) mapping(n *Node, y *yaml.Node, depth int) *Problem {
 			return r.file.repeated(key.Value, key.Line, key.Column, first)
 		}
 		seen[key.Value] = key.Line
-		n.adopt(key.Value, child)
-		n.Members = append(n.Members, Member{key.Value, key.Line, key.Column, child})
+		n.adopt(child)
+		n.Members = append(n.Members, Member{key.Value, child, int32(key.Line), int32(key.Column)})
 	}
 	return r.merge(n, merged, seen)
 }
@@ -134,13 +134,13 @@ func (r *yamlReader) merge(n *Node, from []*Node, seen map[string]int) *Problem 
 		case Mapping:
 			for _, member := range m.Members {
 				if _, has := seen[member.Key]; !has {
-					seen[member.Key] = member.KeyLine
-					n.adopt(member.Key, member.Value)
+					seen[member.Key] = int(member.KeyLine)
+					n.adopt(member.Value)
 					n.Members = append(n.Members, member)
 				}
 			}
 		default:
-			return r.file.problem(m.Line, m.Column, "<< takes an object or a list of objects")
+			return r.file.problem(int(m.Line), int(m.Column), "<< takes an object or a list of objects")
 		}
 	}
 	return nil
