@@ -163,13 +163,13 @@ func (c *comparer) document() {
 		}
 	}
 	if len(changed) > 0 {
-		note("description.wording-changed", "/info", "the description has a new "+strings.Join(changed, ", "))
+		note("description.wording-changed", "/info", "the API has a new "+strings.Join(changed, ", "))
 	}
 	if !sameTags(a.Tags, b.Tags) {
 		note("description.tags-changed", "/tags", "the tags have changed")
 	}
 	if !sameExtensions(a.Extensions, b.Extensions) {
-		note("description.extension-changed", "", "the description has other extension fields")
+		note("description.extension-changed", "", "the API has other extension fields")
 	}
 }
 
