@@ -90,15 +90,16 @@ func (c *comparer) bodyWords(operation, prefix, label, was, is string, old, new 
 // contents compares media types: matched ones by their schemas, the rest as added or removed.
 func (c *comparer) contents(ct content) {
 	at := func(t string) string { return ct.label + ", " + t }
-	if x, y := replaced(ct); x != nil {
-		c.mediaReplaced(ct, x, y)
+	was, is := replaced(ct)
+	if was != nil {
+		c.mediaReplaced(ct, was, is)
 	}
 	for _, x := range ct.old {
 		if y := findMedia(ct.new, x.Type); y != nil {
 			c.media(ct, x, y)
 			continue
 		}
-		if was, _ := replaced(ct); was == x {
+		if x == was {
 			continue
 		}
 		f := &finding{
@@ -129,7 +130,7 @@ func (c *comparer) contents(ct content) {
 		c.add(f, x.Type)
 	}
 	for _, y := range ct.new {
-		if _, is := replaced(ct); is == y || spokenFor(ct.old, y.Type) {
+		if y == is || spokenFor(ct.old, y.Type) {
 			continue
 		}
 		f := &finding{

@@ -19,12 +19,16 @@ func (c *comparer) encodings(ct content, x, y *contract.Media) {
 		if a.schema == nil && b.schema == nil || a.Encoding == nil && b.Encoding == nil {
 			continue
 		}
-		if strings.HasPrefix(mediaKey(x.Type), "multipart/") && a.styled() == b.styled() && !a.styled() {
-			c.partType(ct, x, name, a, b)
-		} else {
+		multipart := strings.HasPrefix(mediaKey(x.Type), "multipart/")
+		switch byStyle := a.byStyle(multipart); {
+		case byStyle != b.byStyle(multipart):
+			c.partOtherwise(ct, x, name, a, b)
+		case byStyle:
 			c.partStyle(ct, x, name, a, b)
+		default:
+			c.partType(ct, x, name, a, b)
 		}
-		c.headers(ct.operation, ct.label+" "+x.Type+" "+name, a.headers(), b.headers(), a.node(x), b.node(y), ct.role)
+		c.headers(ct.operation, ct.label+" "+x.Type+" "+name, a.headers(), b.headers(), a.at, b.at, ct.role)
 	}
 }
 
@@ -32,6 +36,7 @@ func (c *comparer) encodings(ct content, x, y *contract.Media) {
 type part struct {
 	*contract.Encoding
 	schema *contract.Schema
+	at     *source.Node // where its encoding stands, or the media type that has none for it
 }
 
 func (p part) headers() []*contract.Parameter {
@@ -41,16 +46,18 @@ func (p part) headers() []*contract.Parameter {
 	return p.Headers
 }
 
-func (p part) styled() bool {
-	return p.Encoding != nil && (p.Style != "" || p.Node.Get("explode") != nil || p.Node.Get("allowReserved") != nil)
+// byStyle tells whether the part is written by a style, as in a query, or in a media type of its own. A style that is said has the
+// last word (OpenAPI 3.1.1, Encoding Object).
+func (p part) byStyle(multipart bool) bool {
+	switch {
+	case p.Encoding != nil && (p.Style != "" || p.Node.Get("explode") != nil || p.Node.Get("allowReserved") != nil):
+		return true
+	case p.Encoding != nil && p.ContentType != "":
+		return false
+	}
+	return !multipart
 }
 
-func (p part) node(holder *contract.Media) *source.Node {
-	if p.Encoding == nil {
-		return holder.Node
-	}
-	return p.Node
-}
 
 // contentType is the media type of the part: what is said, or the default for its schema.
 func (p part) contentType() string {
@@ -99,7 +106,7 @@ func encodedNames(x, y *contract.Media) []string {
 }
 
 func encodingOf(m *contract.Media, name string) part {
-	p := part{}
+	p := part{at: m.Node}
 	if m.Schema != nil {
 		v := newView(m.Schema.Deref()).schema
 		p.schema = v.Property(name)
@@ -109,7 +116,7 @@ func encodingOf(m *contract.Media, name string) part {
 	}
 	for _, e := range m.Encoding {
 		if e.Property == name {
-			p.Encoding = e
+			p.Encoding, p.at = e, e.Node
 		}
 	}
 	if p.schema == nil && p.Encoding != nil {
@@ -126,7 +133,7 @@ func (c *comparer) partType(ct content, m *contract.Media, name string, a, b par
 	old, new := a.contentType(), b.contentType()
 	f := &finding{
 		kind: ct.prefix + ".encoding-changed", operation: ct.operation, at: ct.label + ", " + m.Type + ", " + name, reach: []string{ct.operation},
-		title: fmt.Sprintf("the part %s comes as %s, was %s", name, new, old), old: a.node(m), new: b.node(m),
+		title: fmt.Sprintf("the part %s comes as %s, was %s", name, new, old), old: a.at, new: b.at,
 	}
 	grade := func(sent, read string) Grade {
 		if listCovers(read, sent) {
@@ -144,6 +151,19 @@ func (c *comparer) partType(ct content, m *contract.Media, name string, a, b par
 	}
 	c.mediaWitness(ct, f, m.Type)
 	c.add(f, name)
+}
+
+// partOtherwise tells of a part that one version writes by a style and the other in a media type of its own.
+func (c *comparer) partOtherwise(ct content, m *contract.Media, name string, a, b part) {
+	if a.schema == nil || b.schema == nil {
+		return // a property that went or came is told where it stands
+	}
+	c.add(&finding{
+		kind: ct.prefix + ".encoding-changed", backward: Hazard, forward: Hazard, undecided: true,
+		operation: ct.operation, at: ct.label + ", " + m.Type + ", " + name, reach: []string{ct.operation},
+		title: name + " is written by a style in one version and in a media type of its own in the other",
+		why:   "whether the one reads the other could not be decided", old: a.at, new: b.at,
+	}, name)
 }
 
 // listCovers tells whether every media type of one list is in another; both are separated by commas.
@@ -171,7 +191,7 @@ func (c *comparer) partStyle(ct content, m *contract.Media, name string, a, b pa
 	}
 	f := &finding{
 		kind: ct.prefix + ".encoding-respelled", operation: ct.operation, at: ct.label + ", " + m.Type + ", " + name, reach: []string{ct.operation},
-		title: fmt.Sprintf("%s is written in style %s, was %s", name, styleText(y), styleText(x)), old: a.node(m), new: b.node(m),
+		title: fmt.Sprintf("%s is written in style %s, was %s", name, styleText(y), styleText(x)), old: a.at, new: b.at,
 	}
 	if c.feltOnWire(x, y) != nil {
 		f.kind, f.backward, f.forward, f.why = ct.prefix+".encoding-changed", Breaking, Breaking, "the same value is another text on the wire"

@@ -103,7 +103,7 @@ var (
 	riskBreaks = Directions{Hazard, Breaking}
 )
 
-// kindTable makes rows of one group and frame.
+// row makes rows of one group and frame.
 func row(group string, frame Frame) func(name string, grades Directions, meaning, old, new string) Kind {
 	return func(name string, grades Directions, meaning, old, new string) Kind {
 		return Kind{Name: name, Group: group, Places: []string{}, Request: grades, Meaning: meaning, Frame: frame, Old: old, New: new}

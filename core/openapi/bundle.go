@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"oldledger/core/contract"
 	"oldledger/core/source"
 	"oldledger/core/value"
 )
@@ -12,10 +13,14 @@ import (
 // names that readers know, and every reference names its new place. Paths and callbacks in files of their own are written where they
 // are used. The order and the words of the author are kept; comments are not.
 //
-// The error is source.Problems: what cannot be read, or a $dynamicRef, whose meaning depends on the files being apart.
+// The error is source.Problems: what cannot be read, and what means something else in one file: a $dynamicRef between schemas with an
+// $id, a link by operationRef from or to another file.
 func Bundle(set *source.Set) (*value.Value, error) {
 	r := newReader(set)
-	r.contract(set.Entry.Root)
+	c := r.contract(set.Entry.Root)
+	if len(r.problems) == 0 {
+		r.linksStay(c)
+	}
 	if len(r.problems) > 0 {
 		return nil, r.told()
 	}
@@ -25,6 +30,19 @@ func Bundle(set *source.Set) (*value.Value, error) {
 		taken: map[string]bool{}, sections: map[string][]value.Member{}, schemaNodes: map[*source.Node]bool{},
 	}
 	return b.bundle()
+}
+
+// linksStay reports links that name an operation by its place in a file: that place is another one in the bundle.
+func (r *reader) linksStay(c *contract.Contract) {
+	for _, op := range c.All() {
+		for _, resp := range op.Responses {
+			for _, l := range resp.Links {
+				if l.OperationRef != "" && (l.Node.File() != r.set.Entry || l.OperationRef[0] != '#') {
+					r.report(l.Node.Get("operationRef").Problem("%s names an operation by its place in a file; name it by its operationId to bundle it", l.OperationRef))
+				}
+			}
+		}
+	}
 }
 
 // home is the place of something under components.

@@ -47,4 +47,13 @@ components:
 	_, err = openapi.Bundle(set)
 	require.ErrorContains(t, err, "a.yaml:6:")
 	require.ErrorContains(t, err, "write it as $ref to bundle it")
+
+	set, err = source.Texts("", "a.yaml", map[string][]byte{
+		"a.yaml": []byte("openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\npaths: {/a: {$ref: b.yaml}}\n"),
+		"b.yaml": []byte("get: {responses: {\"200\": {description: ok, links: {next: {operationRef: \"#/get\"}}}}}\n"),
+	})
+	require.NoError(t, err)
+	_, err = openapi.Bundle(set)
+	require.ErrorContains(t, err, "b.yaml:1:")
+	require.ErrorContains(t, err, "name it by its operationId to bundle it")
 }
