@@ -58,7 +58,6 @@ func (p part) byStyle(multipart bool) bool {
 	return !multipart
 }
 
-
 // contentType is the media type of the part: what is said, or the default for its schema.
 func (p part) contentType() string {
 	if p.Encoding != nil && p.ContentType != "" {
