@@ -74,12 +74,12 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 	if err != nil {
 		return err
 	}
-	a.collect(400) // reading keeps most of what it makes
+	a.collect(800) // reading keeps most of what it makes
 	old, new, err := a.describeBoth(cmd.Context(), args)
 	if err != nil {
 		return err
 	}
-	a.collect(100) // comparing keeps little of it
+	a.collect(25) // comparing keeps little of it
 	c := compare.Select(compare.Contracts(old.contract, new.contract, compare.Options{Reading: r}), selection)
 	if err := a.report(c, o, report.Options{Direction: selection.Direction, Either: selection.Either}); err != nil {
 		return err

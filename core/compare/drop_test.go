@@ -26,7 +26,7 @@ func without(n, gone *source.Node) any {
 		return m
 	case source.Sequence:
 		list := []any{}
-		for _, it := range n.Items {
+		for _, it := range n.Items() {
 			if it != gone {
 				list = append(list, without(it, gone))
 			}
@@ -42,7 +42,7 @@ func nodes(n *source.Node) []*source.Node {
 	for _, m := range n.Members {
 		all = append(append(all, m.Value), nodes(m.Value)...)
 	}
-	for _, it := range n.Items {
+	for _, it := range n.Items() {
 		all = append(append(all, it), nodes(it)...)
 	}
 	return all

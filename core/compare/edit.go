@@ -161,8 +161,8 @@ func (c *comparer) embed(sent, part, received shape.Shape) shape.Verdict {
 // unread says which rules of a schema are not known here, or "".
 func (p *pair) unread() string {
 	for _, s := range []*contract.Schema{p.old, p.new} {
-		if len(s.Unread) > 0 {
-			return s.Unread[0] + " could not be decided"
+		if len(s.Unread()) > 0 {
+			return s.Unread()[0] + " could not be decided"
 		}
 	}
 	return ""

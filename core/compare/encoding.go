@@ -68,8 +68,8 @@ func (p part) contentType() string {
 		s = newView(s.Items.Deref()).schema
 	}
 	switch {
-	case s.ContentMediaType != "":
-		return s.ContentMediaType
+	case s.ContentMediaType() != "":
+		return s.ContentMediaType()
 	case s.Types == nil && !s.SaysObject():
 		return "application/octet-stream"
 	case s.Types == nil || len(s.Types) > 0 && (s.Types[0] == "object" || s.Types[0] == "array"):

@@ -175,7 +175,7 @@ func inline(n, root *source.Node, open map[*source.Node]bool) any {
 		return m
 	case source.Sequence:
 		list := []any{}
-		for _, it := range n.Items {
+		for _, it := range n.Items() {
 			list = append(list, inline(it, root, open))
 		}
 		return list

@@ -67,8 +67,8 @@ func payload(m *contract.Media) *contract.Schema {
 	if s == nil || !opaque(m.Type) {
 		return m.Schema
 	}
-	plain := *s
-	plain.ContentEncoding, plain.ContentMediaType = "", ""
+	plain := *s.Copy()
+	plain.Rarely().ContentEncoding, plain.Rarely().ContentMediaType = "", ""
 	if len(plain.Types) == 1 && plain.Types[0] == "string" {
 		plain.Types = nil
 	}

@@ -107,19 +107,19 @@ func (c *comparer) rules(f *source.File, of *contract.Contract) string {
 
 // sameTree compares two trees whatever the order of keys and the spelling of numbers.
 func sameTree(a, b *source.Node) (same, refers bool) {
-	if a.Kind != b.Kind || len(a.Members) != len(b.Members) || len(a.Items) != len(b.Items) {
+	if a.Kind != b.Kind || len(a.Members) != len(b.Members) || len(a.Items()) != len(b.Items()) {
 		return false, false
 	}
 	switch a.Kind {
 	case source.Boolean:
 		return a.Bool == b.Bool, false
 	case source.Number:
-		return a.Text == b.Text || a.Num.Cmp(b.Num) == 0, false
+		return a.Text == b.Text || a.Num().Cmp(b.Num()) == 0, false
 	case source.String:
 		return a.Text == b.Text, false
 	}
-	for i, x := range a.Items {
-		sub, leads := sameTree(x, b.Items[i])
+	for i, x := range a.Items() {
+		sub, leads := sameTree(x, b.Items()[i])
 		if !sub {
 			return false, false
 		}
@@ -144,8 +144,8 @@ func sameTree(a, b *source.Node) (same, refers bool) {
 // linkUnchanged links what stands inside two schemas that read the same; false where their parts must be looked at closely.
 func (c *comparer) linkUnchanged(p *pair) bool {
 	s := p.old
-	if s.Ref != nil || s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Not != nil || s.If != nil || s.Contains != nil || s.PropertyNames != nil ||
-		s.DependentSchemas != nil || s.PatternProperties != nil || s.UnevaluatedProperties != nil || s.UnevaluatedItems != nil ||
+	if s.Ref != nil || s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Not() != nil || s.If() != nil || s.Contains() != nil || s.PropertyNames() != nil ||
+		s.DependentSchemas() != nil || s.PatternProperties() != nil || s.UnevaluatedProperties() != nil || s.UnevaluatedItems() != nil ||
 		s.AdditionalProperties != nil && s.AdditionalProperties.Bool == nil || len(p.old.Properties) != len(p.new.Properties) {
 		return false
 	}
@@ -161,8 +161,8 @@ func (c *comparer) linkUnchanged(p *pair) bool {
 		}
 		part(step{kind: stepProperty, name: x.Name}, x.Schema, y.Schema, x.Name)
 	}
-	for i, x := range s.PrefixItems {
-		part(step{kind: stepPrefix, index: i}, x, p.new.PrefixItems[i], "an item of "+p.subject)
+	for i, x := range s.PrefixItems() {
+		part(step{kind: stepPrefix, index: i}, x, p.new.PrefixItems()[i], "an item of "+p.subject)
 	}
 	if s.Items != nil {
 		part(step{kind: stepItem}, s.Items, p.new.Items, "an item of "+p.subject)

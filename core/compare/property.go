@@ -113,8 +113,8 @@ func knownPart(s *contract.Schema, name string) *contract.Schema {
 // strangerPart is what a side demands of names that it does not declare.
 func strangerPart(s *contract.Schema) *contract.Schema {
 	part := &contract.Schema{
-		Node: s.Node, Types: anyType, PatternProperties: s.PatternProperties,
-		AdditionalProperties: s.AdditionalProperties, PropertyNames: s.PropertyNames,
+		Node: s.Node, Types: anyType, AdditionalProperties: s.AdditionalProperties,
+		Rare: &contract.Rare{PatternProperties: s.PatternProperties(), PropertyNames: s.PropertyNames()},
 	}
 	for _, p := range s.Properties {
 		part.Properties = append(part.Properties, contract.Property{Name: p.Name, Schema: anything})
@@ -256,16 +256,16 @@ func (c *comparer) objects(p *pair) {
 		return &contract.Schema{Node: s.Node, MinProperties: s.MinProperties, MaxProperties: s.MaxProperties, Types: anyType}
 	})
 	c.whole(p, "names", []string{"propertyNames"}, "how its properties may be called", func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, PropertyNames: s.PropertyNames, Types: anyType}
+		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{PropertyNames: s.PropertyNames()}}
 	})
 	c.whole(p, "dependencies", []string{"dependentRequired", "dependentSchemas"}, "what must stand together", func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, DependentRequired: s.DependentRequired, DependentSchemas: s.DependentSchemas, Types: anyType}
+		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{DependentRequired: s.DependentRequired(), DependentSchemas: s.DependentSchemas()}}
 	})
 	c.whole(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, "what it admits beyond its branches", func(s *contract.Schema) *contract.Schema {
 		return s
 	})
 	c.whole(p, "pattern-properties", []string{"patternProperties"}, "the properties whose names match a pattern", func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, PatternProperties: s.PatternProperties, Types: anyType}
+		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{PatternProperties: s.PatternProperties()}}
 	})
 }
 

@@ -39,7 +39,7 @@ func (c *comparer) detect(p *pair) {
 func structural(a, b *view) bool {
 	x, y := a.schema, b.schema
 	return a.mixed != b.mixed || (x.OneOf == nil) != (y.OneOf == nil) || (x.AnyOf == nil) != (y.AnyOf == nil) ||
-		(x.Not == nil) != (y.Not == nil) || (x.If == nil) != (y.If == nil) || x.HasEnum != y.HasEnum || (x.Pattern == nil) != (y.Pattern == nil)
+		(x.Not() == nil) != (y.Not() == nil) || (x.If() == nil) != (y.If() == nil) || x.HasEnum != y.HasEnum || (x.Pattern == nil) != (y.Pattern == nil)
 }
 
 // respelled keeps silent about two spellings of one set. It is asked only where the spellings are far apart; elsewhere
@@ -270,7 +270,7 @@ func sameWord(x, y *source.Node) bool {
 // valueRenamed is one value of a list under another name.
 func (c *comparer) valueRenamed(p *pair, from, to *source.Node) {
 	not := func(n *source.Node) *contract.Schema {
-		return &contract.Schema{Node: n, Not: &contract.Schema{Node: n, Enum: []*source.Node{n}, HasEnum: true}}
+		return &contract.Schema{Node: n, Rare: &contract.Rare{Not: &contract.Schema{Node: n, Enum: []*source.Node{n}, HasEnum: true}}}
 	}
 	c.edit(p, &edit{
 		kind: "value.renamed", title: fmt.Sprintf("%s of %s was renamed to %s", from.Text, p.subject, to.Text),
@@ -383,19 +383,19 @@ func (c *comparer) texts(p *pair) {
 func (c *comparer) contentKeywords(p *pair) {
 	a, b := p.a.schema, p.b.schema
 	encoded := func(s *contract.Schema) string {
-		if s.ContentEncoding == "" {
+		if s.ContentEncoding() == "" {
 			return ""
 		}
-		return "encoded as " + s.ContentEncoding
+		return "encoded as " + s.ContentEncoding()
 	}
 	c.keyword(p, "content-encoding", []string{"contentEncoding", "format"}, encoded(a), encoded(b), func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, ContentEncoding: s.ContentEncoding}
+		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{ContentEncoding: s.ContentEncoding()}}
 	})
-	if a.ContentMediaType == b.ContentMediaType {
+	if a.ContentMediaType() == b.ContentMediaType() {
 		return
 	}
 	places := []string{"contentMediaType", "format"}
-	holds := func(s *contract.Schema) string { return cmp.Or(s.ContentMediaType, "plain text") }
+	holds := func(s *contract.Schema) string { return cmp.Or(s.ContentMediaType(), "plain text") }
 	c.edit(p, &edit{
 		kind: "content-changed", old: c.keywordPlace(p.a, places), new: c.keywordPlace(p.b, places),
 		title: fmt.Sprintf("%s holds %s, was %s", p.subject, holds(b), holds(a)),
@@ -446,14 +446,14 @@ func (c *comparer) arrays(p *pair) {
 		return &contract.Schema{Node: s.Node, UniqueItems: s.UniqueItems, Types: anyType}
 	})
 	c.whole(p, "contains", []string{"contains", "minContains", "maxContains"}, "what its list must contain", func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, Contains: s.Contains, MinContains: s.MinContains, MaxContains: s.MaxContains, Types: anyType}
+		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{Contains: s.Contains(), MinContains: s.MinContains(), MaxContains: s.MaxContains()}}
 	})
-	prefix := min(len(a.PrefixItems), len(b.PrefixItems))
+	prefix := min(len(a.PrefixItems()), len(b.PrefixItems()))
 	for i := range prefix {
-		c.link(p, step{kind: stepPrefix, index: i}, a.PrefixItems[i], b.PrefixItems[i], fmt.Sprintf("%s[%d]", p.subject, i))
+		c.link(p, step{kind: stepPrefix, index: i}, a.PrefixItems()[i], b.PrefixItems()[i], fmt.Sprintf("%s[%d]", p.subject, i))
 	}
 	switch {
-	case len(a.PrefixItems) != len(b.PrefixItems) || (a.Items == nil) != (b.Items == nil):
+	case len(a.PrefixItems()) != len(b.PrefixItems()) || (a.Items == nil) != (b.Items == nil):
 		e := &edit{kind: "items", ranged: true, title: "what the list of " + p.subject + " holds has changed"}
 		e.partOld, e.partNew = itemsPart(a), itemsPart(b)
 		e.old, e.new = c.keywordPlace(p.a, []string{"items", "prefixItems"}), c.keywordPlace(p.b, []string{"items", "prefixItems"})
@@ -464,7 +464,7 @@ func (c *comparer) arrays(p *pair) {
 }
 
 func itemsPart(s *contract.Schema) *contract.Schema {
-	return &contract.Schema{Node: s.Node, PrefixItems: s.PrefixItems, Items: s.Items, Types: anyType}
+	return &contract.Schema{Node: s.Node, Types: anyType, Items: s.Items, Rare: &contract.Rare{PrefixItems: s.PrefixItems()}}
 }
 
 // anyType stands beside keywords of one type in a part: the declared reading would otherwise take the type from them.

@@ -117,16 +117,16 @@ func branchNames(list []*contract.Schema) string {
 // conditions compares not, if, then and else as whole sets.
 func (c *comparer) conditions(p *pair) {
 	c.whole(p, "exclusion", []string{"not"}, "what it rules out", func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, Not: s.Not}
+		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{Not: s.Not()}}
 	})
 	c.whole(p, "condition", []string{"if", "then", "else"}, "what it demands under a condition", func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, If: s.If, Then: s.Then, Else: s.Else}
+		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{If: s.If(), Then: s.Then(), Else: s.Else()}}
 	})
 }
 
 // discriminators compares how a reader tells the branches apart. They refuse nothing by themselves.
 func (c *comparer) discriminators(p *pair) {
-	x, y := p.a.schema.Discriminator, p.b.schema.Discriminator
+	x, y := p.a.schema.Discriminator(), p.b.schema.Discriminator()
 	fear := func(why string) func(sense) (string, bool) {
 		return func(sense) (string, bool) { return why, true }
 	}

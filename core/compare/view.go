@@ -1,6 +1,7 @@
 package compare
 
 import (
+	"cmp"
 	"math/big"
 	"slices"
 
@@ -51,6 +52,7 @@ func (v *view) join(sc *contract.Schema, seen map[*contract.Schema]bool) {
 	for _, m := range sc.Node.Members {
 		v.at[m.Key] = m.Value
 	}
+	v.joinRare(sc)
 	v.joinScalars(sc)
 	v.joinArrays(sc)
 	v.joinObjects(sc)
@@ -64,7 +66,7 @@ func (v *view) withoutNull(sc *contract.Schema, seen map[*contract.Schema]bool) 
 		if keyword == "oneOf" {
 			list = sc.OneOf
 		}
-		if len(list) == 0 || sc.Discriminator != nil {
+		if len(list) == 0 || sc.Discriminator() != nil {
 			continue
 		}
 		var rest []*contract.Schema
@@ -140,7 +142,52 @@ func (v *view) joinScalars(sc *contract.Schema) {
 		v.mixed = v.mixed || s.Format != "" && s.Format != sc.Format
 		s.Format = sc.Format
 	}
-	s.Unread = append(s.Unread, sc.Unread...)
+}
+
+// joinRare joins the keywords that few schemas have.
+func (v *view) joinRare(sc *contract.Schema) {
+	if sc.Rare == nil {
+		return
+	}
+	s, into, from := v.schema, v.schema.Rarely(), sc.Rare
+	if from.PrefixItems != nil {
+		v.mixed = v.mixed || into.PrefixItems != nil || s.Items != nil
+		into.PrefixItems = from.PrefixItems
+	}
+	first(v, &into.Contains, from.Contains, sameSchema)
+	first(v, &into.MinContains, from.MinContains, samePointer)
+	first(v, &into.MaxContains, from.MaxContains, samePointer)
+	first(v, &into.UnevaluatedItems, from.UnevaluatedItems, sameSchema)
+	into.PatternProperties = v.joinNamed(into.PatternProperties, from.PatternProperties)
+	into.DependentSchemas = v.joinNamed(into.DependentSchemas, from.DependentSchemas)
+	first(v, &into.PropertyNames, from.PropertyNames, sameSchema)
+	first(v, &into.UnevaluatedProperties, from.UnevaluatedProperties, sameSchema)
+	into.DependentRequired = append(slices.Clip(into.DependentRequired), from.DependentRequired...)
+	first(v, &into.Not, from.Not, sameSchema)
+	if from.If != nil {
+		v.mixed = v.mixed || into.If != nil
+		into.If, into.Then, into.Else = from.If, from.Then, from.Else
+	}
+	if from.Discriminator != nil {
+		into.Discriminator = from.Discriminator
+	}
+	into.Unread = append(slices.Clip(into.Unread), from.Unread...)
+	v.joinRareWords(into, from)
+}
+
+func (v *view) joinRareWords(into, from *contract.Rare) {
+	if len(from.Examples) > 0 {
+		into.Examples = from.Examples
+	}
+	into.ContentEncoding = cmp.Or(from.ContentEncoding, into.ContentEncoding)
+	into.ContentMediaType = cmp.Or(from.ContentMediaType, into.ContentMediaType)
+	if from.Docs.URL != "" {
+		into.Docs = from.Docs
+	}
+	if from.XML != nil {
+		into.XML = from.XML
+	}
+	into.Extensions = append(slices.Clip(into.Extensions), from.Extensions...)
 }
 
 // list joins listed values: what stands in both lists.
@@ -178,10 +225,6 @@ func meetTypes(a, b []string) []string {
 
 func (v *view) joinArrays(sc *contract.Schema) {
 	s := v.schema
-	if sc.PrefixItems != nil {
-		v.mixed = v.mixed || s.PrefixItems != nil || s.Items != nil
-		s.PrefixItems = sc.PrefixItems
-	}
 	if sc.Items != nil {
 		if s.Items != nil && s.Items != sc.Items {
 			s.Items = &contract.Schema{Node: s.Items.Node, AllOf: []*contract.Schema{s.Items, sc.Items}}
@@ -189,12 +232,8 @@ func (v *view) joinArrays(sc *contract.Schema) {
 			s.Items = sc.Items
 		}
 	}
-	first(v, &s.Contains, sc.Contains, sameSchema)
-	first(v, &s.MinContains, sc.MinContains, samePointer)
-	first(v, &s.MaxContains, sc.MaxContains, samePointer)
 	first(v, &s.MinItems, sc.MinItems, samePointer)
 	first(v, &s.MaxItems, sc.MaxItems, samePointer)
-	first(v, &s.UnevaluatedItems, sc.UnevaluatedItems, sameSchema)
 	s.UniqueItems = s.UniqueItems || sc.UniqueItems
 }
 
@@ -208,11 +247,7 @@ func (v *view) joinObjects(sc *contract.Schema) {
 		v.mixed = v.mixed || beside && !(free(sc.AdditionalProperties) && free(s.AdditionalProperties))
 	}
 	s.Properties = v.joinNamed(s.Properties, sc.Properties)
-	s.PatternProperties = v.joinNamed(s.PatternProperties, sc.PatternProperties)
-	s.DependentSchemas = v.joinNamed(s.DependentSchemas, sc.DependentSchemas)
 	first(v, &s.AdditionalProperties, sc.AdditionalProperties, sameSchema)
-	first(v, &s.PropertyNames, sc.PropertyNames, sameSchema)
-	first(v, &s.UnevaluatedProperties, sc.UnevaluatedProperties, sameSchema)
 	first(v, &s.MinProperties, sc.MinProperties, samePointer)
 	first(v, &s.MaxProperties, sc.MaxProperties, samePointer)
 	for _, name := range sc.Required {
@@ -220,20 +255,11 @@ func (v *view) joinObjects(sc *contract.Schema) {
 			s.Required = append(slices.Clip(s.Required), name)
 		}
 	}
-	s.DependentRequired = append(slices.Clip(s.DependentRequired), sc.DependentRequired...)
 	for _, u := range []struct{ into, from *[]*contract.Schema }{{&s.AnyOf, &sc.AnyOf}, {&s.OneOf, &sc.OneOf}} {
 		if *u.from != nil {
 			v.mixed = v.mixed || *u.into != nil
 			*u.into = *u.from
 		}
-	}
-	first(v, &s.Not, sc.Not, sameSchema)
-	if sc.If != nil {
-		v.mixed = v.mixed || s.If != nil
-		s.If, s.Then, s.Else = sc.If, sc.Then, sc.Else
-	}
-	if sc.Discriminator != nil {
-		s.Discriminator = sc.Discriminator
 	}
 }
 
@@ -264,23 +290,7 @@ func (v *view) joinWords(sc *contract.Schema) {
 	if sc.Default != nil {
 		s.Default = sc.Default
 	}
-	if len(sc.Examples) > 0 {
-		s.Examples = sc.Examples
-	}
 	s.ReadOnly, s.WriteOnly, s.Deprecated = s.ReadOnly || sc.ReadOnly, s.WriteOnly || sc.WriteOnly, s.Deprecated || sc.Deprecated
-	if sc.ContentEncoding != "" {
-		s.ContentEncoding = sc.ContentEncoding
-	}
-	if sc.ContentMediaType != "" {
-		s.ContentMediaType = sc.ContentMediaType
-	}
-	if sc.Docs.URL != "" {
-		s.Docs = sc.Docs
-	}
-	if sc.XML != nil {
-		s.XML = sc.XML
-	}
-	s.Extensions = append(slices.Clip(s.Extensions), sc.Extensions...)
 }
 
 // setTypes puts the type list into one order, null as a flag of its own, types from an enum where none are said.
@@ -312,7 +322,7 @@ func (v *view) setTypes() {
 func jsonTypeOf(n *source.Node) string {
 	switch n.Kind {
 	case source.Number:
-		if n.Num.IsInt() {
+		if n.Num().IsInt() {
 			return "integer"
 		}
 		return "number"

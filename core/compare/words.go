@@ -20,8 +20,8 @@ func (c *comparer) words(p *pair) {
 	}
 	note("title", a.Title != b.Title)
 	note("description", a.Description != b.Description)
-	note("examples", !sameNodes(a.Examples, b.Examples))
-	note("externalDocs", a.Docs != b.Docs)
+	note("examples", !sameNodes(a.Examples(), b.Examples()))
+	note("externalDocs", a.Docs() != b.Docs())
 	if len(changed) > 0 {
 		keywords := changed
 		if changed[0] == "examples" {
@@ -39,10 +39,10 @@ func (c *comparer) words(p *pair) {
 		}
 		c.edit(p, e)
 	}
-	if !sameExtensions(a.Extensions, b.Extensions) {
+	if !sameExtensions(a.Extensions(), b.Extensions()) {
 		c.edit(p, &edit{kind: "extension-changed", title: p.subject + " has other extension fields", old: p.a.schema.Node, new: p.b.schema.Node})
 	}
-	if !a.XML.Same(b.XML) {
+	if !a.XML().Same(b.XML()) {
 		e := &edit{kind: "xml-changed", title: p.subject + " is written in another way in XML", old: p.a.place("xml"), new: p.b.place("xml")}
 		if c.speaksXML() {
 			e.fear = func(sense) (string, bool) {

@@ -70,6 +70,6 @@ func TestDeref(t *testing.T) {
 	circle := &contract.Schema{}
 	circle.Ref = circle
 	require.Same(t, circle, circle.Deref())
-	require.True(t, (&contract.Schema{ContentEncoding: "base64"}).Asserts())
+	require.True(t, (&contract.Schema{Rare: &contract.Rare{ContentEncoding: "base64"}}).Asserts())
 	require.False(t, (&contract.Schema{Description: "Words."}).Asserts())
 }

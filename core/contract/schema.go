@@ -14,54 +14,36 @@ type Schema struct {
 	Ref  *Schema // what $ref names
 	Bool *bool   // the schemas true and false
 
-	Types    []string // nil: not said
-	Nullable bool     // OpenAPI 3.0's nullable: true
-	Enum     []*source.Node
-	HasEnum  bool
-	Const    *source.Node
+	Types                []string // nil: not said
+	Enum                 []*source.Node
+	Const                *source.Node
+	HasEnum              bool
+	Nullable             bool // OpenAPI 3.0's nullable: true
+	UniqueItems          bool
+	ReadOnly, WriteOnly  bool
+	Deprecated           bool
+	MinLength, MaxLength *int
+	Pattern              *string
+	Format               string
 
 	MultipleOf                         *big.Rat
 	Minimum, Maximum                   *big.Rat
 	ExclusiveMinimum, ExclusiveMaximum *big.Rat
 
-	MinLength, MaxLength *int
-	Pattern              *string
-	Format               string
-
-	PrefixItems              []*Schema
-	Items                    *Schema
-	Contains                 *Schema
-	MinContains, MaxContains *int
-	MinItems, MaxItems       *int
-	UniqueItems              bool
-	UnevaluatedItems         *Schema
+	Items              *Schema
+	MinItems, MaxItems *int
 
 	Properties                   []Property
-	PatternProperties            []Property
 	AdditionalProperties         *Schema
-	PropertyNames                *Schema
-	UnevaluatedProperties        *Schema
 	Required                     []string
 	MinProperties, MaxProperties *int
-	DependentRequired            []Dependency
-	DependentSchemas             []Property
 
 	AllOf, AnyOf, OneOf []*Schema
-	Not, If, Then, Else *Schema
-	Discriminator       *Discriminator
 
 	Title, Description string
 	Default            *source.Node
-	Examples           []*source.Node
-	ReadOnly           bool
-	WriteOnly          bool
-	Deprecated         bool
-	ContentEncoding    string       // "base64" for OpenAPI 3.0's format byte, too
-	ContentMediaType   string       // "application/octet-stream" for OpenAPI 3.0's format binary, too
-	XML                *source.Node // how it is written in XML, as OpenAPI's XML Object says it
-	Docs               ExternalDocs
-	Extensions         []Extension
-	Unread             []string // keywords that constrain and that no reader lowers yet
+
+	Rare *Rare // the keywords that few schemas have; read with the methods of the same names
 }
 
 // Property is a named subschema: of properties, patternProperties or dependentSchemas.
@@ -102,14 +84,14 @@ func (s *Schema) Deref() *Schema {
 // Bare tells whether a reference stands alone: nothing beside it constrains or documents.
 func (s *Schema) Bare() bool {
 	return s.Ref != nil && !s.Asserts() && s.Description == "" && s.Title == "" && s.Default == nil && !s.Deprecated &&
-		!s.ReadOnly && !s.WriteOnly && len(s.Examples) == 0
+		!s.ReadOnly && !s.WriteOnly && len(s.Examples()) == 0
 }
 
 // Asserts tells whether the schema itself, its Ref left aside, says anything about values.
 func (s *Schema) Asserts() bool {
 	return s.Bool != nil || s.Types != nil || s.Nullable || s.HasEnum || s.Const != nil ||
 		s.SaysNumber() || s.SaysString() || s.SaysContent() || s.SaysArray() || s.SaysObject() ||
-		s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Not != nil || s.If != nil || s.Unread != nil
+		s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Not() != nil || s.If() != nil || s.Unread() != nil
 }
 
 // SaysNumber tells whether a keyword about numbers is there.
@@ -123,19 +105,19 @@ func (s *Schema) SaysString() bool {
 }
 
 // SaysContent tells whether a keyword about what a string holds is there.
-func (s *Schema) SaysContent() bool { return s.ContentEncoding != "" || s.ContentMediaType != "" }
+func (s *Schema) SaysContent() bool { return s.ContentEncoding() != "" || s.ContentMediaType() != "" }
 
 // SaysArray tells whether a keyword about arrays is there.
 func (s *Schema) SaysArray() bool {
-	return s.PrefixItems != nil || s.Items != nil || s.Contains != nil || s.MinItems != nil || s.MaxItems != nil ||
-		s.UniqueItems || s.UnevaluatedItems != nil
+	return s.PrefixItems() != nil || s.Items != nil || s.Contains() != nil || s.MinItems != nil || s.MaxItems != nil ||
+		s.UniqueItems || s.UnevaluatedItems() != nil
 }
 
 // SaysObject tells whether a keyword about objects is there.
 func (s *Schema) SaysObject() bool {
-	return s.Properties != nil || s.PatternProperties != nil || s.AdditionalProperties != nil || s.PropertyNames != nil ||
-		s.UnevaluatedProperties != nil || s.Required != nil || s.MinProperties != nil || s.MaxProperties != nil ||
-		s.DependentRequired != nil || s.DependentSchemas != nil
+	return s.Properties != nil || s.PatternProperties() != nil || s.AdditionalProperties != nil || s.PropertyNames() != nil ||
+		s.UnevaluatedProperties() != nil || s.Required != nil || s.MinProperties != nil || s.MaxProperties != nil ||
+		s.DependentRequired() != nil || s.DependentSchemas() != nil
 }
 
 // Property finds a property of the schema itself.
@@ -160,8 +142,8 @@ func (s *Schema) Requires(name string) bool {
 
 // AnyExample is the first authored example of the schema itself, or nil.
 func (s *Schema) AnyExample() *source.Node {
-	if len(s.Examples) > 0 {
-		return s.Examples[0]
+	if len(s.Examples()) > 0 {
+		return s.Examples()[0]
 	}
 	return nil
 }

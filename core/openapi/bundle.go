@@ -143,8 +143,8 @@ func (b *bundler) render(n *source.Node) *value.Value {
 	}
 	switch n.Kind {
 	case source.Sequence:
-		items := make([]*value.Value, len(n.Items))
-		for i, it := range n.Items {
+		items := make([]*value.Value, len(n.Items()))
+		for i, it := range n.Items() {
 			items[i] = b.render(it)
 		}
 		return value.Arr(items...)

@@ -42,7 +42,7 @@ func (r *reader) flag(n *source.Node, key string) bool {
 
 func (r *reader) number(n *source.Node, key string) *big.Rat {
 	if f := n.Get(key); f != nil && r.is(f, source.Number) {
-		return f.Num
+		return f.Num()
 	}
 	return nil
 }
@@ -53,11 +53,11 @@ func (r *reader) count(n *source.Node, key string) *int {
 	if f == nil || !r.is(f, source.Number) {
 		return nil
 	}
-	if !f.Num.IsInt() || f.Num.Sign() < 0 || f.Num.Num().BitLen() > 52 {
+	if !f.Num().IsInt() || f.Num().Sign() < 0 || f.Num().Num().BitLen() > 52 {
 		r.report(f.Problem("%s must be a whole number from 0 on, not %s", key, f.Text))
 		return nil
 	}
-	v := int(f.Num.Num().Int64())
+	v := int(f.Num().Num().Int64())
 	return &v
 }
 
@@ -68,7 +68,7 @@ func (r *reader) list(n *source.Node, key string) []*source.Node {
 		return nil
 	}
 	var items []*source.Node
-	for _, it := range f.Items {
+	for _, it := range f.Items() {
 		if it.Kind != source.Mapping {
 			r.report(it.Problem("an entry of %s must be an object, not %s", key, it.Kind))
 			continue
@@ -84,8 +84,8 @@ func (r *reader) words(n *source.Node, key string) []string {
 	if f == nil || !r.is(f, source.Sequence) {
 		return nil
 	}
-	words := make([]string, 0, len(f.Items))
-	for _, it := range f.Items {
+	words := make([]string, 0, len(f.Items()))
+	for _, it := range f.Items() {
 		if it.Kind != source.String && it.Kind != source.Number {
 			r.report(it.Problem("an entry of %s must be a string, not %s", key, it.Kind))
 			continue

@@ -80,6 +80,7 @@ type reader struct {
 	ids         map[string]*source.Node // what gave itself an address
 	broken      map[*source.Problem]bool
 	scope       *scope
+	spare       []*contract.Rare // given back by schemas that have no rare keyword
 	schemas     map[*source.Node]*contract.Schema
 	scoped      map[schemaKey]*contract.Schema // those met in a dynamic scope
 	names       map[string]*source.Node        // the named schemas

@@ -68,7 +68,7 @@ func (r *reader) resourcesOf(f *source.File) resources {
 				walk(m.Value, in, !names && slices.Contains(namesUnder, m.Key))
 			}
 		}
-		for _, it := range n.Items {
+		for _, it := range n.Items() {
 			walk(it, in, false)
 		}
 	}

@@ -55,6 +55,7 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 			return s // siblings of $ref are ignored (OpenAPI 2.0 and 3.0.4, Reference Object)
 		}
 	}
+	s.Rare = r.spareRare()
 	if !old {
 		r.foreign(s, n)
 	}
@@ -83,7 +84,24 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 			r.dynamic(s, n)
 		}
 	}
+	r.settleRare(s)
 	return s
+}
+
+// spareRare is room for the rare keywords of a schema; settleRare takes it back where there were none.
+func (r *reader) spareRare() *contract.Rare {
+	if last := len(r.spare) - 1; last >= 0 {
+		rare := r.spare[last]
+		r.spare = r.spare[:last]
+		return rare
+	}
+	return &contract.Rare{}
+}
+
+func (r *reader) settleRare(s *contract.Schema) {
+	if s.Rare.Empty() {
+		r.spare, s.Rare = append(r.spare, s.Rare), nil
+	}
 }
 
 // foreign marks a schema that says it is written by other rules than those of JSON Schema 2020-12: what it means is undecided.
@@ -95,7 +113,7 @@ func (r *reader) foreign(s *contract.Schema, n *source.Node) {
 	if named == nil || named.Kind != source.String || strings.HasPrefix(named.Text, "https://json-schema.org/draft/2020-12/") || strings.HasPrefix(named.Text, "https://spec.openapis.org/oas/3.") {
 		return
 	}
-	s.Unread = append(s.Unread, "the schema dialect "+named.Text)
+	s.Rarely().Unread = append(s.Unread(), "the schema dialect "+named.Text)
 }
 
 // group is a set of keywords that are read together. Most schemas speak of one or two.
@@ -262,15 +280,15 @@ func (r *reader) annotations(s *contract.Schema, n *source.Node) {
 	s.Title, s.Description = r.text(n, "title"), r.text(n, "description")
 	s.Default = n.Get("default")
 	if e := n.Get("example"); e != nil {
-		s.Examples = append(s.Examples, e)
+		s.Rarely().Examples = append(s.Examples(), e)
 	}
 	if list := n.Get("examples"); list != nil && list.Kind == source.Sequence {
-		s.Examples = append(s.Examples, list.Items...)
+		s.Rarely().Examples = append(s.Examples(), list.Items()...)
 	}
 	s.ReadOnly, s.WriteOnly, s.Deprecated = r.flag(n, "readOnly"), r.flag(n, "writeOnly"), r.flag(n, "deprecated")
-	s.ContentEncoding, s.ContentMediaType = r.text(n, "contentEncoding"), r.text(n, "contentMediaType")
-	s.XML = n.Get("xml")
-	s.Docs, s.Extensions = r.docs(n), extensions(n)
+	s.Rarely().ContentEncoding, s.Rarely().ContentMediaType = r.text(n, "contentEncoding"), r.text(n, "contentMediaType")
+	s.Rarely().XML = n.Get("xml")
+	s.Rarely().Docs, s.Rarely().Extensions = r.docs(n), extensions(n)
 }
 
 func (r *reader) types(s *contract.Schema, n *source.Node) {
@@ -279,7 +297,7 @@ func (r *reader) types(s *contract.Schema, n *source.Node) {
 		case t.Kind == source.String:
 			r.jsonType(s, t)
 		case t.Kind == source.Sequence && r.dialectOf(n) != v30:
-			for _, it := range t.Items {
+			for _, it := range t.Items() {
 				if r.is(it, source.String) {
 					r.jsonType(s, it)
 				}
@@ -292,7 +310,7 @@ func (r *reader) types(s *contract.Schema, n *source.Node) {
 	}
 	s.Nullable = r.dialectOf(n) == v30 && r.flag(n, "nullable")
 	if e := n.Get("enum"); e != nil && r.is(e, source.Sequence) {
-		s.Enum, s.HasEnum = e.Items, true
+		s.Enum, s.HasEnum = e.Items(), true
 	}
 	if !r.dialectOf(n).before31() {
 		s.Const = n.Get("const")
@@ -355,9 +373,9 @@ func (r *reader) strings(s *contract.Schema, n *source.Node) {
 	// The two formats that 3.1 took back: what they say is how the text is encoded, and what is in it.
 	switch s.Format {
 	case "byte":
-		s.Format, s.ContentEncoding = "", cmp.Or(s.ContentEncoding, "base64")
+		s.Format, s.Rarely().ContentEncoding = "", cmp.Or(s.ContentEncoding(), "base64")
 	case "binary":
-		s.Format, s.ContentMediaType = "", cmp.Or(s.ContentMediaType, "application/octet-stream")
+		s.Format, s.Rarely().ContentMediaType = "", cmp.Or(s.ContentMediaType(), "application/octet-stream")
 	}
 }
 
@@ -367,9 +385,9 @@ func (r *reader) arrays(s *contract.Schema, n *source.Node) {
 	if r.dialectOf(n).before31() {
 		return
 	}
-	s.PrefixItems = r.subs(n, "prefixItems")
-	s.Contains, s.MinContains, s.MaxContains = r.sub(n, "contains"), r.count(n, "minContains"), r.count(n, "maxContains")
-	s.UnevaluatedItems = r.sub(n, "unevaluatedItems")
+	s.Rarely().PrefixItems = r.subs(n, "prefixItems")
+	s.Rarely().Contains, s.Rarely().MinContains, s.Rarely().MaxContains = r.sub(n, "contains"), r.count(n, "minContains"), r.count(n, "maxContains")
+	s.Rarely().UnevaluatedItems = r.sub(n, "unevaluatedItems")
 }
 
 func (r *reader) objects(s *contract.Schema, n *source.Node) {
@@ -382,12 +400,12 @@ func (r *reader) objects(s *contract.Schema, n *source.Node) {
 	if r.dialectOf(n).before31() {
 		return
 	}
-	s.PatternProperties = r.named(n, "patternProperties")
-	s.PropertyNames = r.sub(n, "propertyNames")
-	s.UnevaluatedProperties = r.sub(n, "unevaluatedProperties")
-	s.DependentSchemas = r.named(n, "dependentSchemas")
+	s.Rarely().PatternProperties = r.named(n, "patternProperties")
+	s.Rarely().PropertyNames = r.sub(n, "propertyNames")
+	s.Rarely().UnevaluatedProperties = r.sub(n, "unevaluatedProperties")
+	s.Rarely().DependentSchemas = r.named(n, "dependentSchemas")
 	for _, m := range r.members(n, "dependentRequired") {
-		s.DependentRequired = append(s.DependentRequired, contract.Dependency{Name: m.Key, Needs: r.words(n.Get("dependentRequired"), m.Key)})
+		s.Rarely().DependentRequired = append(s.DependentRequired(), contract.Dependency{Name: m.Key, Needs: r.words(n.Get("dependentRequired"), m.Key)})
 	}
 }
 
@@ -411,21 +429,21 @@ func (r *reader) compositions(s *contract.Schema, n *source.Node) {
 	if r.dialectOf(n) == v20 {
 		for _, keyword := range []string{"anyOf", "oneOf", "not"} {
 			if n.Get(keyword) != nil {
-				s.Unread = append(s.Unread, keyword+" in OpenAPI 2.0, which does not know it,")
+				s.Rarely().Unread = append(s.Unread(), keyword+" in OpenAPI 2.0, which does not know it,")
 			}
 		}
 		if d != nil && r.is(d, source.String) {
-			s.Discriminator = &contract.Discriminator{Property: d.Text, Node: d}
+			s.Rarely().Discriminator = &contract.Discriminator{Property: d.Text, Node: d}
 		}
 		return
 	}
 	s.AnyOf, s.OneOf = r.subs(n, "anyOf"), r.subs(n, "oneOf")
-	s.Not = r.sub(n, "not")
+	s.Rarely().Not = r.sub(n, "not")
 	if !r.dialectOf(n).before31() {
-		s.If, s.Then, s.Else = r.sub(n, "if"), r.sub(n, "then"), r.sub(n, "else")
+		s.Rarely().If, s.Rarely().Then, s.Rarely().Else = r.sub(n, "if"), r.sub(n, "then"), r.sub(n, "else")
 	}
 	if d != nil && r.is(d, source.Mapping) {
-		s.Discriminator = r.discriminator(d)
+		s.Rarely().Discriminator = r.discriminator(d)
 	}
 }
 
@@ -471,11 +489,11 @@ func (r *reader) subs(n *source.Node, key string) []*contract.Schema {
 	if list == nil || !r.is(list, source.Sequence) {
 		return nil
 	}
-	if len(list.Items) == 0 && key != "prefixItems" {
+	if len(list.Items()) == 0 && key != "prefixItems" {
 		r.report(list.Problem("%s needs at least one schema", key))
 	}
 	var all []*contract.Schema
-	for _, it := range list.Items {
+	for _, it := range list.Items() {
 		all = append(all, r.schema(it))
 	}
 	return all

@@ -74,7 +74,7 @@ func (r *reader) security(n *source.Node) []contract.Requirement {
 		return nil
 	}
 	var all []contract.Requirement
-	for _, it := range n.Items {
+	for _, it := range n.Items() {
 		if !r.is(it, source.Mapping) {
 			continue
 		}

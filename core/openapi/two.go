@@ -150,7 +150,7 @@ func (r *reader) simple(n *source.Node) *contract.Schema {
 	s := &contract.Schema{Node: n}
 	r.schemas[n] = s
 	s.Default = n.Get("default")
-	s.Extensions = extensions(n)
+	s.Rarely().Extensions = extensions(n)
 	if in := n.Get("in"); in != nil && in.Text == "formData" {
 		s.Description = r.text(n, "description")
 	}
@@ -158,7 +158,7 @@ func (r *reader) simple(n *source.Node) *contract.Schema {
 	case t == nil:
 		r.report(n.Problem("a type is missing"))
 	case t.Kind == source.String && t.Text == "file":
-		s.Types, s.ContentMediaType = []string{"string"}, "application/octet-stream"
+		s.Types, s.Rarely().ContentMediaType = []string{"string"}, "application/octet-stream"
 		return s
 	case t.Kind == source.String && t.Text == "object":
 		r.report(t.Problem("a parameter of OpenAPI 2.0 cannot be an object outside the body"))
@@ -234,7 +234,7 @@ func (r *reader) responseTwo(op *contract.Operation, status string, n *source.No
 	}
 	var s *contract.Schema
 	if t := schema.Get("type"); t != nil && t.Kind == source.String && t.Text == "file" {
-		s = &contract.Schema{Node: schema, Types: []string{"string"}, ContentMediaType: "application/octet-stream"}
+		s = &contract.Schema{Node: schema, Types: []string{"string"}, Rare: &contract.Rare{ContentMediaType: "application/octet-stream"}}
 	} else {
 		s = r.schema(schema)
 	}

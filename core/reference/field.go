@@ -47,7 +47,7 @@ func flatten(s *contract.Schema, into *flat, depth int) {
 	for _, b := range s.AllOf {
 		flatten(b, into, depth+1)
 	}
-	merged := *s
+	merged := *s.Copy()
 	if into.Schema != nil {
 		inherit(&merged, into.Schema)
 	}
@@ -105,8 +105,8 @@ func inherit(s, from *contract.Schema) {
 	if s.Default == nil {
 		s.Default = from.Default
 	}
-	if len(s.Examples) == 0 {
-		s.Examples = from.Examples
+	if len(s.Examples()) == 0 {
+		s.Rarely().Examples = from.Examples()
 	}
 	s.Nullable, s.Deprecated = s.Nullable || from.Nullable, s.Deprecated || from.Deprecated
 	s.ReadOnly, s.WriteOnly = s.ReadOnly || from.ReadOnly, s.WriteOnly || from.WriteOnly
@@ -139,8 +139,8 @@ func (m *maker) field(name string, s *contract.Schema, path []string) *Field {
 	if fl.Default != nil {
 		f.Default = text(fl.Default.Value())
 	}
-	if len(fl.Examples) > 0 && len(fl.props) == 0 {
-		f.Example = text(fl.Examples[0].Value())
+	if len(fl.Examples()) > 0 && len(fl.props) == 0 {
+		f.Example = text(fl.Examples()[0].Value())
 	}
 	if len(path) >= maxFieldDepth || f.Schema != "" && slices.Contains(path, f.Schema) {
 		return f

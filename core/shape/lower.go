@@ -57,7 +57,7 @@ func (s *Space) lowerNow(key lowerKey) *node {
 		n = s.and(n, l.closed())
 	}
 	authored := node{op: opAnd, kids: []*node{n}}
-	for _, e := range schema.Examples {
+	for _, e := range schema.Examples() {
 		authored.hints = append(authored.hints, l.onWire(e.Value()))
 	}
 	if schema.Default != nil && len(authored.hints) == 0 && schema.Default.Kind != source.Null {
@@ -97,7 +97,7 @@ func (l lowering) whole() *node {
 		parts = append(parts, l.number(), l.text(), l.array(), l.object())
 	}
 	parts = append(parts, l.composed()...)
-	for _, keyword := range sc.Unread {
+	for _, keyword := range sc.Unread() {
 		parts = append(parts, l.unknown(keyword+" could not be decided"))
 	}
 	n := l.and(parts...)
@@ -223,7 +223,7 @@ func (l lowering) text() *node {
 	if _, known := formats[sc.Format]; known && l.reading == Declared {
 		n = l.and(n, l.assert(node{op: opFormat, format: sc.Format}, value.String))
 	}
-	if sc.ContentEncoding == "base64" && l.reading == Declared {
+	if sc.ContentEncoding() == "base64" && l.reading == Declared {
 		n = l.and(n, l.assert(node{op: opFormat, format: "byte"}, value.String))
 	}
 	return n
@@ -246,22 +246,22 @@ func ceiling(p *int) int {
 func (l lowering) array() *node {
 	sc := l.schema
 	var parts []*node
-	for i, item := range sc.PrefixItems {
+	for i, item := range sc.PrefixItems() {
 		parts = append(parts, l.assert(node{op: opItem, index: i, sub: l.nested(item)}, value.Array))
 	}
 	switch {
 	case sc.Items != nil:
-		parts = append(parts, l.assert(node{op: opItems, index: len(sc.PrefixItems), sub: l.nested(sc.Items)}, value.Array))
-	case sc.PrefixItems != nil && l.reading == Declared && l.role.Sends:
-		parts = append(parts, l.assert(node{op: opItems, index: len(sc.PrefixItems), sub: l.bottom}, value.Array))
+		parts = append(parts, l.assert(node{op: opItems, index: len(sc.PrefixItems()), sub: l.nested(sc.Items)}, value.Array))
+	case sc.PrefixItems() != nil && l.reading == Declared && l.role.Sends:
+		parts = append(parts, l.assert(node{op: opItems, index: len(sc.PrefixItems()), sub: l.bottom}, value.Array))
 	}
-	if sc.Contains != nil {
+	if sc.Contains() != nil {
 		low := 1
-		if sc.MinContains != nil {
-			low = *sc.MinContains
+		if sc.MinContains() != nil {
+			low = *sc.MinContains()
 		}
-		high := ceiling(sc.MaxContains)
-		sub, counted := l.nested(sc.Contains), l.nestedCondition(sc.Contains)
+		high := ceiling(sc.MaxContains())
+		sub, counted := l.nested(sc.Contains()), l.nestedCondition(sc.Contains())
 		switch {
 		case sub == counted && (low > 0 || high >= 0):
 			parts = append(parts, l.assert(node{op: opContains, low: low, high: high, sub: sub}, value.Array))
@@ -278,7 +278,7 @@ func (l lowering) array() *node {
 	if sc.UniqueItems {
 		parts = append(parts, l.assert(node{op: opUnique}, value.Array))
 	}
-	if u := sc.UnevaluatedItems; u != nil {
+	if u := sc.UnevaluatedItems(); u != nil {
 		parts = append(parts, l.unevaluatedItems(u))
 	}
 	return l.and(parts...)
@@ -292,7 +292,7 @@ func (l lowering) object() *node {
 		rest.except[p.Name] = true
 		parts = append(parts, l.assert(node{op: opProps, names: oneName(p.Name), sub: l.property(p.Schema)}, value.Object))
 	}
-	for _, p := range sc.PatternProperties {
+	for _, p := range sc.PatternProperties() {
 		lang := l.language(p.Name)
 		rest.unlike = append(rest.unlike, lang)
 		parts = append(parts, l.assert(node{op: opProps, names: nameSet{pattern: lang}, sub: l.property(p.Schema)}, value.Object))
@@ -300,8 +300,8 @@ func (l lowering) object() *node {
 	if a := sc.AdditionalProperties; a != nil {
 		parts = append(parts, l.assert(node{op: opProps, names: rest, sub: l.nested(a)}, value.Object))
 	}
-	if sc.PropertyNames != nil {
-		parts = append(parts, l.assert(node{op: opNames, sub: l.nested(sc.PropertyNames)}, value.Object))
+	if sc.PropertyNames() != nil {
+		parts = append(parts, l.assert(node{op: opNames, sub: l.nested(sc.PropertyNames())}, value.Object))
 	}
 	for _, name := range sc.Required {
 		if !l.notSent(name) {
@@ -309,17 +309,17 @@ func (l lowering) object() *node {
 		}
 	}
 	parts = append(parts, l.counted(opSize, value.Object, floor(sc.MinProperties), ceiling(sc.MaxProperties)))
-	for _, d := range sc.DependentRequired {
+	for _, d := range sc.DependentRequired() {
 		needs := make([]*node, len(d.Needs))
 		for i, name := range d.Needs {
 			needs[i] = l.has(name)
 		}
 		parts = append(parts, l.unless(d.Name, l.and(needs...)))
 	}
-	for _, d := range sc.DependentSchemas {
+	for _, d := range sc.DependentSchemas() {
 		parts = append(parts, l.unless(d.Name, l.inPlace(d.Schema)))
 	}
-	if u := sc.UnevaluatedProperties; u != nil {
+	if u := sc.UnevaluatedProperties(); u != nil {
 		parts = append(parts, l.unevaluatedProperties(u))
 	}
 	return l.and(parts...)
@@ -376,16 +376,16 @@ func (l lowering) composed() []*node {
 	if sc.OneOf != nil {
 		parts = append(parts, l.oneOf(sc.OneOf))
 	}
-	if sc.Not != nil {
-		parts = append(parts, l.not(l.condition(sc.Not)))
+	if sc.Not() != nil {
+		parts = append(parts, l.not(l.condition(sc.Not())))
 	}
-	if sc.If != nil {
-		condition, then, otherwise := l.condition(sc.If), l.top, l.top
-		if sc.Then != nil {
-			then = l.inPlace(sc.Then)
+	if sc.If() != nil {
+		condition, then, otherwise := l.condition(sc.If()), l.top, l.top
+		if sc.Then() != nil {
+			then = l.inPlace(sc.Then())
 		}
-		if sc.Else != nil {
-			otherwise = l.inPlace(sc.Else)
+		if sc.Else() != nil {
+			otherwise = l.inPlace(sc.Else())
 		}
 		parts = append(parts, l.or(l.and(condition, then), l.and(l.not(condition), otherwise)))
 	}
@@ -424,11 +424,11 @@ func (l lowering) closed() *node {
 	rest := nameSet{except: map[string]bool{}}
 	object := false
 	for _, b := range branches(l.schema) {
-		if open(b.AdditionalProperties) || open(b.UnevaluatedProperties) || b.Bool != nil && *b.Bool {
+		if open(b.AdditionalProperties) || open(b.UnevaluatedProperties()) || b.Bool != nil && *b.Bool {
 			return l.top
 		}
 		object = object || b.SaysObject() || slices.Contains(b.Types, "object")
-		for _, group := range [][]contract.Property{b.Properties, b.DependentSchemas} {
+		for _, group := range [][]contract.Property{b.Properties, b.DependentSchemas()} {
 			for _, p := range group {
 				rest.except[p.Name] = true
 			}
@@ -436,12 +436,12 @@ func (l lowering) closed() *node {
 		for _, name := range b.Required {
 			rest.except[name] = true
 		}
-		for _, d := range b.DependentRequired {
+		for _, d := range b.DependentRequired() {
 			for _, name := range append(slices.Clone(d.Needs), d.Name) {
 				rest.except[name] = true
 			}
 		}
-		for _, p := range b.PatternProperties {
+		for _, p := range b.PatternProperties() {
 			rest.unlike = append(rest.unlike, l.language(p.Name))
 		}
 	}
@@ -455,7 +455,7 @@ func open(sc *contract.Schema) bool { return sc != nil && (sc.Bool == nil || *sc
 
 // containsItself tells of a schema that composes itself in place, with no property or item between.
 func containsItself(sc *contract.Schema) bool {
-	if sc.Ref == nil && sc.AllOf == nil && sc.AnyOf == nil && sc.OneOf == nil && sc.If == nil && sc.Not == nil && sc.DependentSchemas == nil {
+	if sc.Ref == nil && sc.AllOf == nil && sc.AnyOf == nil && sc.OneOf == nil && sc.If() == nil && sc.Not() == nil && sc.DependentSchemas() == nil {
 		return false
 	}
 	found := false
@@ -476,8 +476,8 @@ func containsItself(sc *contract.Schema) bool {
 
 // inPlace are the schemas that a schema composes directly, speaking of the same value.
 func inPlace(sc *contract.Schema) []*contract.Schema {
-	all := slices.Concat([]*contract.Schema{sc.Ref, sc.If, sc.Then, sc.Else, sc.Not}, sc.AllOf, sc.AnyOf, sc.OneOf)
-	for _, p := range sc.DependentSchemas {
+	all := slices.Concat([]*contract.Schema{sc.Ref, sc.If(), sc.Then(), sc.Else(), sc.Not()}, sc.AllOf, sc.AnyOf, sc.OneOf)
+	for _, p := range sc.DependentSchemas() {
 		all = append(all, p.Schema)
 	}
 	return slices.DeleteFunc(all, func(b *contract.Schema) bool { return b == nil })
@@ -495,7 +495,7 @@ func branches(sc *contract.Schema) []*contract.Schema {
 		seen[sc] = true
 		all = append(all, sc)
 		for _, b := range inPlace(sc) {
-			if b != sc.Not { // what is ruled out declares nothing
+			if b != sc.Not() { // what is ruled out declares nothing
 				visit(b)
 			}
 		}

@@ -57,21 +57,13 @@ type objectGoal struct {
 
 func (r *run) solveObject(lits []*node, order []string) found {
 	g := objectGoal{has: map[string]bool{}, lacks: map[string]bool{}, high: -1, not: map[string]bool{}, order: order}
-	mentioned := map[string]bool{}
-	mention := func(name string) {
-		if !mentioned[name] {
-			mentioned[name] = true
-			g.known = append(g.known, name)
-		}
-	}
+	mention := func(name string) { g.known = append(g.known, name) }
 	languages := func(ns nameSet) {
 		if ns.one {
 			mention(ns.name)
 		}
 		for name := range ns.except {
-			if !mentioned[name] {
-				mention(name)
-			}
+			mention(name)
 		}
 		for _, l := range append(slices.Clone(ns.unlike), ns.pattern) {
 			if l != nil && !slices.Contains(g.patterns, l) {
@@ -120,6 +112,7 @@ func (r *run) solveObject(lits []*node, order []string) found {
 		return found{answer: unsure, reason: "the object would have too many properties to be made"}
 	}
 	slices.Sort(g.known) // maps have no order of their own
+	g.known = slices.Compact(g.known)
 	members := map[string][]*node{}
 	for name := range g.has {
 		members[name] = nil

@@ -19,7 +19,7 @@ func (s *Space) Sample(schema *contract.Schema, role Role) (v *value.Value, auth
 	tolerated := s.Lower(schema, role)
 	if schema != nil {
 		for _, b := range branches(schema) {
-			for _, e := range b.Examples {
+			for _, e := range b.Examples() {
 				if ev := e.Value(); s.eval(tolerated.n, ev) == yes {
 					return ev, true
 				}
@@ -132,11 +132,11 @@ func (m sampler) object(sc *contract.Schema, depth int) *value.Value {
 }
 
 func (m sampler) array(sc *contract.Schema, depth int) *value.Value {
-	if sc.Items == nil && sc.PrefixItems == nil && !slices.Contains(sc.Types, "array") {
+	if sc.Items == nil && sc.PrefixItems() == nil && !slices.Contains(sc.Types, "array") {
 		return nil
 	}
 	v := value.Arr()
-	for _, p := range sc.PrefixItems {
+	for _, p := range sc.PrefixItems() {
 		if one := m.make(p, depth+1); one != nil {
 			v.Items = append(v.Items, one)
 		}

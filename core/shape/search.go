@@ -108,8 +108,9 @@ type state struct {
 // flatten takes conjunctions and references apart; ok is false when nothing can satisfy what it found.
 func (r *run) flatten(ns []*node, types mask) (st *state, ok bool) {
 	st = &state{types: types}
-	seen := map[*node]bool{}
-	stack := slices.Clone(ns)
+	seen, stack := r.s.room()
+	defer func() { r.s.giveBack(seen, stack) }()
+	stack = append(stack, ns...)
 	for len(stack) > 0 {
 		n := stack[len(stack)-1]
 		stack = stack[:len(stack)-1]
@@ -149,6 +150,29 @@ func (r *run) flatten(ns []*node, types mask) (st *state, ok bool) {
 		}
 	}
 	return st, st.types != 0
+}
+
+// flattening is room that one flattening after the other works in: they are many and short.
+type flattening struct {
+	seen  map[*node]bool
+	stack []*node
+}
+
+func (s *Space) room() (map[*node]bool, []*node) {
+	f := s.flattening
+	s.flattening = flattening{} // who comes while it is in use makes room of their own
+	if f.seen == nil {
+		f.seen = map[*node]bool{}
+	}
+	return f.seen, f.stack
+}
+
+func (s *Space) giveBack(seen map[*node]bool, stack []*node) {
+	if len(seen) > 200 {
+		return // emptying a large map takes as long as it once was
+	}
+	clear(seen)
+	s.flattening = flattening{seen, stack[:0]}
 }
 
 // ruledOut tells whether a state that holds the nodes in seen can have no value in n, too: one of them is the complement of n, or

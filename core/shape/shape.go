@@ -75,19 +75,20 @@ type Verdict struct {
 
 // Space holds the shapes of one comparison, so that equal questions are asked once.
 type Space struct {
-	reading Reading
-	next    int
-	lowered map[lowerKey]*node
-	shared  map[*contract.Schema]*contract.Schema // schemas of one meaning, by the one that is lowered for them
-	within  map[*node][]*node                     // sets that are known to hold a set
-	holding map[*node][]*node                     // the reverse
-	negated map[*node]*node
-	types   [allTypes]*node // by mask
-	texts   map[string]*language
-	memo    map[string]found
-	spent   int // steps of all questions so far
-	top     *node
-	bottom  *node
+	reading    Reading
+	next       int
+	flattening flattening
+	lowered    map[lowerKey]*node
+	shared     map[*contract.Schema]*contract.Schema // schemas of one meaning, by the one that is lowered for them
+	within     map[*node][]*node                     // sets that are known to hold a set
+	holding    map[*node][]*node                     // the reverse
+	negated    map[*node]*node
+	types      [allTypes]*node // by mask
+	texts      map[string]*language
+	memo       map[string]found
+	spent      int // steps of all questions so far
+	top        *node
+	bottom     *node
 }
 
 // NewSpace makes an empty space for one reading.

@@ -42,13 +42,13 @@ func (l lowering) lookers() (all []looker, ok bool) {
 		for _, b := range slices.Concat(sc.AnyOf, sc.OneOf) {
 			under(b)
 		}
-		if sc.If != nil {
-			condition := l.condition(sc.If)
-			visit(sc.If, l.and(holds, condition))
-			visit(sc.Then, l.and(holds, condition))
-			visit(sc.Else, l.and(holds, l.not(condition)))
+		if sc.If() != nil {
+			condition := l.condition(sc.If())
+			visit(sc.If(), l.and(holds, condition))
+			visit(sc.Then(), l.and(holds, condition))
+			visit(sc.Else(), l.and(holds, l.not(condition)))
 		}
-		for _, d := range sc.DependentSchemas {
+		for _, d := range sc.DependentSchemas() {
 			visit(d.Schema, l.and(holds, l.typed(maskOf(value.Object)), l.has(d.Name)))
 		}
 	}
@@ -67,7 +67,7 @@ func (l lowering) unevaluatedProperties(u *contract.Schema) *node {
 		return l.unknown("unevaluatedProperties beside so many branches could not be decided")
 	}
 	for _, k := range all {
-		if k.schema.AdditionalProperties != nil || k.schema != l.schema && k.schema.UnevaluatedProperties != nil {
+		if k.schema.AdditionalProperties != nil || k.schema != l.schema && k.schema.UnevaluatedProperties() != nil {
 			everything = append(everything, k.holds)
 		}
 		for _, p := range k.schema.Properties {
@@ -76,7 +76,7 @@ func (l lowering) unevaluatedProperties(u *contract.Schema) *node {
 			}
 			byName[p.Name] = append(byName[p.Name], k.holds)
 		}
-		for _, p := range k.schema.PatternProperties {
+		for _, p := range k.schema.PatternProperties() {
 			lang := l.language(p.Name)
 			if byPattern[lang] == nil {
 				patterns = append(patterns, lang)
@@ -127,13 +127,13 @@ func (l lowering) unevaluatedItems(u *contract.Schema) *node {
 		return l.unknown("unevaluatedItems beside so many branches could not be decided")
 	}
 	for _, k := range all {
-		if k.schema.Items != nil || k.schema != l.schema && k.schema.UnevaluatedItems != nil {
+		if k.schema.Items != nil || k.schema != l.schema && k.schema.UnevaluatedItems() != nil {
 			everything = append(everything, k.holds)
 		}
-		if n := len(k.schema.PrefixItems); n > 0 {
+		if n := len(k.schema.PrefixItems()); n > 0 {
 			ends[n] = append(ends[n], k.holds)
 		}
-		if k.schema.Contains != nil {
+		if k.schema.Contains() != nil {
 			containing = append(containing, k)
 		}
 	}
@@ -170,7 +170,7 @@ func (l lowering) itemsBetween(from, to int, u *contract.Schema, containing []lo
 		sub, holds := []*node{l.nested(u)}, l.top
 		for i, k := range containing {
 			if choice&(1<<i) != 0 {
-				sub, holds = append(sub, l.nestedCondition(k.schema.Contains)), l.and(holds, k.holds)
+				sub, holds = append(sub, l.nestedCondition(k.schema.Contains())), l.and(holds, k.holds)
 			}
 		}
 		in := l.or(sub...)

@@ -6,6 +6,7 @@ import (
 	"io"
 	"slices"
 	"strings"
+	"unicode/utf8"
 	"unsafe"
 
 	"github.com/go-json-experiment/json/jsontext"
@@ -67,15 +68,12 @@ func (r *jsonReader) begin() int {
 
 // place is the line and column of an offset at or behind the mark.
 func (r *jsonReader) place(offset int) (line, column int) {
-	// Columns count code points: every byte but those that continue one.
-	for i := r.mark; i < offset; i++ {
-		switch c := r.whole[i]; {
-		case c == '\n':
-			r.line, r.column = r.line+1, 0
-		case c&0xC0 != 0x80:
-			r.column++
-		}
+	passed := r.whole[r.mark:offset]
+	if lines := strings.Count(passed, "\n"); lines > 0 {
+		r.line, r.column = r.line+lines, 0
+		passed = passed[strings.LastIndexByte(passed, '\n')+1:]
 	}
+	r.column += utf8.RuneCountInString(passed)
 	r.mark = offset
 	return r.line, r.column + 1
 }
@@ -123,9 +121,11 @@ func (r *jsonReader) read(depth int) (*Node, *Problem) {
 		n.Kind, n.Text = String, text
 	case '0':
 		n.Kind, n.Text = Number, text
-		if n.Num, err = r.number(text); err != nil {
+		num, err := r.number(text)
+		if err != nil {
 			return nil, r.file.problem(line, column, "%v", err)
 		}
+		n.of = num
 	}
 	return n, nil
 }
@@ -160,7 +160,7 @@ func (r *jsonReader) items(n *Node, depth int) *Problem {
 		n.adopt(child)
 		r.itemStack = append(r.itemStack, child)
 	}
-	n.Items = slices.Clone(r.itemStack[start:])
+	n.of = slices.Clone(r.itemStack[start:])
 	r.itemStack = r.itemStack[:start]
 	return r.close()
 }

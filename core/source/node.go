@@ -35,13 +35,29 @@ type Node struct {
 	Bool         bool
 	Line, Column int32
 	Text         string   // a scalar's text: the string, or the spelling of the number
-	Num          *big.Rat // for Number
 	Members      []Member // for Mapping, in the author's order
-	Items        []*Node  // for Sequence
 
 	file   *File
 	parent *Node
-	index  map[string]int
+	of     any // by kind: a number's *big.Rat, a sequence's []*Node, a large mapping's map of keys to positions
+}
+
+// Num is the value of a number, nil for all else.
+func (n *Node) Num() *big.Rat {
+	num, _ := n.of.(*big.Rat)
+	return num
+}
+
+// Items are the items of a sequence, in their order.
+func (n *Node) Items() []*Node {
+	items, _ := n.of.([]*Node)
+	return items
+}
+
+// index is where the members of a large mapping stand.
+func (n *Node) index() map[string]int {
+	index, _ := n.of.(map[string]int)
+	return index
 }
 
 // Member is one key and value of a mapping.
@@ -56,7 +72,8 @@ func (n *Node) Get(key string) *Node {
 	if n == nil || n.Kind != Mapping {
 		return nil
 	}
-	if n.index == nil && len(n.Members) <= 8 {
+	index := n.index()
+	if index == nil {
 		for i := range n.Members {
 			if n.Members[i].Key == key {
 				return n.Members[i].Value
@@ -64,7 +81,7 @@ func (n *Node) Get(key string) *Node {
 		}
 		return nil
 	}
-	if i, ok := n.index[key]; ok {
+	if i, ok := index[key]; ok {
 		return n.Members[i].Value
 	}
 	return nil
@@ -98,7 +115,7 @@ func (n *Node) place() int {
 			return i
 		}
 	}
-	return slices.Index(n.parent.Items, n)
+	return slices.Index(n.parent.Items(), n)
 }
 
 // Pointer is the node's JSON Pointer.
@@ -132,8 +149,8 @@ func (n *Node) ValuePlace() Place {
 }
 
 func (n *Node) position(key string) (int, bool) {
-	if n.index != nil {
-		i, ok := n.index[key]
+	if index := n.index(); index != nil {
+		i, ok := index[key]
 		return i, ok
 	}
 	for i := range n.Members {
@@ -169,10 +186,10 @@ func (n *Node) Resolve(pointer string) *Node {
 			n = n.Get(step)
 		case Sequence:
 			i, err := strconv.Atoi(step)
-			if err != nil || i < 0 || i >= len(n.Items) || strconv.Itoa(i) != step {
+			if err != nil || i < 0 || i >= len(n.Items()) || strconv.Itoa(i) != step {
 				return nil
 			}
-			n = n.Items[i]
+			n = n.Items()[i]
 		default:
 			return nil
 		}
@@ -194,12 +211,12 @@ func (n *Node) Value() *value.Value {
 	case Boolean:
 		return value.Bool(n.Bool)
 	case Number:
-		return &value.Value{Kind: value.Number, Num: n.Num, Text: n.Text}
+		return &value.Value{Kind: value.Number, Num: n.Num(), Text: n.Text}
 	case String:
 		return value.Str(n.Text)
 	case Sequence:
 		v := &value.Value{Kind: value.Array}
-		for _, it := range n.Items {
+		for _, it := range n.Items() {
 			v.Items = append(v.Items, it.Value())
 		}
 		return v
@@ -225,15 +242,15 @@ func (n *Node) Same(m *Node) bool {
 	case Boolean:
 		return n.Bool == m.Bool
 	case Number:
-		return n.Num.Cmp(m.Num) == 0
+		return n.Num().Cmp(m.Num()) == 0
 	case String:
 		return n.Text == m.Text
 	case Sequence:
-		if len(n.Items) != len(m.Items) {
+		if len(n.Items()) != len(m.Items()) {
 			return false
 		}
-		for i := range n.Items {
-			if !n.Items[i].Same(m.Items[i]) {
+		for i := range n.Items() {
+			if !n.Items()[i].Same(m.Items()[i]) {
 				return false
 			}
 		}
@@ -257,10 +274,11 @@ func (n *Node) adopt(child *Node) { child.parent, child.file = n, n.file }
 // seal builds the key index of a large mapping once all its members are there.
 func (n *Node) seal() {
 	if len(n.Members) > 8 {
-		n.index = make(map[string]int, len(n.Members))
+		index := make(map[string]int, len(n.Members))
 		for i, m := range n.Members {
-			n.index[m.Key] = i
+			index[m.Key] = i
 		}
+		n.of = index
 	}
 }
 

@@ -75,7 +75,7 @@ folded: >
 	} {
 		n := f.Root.Get(key)
 		require.Equal(t, source.Number, n.Kind, key)
-		require.Equal(t, want, n.Num.RatString(), key)
+		require.Equal(t, want, n.Num().RatString(), key)
 	}
 	require.Equal(t, "1.0", f.Root.Get("version").Text, "the author's spelling is kept")
 	for key, want := range map[string]string{"infinite": ".inf", "date": "2026-03-01", "yes": "yes", "on": "on", "quoted": "1", "folded": "two lines\n"} {
@@ -142,7 +142,7 @@ func FuzzParse(f *testing.F) {
 				for _, m := range n.Members {
 					walk(m.Value)
 				}
-				for _, it := range n.Items {
+				for _, it := range n.Items() {
 					walk(it)
 				}
 			}

@@ -82,14 +82,16 @@ func (r *yamlReader) read(y *yaml.Node, depth int) (*Node, *Problem) {
 
 func (r *yamlReader) sequence(n *Node, y *yaml.Node, depth int) *Problem {
 	n.Kind = Sequence
+	items := make([]*Node, 0, len(y.Content))
 	for _, item := range y.Content {
 		child, p := r.read(item, depth+1)
 		if p != nil {
 			return p
 		}
 		n.adopt(child)
-		n.Items = append(n.Items, child)
+		items = append(items, child)
 	}
+	n.of = items
 	return nil
 }
 
@@ -130,7 +132,7 @@ func (r *yamlReader) merge(n *Node, from []*Node, seen map[string]int) *Problem 
 		from = from[1:]
 		switch m.Kind {
 		case Sequence:
-			from = append(append([]*Node(nil), m.Items...), from...)
+			from = append(append([]*Node(nil), m.Items()...), from...)
 		case Mapping:
 			for _, member := range m.Members {
 				if _, has := seen[member.Key]; !has {
@@ -164,7 +166,7 @@ func (r *yamlReader) scalar(n *Node, y *yaml.Node) *Problem {
 		if err != nil {
 			return r.file.problem(y.Line, y.Column, "%v", err)
 		}
-		n.Kind, n.Num = Number, num
+		n.Kind, n.of = Number, num
 	}
 	return nil
 }

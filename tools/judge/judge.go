@@ -110,7 +110,7 @@ func (tr translator) add(compiler *jsonschema.Compiler, at string, n *source.Nod
 				return err
 			}
 		}
-		for _, it := range n.Items {
+		for _, it := range n.Items() {
 			if err := walk(it); err != nil {
 				return err
 			}
@@ -232,7 +232,7 @@ func (tr translator) schema(n *source.Node) any {
 		return m
 	case source.Sequence:
 		list := []any{}
-		for _, it := range n.Items {
+		for _, it := range n.Items() {
 			list = append(list, tr.schema(it))
 		}
 		return list
@@ -264,7 +264,7 @@ func (tr translator) mend(n *source.Node, m map[string]any) {
 		return
 	}
 	kept := []any{}
-	for _, name := range required.Items {
+	for _, name := range required.Items() {
 		p := n.Get("properties").Get(name.Text)
 		if hidden := p.Get(tr.hidden); hidden == nil || !hidden.Bool {
 			kept = append(kept, name.Text)

@@ -1,0 +1,129 @@
+package contract
+
+import (
+	"reflect"
+
+	"oldledger/core/source"
+)
+
+// Rare holds the keywords that few schemas have. They stand apart because schemas are many: one without them is half as large.
+type Rare struct {
+	PrefixItems              []*Schema
+	Contains                 *Schema
+	MinContains, MaxContains *int
+	UnevaluatedItems         *Schema
+
+	PatternProperties     []Property
+	PropertyNames         *Schema
+	UnevaluatedProperties *Schema
+	DependentRequired     []Dependency
+	DependentSchemas      []Property
+
+	Not, If, Then, Else *Schema
+	Discriminator       *Discriminator
+
+	Examples         []*source.Node
+	ContentEncoding  string       // "base64" for OpenAPI 3.0's format byte, too
+	ContentMediaType string       // "application/octet-stream" for OpenAPI 3.0's format binary, too
+	XML              *source.Node // how it is written in XML, as OpenAPI's XML Object says it
+	Docs             ExternalDocs
+	Extensions       []Extension
+	Unread           []string // keywords that constrain and that no reader lowers yet
+}
+
+// Empty tells whether no rare keyword is there.
+func (r *Rare) Empty() bool { return reflect.ValueOf(r).Elem().IsZero() }
+
+// none is what a schema without rare keywords says of them. Nobody writes to it.
+var none Rare
+
+func (s *Schema) seldom() *Rare {
+	if s.Rare == nil {
+		return &none
+	}
+	return s.Rare
+}
+
+// Rarely is the place to write a rare keyword to.
+func (s *Schema) Rarely() *Rare {
+	if s.Rare == nil {
+		s.Rare = &Rare{}
+	}
+	return s.Rare
+}
+
+// PrefixItems is the keyword of that name, its zero value where it is not there.
+func (s *Schema) PrefixItems() []*Schema { return s.seldom().PrefixItems }
+
+// Contains is the keyword of that name, its zero value where it is not there.
+func (s *Schema) Contains() *Schema { return s.seldom().Contains }
+
+// MinContains is the keyword of that name, its zero value where it is not there.
+func (s *Schema) MinContains() *int { return s.seldom().MinContains }
+
+// MaxContains is the keyword of that name, its zero value where it is not there.
+func (s *Schema) MaxContains() *int { return s.seldom().MaxContains }
+
+// UnevaluatedItems is the keyword of that name, its zero value where it is not there.
+func (s *Schema) UnevaluatedItems() *Schema { return s.seldom().UnevaluatedItems }
+
+// PatternProperties is the keyword of that name, its zero value where it is not there.
+func (s *Schema) PatternProperties() []Property { return s.seldom().PatternProperties }
+
+// PropertyNames is the keyword of that name, its zero value where it is not there.
+func (s *Schema) PropertyNames() *Schema { return s.seldom().PropertyNames }
+
+// UnevaluatedProperties is the keyword of that name, its zero value where it is not there.
+func (s *Schema) UnevaluatedProperties() *Schema { return s.seldom().UnevaluatedProperties }
+
+// DependentRequired is the keyword of that name, its zero value where it is not there.
+func (s *Schema) DependentRequired() []Dependency { return s.seldom().DependentRequired }
+
+// DependentSchemas is the keyword of that name, its zero value where it is not there.
+func (s *Schema) DependentSchemas() []Property { return s.seldom().DependentSchemas }
+
+// Not is the keyword of that name, its zero value where it is not there.
+func (s *Schema) Not() *Schema { return s.seldom().Not }
+
+// If is the keyword of that name, its zero value where it is not there.
+func (s *Schema) If() *Schema { return s.seldom().If }
+
+// Then is the keyword of that name, its zero value where it is not there.
+func (s *Schema) Then() *Schema { return s.seldom().Then }
+
+// Else is the keyword of that name, its zero value where it is not there.
+func (s *Schema) Else() *Schema { return s.seldom().Else }
+
+// Discriminator is the keyword of that name, its zero value where it is not there.
+func (s *Schema) Discriminator() *Discriminator { return s.seldom().Discriminator }
+
+// Examples is the keyword of that name, its zero value where it is not there.
+func (s *Schema) Examples() []*source.Node { return s.seldom().Examples }
+
+// ContentEncoding is the keyword of that name, its zero value where it is not there.
+func (s *Schema) ContentEncoding() string { return s.seldom().ContentEncoding }
+
+// ContentMediaType is the keyword of that name, its zero value where it is not there.
+func (s *Schema) ContentMediaType() string { return s.seldom().ContentMediaType }
+
+// XML is the keyword of that name, its zero value where it is not there.
+func (s *Schema) XML() *source.Node { return s.seldom().XML }
+
+// Docs is the keyword of that name, its zero value where it is not there.
+func (s *Schema) Docs() ExternalDocs { return s.seldom().Docs }
+
+// Extensions is the keyword of that name, its zero value where it is not there.
+func (s *Schema) Extensions() []Extension { return s.seldom().Extensions }
+
+// Unread is the keyword of that name, its zero value where it is not there.
+func (s *Schema) Unread() []string { return s.seldom().Unread }
+
+// Copy is a schema that may be changed and leaves this one as it is; what both refer to they share.
+func (s *Schema) Copy() *Schema {
+	c := *s
+	if s.Rare != nil {
+		rare := *s.Rare
+		c.Rare = &rare
+	}
+	return &c
+}
