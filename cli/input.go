@@ -13,7 +13,7 @@ import (
 	"strings"
 
 	"oldledger/core/contract"
-	"oldledger/core/openapi"
+	"oldledger/core/format"
 	"oldledger/core/source"
 )
 
@@ -46,7 +46,7 @@ func (a *app) describe(ctx context.Context, arg string) (*description, error) {
 	if err != nil {
 		return nil, err
 	}
-	c, err := openapi.ReadSet(set)
+	c, err := format.Read(set)
 	if err != nil {
 		return nil, err
 	}

@@ -17,7 +17,7 @@ import (
 	"time"
 
 	"oldledger/core/contract"
-	"oldledger/core/openapi"
+	"oldledger/core/format"
 	"oldledger/core/source"
 	"oldledger/store"
 )
@@ -126,7 +126,7 @@ func readDescription(file string, text []byte, others map[string][]byte) (*contr
 	})
 	if err == nil {
 		var c *contract.Contract
-		if c, err = openapi.ReadSet(set); err == nil {
+		if c, err = format.Read(set); err == nil {
 			return c, set, nil
 		}
 	}

@@ -1,6 +1,7 @@
 package ledger
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -39,9 +40,6 @@ type Recorded struct {
 	Changes *compare.Comparison `json:"changes,omitempty"` // against the base
 	Gate    *promise.Gate       `json:"gate,omitempty"`    // whether it may be published as it is
 }
-
-// NameField is the extension of info that names an API in the ledger.
-const NameField = "x-ledger-name"
 
 var apiName = regexp.MustCompile(`^[a-z][a-z0-9-]{0,62}$`)
 
@@ -117,7 +115,10 @@ func (l *Ledger) examine(by Person, s Submission) (store.Version, []store.File, 
 	text := s.Number
 	at := "the version given"
 	if text == "" {
-		text, at = c.Version, c.Node.Resolve("/info/version").ValuePlace().String()
+		if c.VersionNode == nil {
+			return fail(refuse(Invalid, "%s: the description says no version; say one with --version, or add version: 1.0.0", c.Node.ValuePlace()))
+		}
+		text, at = c.Version, c.VersionNode.ValuePlace().String()
 	}
 	number, err := contract.ParseVersion(text)
 	if err != nil {
@@ -149,11 +150,7 @@ func digest(text []byte, others []store.File) string {
 func nameOf(given string, c *contract.Contract) (string, error) {
 	name := given
 	if name == "" {
-		if n := c.Node.Resolve("/info/" + NameField); n != nil && n.Kind == source.String {
-			name = n.Text
-		} else {
-			name = slug(c.Title)
-		}
+		name = cmp.Or(c.Name, slug(c.Title))
 	}
 	if !apiName.MatchString(name) {
 		return "", refuse(Invalid, "%q is no short name for an API; use lower-case letters, digits and dashes, such as berths", name)

@@ -2,6 +2,7 @@ package compare
 
 import (
 	"slices"
+	"strings"
 
 	"oldledger/core/contract"
 	"oldledger/core/shape"
@@ -60,7 +61,7 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 		p.subject = old.Name // a shared component, wherever it is met
 	}
 	alike, refers := c.alike(old.Node, new.Node)
-	if alike && !refers {
+	if alike && !refers || untold(old, new) {
 		p.same = true
 		return p
 	}
@@ -81,10 +82,23 @@ func (c *comparer) identical(a, b *source.Node) bool {
 
 // alike tells whether two schemas read the same in the same dialect, and, where they do, whether a reference stands inside.
 func (c *comparer) alike(a, b *source.Node) (same, refers bool) {
+	if c.byName() {
+		return false, false
+	}
 	if c.rules(a.File(), c.old) != c.rules(b.File(), c.new) {
 		return false, false
 	}
 	return sameTree(a, b)
+}
+
+// byName tells of descriptions whose schemas refer to others by their names alone: two of the same words may mean different things.
+func (c *comparer) byName() bool {
+	return strings.HasPrefix(c.old.Dialect, "raml") || strings.HasPrefix(c.new.Dialect, "raml")
+}
+
+// untold tells of two schemas in the same words of a language that nobody looks into.
+func untold(a, b *contract.Schema) bool {
+	return a.Unread() != nil && b.Unread() != nil && a.Node.Kind == source.String && b.Node.Kind == source.String && a.Node.Text == b.Node.Text
 }
 
 // rules names what decides the meaning of a file's schemas: its dialect, or that of its description, and its schema dialect.

@@ -480,6 +480,15 @@ func (c *comparer) link(p *pair, s step, old, new *contract.Schema, subject stri
 	}
 }
 
+// rareDiffers compares what two parts demand by their rare keywords, where their words alone do not tell.
+func (c *comparer) rareDiffers(a, b *contract.Schema) bool {
+	if (a.Rare == nil || a.Rare.Empty()) && (b.Rare == nil || b.Rare.Empty()) {
+		return false
+	}
+	x, y := c.space.Lower(a, shape.Role{}), c.space.Lower(b, shape.Role{})
+	return c.space.Included(x, y).Answer != shape.Proved || c.space.Included(y, x).Answer != shape.Proved
+}
+
 // whole makes the edit of keywords that are compared as one set only.
 func (c *comparer) whole(p *pair, kind string, keywords []string, what string, demand func(s *contract.Schema) *contract.Schema) {
 	changed := false
@@ -489,7 +498,7 @@ func (c *comparer) whole(p *pair, kind string, keywords []string, what string, d
 			changed = true
 		}
 	}
-	if !changed {
+	if changed = changed && !c.byName() || c.byName() && c.rareDiffers(demand(p.a.schema), demand(p.b.schema)); !changed {
 		return
 	}
 	c.edit(p, &edit{

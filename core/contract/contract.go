@@ -16,7 +16,9 @@ import (
 
 // Contract is one version of an API.
 type Contract struct {
+	Name        string // the short name that the description gives its API in the ledger, "" where it gives none
 	Title       string
+	VersionNode *source.Node
 	Version     string // the description's own text: "1.2.0", "v1", "2026-03-01"
 	Dialect     string // "openapi-3.0", "openapi-3.1", …
 	Summary     string
@@ -31,6 +33,7 @@ type Contract struct {
 	Schemas     []*Schema    // the named schemas, in the author's order
 	Schemes     []*SecurityScheme
 	Docs        ExternalDocs
+	Pages       []Page // documentation beside the operations
 	Extensions  []Extension
 	Node        *source.Node
 
@@ -52,6 +55,15 @@ func (c *Contract) Index() {
 		c.schemas[s.Name] = s
 	}
 }
+
+// Page is a page of documentation in Markdown that the description brings along.
+type Page struct {
+	Title, Content string
+	Node           *source.Node
+}
+
+// Resource is what a description says of a path, above its operations.
+type Resource struct{ Name, Description string }
 
 // Contact is who answers for the API.
 type Contact struct{ Name, URL, Email string }
@@ -118,6 +130,7 @@ type Operation struct {
 	Docs        ExternalDocs
 	Extensions  []Extension
 	Node        *source.Node
+	Resource    Resource
 	PathNode    *source.Node // the path item
 }
 

@@ -116,6 +116,7 @@ func (r *reader) operation(path, method string, item, n *source.Node, at place, 
 		ID: r.text(n, "operationId"), Summary: r.text(n, "summary"), Description: r.text(n, "description"),
 		Tags: r.words(n, "tags"), Deprecated: r.flag(n, "deprecated"), Docs: r.docs(n),
 		Servers: base.servers, Security: base.security,
+		Resource:   contract.Resource{Name: r.text(item, "summary"), Description: r.text(item, "description")},
 		Extensions: extensions(n), Node: n, PathNode: item,
 	}
 	if op.Summary == "" {

@@ -6,9 +6,6 @@
 package openapi
 
 import (
-	"cmp"
-	"slices"
-
 	"oldledger/core/contract"
 	"oldledger/core/source"
 )
@@ -46,27 +43,8 @@ func newReader(set *source.Set) *reader {
 	}
 }
 
-// told is what a reading tells of its problems: sorted, without repetitions, and not too many.
-func (r *reader) told() source.Problems {
-	entry := r.set.Entry.Name
-	slices.SortStableFunc(r.problems, func(a, b *source.Problem) int {
-		if a.Place.File != b.Place.File {
-			switch entry {
-			case a.Place.File:
-				return -1
-			case b.Place.File:
-				return 1
-			}
-			return cmp.Compare(a.Place.File, b.Place.File)
-		}
-		return cmp.Or(cmp.Compare(a.Place.Line, b.Place.Line), cmp.Compare(a.Place.Column, b.Place.Column))
-	})
-	all := slices.CompactFunc(r.problems, func(a, b *source.Problem) bool { return *a == *b })
-	return all[:min(len(all), maxProblems)]
-}
-
-// maxProblems is how many problems one reading tells: more would hide the first.
-const maxProblems = 50
+// told is what a reading tells of its problems.
+func (r *reader) told() source.Problems { return r.problems.Told(r.set.Entry.Name) }
 
 // reader reads one description. Shared components are read once, so that one place is one pointer.
 type reader struct {
@@ -146,6 +124,10 @@ func (r *reader) info(c *contract.Contract, root *source.Node) {
 		}
 	}
 	c.Title, c.Version = r.text(info, "title"), r.text(info, "version")
+	c.VersionNode = info.Get("version")
+	if name := info.Get("x-ledger-name"); name != nil && r.is(name, source.String) {
+		c.Name = name.Text
+	}
 	c.Summary, c.Description, c.Terms = r.text(info, "summary"), r.text(info, "description"), r.text(info, "termsOfService")
 	contact, license := info.Get("contact"), info.Get("license")
 	c.Contact = contract.Contact{Name: r.text(contact, "name"), URL: r.text(contact, "url"), Email: r.text(contact, "email")}

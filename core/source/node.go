@@ -33,6 +33,8 @@ func (k Kind) String() string { return kindNames[k] }
 type Node struct {
 	Kind         Kind
 	Bool         bool
+	Include      bool // a string that is the path of a file to read here: !include (RAML 1.0, Includes)
+	copied       bool // made from another node, which is its parent here and lends it its place
 	Line, Column int32
 	Text         string   // a scalar's text: the string, or the spelling of the number
 	Members      []Member // for Mapping, in the author's order
@@ -91,10 +93,52 @@ func (n *Node) Get(key string) *Node {
 func (n *Node) File() *File { return n.file }
 
 // Parent is the node that holds this one, nil for the root.
-func (n *Node) Parent() *Node { return n.parent }
+func (n *Node) Parent() *Node { return n.origin().parent }
+
+// origin is the node that was written: n itself, or what it was made from.
+func (n *Node) origin() *Node {
+	for n.copied {
+		n = n.parent
+	}
+	return n
+}
+
+func (n *Node) copy() *Node {
+	return &Node{Line: n.Line, Column: n.Column, file: n.file, parent: n, copied: true}
+}
+
+// With is a mapping of other members that stands where n stands. The members keep the places that they have.
+func (n *Node) With(members []Member) *Node {
+	m := n.copy()
+	m.Kind, m.Members = Mapping, members
+	m.seal()
+	return m
+}
+
+// WithItems is a sequence of other items that stands where n stands.
+func (n *Node) WithItems(items []*Node) *Node {
+	m := n.copy()
+	m.Kind, m.of = Sequence, items
+	return m
+}
+
+// WithText is another string that stands where n stands.
+func (n *Node) WithText(text string) *Node {
+	m := n.copy()
+	m.Kind, m.Text, m.Include = String, text, n.Include
+	return m
+}
+
+// WithValue has the value of v and stands where n stands.
+func (n *Node) WithValue(v *Node) *Node {
+	m := n.copy()
+	m.Kind, m.Bool, m.Include, m.Text, m.Members, m.of = v.Kind, v.Bool, v.Include, v.Text, v.Members, v.of
+	return m
+}
 
 // Step is the key or index under which the parent holds the node, "" for the root.
 func (n *Node) Step() string {
+	n = n.origin()
 	switch i := n.place(); {
 	case i < 0:
 		return ""
@@ -121,7 +165,7 @@ func (n *Node) place() int {
 // Pointer is the node's JSON Pointer.
 func (n *Node) Pointer() string {
 	var steps []string
-	for ; n.parent != nil; n = n.parent {
+	for n = n.origin(); n.parent != nil; n = n.parent {
 		if n.place() >= 0 { // a key that stands for itself is at the place of what holds it
 			steps = append(steps, n.Step())
 		}
@@ -136,6 +180,7 @@ func (n *Node) Pointer() string {
 
 // Place is where the node's key stands, or the node itself where it has none.
 func (n *Node) Place() Place {
+	n = n.origin()
 	line, column := n.Line, n.Column
 	if i := n.place(); i >= 0 && n.parent.Kind == Mapping {
 		line, column = n.parent.Members[i].KeyLine, n.parent.Members[i].KeyColumn

@@ -2,6 +2,7 @@ package source
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"math/big"
 	"path/filepath"
@@ -27,6 +28,66 @@ func Parse(name string, text []byte) (*File, error) {
 		return nil, Problems{err}
 	}
 	f.Root = root
+	return f, nil
+}
+
+// Embedded parses the JSON or YAML text that a string of another file holds. Its nodes stand where they stand in that file.
+func Embedded(n *Node) (*File, error) {
+	outer := n.File()
+	f, err := Parse(outer.Name, []byte(n.Text))
+	lines, columns := int(n.Line)-1, 0
+	if at := outer.line(int(n.Line)); strings.ContainsAny(at[min(len(at), int(n.Column)-1):][:min(1, max(0, len(at)-int(n.Column)+1))], "|>") {
+		lines++ // a block begins on the line after its mark
+		below := outer.line(int(n.Line) + 1)
+		columns = len(below) - len(strings.TrimLeft(below, " "))
+	}
+	var problems Problems
+	if errors.As(err, &problems) {
+		for _, p := range problems {
+			p.Place.Line, p.Place.Column = p.Place.Line+lines, p.Place.Column+columns
+		}
+		return nil, problems
+	}
+	if err != nil {
+		return nil, err
+	}
+	f.path = outer.path
+	f.Root.shift(int32(lines), int32(columns))
+	return f, nil
+}
+
+func (n *Node) shift(lines, columns int32) {
+	n.Line, n.Column = n.Line+lines, n.Column+columns
+	for i := range n.Members {
+		n.Members[i].KeyLine, n.Members[i].KeyColumn = n.Members[i].KeyLine+lines, n.Members[i].KeyColumn+columns
+		n.Members[i].Value.shift(lines, columns)
+	}
+	for _, it := range n.Items() {
+		it.shift(lines, columns)
+	}
+}
+
+// line is a line of the text, from 1.
+func (f *File) line(number int) string {
+	rest := f.Text
+	for range number - 1 {
+		_, after, found := bytes.Cut(rest, []byte{'\n'})
+		if !found {
+			return ""
+		}
+		rest = after
+	}
+	line, _, _ := bytes.Cut(rest, []byte{'\n'})
+	return string(line)
+}
+
+// plain makes a file of a text that has no structure.
+func plain(name string, text []byte) (*File, error) {
+	f := &File{Name: name, Text: text}
+	if err := f.admit(); err != nil {
+		return nil, Problems{err}
+	}
+	f.Root = &Node{Kind: String, Text: string(text), Line: 1, Column: 1, file: f}
 	return f, nil
 }
 

@@ -63,14 +63,19 @@ func Texts(folder, entry string, texts map[string][]byte) (*Set, error) {
 
 // File opens the file at a path below the set's folder. A path that leaves the folder, or that stands for no file, is an error
 // that says so; a text that cannot be parsed is Problems.
-func (s *Set) File(p string) (*File, error) {
+func (s *Set) File(p string) (*File, error) { return s.opened(p, Parse) }
+
+// Text opens a file that is no description, such as a page of words: its root is one string.
+func (s *Set) Text(p string) (*File, error) { return s.opened(p, plain) }
+
+func (s *Set) opened(p string, parse func(name string, text []byte) (*File, error)) (*File, error) {
 	if f := s.files[p]; f != nil {
 		return f, nil
 	}
 	if err := s.faults[p]; err != nil {
 		return nil, err
 	}
-	f, err := s.load(p)
+	f, err := s.load(p, parse)
 	if err != nil {
 		s.faults[p] = err
 		return nil, err
@@ -80,7 +85,7 @@ func (s *Set) File(p string) (*File, error) {
 	return f, nil
 }
 
-func (s *Set) load(p string) (*File, error) {
+func (s *Set) load(p string, parse func(name string, text []byte) (*File, error)) (*File, error) {
 	switch {
 	case !Inside(p):
 		return nil, fmt.Errorf("%s is outside the folder of the description", p)
@@ -99,7 +104,7 @@ func (s *Set) load(p string) (*File, error) {
 	if s.size += len(text); s.size > MaxSetBytes {
 		return nil, fmt.Errorf("the files of the description are more than %d MB together", MaxSetBytes>>20)
 	}
-	return Parse(s.folder+p, text)
+	return parse(s.folder+p, text)
 }
 
 // Inside tells whether a path stays below the folder it starts from, in its plainest spelling: no "..", no leading slash.

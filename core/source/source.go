@@ -12,7 +12,9 @@
 package source
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 )
 
@@ -62,4 +64,26 @@ func (ps Problems) Error() string {
 		lines[i] = p.Error()
 	}
 	return strings.Join(lines, "\n")
+}
+
+// maxTold is how many problems one reading tells: more would hide the first.
+const maxTold = 50
+
+// Told is what a reading tells of its problems: sorted, those of the entry's file first, without repetitions, and not too many.
+func (ps Problems) Told(entry string) Problems {
+	all := slices.Clone(ps)
+	slices.SortStableFunc(all, func(a, b *Problem) int {
+		if a.Place.File != b.Place.File {
+			switch entry {
+			case a.Place.File:
+				return -1
+			case b.Place.File:
+				return 1
+			}
+			return cmp.Compare(a.Place.File, b.Place.File)
+		}
+		return cmp.Or(cmp.Compare(a.Place.Line, b.Place.Line), cmp.Compare(a.Place.Column, b.Place.Column))
+	})
+	all = slices.CompactFunc(all, func(a, b *Problem) bool { return *a == *b })
+	return all[:min(len(all), maxTold)]
 }

@@ -151,6 +151,7 @@ func (r *yamlReader) merge(n *Node, from []*Node, seen map[string]int) *Problem 
 func (r *yamlReader) scalar(n *Node, y *yaml.Node) *Problem {
 	n.Text = y.Value
 	n.Kind = String
+	n.Include = y.Tag == "!include"
 	switch y.ShortTag() {
 	case "!!null":
 		n.Kind, n.Text = Null, ""

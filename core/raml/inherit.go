@@ -1,0 +1,177 @@
+package raml
+
+import (
+	"slices"
+
+	"oldledger/core/contract"
+	"oldledger/core/source"
+)
+
+// heir is a type and those that it inherits from. What follows from inheritance is settled once all types are read.
+type heir struct {
+	s       *contract.Schema
+	parents []*contract.Schema
+}
+
+// finish settles what needs all types: heirs of closed types, and the values that tell the types of a choice apart.
+func (r *reader) finish() {
+	settled := map[*contract.Schema]bool{}
+	byType := map[*contract.Schema]heir{}
+	for _, h := range r.heirs {
+		byType[h.s] = h
+	}
+	for _, h := range r.heirs {
+		r.settle(h, byType, settled, 0)
+	}
+	for _, u := range r.unions {
+		r.tellApart(u, byType)
+	}
+	for _, s := range r.types {
+		if s.Discriminator() != nil && s.Ref == nil {
+			r.mapping(s, byType)
+		}
+	}
+}
+
+// settle makes a type that inherits from a closed one closed for both: what it declares itself is no stranger. Written as two
+// sets of which both hold, its own properties would be refused by its parent.
+func (r *reader) settle(h heir, byType map[*contract.Schema]heir, settled map[*contract.Schema]bool, depth int) {
+	if settled[h.s] || depth > maxDepth {
+		return
+	}
+	settled[h.s] = true
+	closed := false
+	for _, p := range h.parents {
+		p = p.Deref()
+		if up, is := byType[p]; is {
+			r.settle(up, byType, settled, depth+1)
+		}
+		closed = closed || isClosed(p)
+	}
+	if !closed && !(isClosed(h.s) && len(h.parents) > 0) {
+		return
+	}
+	whole := &contract.Schema{Types: []string{"object"}}
+	for _, p := range h.parents {
+		r.takeOver(whole, p, 0)
+	}
+	own := h.s.Copy()
+	own.Ref, own.AllOf = nil, nil
+	h.s.Ref, h.s.AllOf = nil, nil
+	r.takeOver(whole, own, 0)
+	h.s.Types, h.s.Properties, h.s.Required = whole.Types, whole.Properties, whole.Required
+	h.s.AdditionalProperties = whole.AdditionalProperties
+	h.s.MinProperties, h.s.MaxProperties = whole.MinProperties, whole.MaxProperties
+	if list := whole.PatternProperties(); list != nil {
+		h.s.Rarely().PatternProperties = list
+	}
+}
+
+func isClosed(s *contract.Schema) bool {
+	a := s.AdditionalProperties
+	return a != nil && (a.Bool == nil || !*a.Bool)
+}
+
+// takeOver adds what one type says of objects to another; the later word wins.
+func (r *reader) takeOver(into, s *contract.Schema, depth int) {
+	if s == nil || depth > maxDepth {
+		return
+	}
+	if s.Ref != nil {
+		r.takeOver(into, s.Ref, depth+1)
+	}
+	for _, b := range s.AllOf {
+		r.takeOver(into, b, depth+1)
+	}
+	for _, p := range s.Properties {
+		i := slices.IndexFunc(into.Properties, func(o contract.Property) bool { return o.Name == p.Name })
+		if i < 0 {
+			into.Properties = append(into.Properties, p)
+			continue
+		}
+		into.Properties = slices.Clone(into.Properties)
+		into.Properties[i].Schema = &contract.Schema{Node: p.Schema.Node, AllOf: []*contract.Schema{into.Properties[i].Schema, p.Schema}}
+	}
+	for _, name := range s.Required {
+		if !slices.Contains(into.Required, name) {
+			into.Required = append(into.Required, name)
+		}
+	}
+	into.AdditionalProperties = or(s.AdditionalProperties, into.AdditionalProperties)
+	into.MinProperties, into.MaxProperties = or(s.MinProperties, into.MinProperties), or(s.MaxProperties, into.MaxProperties)
+	for _, p := range s.PatternProperties() {
+		into.Rarely().PatternProperties = append(into.Rarely().PatternProperties, p)
+	}
+}
+
+// valueOf is what the discriminator says of a value of a type: discriminatorValue, or the type's name.
+func (r *reader) valueOf(s *contract.Schema) string {
+	if v, said := r.values[s]; said {
+		return v
+	}
+	return s.Name
+}
+
+// root is the discriminator that a type has, itself or from those it inherits from.
+func (r *reader) discriminator(s *contract.Schema, byType map[*contract.Schema]heir, depth int) *contract.Discriminator {
+	if s == nil || depth > maxDepth {
+		return nil
+	}
+	if d := s.Discriminator(); d != nil {
+		return d
+	}
+	for _, p := range byType[s].parents {
+		if d := r.discriminator(p.Deref(), byType, depth+1); d != nil {
+			return d
+		}
+	}
+	return nil
+}
+
+// tellApart gives a choice among types that share a discriminator the values that tell them apart.
+func (r *reader) tellApart(u *contract.Schema, byType map[*contract.Schema]heir) {
+	var shared *contract.Discriminator
+	var entries []contract.MappingEntry
+	for _, b := range u.AnyOf {
+		s := b.Deref()
+		if slices.Equal(s.Types, []string{"null"}) {
+			return
+		}
+		d := r.discriminator(s, byType, 0)
+		if d == nil || s.Name == "" || shared != nil && d.Property != shared.Property {
+			return
+		}
+		shared = d
+		entries = append(entries, contract.MappingEntry{Value: r.valueOf(s), Target: s.Name})
+	}
+	if shared != nil {
+		u.Rarely().Discriminator = &contract.Discriminator{Property: shared.Property, Mapping: entries, Node: shared.Node}
+	}
+}
+
+// mapping lists the types that inherit from one with a discriminator, and itself.
+func (r *reader) mapping(s *contract.Schema, byType map[*contract.Schema]heir) {
+	d := *s.Discriminator()
+	for _, t := range r.types {
+		if t.Name != "" && (t == s || r.inherits(t, s, byType, 0)) {
+			d.Mapping = append(d.Mapping, contract.MappingEntry{Value: r.valueOf(t), Target: t.Name})
+		}
+	}
+	s.Rarely().Discriminator = &d
+}
+
+func (r *reader) inherits(t, from *contract.Schema, byType map[*contract.Schema]heir, depth int) bool {
+	return depth < maxDepth && slices.ContainsFunc(byType[t].parents, func(p *contract.Schema) bool {
+		p = p.Deref()
+		return p == from || r.inherits(p, from, byType, depth+1)
+	})
+}
+
+// foreign reads a schema in another language: JSON Schema as one, XML Schema as a text that nobody looks into.
+func (r *reader) foreign(s *contract.Schema, v *source.Node) {
+	if !jsonText(v) {
+		s.Rarely().Unread = []string{"XML Schema"}
+		return
+	}
+	r.jsonSchema(s, v)
+}

@@ -1,0 +1,114 @@
+package raml
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/openapi"
+	"oldledger/core/source"
+)
+
+// reader reads one description. What is shared is read once, so that one place is one pointer.
+type reader struct {
+	set      *source.Set
+	old      bool // RAML 0.8
+	root     *scope
+	tree     *source.Node // the description, with what overlays and extensions say
+	problems source.Problems
+	seen     map[source.Problem]bool // without the place that used it, so that a fault in a trait is told once
+	using    []use
+	scopes   map[*source.File]*scope
+	given    map[*source.Node]*source.Node   // what an argument made, and the argument: its names are those of where it stands
+	includes map[*source.Node]*source.Node   // what an !include leads to
+	leads    map[*source.File][]*source.File // which files a file includes
+	params   map[*source.Node][]string       // the parameters that a template mentions
+	made     map[string]*source.Node         // templates with their arguments set in
+	grown    int                             // nodes made by templates and merging
+
+	schemas    map[schemaKey]*contract.Schema
+	kinds      map[*source.Node]kind
+	parameters map[parameterKey]*contract.Parameter
+	responses  map[*source.Node]*contract.Response
+	schemes    map[*source.Node]*contract.SecurityScheme
+	schemeList []*contract.SecurityScheme
+	named      map[*source.Node]string // the names of declared types
+	names      map[string]*source.Node
+	types      []*contract.Schema
+	heirs      []heir
+	unions     []*contract.Schema
+	values     map[*contract.Schema]string // discriminatorValue
+	mediaTypes []string
+	version    string
+	json       *openapi.Schemas
+	modern     map[*source.File]bool // JSON Schemas that were written anew
+}
+
+// use is what is being read, for problems that stand elsewhere.
+type use struct {
+	what string
+	at   *source.Node
+}
+
+// Limits beyond those of a set: what templates may make, and how deep declarations may lead.
+const (
+	maxGrown = source.MaxNodes
+	maxText  = 10_000 // characters of a text with its arguments set in
+	maxDepth = 100
+)
+
+func newReader(set *source.Set) *reader {
+	return &reader{
+		set: set, seen: map[source.Problem]bool{}, scopes: map[*source.File]*scope{},
+		given: map[*source.Node]*source.Node{}, includes: map[*source.Node]*source.Node{}, leads: map[*source.File][]*source.File{},
+		params: map[*source.Node][]string{}, made: map[string]*source.Node{},
+		schemas: map[schemaKey]*contract.Schema{}, kinds: map[*source.Node]kind{}, parameters: map[parameterKey]*contract.Parameter{},
+		responses: map[*source.Node]*contract.Response{}, schemes: map[*source.Node]*contract.SecurityScheme{},
+		named: map[*source.Node]string{}, modern: map[*source.File]bool{}, names: map[string]*source.Node{}, values: map[*contract.Schema]string{},
+	}
+}
+
+// told is what a reading tells of its problems.
+func (r *reader) told() source.Problems { return r.problems.Told(r.set.Entry.Name) }
+
+// report keeps a problem once. One that stands outside what is being read says who led there.
+func (r *reader) report(p *source.Problem) {
+	if r.seen[*p] {
+		return
+	}
+	r.seen[*p] = true
+	if u := r.user(p.Place); u != "" {
+		p = &source.Problem{Place: p.Place, Text: p.Text + u}
+	}
+	r.problems = append(r.problems, p)
+}
+
+// user says who uses what stands at a place, where that is not plain from the place itself.
+func (r *reader) user(at source.Place) string {
+	for _, u := range slices.Backward(r.using) {
+		p := u.at.Place()
+		if p.File == at.File && (strings.HasPrefix(at.Pointer, p.Pointer+"/") || at.Pointer == p.Pointer) {
+			return ""
+		}
+		return fmt.Sprintf(" (used by %s, %s)", u.what, p)
+	}
+	return ""
+}
+
+// within reads something on behalf of what.
+func (r *reader) within(what string, at *source.Node, read func()) {
+	r.using = append(r.using, use{what, at})
+	read()
+	r.using = r.using[:len(r.using)-1]
+}
+
+// grow counts what templates make; false once it is too much.
+func (r *reader) grow(at *source.Node, n int) bool {
+	before := r.grown
+	r.grown += n
+	if r.grown > maxGrown && before <= maxGrown {
+		r.report(at.Problem("with its resource types and traits set in, the description has more than %d values", maxGrown))
+	}
+	return r.grown <= maxGrown
+}
