@@ -1,11 +1,6 @@
 package cli
 
 import (
-	"fmt"
-	"os"
-	"path/filepath"
-	"strings"
-
 	"github.com/spf13/cobra"
 
 	"oldledger/core/openapi"
@@ -29,17 +24,7 @@ readers know; a comparison of the files with their bundle finds nothing.`,
 		if err != nil {
 			return err
 		}
-		text := string(whole.YAML())
-		if strings.EqualFold(filepath.Ext(output), ".json") {
-			text = whole.Indented() + "\n"
-		}
-		if output == "" {
-			return printf(a, "%s", text)
-		}
-		if err := os.WriteFile(a.path(output), []byte(text), 0o644); err != nil {
-			return fmt.Errorf("write the bundle: %w", err)
-		}
-		return nil
+		return a.write(whole, output)
 	}
 	return cmd
 }

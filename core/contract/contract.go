@@ -16,26 +16,28 @@ import (
 
 // Contract is one version of an API.
 type Contract struct {
-	Name        string // the short name that the description gives its API in the ledger, "" where it gives none
-	Title       string
-	VersionNode *source.Node
-	Version     string // the description's own text: "1.2.0", "v1", "2026-03-01"
-	Dialect     string // "openapi-3.0", "openapi-3.1", …
-	Summary     string
-	Description string
-	Terms       string
-	Contact     Contact
-	License     License
-	Servers     []*Server
-	Tags        []*Tag
-	Operations  []*Operation // what clients call, in the author's order
-	Webhooks    []*Operation // what the API calls
-	Schemas     []*Schema    // the named schemas, in the author's order
-	Schemes     []*SecurityScheme
-	Docs        ExternalDocs
-	Pages       []Page // documentation beside the operations
-	Extensions  []Extension
-	Node        *source.Node
+	Name           string // the short name that the description gives its API in the ledger, "" where it gives none
+	Title          string
+	VersionNode    *source.Node
+	Version        string // the description's own text: "1.2.0", "v1", "2026-03-01"
+	Dialect        string // "openapi-3.0", "openapi-3.1", …
+	Summary        string
+	Description    string
+	Terms          string
+	Contact        Contact
+	InfoExtensions []Extension
+	License        License
+	Servers        []*Server
+	Tags           []*Tag
+	Operations     []*Operation // what clients call, in the author's order
+	Webhooks       []*Operation // what the API calls
+	Schemas        []*Schema    // the named schemas, in the author's order
+	Schemes        []*SecurityScheme
+	Docs           ExternalDocs
+	Pages          []Page // documentation beside the operations
+	Extensions     []Extension
+	Shared         Shared // what the description itself shares under names, used or not
+	Node           *source.Node
 
 	operations map[string]*Operation // by key and by id
 	schemas    map[string]*Schema    // by name
@@ -60,6 +62,17 @@ func (c *Contract) Index() {
 type Page struct {
 	Title, Content string
 	Node           *source.Node
+}
+
+// Shared are the parts that stand under names of their own, for others to refer to.
+type Shared struct{ Parameters, Bodies, Responses, Headers []Named }
+
+// Named is one of them: one of its fields is set.
+type Named struct {
+	Name      string
+	Parameter *Parameter
+	Body      *Body
+	Response  *Response
 }
 
 // Resource is what a description says of a path, above its operations.
@@ -225,16 +238,18 @@ type Body struct {
 	Description string
 	Required    bool
 	Content     []*Media
+	Extensions  []Extension
 	Node        *source.Node
 }
 
 // Media is one media type of a body, response or parameter.
 type Media struct {
-	Type     string  // as written: "application/json"
-	Schema   *Schema // nil: anything
-	Encoding []*Encoding
-	Examples []Example
-	Node     *source.Node
+	Type       string  // as written: "application/json"
+	Schema     *Schema // nil: anything
+	Encoding   []*Encoding
+	Examples   []Example
+	Extensions []Extension
+	Node       *source.Node
 }
 
 // Encoding tells how one property of a form or multipart body is written.
@@ -284,6 +299,7 @@ type SecurityScheme struct {
 	BearerFormat string
 	OpenIDURL    string
 	Flows        []Flow
+	Extensions   []Extension
 	Node         *source.Node
 }
 

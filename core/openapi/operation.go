@@ -195,7 +195,7 @@ func (r *reader) body(n *source.Node) *contract.Body {
 	if b, done := r.bodies[n]; done {
 		return b
 	}
-	b := &contract.Body{Description: r.text(n, "description"), Required: r.flag(n, "required"), Node: n}
+	b := &contract.Body{Description: r.text(n, "description"), Required: r.flag(n, "required"), Extensions: extensions(n), Node: n}
 	r.bodies[n] = b
 	b.Content = r.content(n)
 	return b
@@ -260,7 +260,7 @@ func (r *reader) content(n *source.Node) []*contract.Media {
 }
 
 func (r *reader) media(name string, n *source.Node) *contract.Media {
-	m := &contract.Media{Type: name, Node: n, Examples: r.examples(n)}
+	m := &contract.Media{Type: name, Node: n, Examples: r.examples(n), Extensions: extensions(n)}
 	if s := n.Get("schema"); s != nil {
 		m.Schema = r.schema(s)
 	}

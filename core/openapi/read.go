@@ -124,6 +124,7 @@ func (r *reader) info(c *contract.Contract, root *source.Node) {
 		}
 	}
 	c.Title, c.Version = r.text(info, "title"), r.text(info, "version")
+	c.InfoExtensions = extensions(info)
 	c.VersionNode = info.Get("version")
 	if name := info.Get("x-ledger-name"); name != nil && r.is(name, source.String) {
 		c.Name = name.Text
@@ -157,20 +158,29 @@ func (r *reader) components(c *contract.Contract, root *source.Node) {
 		c.Schemas = append(c.Schemas, r.schema(m.Value))
 	}
 	if r.dialect == v20 {
-		r.sharedTwo(n)
+		r.sharedTwo(c, n)
 		return
 	}
+	shared := &c.Shared
 	for _, m := range r.members(n, "parameters") {
-		r.parameter(m.Value)
+		if p := r.parameter(m.Value); p != nil {
+			shared.Parameters = append(shared.Parameters, contract.Named{Name: m.Key, Parameter: p})
+		}
 	}
 	for _, m := range r.members(n, "headers") {
-		r.header(m.Key, m.Value)
+		if p := r.header(m.Key, m.Value); p != nil {
+			shared.Headers = append(shared.Headers, contract.Named{Name: m.Key, Parameter: p})
+		}
 	}
 	for _, m := range r.members(n, "requestBodies") {
-		r.body(m.Value)
+		if b := r.body(m.Value); b != nil {
+			shared.Bodies = append(shared.Bodies, contract.Named{Name: m.Key, Body: b})
+		}
 	}
 	for _, m := range r.members(n, "responses") {
-		r.response("", m.Value)
+		if resp := r.response("", m.Value); resp != nil {
+			shared.Responses = append(shared.Responses, contract.Named{Name: m.Key, Response: resp})
+		}
 	}
 }
 

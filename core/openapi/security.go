@@ -18,7 +18,7 @@ func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
 	s := &contract.SecurityScheme{
 		Name: name, Type: r.text(n, "type"), Description: r.text(n, "description"),
 		In: r.text(n, "in"), Parameter: r.text(n, "name"),
-		Scheme: r.text(n, "scheme"), BearerFormat: r.text(n, "bearerFormat"), OpenIDURL: r.text(n, "openIdConnectUrl"), Node: n,
+		Scheme: r.text(n, "scheme"), BearerFormat: r.text(n, "bearerFormat"), OpenIDURL: r.text(n, "openIdConnectUrl"), Extensions: extensions(n), Node: n,
 	}
 	if r.dialectOf(n) == v20 {
 		return r.schemeTwo(s, n)

@@ -42,7 +42,7 @@ func (r *reader) hosts(root, n *source.Node) []*contract.Server {
 }
 
 // sharedTwo reads the shared parameters and responses, so that a fault in them is found.
-func (r *reader) sharedTwo(root *source.Node) {
+func (r *reader) sharedTwo(c *contract.Contract, root *source.Node) {
 	for _, m := range r.members(root, "parameters") {
 		var all parameters
 		switch n := r.object(m.Value, "parameters"); {
@@ -50,11 +50,15 @@ func (r *reader) sharedTwo(root *source.Node) {
 		case r.text(n, "in") == "body" || r.text(n, "in") == "formData":
 			r.bodyPart(&all, r.text(n, "in"), r.text(n, "name"), n)
 		default:
-			r.parameter(n)
+			if p := r.parameter(n); p != nil {
+				c.Shared.Parameters = append(c.Shared.Parameters, contract.Named{Name: m.Key, Parameter: p})
+			}
 		}
 	}
 	for _, m := range r.members(root, "responses") {
-		r.responseTwo(&contract.Operation{Node: root}, "", m.Value)
+		if resp := r.responseTwo(&contract.Operation{Node: root}, "", m.Value); resp != nil {
+			c.Shared.Responses = append(c.Shared.Responses, contract.Named{Name: m.Key, Response: resp})
+		}
 	}
 }
 
