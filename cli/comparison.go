@@ -62,6 +62,11 @@ func (a *app) showComparison(c *compare.Comparison, o comparisonText) error {
 	s := a.style()
 	var b strings.Builder
 	fmt.Fprintf(&b, "%s   %s\n", s.bold(report.Title(c)), report.Verdict(c))
+	if proof := report.Proof(c); proof != "" {
+		for _, line := range wrap(proof, a.width()) {
+			fmt.Fprintf(&b, "%s\n", s.soft(line))
+		}
+	}
 	if len(c.Changes) > 0 {
 		b.WriteString("\n")
 	}

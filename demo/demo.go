@@ -8,7 +8,10 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"math/rand/v2"
+	"path"
+	"strings"
 	"time"
 
 	"oldledger/ledger"
@@ -16,7 +19,7 @@ import (
 	"oldledger/store"
 )
 
-//go:embed berths/*.yaml pilotage/*.yaml commons/*.yaml
+//go:embed berths/*.yaml pilotage/*.yaml commons/*.yaml tides dues
 var files embed.FS
 
 // House is the name above the demo's reference.
@@ -60,6 +63,30 @@ func record(team, path string) func(*player) error {
 			return err
 		}
 		_, err = p.ledger.Record(p.ctx, p.who, ledger.Submission{Team: team, File: path, Text: text})
+		return err
+	}
+}
+
+// recordFolder records a description of several files: the entry, and all that stands beside and below it.
+func recordFolder(team, api, entry string) func(*player) error {
+	return func(p *player) error {
+		folder := path.Dir(entry)
+		s := ledger.Submission{Team: team, API: api, File: path.Base(entry), Others: map[string][]byte{}}
+		err := fs.WalkDir(files, folder, func(at string, d fs.DirEntry, err error) error {
+			if err != nil || d.IsDir() {
+				return err
+			}
+			text, err := files.ReadFile(at)
+			if at == entry {
+				s.Text = text
+			} else {
+				s.Others[strings.TrimPrefix(at, folder+"/")] = text
+			}
+			return err
+		})
+		if err == nil {
+			_, err = p.ledger.Record(p.ctx, p.who, s)
+		}
 		return err
 	}
 }
@@ -110,12 +137,20 @@ var history = []act{
 	{329, "imke", publish("commons@1.0.0")},
 	{329, "imke", recordOwn},
 	{329, "imke", publish("ledger@0.1.0")},
+	{324, "sanna", recordFolder("Navigation", "", "tides/1.0.0/tides.raml")},
+	{322, "sanna", publish("tides@1.0.0")},
+	{320, "teodor", recordFolder("Quayside", "dues", "dues/1.0.0/dues.raml")},
+	{319, "teodor", publish("dues@1.0.0")},
 	{316, "teodor", record("Quayside", "berths/1.0.0.yaml")},
 	{314, "teodor", publish("berths@1.0.0")},
 	{300, "sanna", record("Navigation", "pilotage/0.9.0.yaml")},
 	{299, "sanna", publish("pilotage@0.9.0")},
+	{262, "teodor", record("Quayside", "dues/1.1.0.yaml")},
+	{260, "teodor", publish("dues@1.1.0")},
 	{226, "teodor", record("Quayside", "berths/1.1.0.yaml")},
 	{225, "teodor", publish("berths@1.1.0")},
+	{212, "sanna", recordFolder("Navigation", "", "tides/1.1.0/tides.raml")},
+	{210, "sanna", publish("tides@1.1.0")},
 	{201, "sanna", record("Navigation", "pilotage/1.0.0.yaml")},
 	{198, "sanna", publish("pilotage@1.0.0")},
 	{150, "imke", record("Platform", "commons/1.1.0.yaml")},
@@ -132,8 +167,14 @@ var history = []act{
 	}, 10)},
 	{61, "sanna", record("Navigation", "pilotage/1.1.0.yaml")},
 	{60, "imke", waive("pilotage@1.1.0", "All four receivers were asked; none of them acts on the reason of a closure.")},
+	{48, "sanna", record("Navigation", "tides/1.2.0.yaml")},
+	{47, "sanna", publish("tides@1.2.0")},
 	{34, "teodor", record("Quayside", "berths/2.0.0.yaml")},
 	{30, "teodor", publish("berths@2.0.0")},
+	{29, "teodor", notice(ledger.Announcement{
+		Ref: "dues", ReplacedBy: "berths@2.0.0",
+		Reason: "Berth Booking computes the dues of a stay itself since its line 2, under Charges.",
+	}, 12)},
 	{29, "imke", notice(ledger.Announcement{
 		Ref: "berths@1.2.0", Line: true, ReplacedBy: "berths@2.0.0",
 		Reason: "Line 2 is out. Line 1 is answered until everybody has moved.",

@@ -76,7 +76,14 @@ type Comparison struct {
 	Forward     Grade           `json:"forward"`
 	Recommended *Recommendation `json:"recommended"`
 	Counts      Counts          `json:"counts"`
+	Compared    Compared        `json:"compared"`
 	Changes     []*Change       `json:"changes"`
+}
+
+// Compared counts what a comparison looked at in both directions.
+type Compared struct {
+	Operations int `json:"operations"` // that both versions have
+	Payloads   int `json:"payloads"`   // their parameters, headers and bodies
 }
 
 // Side names one of the two versions.
@@ -263,6 +270,8 @@ func Contracts(old, new *contract.Contract, o Options) *Comparison {
 		Old:     Side{old.Title, old.Version, old.Dialect},
 		New:     Side{new.Title, new.Version, new.Dialect},
 		Changes: c.changes(),
+
+		Compared: Compared{Operations: len(c.matched), Payloads: c.visits},
 	}
 	result.judge()
 	result.Recommended = recommend(result, o.Full)

@@ -388,6 +388,7 @@ func orAny(s *contract.Schema, holder *source.Node) *contract.Schema {
 
 // visit records that a position reaches the edits below the pair of its two schemas.
 func (c *comparer) visit(p *position) {
+	c.visits++
 	root := c.pair(p.old, p.new, p.subject)
 	if root.same {
 		return

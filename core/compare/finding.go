@@ -25,6 +25,7 @@ type comparer struct {
 	shared    map[sharedKey]*finding
 	matched   map[*contract.Operation]*contract.Operation // the new operation of each old one that is still there
 	positions []*position
+	visits    int // positions compared, those without a difference, too
 	ruled     map[*source.File]string
 	graded    map[*edit]*finding
 }

@@ -155,7 +155,7 @@ func (c *comparer) document() {
 		word    string
 		differs bool
 	}{
-		{"title", a.Title != b.Title}, {"summary", a.Summary != b.Summary}, {"description", a.Description != b.Description},
+		{"title", a.Title != b.Title}, {"summary", a.Summary != b.Summary}, {"description", a.About() != b.About()},
 		{"terms", a.Terms != b.Terms}, {"contact", a.Contact != b.Contact}, {"licence", a.License != b.License},
 	} {
 		if d.differs {

@@ -78,6 +78,21 @@ type Named struct {
 // Resource is what a description says of a path, above its operations.
 type Resource struct{ Name, Description string }
 
+// About is what an API says of itself: its description, and its pages of documentation as sections.
+func (c *Contract) About() string {
+	if len(c.Pages) == 0 {
+		return c.Description
+	}
+	var texts []string
+	if c.Description != "" {
+		texts = append(texts, strings.TrimRight(c.Description, "\n"))
+	}
+	for _, p := range c.Pages {
+		texts = append(texts, "# "+p.Title+"\n\n"+strings.TrimRight(p.Content, "\n"))
+	}
+	return strings.Join(texts, "\n\n") + "\n"
+}
+
 // Contact is who answers for the API.
 type Contact struct{ Name, URL, Email string }
 

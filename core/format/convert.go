@@ -40,7 +40,7 @@ var told = []string{"title", "description", "summary", "displayName", "content",
 
 // lost finds what the source tells readers and the result does not. Templates are told where they are used.
 func lost(set *source.Set, whole *value.Value, known source.Problems) source.Problems {
-	l := &losses{kept: map[string]bool{}, known: map[string]bool{}}
+	l := &losses{entry: set.Entry, kept: map[string]bool{}, known: map[string]bool{}}
 	for _, p := range known {
 		l.known[p.Place.String()] = true
 	}
@@ -61,6 +61,7 @@ func isData(f *source.File) bool {
 type losses struct {
 	kept     map[string]bool // the texts and values of the result
 	known    map[string]bool
+	entry    *source.File
 	problems source.Problems
 }
 
@@ -113,6 +114,9 @@ func (l *losses) walk(n *source.Node, depth int) {
 // said reports a member whose words stand nowhere in the result.
 func (l *losses) said(m source.Member) {
 	n := m.Value
+	if above := n.Parent(); above != nil && (above.Step() == "responses" || above.Step() == "info" && n.File() != l.entry) {
+		return // the key is a status; another file's title is not this description's
+	}
 	if n.Kind == source.Mapping && !strings.HasPrefix(m.Key, "x-") && !strings.HasPrefix(m.Key, "(") && m.Key != "example" && m.Key != "default" {
 		return // a property of that name
 	}

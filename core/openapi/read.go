@@ -67,6 +67,7 @@ type reader struct {
 	bodies      map[*source.Node]*contract.Body
 	responses   map[*source.Node]*contract.Response
 	schemes     map[string]*contract.SecurityScheme
+	alone       bool                  // schemas are read that no description is around
 	open        map[*source.Node]bool // path items being read
 	uses        []use                 // for Bundle: what refers to what, and as what
 }

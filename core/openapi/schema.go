@@ -227,9 +227,11 @@ func (r *reader) componentName(n *source.Node) string {
 	}
 	var name string
 	switch {
-	case parent == nil:
+	case parent == nil && !r.alone:
 		name = fileStem(n.File())
-	case parent.Parent() == nil, slices.Contains([]string{"schemas", "definitions", "$defs"}, parent.Step()):
+	case parent == nil:
+		return ""
+	case parent.Parent() == nil && !r.alone, slices.Contains([]string{"schemas", "definitions", "$defs"}, parent.Step()):
 		name = n.Step()
 	default:
 		return ""

@@ -12,7 +12,7 @@ type Schemas struct{ r *reader }
 // NewSchemas is a reader of the schemas of one set; a schema that several refer to is read once.
 func NewSchemas(set *source.Set) *Schemas {
 	r := newReader(set)
-	r.dialect = v31
+	r.dialect, r.alone = v31, true
 	return &Schemas{r}
 }
 
@@ -21,4 +21,13 @@ func (s *Schemas) Read(n *source.Node) (*contract.Schema, source.Problems) {
 	s.r.problems = nil
 	read := s.r.schema(n)
 	return read, s.r.problems
+}
+
+// Named lists the schemas that the files of those read name, under definitions or $defs.
+func (s *Schemas) Named() []*contract.Schema {
+	var all []*contract.Schema
+	for i := 0; i < len(s.r.elsewhere); i++ { // reading one may name more
+		all = append(all, s.r.schema(s.r.elsewhere[i]))
+	}
+	return all
 }

@@ -160,7 +160,7 @@ func (w *writer) info() *value.Value {
 		w.warn(c.Node, "the description says no version, and OpenAPI needs one: 0.0.0 is written")
 	}
 	o.add("version", value.Str(cmp.Or(c.Version, "0.0.0")))
-	o.text("description", described(c))
+	o.text("description", c.About())
 	o.text("termsOfService", c.Terms)
 	var contact, license object
 	contact.text("name", c.Contact.Name)
@@ -178,22 +178,6 @@ func (w *writer) info() *value.Value {
 	o.text("x-ledger-name", c.Name)
 	w.extensions(&o, c.InfoExtensions, "x-ledger-name")
 	return o.value()
-}
-
-// described is what an API says of itself, its pages of documentation as sections.
-func described(c *contract.Contract) string {
-	texts := []string{}
-	if c.Description != "" {
-		texts = append(texts, strings.TrimRight(c.Description, "\n"))
-	}
-	for _, p := range c.Pages {
-		texts = append(texts, "# "+p.Title+"\n\n"+strings.TrimRight(p.Content, "\n"))
-	}
-	whole := strings.Join(texts, "\n\n")
-	if strings.Contains(whole, "\n") {
-		whole += "\n"
-	}
-	return whole
 }
 
 func (w *writer) servers(all []*contract.Server) *value.Value {

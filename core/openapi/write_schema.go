@@ -116,7 +116,7 @@ func (w *writer) types(o *object, s *contract.Schema) {
 		switch {
 		case len(types) == 1:
 			o.text("type", types[0])
-		case len(types) == 0 && null:
+		case len(types) == 0 && len(s.Types) > 0:
 			o.add("enum", value.Arr(value.NullValue)) // null alone
 		case len(types) > 1:
 			any := value.Arr()

@@ -46,6 +46,7 @@ func (r *reader) contract() *contract.Contract {
 			c.Name = e.Node.Text
 		}
 	}
+	c.Extensions = slices.DeleteFunc(c.Extensions, func(e contract.Extension) bool { return e.Name == "x-ledger-name" })
 	r.version = c.Version
 	r.mediaTypes = r.words(root, "mediaType")
 	r.pages(c, root)

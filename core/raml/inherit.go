@@ -2,6 +2,7 @@ package raml
 
 import (
 	"slices"
+	"strconv"
 
 	"oldledger/core/contract"
 	"oldledger/core/source"
@@ -15,6 +16,7 @@ type heir struct {
 
 // finish settles what needs all types: heirs of closed types, and the values that tell the types of a choice apart.
 func (r *reader) finish() {
+	r.nameInner()
 	settled := map[*contract.Schema]bool{}
 	byType := map[*contract.Schema]heir{}
 	for _, h := range r.heirs {
@@ -30,6 +32,21 @@ func (r *reader) finish() {
 		if s.Discriminator() != nil && s.Ref == nil {
 			r.mapping(s, byType)
 		}
+	}
+}
+
+// nameInner lists the schemas that JSON Schemas name inside, under names that no type has.
+func (r *reader) nameInner() {
+	if r.json == nil {
+		return
+	}
+	for _, s := range r.json.Named() {
+		name := s.Name
+		for i := 2; r.names[s.Name] != nil; i++ {
+			s.Name = name + strconv.Itoa(i)
+		}
+		r.names[s.Name] = s.Node
+		r.types = append(r.types, s)
 	}
 }
 

@@ -1,6 +1,7 @@
 package raml
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
@@ -20,6 +21,7 @@ func (r *reader) operation(method string, n, resource *source.Node, up inherited
 		Resource: contract.Resource{Name: r.text(resource, "displayName"), Description: r.text(resource, "description")},
 		Servers:  up.servers, Security: security, Extensions: r.annotations(n, "Method"), Node: n, PathNode: resource,
 	}
+	op.Summary, op.Description = cmp.Or(op.Summary, op.Resource.Name), cmp.Or(op.Description, op.Resource.Description)
 	op.Deprecated = isDeprecated(op.Extensions)
 	if up.tag != "" {
 		op.Tags = []string{up.tag}

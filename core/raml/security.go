@@ -211,6 +211,7 @@ func (r *reader) describedBy(op *contract.Operation) {
 			}
 		}
 	}
+	slices.SortStableFunc(op.Responses, func(a, b *contract.Response) int { return strings.Compare(a.Status, b.Status) })
 }
 
 func isCredential(p *contract.Parameter, s *contract.SecurityScheme) bool {

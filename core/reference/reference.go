@@ -124,7 +124,7 @@ type Margin struct {
 func Make(c *contract.Contract, ctx Context) *Document {
 	m := &maker{c: c, ctx: ctx, space: shape.NewSpace(shape.Declared)}
 	d := &Document{
-		Name: ctx.Name, Number: ctx.Number, Title: c.Title, Description: joinParagraphs(c.Summary, c.Description),
+		Name: ctx.Name, Number: ctx.Number, Title: c.Title, Description: joinParagraphs(c.Summary, c.About()),
 		Servers: c.Servers, Contact: c.Contact, License: c.License, Schemes: c.Schemes,
 	}
 	d.Groups = m.groups()

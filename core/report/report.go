@@ -36,6 +36,8 @@ func (o Options) Witness(ch *compare.Change) *compare.Witness {
 func Verdict(c *compare.Comparison) string {
 	var parts []string
 	switch {
+	case len(c.Changes) == 0 && c.Old.Dialect != c.New.Dialect && c.Backward == compare.Editorial && c.Forward == compare.Editorial:
+		return "each can stand in for the other · the same on the wire"
 	case len(c.Changes) == 0 && c.Backward == compare.Editorial && c.Forward == compare.Editorial:
 		return "nothing changed"
 	case c.Backward < compare.Hazard && c.Forward < compare.Hazard:
@@ -58,6 +60,20 @@ func Verdict(c *compare.Comparison) string {
 		parts = append(parts, "next version "+c.Recommended.Version)
 	}
 	return strings.Join(parts, " · ")
+}
+
+// Proof says why two versions can stand in for each other, "" where they cannot, or where nothing is to be said.
+func Proof(c *compare.Comparison) string {
+	if c.Backward >= compare.Hazard || c.Forward >= compare.Hazard || c.Compared.Operations == 0 || len(c.Changes) == 0 && c.Old.Dialect == c.New.Dialect {
+		return ""
+	}
+	text := fmt.Sprintf("decided both ways for %s with %s: what either side sends, the other takes",
+		Count(c.Compared.Operations, "operation"), Count(c.Compared.Payloads, "parameter and body"))
+	text = strings.NewReplacer("parameter and bodys", "parameters and bodies", "parameter and bodies", "parameters and bodies").Replace(text)
+	if c.Old.Dialect != c.New.Dialect {
+		text = fmt.Sprintf("written in %s, then in %s; %s", c.Old.Dialect, c.New.Dialect, text)
+	}
+	return text
 }
 
 // Title names the two versions: "Berth Booking 1.1.0 → 2.0.0".

@@ -1,0 +1,96 @@
+package format_test
+
+import (
+	"bytes"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/rogpeppe/go-internal/txtar"
+	"github.com/stretchr/testify/require"
+
+	"oldledger/core/compare"
+	"oldledger/core/format"
+	"oldledger/core/openapi"
+	"oldledger/core/shape"
+	"oldledger/core/source"
+)
+
+// same fails where a description and what it was converted to differ by more than words, unless a warning named why.
+func same(t *testing.T, set *source.Set, to openapi.Target) {
+	t.Helper()
+	was, err := format.Read(set)
+	require.NoError(t, err)
+	made := format.Written(set, was, to)
+	text := made.Whole.YAML()
+	file, err := source.Parse("made.yaml", text)
+	require.NoError(t, err, "%s", text)
+	is, err := format.Read(source.One(file))
+	require.NoError(t, err, "%s", text)
+	readings := []shape.Reading{shape.Declared, shape.Exact}
+	if bytes.Contains(set.Entry.Text, []byte("nullable: true")) {
+		readings = readings[:1] // what it means by the letter, no other dialect says
+	}
+	for _, reading := range readings {
+		c := compare.Contracts(was, is, compare.Options{Reading: reading})
+		if slices.ContainsFunc(made.Warnings, func(w *source.Problem) bool { return !strings.Contains(w.Text, "summary of an API") }) {
+			continue
+		}
+		for _, ch := range c.Changes {
+			require.LessOrEqual(t, max(ch.Backward, ch.Forward), compare.Editorial, "%v: %s %s\n%s", reading, ch.Kind, ch.Title, text)
+		}
+	}
+}
+
+// TestConversions converts both sides of every comparison that is a case of the engine, and the demo's descriptions.
+func TestConversions(t *testing.T) {
+	cases, err := filepath.Glob("../compare/testdata/*.txtar")
+	require.NoError(t, err)
+	require.Greater(t, len(cases), 100)
+	for _, path := range cases {
+		a, err := txtar.ParseFile(path)
+		require.NoError(t, err)
+		texts := map[string][]byte{}
+		for _, f := range a.Files {
+			texts[f.Name] = f.Data
+		}
+		for name := range texts {
+			if base := filepath.Base(name); !strings.HasPrefix(base, "old.") && !strings.HasPrefix(base, "new.") {
+				continue
+			}
+			for _, to := range openapi.Targets {
+				t.Run(filepath.Base(path)+"/"+name+"/"+string(to), func(t *testing.T) {
+					dir, entry := filepath.Split(name)
+					own := map[string][]byte{}
+					for n, text := range texts {
+						if strings.HasPrefix(n, dir) {
+							own[strings.TrimPrefix(n, dir)] = text
+						}
+					}
+					set, err := source.Texts("", entry, own)
+					require.NoError(t, err)
+					same(t, set, to)
+				})
+			}
+		}
+	}
+}
+
+func TestDemoConverts(t *testing.T) {
+	files, err := filepath.Glob("../../demo/*/*.yaml")
+	require.NoError(t, err)
+	require.NotEmpty(t, files)
+	for _, path := range files {
+		text, err := os.ReadFile(path)
+		require.NoError(t, err)
+		for _, to := range openapi.Targets {
+			t.Run(filepath.Base(filepath.Dir(path))+filepath.Base(path)+"/"+string(to), func(t *testing.T) {
+				f, err := source.Parse(path, text)
+				require.NoError(t, err)
+				same(t, source.One(f), to)
+			})
+		}
+	}
+}
