@@ -9,6 +9,7 @@ import (
 	"github.com/Masterminds/semver/v3"
 
 	"oldledger/core/contract"
+	"oldledger/core/format"
 	"oldledger/core/openapi"
 	"oldledger/core/promise"
 	"oldledger/store"
@@ -219,19 +220,26 @@ func (l *Ledger) Files(ctx context.Context, ref string) (Files, error) {
 	return all, err
 }
 
-// Whole is a version's description as one file: as recorded, or bundled where it was recorded as several.
+// RAML tells whether the version was recorded in RAML.
+func (v Version) RAML() bool { return strings.HasPrefix(v.Dialect, "raml") }
+
+// Whole is a version's description as one OpenAPI file: as recorded, bundled where it was recorded as several, or converted from RAML.
 func (l *Ledger) Whole(ctx context.Context, ref string) (Description, error) {
 	d, err := l.Description(ctx, ref)
 	if err != nil {
 		return d, err
 	}
 	others, err := l.store.Read().Files(ctx, d.Version.API, d.Version.Number)
-	if err != nil || len(others) == 0 {
+	if err != nil || len(others) == 0 && !d.Version.RAML() {
 		return d, err
 	}
-	_, set, err := readDescription(d.Version.File, d.Text, texts(others))
+	c, set, err := readDescription(d.Version.File, d.Text, texts(others))
 	if err != nil {
 		return d, err
+	}
+	if d.Version.RAML() {
+		d.Text = format.Written(set, c, openapi.To31).Whole.YAML()
+		return d, nil
 	}
 	whole, err := openapi.Bundle(set)
 	if err != nil {

@@ -37,6 +37,12 @@ func Speaks(f *source.File) bool {
 	return bytes.HasPrefix(bytes.TrimPrefix(f.Text, []byte("\xef\xbb\xbf")), []byte("#%RAML"))
 }
 
+// IsAPI tells whether a text is a RAML description of its own: an API, or an overlay or extension of one.
+func IsAPI(text []byte) bool {
+	m := headerLine.FindSubmatch(text)
+	return m != nil && (len(m[2]) == 0 || string(m[2]) == "Overlay" || string(m[2]) == "Extension")
+}
+
 // fragments are what a file of RAML 1.0 may hold (RAML 1.0, Typed Fragments).
 var fragments = []string{
 	"DocumentationItem", "DataType", "NamedExample", "ResourceType", "Trait", "AnnotationTypeDeclaration", "Library", "Overlay", "Extension", "SecurityScheme",

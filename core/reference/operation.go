@@ -75,7 +75,7 @@ func (m *maker) parameter(op *contract.Operation, p *contract.Parameter) *Field 
 		f.Limits = append(f.Limits, "written as "+mediaType)
 	}
 	if len(p.Examples) > 0 && p.Examples[0].Value != nil {
-		f.Example = p.Examples[0].Value.Value().String()
+		f.Example = text(p.Examples[0].Value.Value())
 	}
 	if op != nil {
 		f.Margin = Margin{Since: m.since(func(c *contract.Contract) bool {

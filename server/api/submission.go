@@ -10,6 +10,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"oldledger/core/format"
 	"oldledger/core/source"
 	"oldledger/ledger"
 )
@@ -21,8 +22,14 @@ func submission(c *echo.Context) (ledger.Submission, error) {
 	}
 	parts, err := c.Request().MultipartReader()
 	if errors.Is(err, http.ErrNotMultipart) {
-		s.Text, err = io.ReadAll(c.Request().Body)
-		return s, err
+		if s.Text, err = io.ReadAll(c.Request().Body); err != nil || !source.IsArchive(s.Text) {
+			return s, err
+		}
+		if s.Others, err = source.Unpack(s.Text); err != nil {
+			return s, &ledger.Error{Fault: ledger.Invalid, Text: err.Error()}
+		}
+		s.File = c.QueryParam("entry")
+		return s, enter(&s)
 	}
 	if err != nil {
 		return s, malformed(err)
@@ -55,9 +62,21 @@ func readParts(parts *multipart.Reader, s *ledger.Submission) error {
 			return malformed(err)
 		}
 	}
+	return enter(s)
+}
+
+// enter takes the entry out of the files: the one that is named, or the one that is plainly meant.
+func enter(s *ledger.Submission) error {
+	if s.File == "" {
+		entry, err := format.Entry(s.Others)
+		if err != nil {
+			return &ledger.Error{Fault: ledger.Invalid, Text: err.Error()}
+		}
+		s.File = entry
+	}
 	text, there := s.Others[s.File]
 	if !there {
-		return &ledger.Error{Fault: ledger.Invalid, Text: fmt.Sprintf("no part is named %q, the entry that file= names", s.File)}
+		return &ledger.Error{Fault: ledger.Invalid, Text: fmt.Sprintf("there is no file %q, which was named as the entry", s.File)}
 	}
 	delete(s.Others, s.File)
 	s.Text = text

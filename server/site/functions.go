@@ -12,6 +12,7 @@ import (
 	"github.com/yuin/goldmark/extension"
 
 	"oldledger/core/compare"
+	"oldledger/core/report"
 )
 
 // functions are what the pages may call.
@@ -31,8 +32,10 @@ var functions = template.FuncMap{
 		}
 		return strings.Join(parts, ", ")
 	},
-	"inc":  func(n int) int { return n + 1 },
-	"list": func(items ...any) []any { return items },
+	"verdict": report.Verdict,
+	"proof":   report.Proof,
+	"inc":     func(n int) int { return n + 1 },
+	"list":    func(items ...any) []any { return items },
 	"few": func(names []string) string {
 		if len(names) > 4 {
 			return strings.Join(names[:4], ", ") + " and " + strconv.Itoa(len(names)-4) + " more"

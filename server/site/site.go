@@ -1,7 +1,7 @@
 // Package site is the published reference: pages rendered by the server, readable without JavaScript and without a sign-in.
 //
 // Addresses stay valid for ever: /reference/berths/ (newest published), /reference/berths/1.4.0/, and below it
-// operations/{id}, schemas/{name}, changes and description.yaml; /reference/berths/guides/1.4.0..2.0.0 and
+// operations/{id}, schemas/{name}, changes, description.yaml and source; /reference/berths/guides/1.4.0..2.0.0 and
 // /reference/berths/notices. A draft answers 404. Versions that a notice speaks of carry Deprecation (RFC 9745), Sunset
 // (RFC 8594) and Link headers.
 package site
@@ -78,6 +78,9 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/reference/:api/:version/schemas/:name", s.serve(s.schema))
 	e.GET("/reference/:api/:version/changes", s.serve(s.changes))
 	e.GET("/reference/:api/:version/description.yaml", s.serve(s.description))
+	e.GET("/reference/:api/:version/source", s.serve(s.source))
+	e.GET("/reference/:api/:version/source.zip", s.serve(s.sourceArchive))
+	e.GET("/reference/:api/:version/source/*", s.serve(s.sourceFile))
 	e.GET("/reference/*", s.serve(func(*echo.Context) (page, error) { return page{}, errNowhere }))
 }
 

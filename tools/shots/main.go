@@ -64,7 +64,15 @@ func main() {
 	bin := flag.String("bin", "bin/oldledger", "the program")
 	out := flag.String("out", "docs/screenshots", "folder for the pictures")
 	only := flag.String("only", "", "make only the pictures whose names contain this")
+	pages := flag.String("pages", "", "pictures of these pages instead, by their paths, a space between them")
+	width := flag.Int("width", 1280, "of the pictures of -pages")
 	flag.Parse()
+	if *pages != "" {
+		shots, terminals, *only = nil, nil, "page"
+		for i, p := range strings.Fields(*pages) {
+			shots = append(shots, shot{name: fmt.Sprintf("page%d", i+1), path: p, wait: "h1", width: *width, height: 800})
+		}
+	}
 	if err := run(*bin, *out, *only); err != nil {
 		log.Fatal(err)
 	}

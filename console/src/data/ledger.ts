@@ -1,5 +1,6 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Notice, Person, Problem, Recorded, Release, Version } from './types'
+import { isArchive, type Upload } from './upload'
 
 export class Refusal extends Error {
   constructor(public problem: Problem) {
@@ -7,10 +8,10 @@ export class Refusal extends Error {
   }
 }
 
-async function call<T>(method: string, path: string, body?: BodyInit, type = 'application/json'): Promise<T> {
+async function call<T>(method: string, path: string, body?: BodyInit, type: string | null = 'application/json'): Promise<T> {
   let answer: Response
   try {
-    answer = await fetch('/api/v1' + path, { method, body, headers: body === undefined ? {} : { 'Content-Type': type } })
+    answer = await fetch('/api/v1' + path, { method, body, headers: body === undefined || type === null ? {} : { 'Content-Type': type } })
   } catch {
     throw new Refusal({ title: 'Not reached', status: 0, detail: 'The ledger cannot be reached. Is it running?', trace: '' })
   }
@@ -43,12 +44,23 @@ export const ledger = {
   gate: (r: string) => get<Gate>(`/versions/${ref(r)}/gate`),
   publish: (r: string, waivers: { change: string; reason: string }[]) => post<Version>(`/versions/${ref(r)}/publication`, { waivers }),
   deprecate: (notice: Record<string, unknown>) => post<Notice>('/notices', notice),
-  preview: (file: File, api: string) => call<Recorded>('POST', submission('/previews', file, api), file, 'application/yaml'),
-  record: (file: File, api: string) => call<Recorded>('POST', submission('/recordings', file, api), file, 'application/yaml'),
+  preview: (files: Upload, api: string) => submit('/previews', files, api),
+  record: (files: Upload, api: string) => submit('/recordings', files, api),
   journal: async (after: number) => (await get<{ items: Entry[] }>(`/journal?limit=1000&cursor=${after}`)).items,
   verifyJournal: () => get<{ entries: number; head: string; intact: boolean; why?: string }>('/journal/verification'),
 }
 
-function submission(path: string, file: File, api: string) {
-  return `${path}?file=${ref(file.name)}` + (api ? `&api=${ref(api)}` : '')
+// submit sends one file or archive as it is, and several as a form with a part for each, named by its path.
+function submit(path: string, { files, entry }: Upload, api: string) {
+  const one = files.length === 1 ? files[0] : undefined
+  const query = new URLSearchParams()
+  if (api) query.set('api', api)
+  if (entry) query.set(one ? 'entry' : 'file', entry)
+  if (one) {
+    query.set('file', one.path)
+    return call<Recorded>('POST', `${path}?${query}`, one.content, isArchive(one.path) ? 'application/octet-stream' : 'application/yaml')
+  }
+  const form = new FormData()
+  for (const f of files) form.append(f.path, f.content, f.path)
+  return call<Recorded>('POST', `${path}?${query}`, form, null)
 }

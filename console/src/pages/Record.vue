@@ -1,10 +1,11 @@
 <script setup lang="ts">
-// A new version: drop a file, see what it would change, record it.
+// A new version: drop a file, a folder or an archive, see what it would change, record it.
 import { NButton } from 'naive-ui'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { ledger, Refusal } from '../data/ledger'
 import type { Problem, Recorded } from '../data/types'
+import { chosen, dropped, isArchive, type Part } from '../data/upload'
 import { grades, verdict } from '../data/words'
 import ChangeList from '../parts/ChangeList.vue'
 import GradeMark from '../parts/GradeMark.vue'
@@ -12,22 +13,34 @@ import GradeMark from '../parts/GradeMark.vue'
 const props = defineProps<{ name?: string }>()
 const router = useRouter()
 const over = ref(false)
-const file = ref<File | null>(null)
+const files = ref<Part[]>([])
+const entry = ref('')
 const seen = ref<Recorded | null>(null)
 const problem = ref<Problem | null>(null)
 const busy = ref(false)
 
-async function look(f: File | undefined) {
+const what = computed(() => {
+  if (files.value.length === 1) return files.value[0].path
+  return files.value.length ? `${files.value.length} files` : ''
+})
+const entries = computed(() => (files.value.length > 1 ? files.value.map((f) => f.path).filter((p) => /\.(raml|ya?ml|json)$/i.test(p)).sort() : []))
+
+async function look(parts: Part[]) {
   over.value = false
-  if (!f) return
-  file.value = f
+  if (parts.length === 0) return
+  files.value = parts
+  entry.value = ''
+  await preview()
+}
+
+async function preview() {
   seen.value = problem.value = null
-  await attempt(async () => (seen.value = await ledger.preview(f, props.name ?? '')))
+  await attempt(async () => (seen.value = await ledger.preview({ files: files.value, entry: entry.value }, props.name ?? '')))
 }
 
 async function keep() {
   await attempt(async () => {
-    const rec = await ledger.record(file.value!, props.name ?? '')
+    const rec = await ledger.record({ files: files.value, entry: entry.value }, props.name ?? '')
     router.push(`/apis/${rec.version.api}/publish/${rec.version.number}`)
   })
 }
@@ -50,13 +63,22 @@ const outcome = { new: 'would be a new draft', replaced: 'would replace the draf
 <template>
   <div class="head"><div><h1>Record a version<template v-if="name"> of {{ name }}</template></h1><p>Nothing is recorded before you have seen what it changes.</p></div></div>
   <div class="inner">
-    <label class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="look($event.dataTransfer?.files[0])">
-      <b>{{ file ? file.name : 'Drop a description here' }}</b>
-      <span class="soft">{{ file ? 'drop another to replace it' : 'an OpenAPI file, YAML or JSON; or click to choose one' }}</span>
-      <input type="file" accept=".yaml,.yml,.json" @change="look(($event.target as HTMLInputElement).files?.[0])" />
-    </label>
+    <div class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="dropped($event.dataTransfer?.items).then(look)">
+      <b>{{ what || 'Drop a description here' }}</b>
+      <span class="soft">{{ what ? 'drop another to replace it' : 'OpenAPI or RAML: a file, a folder, or an archive (.zip, .tar.gz)' }}</span>
+      <span class="choose">
+        <label>choose a file<input class="one" type="file" accept=".yaml,.yml,.json,.raml,.zip,.tgz,.gz" @change="look(chosen(($event.target as HTMLInputElement).files))" /></label>
+        <label>choose a folder<input class="folder" type="file" webkitdirectory @change="look(chosen(($event.target as HTMLInputElement).files))" /></label>
+      </span>
+    </div>
+    <p v-if="entries.length > 1" class="entry">
+      <label>It begins with <select v-model="entry" @change="preview"><option value="">the file that is plainly meant</option><option v-for="e in entries" :key="e">{{ e }}</option></select></label>
+    </p>
+    <p v-else-if="files.length === 1 && isArchive(files[0].path)" class="entry">
+      <label>It begins with <input v-model="entry" placeholder="the file that is plainly meant" @change="preview" /></label>
+    </p>
     <div v-if="problem" class="fault" role="alert">
-      <template v-if="problem.problems"><div v-for="p in problem.problems" :key="p.line + p.text">line {{ p.line }}, column {{ p.column }}: {{ p.text }}</div></template>
+      <template v-if="problem.problems"><div v-for="p in problem.problems" :key="p.file + p.line + p.text"><template v-if="files.length > 1 || isArchive(what)">{{ p.file }}, </template>line {{ p.line }}, column {{ p.column }}: {{ p.text }}</div></template>
       <template v-else>{{ problem.detail }}</template>
     </div>
     <section v-if="seen" class="seen">
@@ -74,10 +96,14 @@ const outcome = { new: 'would be a new draft', replaced: 'would replace the draf
 </template>
 
 <style scoped>
-.drop { display: block; border: 2px dashed var(--rule-strong); background: var(--sheet); padding: 34px; text-align: center; cursor: pointer; }
+.drop { display: block; border: 2px dashed var(--rule-strong); background: var(--sheet); padding: 34px; text-align: center; }
 .drop.over, .drop:focus-within { border-color: var(--link); }
 .drop span { display: block; }
 .drop input { position: absolute; opacity: 0; width: 1px; height: 1px; }
+.choose { margin-top: 10px; }
+.choose label { color: var(--link); text-decoration: underline; cursor: pointer; margin: 0 10px; }
+.choose label:focus-within { outline: 2px solid var(--link); outline-offset: 3px; }
+.entry select, .entry input { font: inherit; padding: 3px 6px; border: 1px solid var(--rule-strong); background: var(--sheet); color: inherit; max-width: 100%; }
 .seen { margin-top: 18px; }
 .list { margin-top: 18px; border-top: 1px solid var(--rule); }
 </style>

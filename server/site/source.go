@@ -1,0 +1,108 @@
+package site
+
+import (
+	"archive/zip"
+	"bytes"
+	"fmt"
+	"net/http"
+	"net/url"
+	"path"
+	"slices"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"oldledger/ledger"
+)
+
+// maxShown is how much of a file a page shows, in bytes; a larger one is only offered to download.
+const maxShown = 256 << 10
+
+// shownFile is one file of a description, as the page of the source shows it.
+type shownFile struct {
+	Path, Anchor string
+	Lines        []string // nil for one that is too large to show
+}
+
+// source shows the description as its authors wrote it, with the number of each line.
+func (s *Site) source(c *echo.Context) (page, error) {
+	f, files, err := s.filesOf(c)
+	if err != nil {
+		return page{}, err
+	}
+	if f.Doc, err = s.document(c, f); err != nil {
+		return page{}, err
+	}
+	f.Here = "source"
+	var shown []shownFile
+	for i, file := range files {
+		one := shownFile{Path: file.Path, Anchor: fmt.Sprintf("file-%d", i+1)}
+		if len(file.Text) <= maxShown {
+			one.Lines = strings.Split(strings.TrimRight(file.Text, "\n"), "\n")
+		}
+		shown = append(shown, one)
+	}
+	p, err := s.html("source.html", http.StatusOK, struct {
+		*Frame
+		Files []shownFile
+	}{f, shown})
+	announce(p.header, f)
+	return p, err
+}
+
+// sourceFile is one file as it was recorded. It is sent as a plain text, whatever it holds.
+func (s *Site) sourceFile(c *echo.Context) (page, error) {
+	f, files, err := s.filesOf(c)
+	if err != nil {
+		return page{}, err
+	}
+	name, err := url.PathUnescape(c.Param("*"))
+	i := slices.IndexFunc(files, func(file ledger.File) bool { return file.Path == name })
+	if err != nil || i < 0 {
+		return page{}, errNowhere
+	}
+	return download(f, "text/plain; charset=utf-8", "", []byte(files[i].Text)), nil
+}
+
+// sourceArchive is all files as they were recorded, as a .zip.
+func (s *Site) sourceArchive(c *echo.Context) (page, error) {
+	f, files, err := s.filesOf(c)
+	if err != nil {
+		return page{}, err
+	}
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, file := range files {
+		w, err := z.Create(path.Join(f.API.Name+"-"+f.Version.Number, file.Path))
+		if err == nil {
+			_, err = w.Write([]byte(file.Text))
+		}
+		if err != nil {
+			return page{}, err
+		}
+	}
+	if err := z.Close(); err != nil {
+		return page{}, err
+	}
+	return download(f, "application/zip", f.API.Name+"-"+f.Version.Number+".zip", b.Bytes()), nil
+}
+
+func (s *Site) filesOf(c *echo.Context) (*Frame, ledger.Files, error) {
+	f, err := s.frame(c, "")
+	if err != nil {
+		return nil, nil, err
+	}
+	files, err := s.ledger.Files(c.Request().Context(), f.Version.Ref())
+	return f, files, err
+}
+
+func download(f *Frame, kind, name string, body []byte) page {
+	p := page{status: http.StatusOK, header: http.Header{}, body: body}
+	p.header.Set("Content-Type", kind)
+	p.header.Set("X-Content-Type-Options", "nosniff")
+	if name != "" {
+		p.header.Set("Content-Disposition", `attachment; filename="`+name+`"`)
+	}
+	announce(p.header, f)
+	return p
+}
