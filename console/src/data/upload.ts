@@ -24,9 +24,13 @@ export function chosen(list: FileList | null): Part[] {
 
 // dropped reads what was let go over the page, folders with all that is in them.
 export async function dropped(items: DataTransferItemList | undefined): Promise<Part[]> {
-  const entries = [...(items ?? [])].map((i) => i.webkitGetAsEntry()).filter((e) => e !== null)
+  // All are asked for before the first wait: afterwards the browser has forgotten what was dropped.
+  const things = [...(items ?? [])].map((i) => i.webkitGetAsEntry() ?? i.getAsFile()).filter((t) => t !== null)
   const parts: Part[] = []
-  for (const e of entries) await walk(e, parts)
+  for (const t of things) {
+    if (t instanceof File) parts.push({ path: t.name, content: t })
+    else await walk(t, parts)
+  }
   return below(parts)
 }
 
