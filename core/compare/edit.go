@@ -11,6 +11,7 @@ import (
 
 // edit is one difference between the two schemas of a pair, wherever it is reached from.
 type edit struct {
+	once     string // what makes two edits at one place one, where their titles name the schemas that feel it
 	pair     *pair
 	kind     string // without the prefix for where it is met: "property.added"
 	ranged   bool   // whether the kind ends in -narrowed, -widened or -changed

@@ -261,9 +261,11 @@ func (c *comparer) objects(p *pair) {
 	c.whole(p, "dependencies", []string{"dependentRequired", "dependentSchemas"}, "what must stand together", func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{DependentRequired: s.DependentRequired(), DependentSchemas: s.DependentSchemas()}}
 	})
-	c.whole(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, "what it admits beyond its branches", func(s *contract.Schema) *contract.Schema {
-		return s
-	})
+	if unevaluated(a) || unevaluated(b) {
+		c.whole(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, "what it admits beyond its branches", func(s *contract.Schema) *contract.Schema {
+			return s
+		})
+	}
 	c.whole(p, "pattern-properties", []string{"patternProperties"}, "the properties whose names match a pattern", func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{PatternProperties: s.PatternProperties()}}
 	})
@@ -322,4 +324,8 @@ func restPart(s, other *contract.Schema) *contract.Schema {
 		}
 	}
 	return part
+}
+
+func unevaluated(s *contract.Schema) bool {
+	return s.UnevaluatedProperties() != nil || s.UnevaluatedItems() != nil
 }

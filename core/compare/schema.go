@@ -20,6 +20,9 @@ func (c *comparer) detect(p *pair) {
 	if c.respelled(p) || c.described(p) {
 		return
 	}
+	if c.chosen(p) {
+		return
+	}
 	if !c.types(p) {
 		return // nothing in common: the type says it all
 	}
@@ -74,7 +77,7 @@ func (c *comparer) described(p *pair) bool {
 // edit keeps an edit once for each place where it was made.
 func (c *comparer) edit(p *pair, e *edit) {
 	e.pair = p
-	key := editKey{e.kind, e.old, e.new, e.member + "|" + e.title}
+	key := editKey{e.kind, e.old, e.new, cmp.Or(e.once, e.member+"|"+e.title)}
 	if known := c.edits[key]; known != nil {
 		if !slices.Contains(p.edits, known) {
 			p.edits = append(p.edits, known)

@@ -56,6 +56,41 @@ func (c *comparer) branches(p *pair, keyword string, old, new []*contract.Schema
 	c.edit(p, e)
 }
 
+// chosen compares a choice with a schema that is none: the schema is the one alternative that is left, or was there. It is asked where
+// the choice says nothing beside its alternatives.
+func (c *comparer) chosen(p *pair) bool {
+	if p.a.null || p.b.null || p.a.mixed || p.b.mixed {
+		return false
+	}
+	for _, keyword := range []string{"anyOf", "oneOf"} {
+		was, is := branchList(p.a.schema, keyword), branchList(p.b.schema, keyword)
+		switch {
+		case was != nil && is == nil && onlyChooses(p.a.schema) && !chooses(p.b.schema):
+			c.branches(p, keyword, was, []*contract.Schema{p.new})
+			return true
+		case is != nil && was == nil && onlyChooses(p.b.schema) && !chooses(p.a.schema):
+			c.branches(p, keyword, []*contract.Schema{p.old}, is)
+			return true
+		}
+	}
+	return false
+}
+
+func branchList(s *contract.Schema, keyword string) []*contract.Schema {
+	if keyword == "oneOf" {
+		return s.OneOf
+	}
+	return s.AnyOf
+}
+
+func chooses(s *contract.Schema) bool { return s.AnyOf != nil || s.OneOf != nil }
+
+func onlyChooses(s *contract.Schema) bool {
+	rest := s.Copy()
+	rest.AnyOf, rest.OneOf = nil, nil
+	return !rest.Asserts() && (s.AnyOf == nil || s.OneOf == nil)
+}
+
 // branchPairs links the branches that belong together: by component name, by title, by what is written, by what they admit, each
 // test over all that is left by the one before, so that both directions pair alike. The rest is given back.
 func (c *comparer) branchPairs(p *pair, old, new []*contract.Schema) (gone, came []*contract.Schema) {
@@ -149,21 +184,36 @@ func (c *comparer) discriminators(p *pair) {
 		}
 		return ""
 	}
+	value := func(d *contract.Discriminator, t string) string {
+		for _, m := range d.Mapping {
+			if m.Target == t {
+				return m.Value
+			}
+		}
+		return ""
+	}
 	chosen := "programs that choose by this value choose wrongly"
 	in := func(d Direction) func(sense) (string, bool) {
 		return func(s sense) (string, bool) { return s.when() + chosen, s.direction == d }
 	}
 	for _, m := range x.Mapping {
-		switch t := target(y, m.Value); t {
-		case m.Target:
-		case "":
+		t := target(y, m.Value)
+		renamed := value(y, m.Target)
+		switch {
+		case t == m.Target:
+		case t == "" && renamed != "" && target(x, renamed) == "":
 			c.edit(p, &edit{
-				kind: "discriminator-mapping-removed", least: Safe, old: x.Node, new: y.Node, fear: in(Backward),
+				kind: "discriminator-mapping-changed", old: x.Node, new: y.Node, once: m.Value, fear: fear(chosen),
+				title: fmt.Sprintf("%s %s of %s is now %s", x.Property, m.Value, p.subject, renamed),
+			})
+		case t == "":
+			c.edit(p, &edit{
+				kind: "discriminator-mapping-removed", least: Safe, old: x.Node, new: y.Node, once: m.Value, fear: in(Backward),
 				title: fmt.Sprintf("%s %s of %s no longer names an alternative", x.Property, m.Value, p.subject),
 			})
 		default:
 			c.edit(p, &edit{
-				kind: "discriminator-mapping-changed", old: x.Node, new: y.Node, fear: fear(chosen),
+				kind: "discriminator-mapping-changed", old: x.Node, new: y.Node, once: m.Value, fear: fear(chosen),
 				title: fmt.Sprintf("%s %s of %s stands for something else", x.Property, m.Value, p.subject),
 			})
 		}
@@ -176,9 +226,9 @@ func (c *comparer) discriminators(p *pair) {
 		})
 	}
 	for _, m := range y.Mapping {
-		if target(x, m.Value) == "" {
+		if was := value(x, m.Target); target(x, m.Value) == "" && (was == "" || target(y, was) != "") {
 			c.edit(p, &edit{
-				kind: "discriminator-mapping-added", least: Safe, old: x.Node, new: y.Node, fear: in(Forward),
+				kind: "discriminator-mapping-added", least: Safe, old: x.Node, new: y.Node, once: m.Value, fear: in(Forward),
 				title: fmt.Sprintf("%s %s of %s names an alternative", y.Property, m.Value, p.subject),
 			})
 		}

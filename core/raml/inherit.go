@@ -121,12 +121,12 @@ func (r *reader) takeOver(into, s *contract.Schema, depth int) {
 	}
 }
 
-// valueOf is what the discriminator says of a value of a type: discriminatorValue, or the type's name.
-func (r *reader) valueOf(s *contract.Schema) string {
-	if v, said := r.values[s]; said {
-		return v
+// entry is what the discriminator says of values of a type where it is not the type's name (discriminatorValue).
+func (r *reader) entry(s *contract.Schema) []contract.MappingEntry {
+	if v, said := r.values[s]; said && v != s.Name {
+		return []contract.MappingEntry{{Value: v, Target: s.Name}}
 	}
-	return s.Name
+	return nil
 }
 
 // root is the discriminator that a type has, itself or from those it inherits from.
@@ -159,7 +159,7 @@ func (r *reader) tellApart(u *contract.Schema, byType map[*contract.Schema]heir)
 			return
 		}
 		shared = d
-		entries = append(entries, contract.MappingEntry{Value: r.valueOf(s), Target: s.Name})
+		entries = append(entries, r.entry(s)...)
 	}
 	if shared != nil {
 		u.Rarely().Discriminator = &contract.Discriminator{Property: shared.Property, Mapping: entries, Node: shared.Node}
@@ -171,7 +171,7 @@ func (r *reader) mapping(s *contract.Schema, byType map[*contract.Schema]heir) {
 	d := *s.Discriminator()
 	for _, t := range r.types {
 		if t.Name != "" && (t == s || r.inherits(t, s, byType, 0)) {
-			d.Mapping = append(d.Mapping, contract.MappingEntry{Value: r.valueOf(t), Target: t.Name})
+			d.Mapping = append(d.Mapping, r.entry(t)...)
 		}
 	}
 	s.Rarely().Discriminator = &d
