@@ -253,6 +253,7 @@ func Contracts(old, new *contract.Contract, o Options) *Comparison {
 		old: old, new: new, options: o,
 		space:   shape.NewSpace(o.Reading),
 		pairs:   map[pairKey]*pair{},
+		twin:    map[pairKey]bool{},
 		edits:   map[editKey]*edit{},
 		graded:  map[*edit]*finding{},
 		shared:  map[sharedKey]*finding{},

@@ -19,6 +19,7 @@ type comparer struct {
 	options   Options
 	space     *shape.Space
 	pairs     map[pairKey]*pair
+	twin      map[pairKey]bool // schemas that say the same, and such as do not
 	edits     map[editKey]*edit
 	order     []*edit // edits in the order in which they were met
 	findings  []*finding

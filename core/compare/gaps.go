@@ -123,6 +123,9 @@ func (c *comparer) explained(p *position, root *pair, d Direction) bool {
 
 // differ tells whether the two schemas of a pair are written in different words.
 func (c *comparer) differ(p *pair) bool {
+	if c.byName() {
+		return !p.same
+	}
 	same, _ := sameTree(p.old.Node, p.new.Node)
 	return !same
 }

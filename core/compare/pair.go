@@ -61,7 +61,7 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 		p.subject = old.Name // a shared component, wherever it is met
 	}
 	alike, refers := c.alike(old.Node, new.Node)
-	if alike && !refers || untold(old, new) {
+	if alike && !refers || c.byName() && c.twins(old, new) {
 		p.same = true
 		return p
 	}
@@ -98,7 +98,7 @@ func (c *comparer) byName() bool {
 
 // untold tells of two schemas in the same words of a language that nobody looks into.
 func untold(a, b *contract.Schema) bool {
-	return a.Unread() != nil && b.Unread() != nil && a.Node.Kind == source.String && b.Node.Kind == source.String && a.Node.Text == b.Node.Text
+	return a.Unread() != nil && b.Unread() != nil && a.Types == nil && b.Types == nil && a.Node.Kind == source.String && b.Node.Kind == source.String && a.Node.Text == b.Node.Text
 }
 
 // rules names what decides the meaning of a file's schemas: its dialect, or that of its description, and its schema dialect.

@@ -76,7 +76,11 @@ func TestCases(t *testing.T) {
 			require.NoError(t, err)
 			was, err := read(t, texts(a))
 			require.NoError(t, err)
-			twin(t, was, section(a, "twin.yaml"))
+			if text := section(a, "twin.yaml"); text != nil {
+				twin(t, was, text)
+			} else {
+				require.Contains(t, path, "xsd", "only what nobody looks into has no twin")
+			}
 			var got strings.Builder
 			for edit := range strings.SplitSeq(strings.TrimSpace(string(section(a, "edits.txt"))), "\n") {
 				fmt.Fprintf(&got, "%s\n", edit)

@@ -51,7 +51,11 @@ func (r *reader) typ(n *source.Node, otherwise kind) *contract.Schema {
 	case source.String:
 		r.expressed(s, v)
 	case source.Sequence:
-		r.heir(s, v, v.Items())
+		if r.old {
+			r.several(s, v.Items())
+		} else {
+			r.heir(s, v, v.Items())
+		}
 	case source.Mapping:
 		r.faceted(s, v, otherwise)
 	default:
@@ -145,11 +149,9 @@ func (r *reader) union(s *contract.Schema, all []*expression, at *source.Node) {
 func (r *reader) choose(s *contract.Schema, branches []*contract.Schema) {
 	var types []string
 	for _, b := range branches {
-		if b.Ref != nil || len(b.Types) != 1 || b.Items != nil || b.Rare != nil || b.Format != "" && len(types) > 0 && types[0] == b.Types[0] {
-			types = nil
-			break
-		}
-		if b.Format != "" {
+		rest := b.Copy()
+		rest.Types = nil
+		if len(b.Types) != 1 || b.Ref != nil || b.Title != "" || rest.Asserts() {
 			types = nil
 			break
 		}
@@ -176,9 +178,6 @@ func (r *reader) faceted(s *contract.Schema, v *source.Node, otherwise kind) {
 		r.builtin(s, k)
 	case tv == nil || tv.Kind == source.Null:
 		r.builtin(s, kindString)
-	case tv.Kind == source.Sequence && r.old:
-		r.several(s, tv.Items())
-		return
 	case tv.Kind == source.Sequence:
 		r.heir(s, v, tv.Items())
 	case t.Include || tv.Kind == source.Mapping:
@@ -201,7 +200,10 @@ func (r *reader) inherit(s, parent *contract.Schema) {
 	}
 	name, node := s.Name, s.Node
 	*s = *parent.Copy()
-	s.Name, s.Node = name, node
+	s.Name = name
+	if s.Unread() == nil { // what nobody looks into is known by its text
+		s.Node = node
+	}
 }
 
 // heir reads a type of several parents: it is all of them at once (RAML 1.0, Multiple Inheritance).
