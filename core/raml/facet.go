@@ -74,11 +74,9 @@ func (r *reader) knownFacets(v *source.Node, k kind) {
 		if slices.Contains(own, m.Key) || slices.Contains(known, m.Key) || isAnnotation(m.Key) {
 			continue
 		}
-		for other, list := range facets {
-			if slices.Contains(list, m.Key) && other != k {
-				r.report(m.Value.KeyProblem("%s is a facet of %s, and this type is %s", m.Key, other, k))
-				return
-			}
+		if i := slices.IndexFunc(faceted, func(other kind) bool { return slices.Contains(facets[other], m.Key) }); i >= 0 {
+			r.report(m.Value.KeyProblem("%s is a facet of %s, and this type is %s", m.Key, faceted[i], k))
+			return
 		}
 		all := append(slices.Clone(known), own...)
 		r.report(m.Value.KeyProblem("a type of kind %s has no facet %q%s", k, m.Key, source.DidYouMean(m.Key, all)))

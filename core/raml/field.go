@@ -166,6 +166,11 @@ func (r *reader) keyOf(m source.Member, known []string, what string) {
 			return
 		}
 	}
+	at := m.Value.Place()
+	if r.strange[at] {
+		return // a trait is read for itself, and for each of its methods
+	}
+	r.strange[at] = true
 	r.report(m.Value.KeyProblem("%s has no key %q%s", what, m.Key, source.DidYouMean(m.Key, known)))
 }
 

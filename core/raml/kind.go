@@ -54,6 +54,9 @@ var facets = map[kind][]string{
 	kindDatetime: {"format"},
 }
 
+// faceted are the kinds that have facets of their own, the plainest first.
+var faceted = []kind{kindObject, kindArray, kindString, kindNumber, kindInteger, kindFile, kindDatetime}
+
 // common are the facets of every type.
 var common = []string{"type", "schema", "default", "example", "examples", "displayName", "description", "facets", "xml", "enum", "required", "usage", "uses", "allowedTargets"}
 
@@ -71,6 +74,7 @@ func (r *reader) kindOf(n *source.Node, otherwise kind) kind {
 	if k, done := r.kinds[v]; done {
 		if k == visiting {
 			r.report(v.KeyProblem("this type inherits from itself"))
+			r.loops[v] = true
 			return kindUnknown
 		}
 		return k
@@ -124,6 +128,16 @@ func (r *reader) kindOfParents(all []*source.Node) kind {
 	return found
 }
 
+// branchKinds looks for choices that hold themselves.
+func (r *reader) branchKinds(e *expression, at *source.Node) {
+	for _, b := range e.union {
+		r.branchKinds(b, at)
+		if decl := r.find(typeList, b.name, at); decl != nil && b.name != "" {
+			r.kindOf(decl, kindString)
+		}
+	}
+}
+
 func (r *reader) kindOfText(v *source.Node) kind {
 	e, problem := parseExpression(v.Text)
 	if problem != "" {
@@ -131,6 +145,7 @@ func (r *reader) kindOfText(v *source.Node) kind {
 	}
 	switch {
 	case len(e.union) > 0:
+		r.branchKinds(e, v)
 		return kindUnion
 	case e.items != nil:
 		return kindArray

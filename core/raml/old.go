@@ -46,7 +46,8 @@ func (r *reader) oldSchema(n *source.Node) *contract.Schema {
 		name := strings.TrimSpace(v.Text)
 		decl := r.find(typeList, name, n)
 		if decl == nil {
-			r.missing(typeList, name, n)
+			own, _ := r.known(typeList, n)
+			r.report(n.Problem("the schema %q is not declared under schemas%s", name, source.DidYouMean(name, own)))
 			return nil
 		}
 		return &contract.Schema{Node: n, Ref: r.typ(decl, asString)}

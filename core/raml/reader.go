@@ -29,6 +29,8 @@ type reader struct {
 
 	schemas    map[schemaKey]*contract.Schema
 	kinds      map[*source.Node]kind
+	loops      map[*source.Node]bool // types that inherit from themselves
+	strange    map[source.Place]bool // keys that were told as unknown
 	parameters map[parameterKey]*contract.Parameter
 	responses  map[*source.Node]*contract.Response
 	schemes    map[*source.Node]*contract.SecurityScheme
@@ -63,7 +65,7 @@ func newReader(set *source.Set) *reader {
 		set: set, seen: map[source.Problem]bool{}, scopes: map[*source.File]*scope{},
 		given: map[*source.Node]*source.Node{}, includes: map[*source.Node]*source.Node{}, leads: map[*source.File][]*source.File{},
 		params: map[*source.Node][]string{}, made: map[string]*source.Node{},
-		schemas: map[schemaKey]*contract.Schema{}, kinds: map[*source.Node]kind{}, parameters: map[parameterKey]*contract.Parameter{},
+		schemas: map[schemaKey]*contract.Schema{}, kinds: map[*source.Node]kind{}, loops: map[*source.Node]bool{}, strange: map[source.Place]bool{}, parameters: map[parameterKey]*contract.Parameter{},
 		responses: map[*source.Node]*contract.Response{}, schemes: map[*source.Node]*contract.SecurityScheme{},
 		named: map[*source.Node]string{}, modern: map[*source.File]bool{}, names: map[string]*source.Node{}, values: map[*contract.Schema]string{},
 	}

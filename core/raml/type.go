@@ -49,6 +49,9 @@ func (r *reader) typ(n *source.Node, otherwise kind) *contract.Schema {
 	case source.Null:
 		r.builtin(s, otherwise)
 	case source.String:
+		if r.kindOf(v, otherwise); r.loops[v] {
+			return s
+		}
 		r.expressed(s, v)
 	case source.Sequence:
 		if r.old {
@@ -121,12 +124,10 @@ func (r *reader) fill(s *contract.Schema, e *expression, at *source.Node) {
 			r.builtin(s, kindOldDate)
 		case r.isBuiltin(e.name):
 			r.builtin(s, kind(e.name))
+		case r.old:
+			r.report(at.Problem("there is no type %q; RAML 0.8 has %s%s", e.name, strings.Join(oldBuiltins, ", "), source.DidYouMean(e.name, oldBuiltins)))
 		default:
-			known := builtins
-			if r.old {
-				known = oldBuiltins
-			}
-			r.missing(typeList, e.name, at, known...)
+			r.missing(typeList, e.name, at, builtins...)
 		}
 	}
 }
