@@ -3,7 +3,7 @@ package cli
 import (
 	"github.com/spf13/cobra"
 
-	"oldledger/core/openapi"
+	"oldledger/core/format"
 )
 
 func (a *app) bundleCommand() *cobra.Command {
@@ -11,7 +11,7 @@ func (a *app) bundleCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "bundle FILE", GroupID: "look", Short: "Write a description of several files as one", Args: cobra.ExactArgs(1),
 		Long: `Writes one description that holds all that FILE refers to. What stood in other files stands under components, by the names that
-readers know; a comparison of the files with their bundle finds nothing.`,
+readers know; a comparison of the files with their bundle finds nothing. RAML is converted to OpenAPI 3.1.`,
 		Example: "  oldledger bundle berths/berths.yaml -o berths.yaml\n  oldledger bundle berths@draft",
 	}
 	cmd.Flags().StringVarP(&output, "output", "o", "", "file to write (default: standard output); .json writes JSON")
@@ -20,7 +20,7 @@ readers know; a comparison of the files with their bundle finds nothing.`,
 		if err != nil {
 			return err
 		}
-		whole, err := openapi.Bundle(d.set)
+		whole, err := format.Whole(d.set)
 		if err != nil {
 			return err
 		}

@@ -10,7 +10,6 @@ import (
 
 	"oldledger/core/contract"
 	"oldledger/core/format"
-	"oldledger/core/openapi"
 	"oldledger/core/promise"
 	"oldledger/store"
 )
@@ -233,15 +232,11 @@ func (l *Ledger) Whole(ctx context.Context, ref string) (Description, error) {
 	if err != nil || len(others) == 0 && !d.Version.RAML() {
 		return d, err
 	}
-	c, set, err := readDescription(d.Version.File, d.Text, texts(others))
+	_, set, err := readDescription(d.Version.File, d.Text, texts(others))
 	if err != nil {
 		return d, err
 	}
-	if d.Version.RAML() {
-		d.Text = format.Written(set, c, openapi.To31).Whole.YAML()
-		return d, nil
-	}
-	whole, err := openapi.Bundle(set)
+	whole, err := format.Whole(set)
 	if err != nil {
 		return d, refuse(Conflict, "%s cannot be written as one file: %v", d.Version.Ref(), err)
 	}

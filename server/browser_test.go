@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"os"
 	"os/exec"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -120,6 +121,40 @@ func TestConsole(t *testing.T) {
 	require.Contains(t, text(t, reader, ".notice"), "Version 1.2.0 is deprecated and leaves on 30 June 2027. Orders move to the new desk.")
 	do(t, reader, chromedp.Navigate(base+"/reference/pilotage/1.2.0/changes"), chromedp.WaitVisible("h1"))
 	require.Contains(t, text(t, reader, "main"), "Nobody orders three tugs.")
+}
+
+// TestFolder records a RAML description as a designer does who has it in a folder, and as one who was sent an archive.
+func TestFolder(t *testing.T) {
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "sanna", demo.Password)...)
+	folder := filepath.Join(t.TempDir(), "tides")
+	require.NoError(t, os.CopyFS(folder, os.DirFS("../demo/tides/1.1.0")))
+	house := filepath.Join(folder, "libraries", "house.raml")
+	text1, err := os.ReadFile(house)
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(house, []byte(strings.Replace(string(text1), "maximum: 200", "maximum: 150", 1)), 0o644))
+	root := filepath.Join(folder, "tides.raml")
+	text2, err := os.ReadFile(root)
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(root, []byte(strings.Replace(string(text2), "version: 1.1.0", "version: 1.3.0", 1)), 0o644))
+
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/record"), chromedp.WaitVisible(".drop"), chromedp.SetUploadFiles(".choose .folder", []string{folder}), chromedp.WaitVisible(".seen .fault"))
+	require.Contains(t, text(t, ctx, ".seen"), "tides@1.3.0 would be a new draft")
+	require.Contains(t, text(t, ctx, ".seen .changes"), "limit is at most 150, was at most 200")
+	require.Contains(t, text(t, ctx, ".entry"), "tides.raml")
+
+	archive := filepath.Join(t.TempDir(), "tides.zip")
+	require.NoError(t, os.WriteFile(archive, pack(t, folder, nil), 0o644))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/record"), chromedp.WaitVisible(".drop"), chromedp.SetUploadFiles(".choose .one", []string{archive}), chromedp.WaitVisible(".seen .fault"))
+	require.Contains(t, text(t, ctx, ".seen .changes"), "limit is at most 150, was at most 200")
+	do(t, ctx, chromedp.Click(".seen button"), chromedp.WaitVisible(".obstacle"))
+
+	// The spread shows the change in the library.
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/compare/1.1.0..1.3.0"), chromedp.WaitVisible(".hit-old"))
+	require.Contains(t, text(t, ctx, ".hit-old"), "maximum: 200")
+	require.Contains(t, text(t, ctx, ".hit-new"), "maximum: 150")
+	require.Contains(t, text(t, ctx, ".spread"), "libraries/house.raml")
 }
 
 // TestSameWords reads one comparison in console and site: the same titles in the same order.

@@ -1,6 +1,7 @@
 package server_test
 
 import (
+	"archive/zip"
 	"bytes"
 	"context"
 	"crypto/rand"
@@ -20,6 +21,7 @@ import (
 
 	"oldledger/client"
 	"oldledger/core/shape"
+	"oldledger/core/source"
 	"oldledger/core/value"
 	"oldledger/demo"
 	"oldledger/ledger"
@@ -386,6 +388,75 @@ func TestSeveralFiles(t *testing.T) {
 	require.Equal(t, http.StatusUnprocessableEntity, a.StatusCode, a.text)
 	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/api/v1/versions/ropes@1.0.0/files", "", nil, nil).StatusCode, "a draft is not for everybody")
 	require.Contains(t, send(t, "GET", base+"/api/v1/versions/ropes@1.0.0/files", editor, nil, nil).text, "schemas/Rope.yaml")
+}
+
+// pack makes an archive of a folder of the demo.
+func pack(t *testing.T, folder string, more map[string]string) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	w := zip.NewWriter(&b)
+	require.NoError(t, w.AddFS(os.DirFS(folder)))
+	for name, text := range more {
+		f, err := w.Create(name)
+		require.NoError(t, err)
+		_, err = io.WriteString(f, text)
+		require.NoError(t, err)
+	}
+	require.NoError(t, w.Close())
+	return b.Bytes()
+}
+
+// TestArchives hands in a description as an archive, and refuses archives that play tricks.
+func TestArchives(t *testing.T) {
+	base, l := startDemo(t)
+	editor := token(t, l, "sanna")
+	hand := func(path string, content []byte) answer {
+		return send(t, "POST", base+"/api/v1/"+path, editor, map[string]string{"Content-Type": "application/zip"}, bytes.NewReader(content))
+	}
+	folder := "../demo/tides/1.1.0"
+	a := hand("recordings?file=tides.zip", pack(t, folder, nil))
+	require.Equal(t, http.StatusOK, a.StatusCode, a.text)
+	require.Contains(t, a.text, `"outcome":"same"`)
+	for _, c := range []struct {
+		query, want string
+		content     []byte
+	}{
+		{"", `"outcome":"new"`, pack(t, folder, map[string]string{"unused/note.txt": "Kept out."})},
+		{"&entry=tides.raml", `"outcome":"new"`, pack(t, folder, map[string]string{"other.yaml": "openapi: 3.1.0\n"})},
+		{"", "other.yaml, tides.raml are descriptions of their own; say which one is meant", pack(t, folder, map[string]string{"other.yaml": "openapi: 3.1.0\n"})},
+		{"&entry=missing.raml", `there is no file \"missing.raml\"`, pack(t, folder, nil)},
+		{"", "is no path of a file below", pack(t, folder, map[string]string{"../out.raml": "#%RAML 1.0"})},
+		{"", "cannot be read", []byte("PK\x03\x04 and then nothing")},
+		{"", "is a description", pack(t, folder+"/libraries", nil)},
+	} {
+		a := hand("previews?version=1.3.0"+c.query, c.content)
+		require.Contains(t, a.text, c.want)
+	}
+}
+
+// TestSourceOnTheSite reads a RAML description as it was written, as an archive, and as OpenAPI.
+func TestSourceOnTheSite(t *testing.T) {
+	base, _ := startDemo(t)
+	at := base + "/reference/tides/1.1.0/"
+	page := send(t, "GET", at+"source", "", nil, nil)
+	require.Equal(t, http.StatusOK, page.StatusCode)
+	require.Contains(t, page.text, "libraries/units.raml")
+	require.Contains(t, page.text, `<span id="file-1-1">#%RAML 1.0`)
+	file := send(t, "GET", at+"source/libraries/units.raml", "", nil, nil)
+	require.Equal(t, "text/plain; charset=utf-8", file.Header.Get("Content-Type"))
+	require.Equal(t, "nosniff", file.Header.Get("X-Content-Type-Options"))
+	require.True(t, strings.HasPrefix(file.text, "#%RAML 1.0 Library"))
+	require.Equal(t, http.StatusNotFound, send(t, "GET", at+"source/../../../etc/passwd", "", nil, nil).StatusCode)
+	packed := send(t, "GET", at+"source.zip", "", nil, nil)
+	files, err := source.Unpack([]byte(packed.text))
+	require.NoError(t, err)
+	require.Len(t, files, 6)
+	require.Equal(t, file.text, string(files["libraries/units.raml"]))
+	converted := send(t, "GET", at+"description.yaml", "", nil, nil)
+	require.True(t, strings.HasPrefix(converted.text, "openapi: 3.1.1"))
+	changes := send(t, "GET", base+"/reference/tides/1.2.0/changes", "", nil, nil)
+	require.Contains(t, changes.text, "the same on the wire")
+	require.Contains(t, changes.text, "decided both ways for 5 operations")
 }
 
 // TestLineupHidesDrafts shows everybody the published versions, and editors the drafts, too.

@@ -28,6 +28,16 @@ func Convert(set *source.Set, to openapi.Target) (Converted, error) {
 	return Written(set, c, to), nil
 }
 
+// Whole writes a description as one OpenAPI file: the files of one bundled, RAML converted to OpenAPI 3.1. The error is that of Read, or
+// what keeps the files apart.
+func Whole(set *source.Set) (*value.Value, error) {
+	if !raml.Speaks(set.Entry) {
+		return openapi.Bundle(set)
+	}
+	made, err := Convert(set, openapi.To31)
+	return made.Whole, err
+}
+
 // Written is Convert for a description that was read already.
 func Written(set *source.Set, c *contract.Contract, to openapi.Target) Converted {
 	whole, warnings := openapi.Write(c, to)
