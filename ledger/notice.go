@@ -2,6 +2,7 @@ package ledger
 
 import (
 	"context"
+	"slices"
 	"strings"
 	"time"
 
@@ -34,18 +35,55 @@ func (l *Ledger) Deprecate(ctx context.Context, by Person, a Announcement) (prom
 		return promise.Notice{}, err
 	}
 	err = l.store.Write(ctx, func(r store.Rows) error {
-		n.ID, err = r.AddNotice(ctx, store.Notice{
-			API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Field: n.Field,
-			Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, MadeBy: n.MadeBy,
-		})
-		if err != nil {
-			return err
-		}
-		return l.enter(ctx, r, by, "notice.made", n.Subject(), map[string]string{
-			"since": n.Since, "sunset": n.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason,
-		})
+		n.ID, err = l.addNotice(ctx, r, by, n)
+		return err
 	})
 	return n, err
+}
+
+// addNotice keeps a notice, and the act of making it.
+func (l *Ledger) addNotice(ctx context.Context, r store.Rows, by Person, n promise.Notice) (int64, error) {
+	id, err := r.AddNotice(ctx, store.Notice{
+		API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Field: n.Field,
+		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, MadeBy: n.MadeBy,
+	})
+	if err != nil {
+		return 0, err
+	}
+	return id, l.enter(ctx, r, by, "notice.made", n.Subject(), map[string]string{
+		"since": n.Since, "sunset": n.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason,
+	})
+}
+
+// declare makes the notices of a version that its description makes itself, for its line. What is announced already stays as it is.
+func (l *Ledger) declare(ctx context.Context, r store.Rows, by Person, v Version, d Description) error {
+	declared, _ := promise.Declared(d.Contract) // recording refused what is wrong with them
+	if len(declared) == 0 {
+		return nil
+	}
+	made, err := l.notices(ctx, r, v.API)
+	if err != nil {
+		return err
+	}
+	for _, n := range declared {
+		n.API, n.Line, n.MadeBy = v.API, v.Line, by.Name
+		if n.Since == "" {
+			n.Since = l.Today().Format(time.DateOnly)
+		}
+		if n.Reason == "" {
+			n.Reason = "Its description says so."
+		}
+		announced := slices.ContainsFunc(made, func(m promise.Notice) bool {
+			return m.Operation == n.Operation && m.Field == n.Field && m.Covers(v.Number, v.Line)
+		})
+		if announced {
+			continue
+		}
+		if _, err := l.addNotice(ctx, r, by, n); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // notice checks an announcement against what is there.

@@ -134,7 +134,10 @@ func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Wa
 		if err := r.SetPublished(ctx, v.API, v.Number, v.PublishedAt, by.Name); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "version.published", v.Ref(), map[string]string{"digest": v.Digest})
+		if err := l.enter(ctx, r, by, "version.published", v.Ref(), map[string]string{"digest": v.Digest}); err != nil {
+			return err
+		}
+		return l.declare(ctx, r, by, v, d)
 	})
 	return v, err
 }

@@ -108,6 +108,9 @@ func (l *Ledger) examine(by Person, s Submission) (store.Version, []store.File, 
 	if err != nil {
 		return fail(err)
 	}
+	if _, problems := promise.Declared(c); len(problems) > 0 {
+		return fail(&Error{Fault: Unreadable, Text: problems.Error(), Problems: problems})
+	}
 	name, err := nameOf(s.API, c)
 	if err != nil {
 		return fail(err)

@@ -1,0 +1,84 @@
+package promise
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"oldledger/core/contract"
+	"oldledger/core/source"
+)
+
+// DeprecatedField is the extension, and the RAML annotation (deprecated), by which a description announces itself what leaves: an
+// object with since and sunset (dates), instead and reason. A text alone is the reason.
+const DeprecatedField = "x-deprecated"
+
+var declaredKeys = []string{"since", "sunset", "instead", "reason"}
+
+// Declared lists the notices that a description makes itself: of the API, of operations, and of fields of named schemas. What is
+// deprecated without a date or a reason is no notice, only marked. The problems are wrong dates and unknown keys, with their places.
+func Declared(c *contract.Contract) ([]Notice, source.Problems) {
+	d := &declaring{}
+	d.take(Notice{}, c.Extensions)
+	d.take(Notice{}, c.InfoExtensions)
+	for _, op := range c.All() {
+		d.take(Notice{Operation: op.Key()}, op.Extensions)
+	}
+	for _, s := range c.Schemas {
+		for _, p := range s.Properties {
+			d.take(Notice{Field: s.Name + "." + p.Name}, p.Schema.Extensions())
+		}
+	}
+	return d.notices, d.problems
+}
+
+type declaring struct {
+	notices  []Notice
+	problems source.Problems
+}
+
+func (d *declaring) take(n Notice, all []contract.Extension) {
+	for _, e := range all {
+		if e.Name != DeprecatedField || e.Node == nil {
+			continue
+		}
+		switch e.Node.Kind {
+		case source.String:
+			n.Reason = strings.TrimSpace(e.Node.Text)
+		case source.Mapping:
+			d.fill(&n, e.Node)
+		}
+		if n.Reason != "" || n.Sunset != "" {
+			d.notices = append(d.notices, n)
+		}
+	}
+}
+
+func (d *declaring) fill(n *Notice, from *source.Node) {
+	for _, m := range from.Members {
+		if !slices.Contains(declaredKeys, m.Key) {
+			d.problems = append(d.problems, m.Value.KeyProblem("a deprecation has no key %q%s", m.Key, source.DidYouMean(m.Key, declaredKeys)))
+			continue
+		}
+		text := strings.TrimSpace(m.Value.Text)
+		switch m.Key {
+		case "instead":
+			n.ReplacedBy = text
+		case "reason":
+			n.Reason = text
+		default:
+			if _, err := time.Parse(time.DateOnly, text); err != nil {
+				d.problems = append(d.problems, m.Value.Problem("%s is a date such as 2027-03-01, not %q", m.Key, text))
+				continue
+			}
+			if m.Key == "since" {
+				n.Since = text
+			} else {
+				n.Sunset = text
+			}
+		}
+	}
+	if n.Since != "" && n.Sunset != "" && n.Sunset <= n.Since {
+		d.problems = append(d.problems, from.Get("sunset").Problem("the sunset %s must come after %s, from when the notice holds", n.Sunset, n.Since))
+	}
+}
