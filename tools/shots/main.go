@@ -36,16 +36,15 @@ var shots = []shot{
 	{name: "shelf", path: "/console/", wait: "table.ruled"},
 	{name: "api", path: "/console/apis/berths", wait: "circle"},
 	{name: "spread", path: "/console/apis/berths/compare/1.1.0..2.0.0", wait: ".excerpt pre span", click: ".changes li:nth-child(6) button"},
-	{name: "lineup", path: "/console/apis/berths", wait: "td .safe", scroll: true},
 	{name: "record", path: "/console/apis/berths/record", wait: ".drop", drop: "demo/berths/2.1.0-draft.yaml", then: ".seen .changes"},
 	{name: "gate", path: "/console/apis/berths/publish/2.1.0", wait: ".obstacle"},
-	{name: "console-guide", path: "/console/apis/berths/guide/1.1.0..2.0.0", wait: ".step"},
 	{name: "journal", path: "/console/journal", wait: "table.ruled"},
 	{name: "reference-shelf", path: "/reference/", wait: "h1"},
 	{name: "reference-overview", path: "/reference/berths/", wait: "h1"},
 	{name: "reference", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1"},
 	{name: "reference-phone", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1", width: 390, height: 844},
 	{name: "reference-changes", path: "/reference/berths/2.0.0/changes", wait: "h1"},
+	{name: "source", path: "/reference/tides/1.1.0/source", wait: "h1"},
 	{name: "notices", path: "/reference/berths/notices", wait: "h1"},
 	{name: "guide", path: "/reference/berths/guides/1.1.0..2.0.0", wait: "h1"},
 }
@@ -57,6 +56,7 @@ var terminals = []struct {
 }{
 	{"terminal-compare", "oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml", 77},
 	{"terminal-lineup", "oldledger lineup demo/berths/*.yaml; echo; oldledger kinds response.enum-widened", 26},
+	{"terminal-raml", "oldledger compare demo/tides/1.0.0/tides.raml demo/tides/1.1.0/tides.raml --all; oldledger compare demo/tides/1.1.0/tides.raml demo/tides/1.2.0.yaml", 26},
 	{"terminal-list", "oldledger list && echo && oldledger history berths", 54},
 }
 

@@ -24,6 +24,7 @@ const from = computed(() => old.value ?? options.value.at(-2)?.value ?? '')
 const to = computed(() => now.value ?? options.value.at(-1)?.value ?? '')
 const published = computed(() => api.value?.versions.some((v) => v.state !== 'draft'))
 const release = (number: string) => history.value?.find((r) => r.version.number === number)
+const unchanged = (number: string) => Object.values(release(number)?.changes?.counts ?? { some: 1 }).every((n) => n === 0)
 </script>
 
 <template>
@@ -56,6 +57,7 @@ const release = (number: string) => history.value?.find((r) => r.version.number 
             <td>
               <template v-if="release(v.number)?.changes">
                 <RouterLink :to="`/apis/${name}/compare/${release(v.number)!.before}..${v.number}`">against {{ release(v.number)!.before }}</RouterLink>
+                <span v-if="unchanged(v.number)" class="soft">&ensp;nothing changed</span>
                 <template v-for="(n, g) in release(v.number)!.changes!.counts" :key="g"><template v-if="n">&ensp;<GradeMark :grade="g" :n="n" /></template></template>
               </template>
               <span v-else class="soft">the first version</span>
