@@ -45,6 +45,15 @@ func TestTough(t *testing.T) {
 		}
 		return `{"` + keyword + `":[` + strings.Join(parts, ",") + `]}`
 	}
+	// Two of each, and two of each in these: the smallest message has a thousand million parts.
+	twos := func(leaf string) string {
+		var b strings.Builder
+		for i := range 30 {
+			fmt.Fprintf(&b, `"%s%d":{"type":"object","required":["x","y"],"properties":{"x":{"$ref":"#/components/schemas/%s%d"},"y":{"$ref":"#/components/schemas/%s%d"}}},`, leaf, i, leaf, i+1, leaf, i+1)
+		}
+		fmt.Fprintf(&b, `"%s30":{"type":"%s"}`, leaf, leaf)
+		return b.String()
+	}
 	for name, c := range map[string]struct {
 		old, now, more string
 		fails          string
@@ -60,6 +69,7 @@ func TestTough(t *testing.T) {
 		"circles": {`{"$ref":"#/components/schemas/A"}`, `{"$ref":"#/components/schemas/B"}`,
 			`,"components":{"schemas":{"A":{"properties":{"n":{"$ref":"#/components/schemas/B"}}},"B":{"properties":{"n":{"$ref":"#/components/schemas/A"}}}}}`, "", compare.Editorial},
 		"itself in place": {`{"$ref":"#/components/schemas/A"}`, `{"type":"string"}`, `,"components":{"schemas":{"A":{"anyOf":[{"$ref":"#/components/schemas/A"},{"type":"string"}]}}}`, "", compare.Hazard},
+		"two of each":     {`{"$ref":"#/components/schemas/string0"}`, `{"$ref":"#/components/schemas/integer0"}`, `,"components":{"schemas":{` + twos("string") + `,` + twos("integer") + `}}`, "", compare.Hazard},
 		"a huge number":   {`{"type":"number","maximum":1e900}`, `{"type":"number","maximum":1e899}`, "", "", compare.Breaking},
 		"a fine step":     {`{"type":"number","multipleOf":1e-300}`, `{"type":"number","multipleOf":7e-300}`, "", "", compare.Breaking},
 		"a long list":     {`{"type":"array","minItems":1000000000}`, `{"type":"array","minItems":1000000001}`, "", "", compare.Hazard},

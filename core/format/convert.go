@@ -1,7 +1,6 @@
 package format
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
@@ -148,5 +147,5 @@ func clip(n *source.Node) string {
 	if r := []rune(text); len(r) > 60 {
 		text = string(r[:60]) + "…"
 	}
-	return fmt.Sprint(text)
+	return text
 }

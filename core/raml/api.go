@@ -52,7 +52,6 @@ func (r *reader) contract() *contract.Contract {
 	r.pages(c, root)
 	r.declarationsOf(r.root)
 	c.Servers = r.servers(root, root)
-	r.requirements(root, nil)
 	base := inherited{security: r.secured(root.Get("securedBy")), servers: c.Servers, protocols: r.protocols(root)}
 	for _, m := range root.Members {
 		if strings.HasPrefix(m.Key, "/") {

@@ -61,7 +61,7 @@ func (r *reader) example(name string, n *source.Node) contract.Example {
 // whole is a value in which nothing is left to include; a text that is a JSON object or list is read as one.
 func (r *reader) whole(n *source.Node, depth int) *source.Node {
 	v := r.val(n)
-	if v == nil || depth > source.MaxDepth {
+	if v == nil || depth > source.MaxDepth || !r.grow(n, 1) {
 		return n
 	}
 	switch v.Kind {

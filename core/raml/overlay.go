@@ -52,7 +52,7 @@ var overlaid = []string{
 func (l laying) over(master, upper *source.Node, key string, depth int) *source.Node {
 	u, m := l.r.val(upper), l.r.val(master)
 	switch {
-	case u == nil || depth > source.MaxDepth:
+	case u == nil || depth > source.MaxDepth || !l.r.grow(upper, 1):
 		return master
 	case m == nil || m.Kind == source.Null:
 		if u.Kind != source.Null {

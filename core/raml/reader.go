@@ -43,6 +43,7 @@ type reader struct {
 	values     map[*contract.Schema]string // discriminatorValue
 	mediaTypes []string
 	version    string
+	calls      int // operations read
 	json       *openapi.Schemas
 	modern     map[*source.File]bool // JSON Schemas that were written anew
 }
@@ -58,6 +59,7 @@ const (
 	maxGrown = source.MaxNodes
 	maxText  = 10_000 // characters of a text with its arguments set in
 	maxDepth = 100
+	maxCalls = 20_000 // operations
 )
 
 func newReader(set *source.Set) *reader {
@@ -110,7 +112,7 @@ func (r *reader) grow(at *source.Node, n int) bool {
 	before := r.grown
 	r.grown += n
 	if r.grown > maxGrown && before <= maxGrown {
-		r.report(at.Problem("with its resource types and traits set in, the description has more than %d values", maxGrown))
+		r.report(at.Problem("with its files, resource types and traits set in, the description has more than %d values", maxGrown))
 	}
 	return r.grown <= maxGrown
 }

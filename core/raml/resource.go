@@ -45,12 +45,6 @@ func (r *reader) methodKeys() []string {
 	return keys
 }
 
-// level is one layer of what a resource is: what it says itself, then its resource type, then that one's own (RAML 1.0, Resource
-// Types and Traits).
-type level struct {
-	n *source.Node
-}
-
 // resource reads the methods of a resource and of those nested in it.
 func (r *reader) resource(m source.Member, up inherited) []*contract.Operation {
 	n := r.val(m.Value)
@@ -64,7 +58,7 @@ func (r *reader) resource(m source.Member, up inherited) []*contract.Operation {
 			up.name = part
 		}
 	}
-	if n == nil || n.Kind == source.Null || !r.is(n, source.Mapping) {
+	if n == nil || n.Kind == source.Null || !r.is(n, source.Mapping) || !r.grow(m.Value, len(n.Members)) {
 		return nil
 	}
 	for _, k := range n.Members {
@@ -87,9 +81,10 @@ func (r *reader) resource(m source.Member, up inherited) []*contract.Operation {
 	return ops
 }
 
-// levels follows a resource to its resource type and on, each with its arguments set in.
-func (r *reader) levels(n *source.Node, up inherited) []level {
-	all := []level{{n}}
+// levels are the layers of what a resource is: what it says itself, then its resource type, then that one's own, each with its
+// arguments set in (RAML 1.0, Resource Types and Traits).
+func (r *reader) levels(n *source.Node, up inherited) []*source.Node {
+	all := []*source.Node{n}
 	seen := []*source.Node{}
 	for at := n; ; {
 		t := r.val(at.Get("type"))
@@ -119,7 +114,7 @@ func (r *reader) levels(n *source.Node, up inherited) []level {
 			r.unused(a, v)
 			made = r.instance(v, a.with(r.reserved(n, up, "")))
 		})
-		all = append(all, level{made})
+		all = append(all, made)
 		at = made
 	}
 }
@@ -137,10 +132,10 @@ func (r *reader) reserved(n *source.Node, up inherited, method string) arguments
 }
 
 // layered is what the levels of a resource say together, methods and nested resources left out.
-func (r *reader) layered(levels []level) *source.Node {
-	whole := r.rest(levels[0].n)
+func (r *reader) layered(levels []*source.Node) *source.Node {
+	whole := r.rest(levels[0])
 	for _, l := range levels[1:] {
-		whole = merging{r, r.old}.merge(whole, r.rest(l.n), "")
+		whole = merging{r, r.old}.merge(whole, r.rest(l), "")
 	}
 	return whole
 }
@@ -158,7 +153,7 @@ func (r *reader) rest(n *source.Node) *source.Node {
 	return n.With(kept)
 }
 
-func (r *reader) methodsOf(n *source.Node, levels []level, up *inherited) []*contract.Operation {
+func (r *reader) methodsOf(n *source.Node, levels []*source.Node, up *inherited) []*contract.Operation {
 	whole := r.layered(levels)
 	own := r.uriParameters(whole, up.path)
 	up.parameters = append(slices.Clone(up.parameters), own...)
@@ -172,6 +167,12 @@ func (r *reader) methodsOf(n *source.Node, levels []level, up *inherited) []*con
 		if node == nil {
 			continue
 		}
+		if r.calls++; r.calls > maxCalls {
+			if r.calls == maxCalls+1 {
+				r.report(node.KeyProblem("with its files and resource types set in, the description has more than %d operations", maxCalls))
+			}
+			return ops
+		}
 		r.within(up.path+" "+method, node, func() {
 			ops = append(ops, r.operation(method, node, whole, *up, security))
 		})
@@ -180,14 +181,14 @@ func (r *reader) methodsOf(n *source.Node, levels []level, up *inherited) []*con
 }
 
 // method merges what the levels and their traits say of a method; nil when the resource does not have it.
-func (r *reader) method(method string, n *source.Node, levels []level, up inherited) *source.Node {
+func (r *reader) method(method string, n *source.Node, levels []*source.Node, up inherited) *source.Node {
 	var whole *source.Node
 	var traits []*source.Node
 	has := false
 	for _, l := range levels {
-		here := l.n.Get(method)
+		here := l.Get(method)
 		if here == nil && has {
-			here = l.n.Get(method + "?")
+			here = l.Get(method + "?")
 		}
 		if here != nil {
 			has = true
@@ -205,7 +206,7 @@ func (r *reader) method(method string, n *source.Node, levels []level, up inheri
 				whole = merging{r, r.old}.merge(whole, v, "")
 			}
 		}
-		traits = append(traits, r.items(l.n, "is")...)
+		traits = append(traits, r.items(l, "is")...)
 	}
 	if !has {
 		return nil

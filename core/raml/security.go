@@ -116,9 +116,6 @@ func (r *reader) flows(s *contract.SecurityScheme, n *source.Node) {
 	}
 }
 
-// requirements reads the root's securedBy so that a fault in it is told once.
-func (r *reader) requirements(root, _ *source.Node) { r.secured(root.Get("securedBy")) }
-
 // secured reads alternatives: names of schemes, each with the scopes that it must grant, or null for none at all.
 func (r *reader) secured(n *source.Node) []contract.Requirement {
 	if n = r.val(n); n == nil || n.Kind == source.Null {

@@ -56,7 +56,7 @@ func (r *reader) servers(root, at *source.Node) []*contract.Server {
 		}
 	}
 	base = strings.TrimSuffix(base, "/")
-	scheme, rest, found := strings.Cut(base, "://")
+	_, rest, found := strings.Cut(base, "://")
 	protocols := r.protocols(root)
 	if at != root && r.field(at, "protocols") != nil {
 		protocols = r.protocols(at)
@@ -64,7 +64,6 @@ func (r *reader) servers(root, at *source.Node) []*contract.Server {
 	if !found || len(protocols) == 0 {
 		return []*contract.Server{{URL: base, Variables: variables, Node: n}}
 	}
-	_ = scheme
 	var all []*contract.Server
 	for _, p := range protocols {
 		all = append(all, &contract.Server{URL: p + "://" + rest, Variables: variables, Node: n})

@@ -1,6 +1,7 @@
 package raml
 
 import (
+	"path"
 	"slices"
 	"strings"
 
@@ -28,7 +29,9 @@ func (r *reader) typ(n *source.Node, otherwise kind) *contract.Schema {
 	v := r.holding(n, "DataType")
 	s := &contract.Schema{Node: n}
 	if v != nil {
-		s.Name = r.named[v]
+		if s.Name = r.named[v]; s.Name == "" && n.Include {
+			r.nameFile(s, v)
+		}
 		if v != n {
 			if known := r.schemas[schemaKey{v, otherwise}]; known != nil {
 				return known
@@ -65,6 +68,18 @@ func (r *reader) typ(n *source.Node, otherwise kind) *contract.Schema {
 		r.report(v.Problem("a type is a name, an expression or an object of facets, not %s", v.Kind))
 	}
 	return s
+}
+
+// nameFile names a type that a file of its own holds, and that nothing declares, after the file: who includes it refers to it.
+func (r *reader) nameFile(s *contract.Schema, v *source.Node) {
+	name := path.Base(v.File().Name)
+	name = strings.TrimSuffix(name, path.Ext(name))
+	if v != v.File().Root || v.Kind != source.Mapping || r.named[v] != "" {
+		return
+	}
+	r.nameType(source.Member{Key: name, Value: v})
+	s.Name = r.named[v]
+	r.types = append(r.types, s)
 }
 
 // builtin writes a built-in type in the words of JSON Schema.

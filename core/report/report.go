@@ -62,6 +62,8 @@ func Verdict(c *compare.Comparison) string {
 	return strings.Join(parts, " · ")
 }
 
+var dialect = strings.NewReplacer("raml-", "RAML ", "openapi-", "OpenAPI ")
+
 // Proof says why two versions can stand in for each other, "" where they cannot, or where nothing is to be said.
 func Proof(c *compare.Comparison) string {
 	if c.Backward >= compare.Hazard || c.Forward >= compare.Hazard || c.Compared.Operations == 0 || len(c.Changes) == 0 && c.Old.Dialect == c.New.Dialect {
@@ -71,7 +73,7 @@ func Proof(c *compare.Comparison) string {
 		Count(c.Compared.Operations, "operation"), Count(c.Compared.Payloads, "parameter and body"))
 	text = strings.NewReplacer("parameter and bodys", "parameters and bodies", "parameter and bodies", "parameters and bodies").Replace(text)
 	if c.Old.Dialect != c.New.Dialect {
-		text = fmt.Sprintf("written in %s, then in %s; %s", c.Old.Dialect, c.New.Dialect, text)
+		text = fmt.Sprintf("written in %s, then in %s; %s", dialect.Replace(c.Old.Dialect), dialect.Replace(c.New.Dialect), text)
 	}
 	return text
 }

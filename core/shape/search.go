@@ -76,6 +76,9 @@ func (r *run) solve(ns []*node, types mask) found {
 	outer := r.low
 	r.low = deep
 	f := r.solveState(st)
+	if f.answer == some && r.s.weigh(f.value) > maxWeight {
+		f = found{answer: unsure, reason: "the smallest message would be too large to be made"}
+	}
 	leaned := r.low < r.depth
 	if f.answer != none || !leaned {
 		if f.reason != outOfBudget {
@@ -92,6 +95,29 @@ func (r *run) solve(ns []*node, types mask) found {
 	r.depth--
 	r.low = min(r.low, outer)
 	return f
+}
+
+// maxWeight bounds the parts of a message. Parts that are alike are made once and told as often as they stand: a few lines that demand
+// two of each kind, and two of each in these, make messages that nobody can hold.
+const maxWeight = 100_000
+
+// weigh counts the parts of a value, each as often as it stands there.
+func (s *Space) weigh(v *value.Value) int {
+	if len(v.Items)+len(v.Members) == 0 {
+		return 1
+	}
+	if known := s.weights[v]; known > 0 {
+		return known
+	}
+	n := 1
+	for _, it := range v.Items {
+		n = min(n+s.weigh(it), maxWeight+1)
+	}
+	for _, m := range v.Members {
+		n = min(n+s.weigh(m.Value), maxWeight+1)
+	}
+	s.weights[v] = n
+	return n
 }
 
 // state is a set of literals, with what is left to choose.

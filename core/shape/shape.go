@@ -80,6 +80,7 @@ type Space struct {
 	flattening flattening
 	lowered    map[lowerKey]*node
 	shared     map[*contract.Schema]*contract.Schema // schemas of one meaning, by the one that is lowered for them
+	weights    map[*value.Value]int                  // the parts of values made so far
 	within     map[*node][]*node                     // sets that are known to hold a set
 	holding    map[*node][]*node                     // the reverse
 	negated    map[*node]*node
@@ -97,6 +98,7 @@ func NewSpace(reading Reading) *Space {
 		reading: reading,
 		lowered: map[lowerKey]*node{},
 		shared:  map[*contract.Schema]*contract.Schema{},
+		weights: map[*value.Value]int{},
 		within:  map[*node][]*node{},
 		holding: map[*node][]*node{},
 		negated: map[*node]*node{},

@@ -1,0 +1,41 @@
+package promise_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"oldledger/core/openapi"
+	"oldledger/core/promise"
+	"oldledger/core/source"
+)
+
+func TestDeclared(t *testing.T) {
+	declared := func(text string) ([]promise.Notice, source.Problems) {
+		f, err := source.Parse("berths.yaml", []byte("openapi: 3.1.0\ninfo: {title: Berth Booking, version: 1.0.0}\npaths:\n  /berths:\n    get:\n      deprecated: true\n      x-deprecated: "+text+"\n"))
+		require.NoError(t, err)
+		c, err := openapi.Read(f)
+		require.NoError(t, err)
+		return promise.Declared(c)
+	}
+	all, problems := declared("{since: 2026-03-01, sunset: 2027-03-01, instead: quays, reason: Berths become places.}")
+	require.Empty(t, problems)
+	require.Equal(t, []promise.Notice{{Operation: "GET /berths", Since: "2026-03-01", Sunset: "2027-03-01", ReplacedBy: "quays", Reason: "Berths become places."}}, all)
+	all, problems = declared("Berths become places.")
+	require.Empty(t, problems)
+	require.Equal(t, "Berths become places.", all[0].Reason)
+	for _, mark := range []string{"true", "{}", "null"} {
+		all, problems = declared(mark)
+		require.Empty(t, problems)
+		require.Empty(t, all, "%s marks, and announces nothing", mark)
+	}
+	for text, want := range map[string]string{
+		"{sunset: soon}":                            `berths.yaml:7:30: sunset is a date such as 2027-03-01, not "soon"`,
+		"{sunst: 2027-03-01}":                       `berths.yaml:7:22: a deprecation has no key "sunst"; did you mean "sunset"?`,
+		"{since: 2027-03-01, sunset: 2026-03-01}":   `berths.yaml:7:49: the sunset 2026-03-01 must come after 2027-03-01, from when the notice holds`,
+		"{sunset: 2027-02-30, reason: No such day}": `berths.yaml:7:30: sunset is a date such as 2027-03-01, not "2027-02-30"`,
+	} {
+		_, problems := declared(text)
+		require.Equal(t, want, problems.Error())
+	}
+}
