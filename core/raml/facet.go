@@ -1,6 +1,7 @@
 package raml
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
@@ -12,7 +13,8 @@ import (
 func (r *reader) facetsOf(s *contract.Schema, v *source.Node, k kind) {
 	r.knownFacets(v, k)
 	s.Title, s.Description, s.Default = r.text(v, "displayName"), r.text(v, "description"), r.field(v, "default")
-	if all := r.annotations(v, "TypeDeclaration"); len(all) > 0 {
+	target := cmp.Or(r.stands[v], "TypeDeclaration")
+	if all := append(r.annotations(v, target), r.unsaid(v, k)...); len(all) > 0 {
 		s.Rarely().Extensions = all
 		s.Deprecated = isDeprecated(all)
 	}
@@ -81,6 +83,24 @@ func (r *reader) knownFacets(v *source.Node, k kind) {
 		all := append(slices.Clone(known), own...)
 		r.report(m.Value.KeyProblem("a type of kind %s has no facet %q%s", k, m.Key, source.DidYouMean(m.Key, all)))
 	}
+}
+
+// unsaid are facets that no keyword of JSON Schema says: they are kept as extensions.
+func (r *reader) unsaid(v *source.Node, k kind) []contract.Extension {
+	own := r.userFacets(v, 0)
+	if k == kindFile {
+		own = append(own, "minLength", "maxLength")
+		if len(r.words(v, "fileTypes")) > 1 {
+			own = append(own, "fileTypes")
+		}
+	}
+	var all []contract.Extension
+	for _, m := range v.Members {
+		if slices.Contains(own, m.Key) {
+			all = append(all, contract.Extension{Name: "x-" + m.Key, Node: r.plainValue(m.Value)})
+		}
+	}
+	return all
 }
 
 // userFacets lists the facets that the parents of a declaration declare (RAML 1.0, User-defined Facets).

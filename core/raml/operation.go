@@ -226,6 +226,7 @@ func (r *reader) medium(name string, n *source.Node, target string) *contract.Me
 		r.oldMedium(m, n, v)
 		return m
 	}
+	r.stands[v] = target
 	s := r.typ(n, asAnything)
 	if v.Kind == source.Mapping {
 		s = s.Copy()
@@ -234,7 +235,6 @@ func (r *reader) medium(name string, n *source.Node, target string) *contract.Me
 			s.Rare.Examples = nil
 		}
 	}
-	r.annotations(v, target)
 	if s.Asserts() || s.Ref != nil || s.Description != "" || s.Title != "" {
 		m.Schema = s
 	}

@@ -43,7 +43,8 @@ type reader struct {
 	values     map[*contract.Schema]string // discriminatorValue
 	mediaTypes []string
 	version    string
-	calls      int // operations read
+	calls      int                     // operations read
+	stands     map[*source.Node]string // where a declaration stands that is no type of its own: the target of its annotations
 	json       *openapi.Schemas
 	modern     map[*source.File]bool // JSON Schemas that were written anew
 }
@@ -69,7 +70,7 @@ func newReader(set *source.Set) *reader {
 		params: map[*source.Node][]string{}, made: map[string]*source.Node{},
 		schemas: map[schemaKey]*contract.Schema{}, kinds: map[*source.Node]kind{}, loops: map[*source.Node]bool{}, strange: map[source.Place]bool{}, parameters: map[parameterKey]*contract.Parameter{},
 		responses: map[*source.Node]*contract.Response{}, schemes: map[*source.Node]*contract.SecurityScheme{},
-		named: map[*source.Node]string{}, modern: map[*source.File]bool{}, names: map[string]*source.Node{}, values: map[*contract.Schema]string{},
+		named: map[*source.Node]string{}, modern: map[*source.File]bool{}, stands: map[*source.Node]string{}, names: map[string]*source.Node{}, values: map[*contract.Schema]string{},
 	}
 }
 

@@ -22,9 +22,8 @@ func (r *reader) scheme(name string, at *source.Node) *contract.SecurityScheme {
 		return nil
 	}
 	r.keysOf(n, []string{"type", "displayName", "description", "describedBy", "settings", "usage", "uses"}, "a security scheme")
-	r.annotations(n, "SecurityScheme")
 	kind := r.text(n, "type")
-	s := &contract.SecurityScheme{Name: name, Description: r.text(n, "description"), Node: at}
+	s := &contract.SecurityScheme{Name: name, Description: r.text(n, "description"), Extensions: r.annotations(n, "SecurityScheme"), Node: at}
 	if s.Description == "" {
 		s.Description = r.text(n, "displayName")
 	}
@@ -42,6 +41,9 @@ func (r *reader) scheme(name string, at *source.Node) *contract.SecurityScheme {
 		r.flows(s, n)
 	case "OAuth 1.0":
 		s.Type, s.Scheme = "http", "OAuth" // its name in the registry of authentication schemes (RFC 5849)
+		if settings := r.field(n, "settings"); settings != nil {
+			s.Extensions = append(s.Extensions, contract.Extension{Name: "x-settings", Node: settings})
+		}
 	default:
 		if kind != "Pass Through" && !strings.HasPrefix(kind, "x-") {
 			r.report(n.Problem("the security scheme %s has no known type %q%s", name, kind, source.DidYouMean(kind, schemeTypes)))
@@ -95,6 +97,7 @@ func (r *reader) flows(s *contract.SecurityScheme, n *source.Node) {
 		name := known[it.Text]
 		if name == "" {
 			if !r.old && strings.Contains(it.Text, ":") {
+				s.Extensions = append(s.Extensions, contract.Extension{Name: "x-grant", Node: it})
 				continue // an extension grant is named by an address (RFC 6749, 4.5)
 			}
 			var words []string

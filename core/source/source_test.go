@@ -150,3 +150,15 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+// TestQuestionMarks reads keys that end in a question mark inside braces, with their places.
+func TestQuestionMarks(t *testing.T) {
+	f, err := source.Parse("a.yaml", []byte("a: {name?: 'why?: not', b?: 1}\nc?: x\n"))
+	require.NoError(t, err)
+	a := f.Root.Get("a")
+	require.Equal(t, "why?: not", a.Get("name?").Text)
+	require.Equal(t, "a.yaml:1:25", a.Get("b?").Place().String())
+	require.Equal(t, "x", f.Root.Get("c?").Text)
+	_, err = source.Parse("a.yaml", []byte("a: {name?: 1\nb: 2\n"))
+	require.ErrorContains(t, err, "a.yaml:")
+}

@@ -14,7 +14,20 @@ import (
 // parseYAML reads one YAML document. Aliases become copies of what they name, merge keys are carried out,
 // dates and other tags outside JSON are read as strings.
 func parseYAML(f *File) (*Node, *Problem) {
-	dec := yaml.NewDecoder(bytes.NewReader(f.Text))
+	n, p := parseText(f, f.Text, false)
+	if p != nil && bytes.Contains(f.Text, []byte("?:")) && !bytes.ContainsRune(f.Text, standIn) {
+		if marked, ok := parseText(f, bytes.ReplaceAll(f.Text, []byte("?:"), []byte(string(standIn)+":")), true); ok == nil {
+			return marked, nil
+		}
+	}
+	return n, p
+}
+
+// standIn takes the place of a question mark at the end of a key: {name?: string} is YAML, and the library does not read it.
+const standIn = '\uE000'
+
+func parseText(f *File, text []byte, marked bool) (*Node, *Problem) {
+	dec := yaml.NewDecoder(bytes.NewReader(text))
 	var doc yaml.Node
 	if err := dec.Decode(&doc); err != nil {
 		return nil, f.yamlProblem(err)
@@ -29,7 +42,7 @@ func parseYAML(f *File) (*Node, *Problem) {
 	if doc.Kind != yaml.DocumentNode || len(doc.Content) == 0 {
 		return nil, f.problem(1, 1, "the file holds only comments; a description begins with a line such as openapi: 3.1.0")
 	}
-	r := &yamlReader{counter: counter{file: f}, open: map[*yaml.Node]bool{}}
+	r := &yamlReader{counter: counter{file: f}, open: map[*yaml.Node]bool{}, marked: marked}
 	return r.read(doc.Content[0], 1)
 }
 
@@ -47,7 +60,16 @@ func (f *File) yamlProblem(err error) *Problem {
 
 type yamlReader struct {
 	counter
-	open map[*yaml.Node]bool // anchors being expanded
+	open   map[*yaml.Node]bool // anchors being expanded
+	marked bool                // standIn takes the place of question marks
+}
+
+// plain is a text as the author wrote it.
+func (r *yamlReader) plain(text string) string {
+	if r.marked {
+		return strings.ReplaceAll(text, string(standIn), "?")
+	}
+	return text
 }
 
 func (r *yamlReader) read(y *yaml.Node, depth int) (*Node, *Problem) {
@@ -115,12 +137,13 @@ func (r *yamlReader) mapping(n *Node, y *yaml.Node, depth int) *Problem {
 			merged = append(merged, child)
 			continue
 		}
-		if first, twice := seen[key.Value]; twice {
-			return r.file.repeated(key.Value, key.Line, key.Column, first)
+		name := r.plain(key.Value)
+		if first, twice := seen[name]; twice {
+			return r.file.repeated(name, key.Line, key.Column, first)
 		}
-		seen[key.Value] = key.Line
+		seen[name] = key.Line
 		n.adopt(child)
-		n.Members = append(n.Members, Member{key.Value, child, int32(key.Line), int32(key.Column)})
+		n.Members = append(n.Members, Member{name, child, int32(key.Line), int32(key.Column)})
 	}
 	return r.merge(n, merged, seen)
 }
@@ -149,7 +172,7 @@ func (r *yamlReader) merge(n *Node, from []*Node, seen map[string]int) *Problem 
 }
 
 func (r *yamlReader) scalar(n *Node, y *yaml.Node) *Problem {
-	n.Text = y.Value
+	n.Text = r.plain(y.Value)
 	n.Kind = String
 	n.Include = y.Tag == "!include"
 	switch y.ShortTag() {
