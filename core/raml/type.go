@@ -205,6 +205,9 @@ func (r *reader) faceted(s *contract.Schema, v *source.Node, otherwise kind) {
 		}
 	}
 	r.facetsOf(s, v, k)
+	if k == kindObject && s.Types == nil && s.SaysObject() {
+		r.builtin(s, k) // its parents say it, too; readers need not look there
+	}
 }
 
 // inherit makes s a kind of parent: one that has a name is referred to, any other is taken over.
