@@ -93,6 +93,9 @@ func (v *view) withoutNull(sc *contract.Schema, seen map[*contract.Schema]bool) 
 
 func isNull(sc *contract.Schema) bool {
 	sc = sc.Deref()
+	if sc.Types == nil && sc.HasEnum && len(sc.Enum) == 1 && sc.Enum[0].Kind == source.Null {
+		return true // as OpenAPI 3.0 says it, which has no type null
+	}
 	return len(sc.Types) == 1 && sc.Types[0] == "null"
 }
 
