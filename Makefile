@@ -18,7 +18,7 @@ server/console/dist/index.html: console/package-lock.json $(shell find console/s
 	cd console && npm ci --no-audit --no-fund --loglevel=error && npm run build
 
 test: console
-	./.ci/needs chromium
+	./.ci/needs chromium curl node:nodejs /usr/lib/python3/dist-packages/requests:python3-requests
 	go vet ./...
 	OLDLEDGER_BROWSER=required go test ./...
 

@@ -23,7 +23,7 @@ var rooms = [][]string{
 	{"ledger"},
 	{"store"},
 	{"core/guide", "core/report", "core/reference", "core/housestyle", "core/usage"},
-	{"core/promise"},
+	{"core/sample", "core/promise"},
 	{"core/compare"},
 	{"core/shape"},
 	{"core/format"},

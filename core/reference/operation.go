@@ -1,10 +1,10 @@
 package reference
 
 import (
-	"net/url"
 	"strings"
 
 	"oldledger/core/contract"
+	"oldledger/core/sample"
 	"oldledger/core/shape"
 	"oldledger/core/value"
 )
@@ -39,9 +39,7 @@ func (m *maker) operation(op *contract.Operation) *OperationPage {
 		}
 		p.Responses = append(p.Responses, s)
 	}
-	if client {
-		p.Sample = m.call(op)
-	}
+	p.Code = m.code(op)
 	return p
 }
 
@@ -110,7 +108,15 @@ func (m *maker) media(list []*contract.Media, clientSends bool) []MediaSection {
 
 // sample shows an authored example that its schema admits, or a generated one.
 func (m *maker) sample(one *contract.Media, clientSends bool) *Sample {
-	role := shape.Role{Sends: true, Request: clientSends}
+	v, authored := m.example(one, clientSends)
+	if v == nil || !authored && !strings.Contains(one.Type, "json") {
+		return nil
+	}
+	return &Sample{Text: shown(v), Generated: !authored}
+}
+
+// example is an authored example that its schema admits, or a value made for it.
+func (m *maker) example(one *contract.Media, clientSends bool) (v *value.Value, authored bool) {
 	tolerated := m.space.Lower(one.Schema, shape.Role{Request: clientSends})
 	for _, e := range one.Examples {
 		if e.Value == nil {
@@ -118,17 +124,13 @@ func (m *maker) sample(one *contract.Media, clientSends bool) *Sample {
 		}
 		v := e.Value.Value()
 		if holds, known := m.space.Holds(tolerated, v); holds || !known {
-			return &Sample{Text: shown(v)}
+			return v, true
 		}
 	}
-	if one.Schema == nil || !strings.Contains(one.Type, "json") {
-		return nil
+	if one.Schema == nil {
+		return nil, false
 	}
-	v, authored := m.space.Sample(one.Schema, role)
-	if v == nil {
-		return nil
-	}
-	return &Sample{Text: v.Indented(), Generated: !authored}
+	return m.space.Sample(one.Schema, shape.Role{Sends: true, Request: clientSends})
 }
 
 func shown(v *value.Value) string {
@@ -138,91 +140,40 @@ func shown(v *value.Value) string {
 	return v.Indented()
 }
 
-// call writes the operation as a command line of curl.
-func (m *maker) call(op *contract.Operation) *Sample {
-	var lines []string
-	first := "curl"
-	if op.Method != "GET" {
-		first += " -X " + op.Method
-	}
-	lines = append(lines, first+" "+quote(m.address(op)))
-	lines = append(lines, m.credentials(op)...)
-	for _, p := range op.Parameters {
-		if p.In == "header" && p.Required {
-			lines = append(lines, "-H "+quote(p.Name+": "+m.parameterText(p)))
-		}
-	}
-	if op.Body != nil && len(op.Body.Content) > 0 {
-		media := op.Body.Content[0]
-		lines = append(lines, "-H "+quote("Content-Type: "+media.Type))
-		if s := m.sample(media, true); s != nil {
-			lines = append(lines, "-d "+quote(s.Text))
-		}
-	}
-	return &Sample{Text: strings.Join(lines, " \\\n  "), Generated: true}
-}
-
-// quote writes text as one word of a POSIX shell.
-func quote(text string) string {
-	return "'" + strings.ReplaceAll(text, "'", `'\''`) + "'"
-}
-
-// credentials are the words that carry the first accepted alternative; $KEY and the like are the reader's own.
-func (m *maker) credentials(op *contract.Operation) []string {
-	if len(op.Security) == 0 {
+// code writes a call of the operation in each language.
+func (m *maker) code(op *contract.Operation) []Code {
+	call, ok := sample.Make(op, m)
+	if !ok {
 		return nil
 	}
-	var words []string
-	for _, u := range op.Security[0].Schemes {
-		switch s := u.Scheme; {
-		case s.Type == "apiKey" && s.In == "header":
-			words = append(words, `-H "`+s.Parameter+`: $KEY"`)
-		case s.Type == "apiKey" && s.In == "cookie":
-			words = append(words, `-b "`+s.Parameter+`=$KEY"`)
-		case s.Type == "http" && strings.EqualFold(s.Scheme, "basic"):
-			words = append(words, `-u "$NAME:$PASSWORD"`)
-		case s.Type != "apiKey" && s.Type != "mutualTLS":
-			words = append(words, `-H "Authorization: Bearer $TOKEN"`)
-		}
+	var all []Code
+	for _, l := range sample.Languages {
+		all = append(all, Code{Language: l.ID, Name: l.Name, Text: l.Write(call)})
 	}
-	return words
+	return all
 }
 
-func (m *maker) address(op *contract.Operation) string {
-	base := ""
-	if len(op.Servers) > 0 {
-		base = op.Servers[0].URL
-		for _, v := range op.Servers[0].Variables {
-			base = strings.ReplaceAll(base, "{"+v.Name+"}", v.Default)
-		}
-	}
-	path := op.Path
-	var query []string
-	for _, p := range op.Parameters {
-		switch {
-		case p.In == "path":
-			path = strings.ReplaceAll(path, "{"+p.Name+"}", url.PathEscape(m.parameterText(p)))
-		case p.In == "query" && p.Required:
-			query = append(query, url.QueryEscape(p.Name)+"="+url.QueryEscape(m.parameterText(p)))
-		}
-	}
-	if len(query) > 0 {
-		path += "?" + strings.Join(query, "&")
-	}
-	return strings.TrimRight(base, "/") + path
+// Values are what the samples of a contract's operations are filled with.
+func Values(c *contract.Contract) sample.Values {
+	return &maker{c: c, space: shape.NewSpace(shape.Declared)}
 }
 
-func (m *maker) parameterText(p *contract.Parameter) string {
+// Parameter is what a sample sends for a parameter: an authored example, or a value made for it.
+func (m *maker) Parameter(p *contract.Parameter) *value.Value {
 	for _, e := range p.Examples {
 		if e.Value != nil {
-			return text(e.Value.Value())
+			return e.Value.Value()
 		}
 	}
 	schema, _ := p.Payload()
-	if v, _ := m.space.Sample(schema, shape.Role{Sends: true, Request: true}); v != nil {
-		return text(v)
-	}
-	return p.Name
+	v, _ := m.space.Sample(schema, shape.Role{Sends: true, Request: true})
+	return v
+}
+
+// Body is what a sample sends as a body.
+func (m *maker) Body(one *contract.Media) *value.Value {
+	v, _ := m.example(one, true)
+	return v
 }
 
 // text is a plain value as it stands on the wire; a list is joined by commas.

@@ -63,8 +63,11 @@ type OperationPage struct {
 	Parameters   []ParameterGroup
 	Body         *BodySection
 	Responses    []ResponseSection
-	Sample       *Sample
+	Code         []Code // a call of it in each language; none for what the provider calls
 }
+
+// Code is a call in one language.
+type Code struct{ Language, Name, Text string }
 
 // ParameterGroup is the parameters of one place.
 type ParameterGroup struct {

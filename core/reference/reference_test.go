@@ -86,7 +86,7 @@ func TestOperation(t *testing.T) {
 	require.Equal(t, "201", op.Responses[0].Status)
 	require.Equal(t, "Location", op.Responses[0].Headers[0].Name)
 	require.Contains(t, op.Responses[0].Media[0].Sample.Text, `"heldUntil"`)
-	require.True(t, strings.HasPrefix(op.Sample.Text, "curl -X POST 'https://api.saltmere.example/v1/berths/N-14/bookings' \\\n  -H \"Harbour-Key: $KEY\""), op.Sample.Text)
+	require.True(t, strings.HasPrefix(op.Code[0].Text, "curl -X POST 'https://api.saltmere.example/v1/berths/N-14/bookings' \\\n  -H \"Harbour-Key: $KEY\""), op.Code[0].Text)
 	require.Nil(t, d.Operation("cancel"))
 
 	require.Equal(t, []string{"Berths", "Bookings", "Charges", "Arrivals"}, groupNames(d))
@@ -110,7 +110,7 @@ func TestWebhooks(t *testing.T) {
 	require.Equal(t, "What the API calls", calls.Name)
 	require.Len(t, calls.Operations, 3)
 	require.Equal(t, "narrowsOpen", calls.Operations[1].Calls)
-	require.Nil(t, calls.Operations[1].Sample, "nobody calls a webhook with curl")
+	require.Nil(t, calls.Operations[1].Code, "nobody calls a webhook with curl")
 	require.NotEmpty(t, d.Operation(calls.Operations[1].Slug).Body.Media)
 }
 

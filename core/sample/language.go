@@ -1,0 +1,124 @@
+package sample
+
+import (
+	"fmt"
+	"sort"
+	"strings"
+
+	"oldledger/core/value"
+)
+
+// Language is a way to write a call.
+type Language struct {
+	ID    string // "curl", "javascript", …
+	Name  string // as readers know it
+	Write func(c *Call) string
+}
+
+// Languages are those that a call can be written in, in the order in which they are shown.
+var Languages = []Language{
+	{"curl", "curl", curl},
+	{"javascript", "JavaScript", javaScript},
+	{"python", "Python", python},
+	{"go", "Go", goLang},
+	{"java", "Java", java},
+	{"csharp", "C#", cSharp},
+}
+
+// The environment variables that hold the reader's credentials.
+const (
+	keyVariable      = "KEY"
+	tokenVariable    = "TOKEN"
+	nameVariable     = "NAME"
+	passwordVariable = "PASSWORD"
+)
+
+// lines gathers lines of code.
+type lines struct{ b strings.Builder }
+
+func (l *lines) add(format string, args ...any) {
+	fmt.Fprintf(&l.b, format+"\n", args...)
+}
+
+func (l *lines) text() string { return strings.TrimRight(l.b.String(), "\n") }
+
+// quoted writes a text in double quotes with the escapes that JavaScript, Python, Go, Java and C# share.
+func quoted(text string) string {
+	var b strings.Builder
+	b.WriteByte('"')
+	for _, c := range text {
+		switch {
+		case c == '"' || c == '\\':
+			b.WriteByte('\\')
+			b.WriteRune(c)
+		case c == '\n':
+			b.WriteString(`\n`)
+		case c == '\r':
+			b.WriteString(`\r`)
+		case c == '\t':
+			b.WriteString(`\t`)
+		case c < ' ' || c == 0x7f || c == 0x2028 || c == 0x2029:
+			fmt.Fprintf(&b, `\u%04x`, c)
+		default:
+			b.WriteRune(c)
+		}
+	}
+	b.WriteByte('"')
+	return b.String()
+}
+
+// indented is a JSON text whose lines after the first begin with a margin.
+func indented(v *value.Value, margin string) string {
+	return strings.ReplaceAll(v.Indented(), "\n", "\n"+margin)
+}
+
+// secretAddress is the whole address for languages that put a key into the query by joining texts: what stands before and after it.
+func (c *Call) secretAddress() (before, name string) {
+	for _, cr := range c.Credentials {
+		if cr.Kind == KeyInQuery {
+			sign := "?"
+			if len(c.Query) > 0 {
+				sign = "&"
+			}
+			return c.URL() + sign + cr.Name + "=", cr.Name
+		}
+	}
+	return c.URL(), ""
+}
+
+// cookieText is the header Cookie without the reader's key.
+func (c *Call) cookieText() string {
+	var all []string
+	for _, p := range c.Cookies {
+		all = append(all, p.Name+"="+p.Value)
+	}
+	return strings.Join(all, "; ")
+}
+
+// hasHeaders tells whether any header is written, that of the media type included.
+func (c *Call) contentType() string {
+	if c.Parts != nil || c.Form != nil && c.Type == "application/x-www-form-urlencoded" {
+		return "" // the languages say it themselves
+	}
+	return c.Type
+}
+
+// files are the names of the files that the parts send, each once.
+func (c *Call) files() []string {
+	var all []string
+	for _, p := range c.Parts {
+		if p.File != "" {
+			all = append(all, p.File)
+		}
+	}
+	sort.Strings(all)
+	return all
+}
+
+// bodyText is the body of a call as one text, for languages without literals for JSON.
+func (c *Call) bodyText() string {
+	if c.JSON != nil {
+		return c.JSON.Spaced()
+	}
+	return c.Text
+}
