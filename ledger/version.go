@@ -222,6 +222,9 @@ func (l *Ledger) Files(ctx context.Context, ref string) (Files, error) {
 // RAML tells whether the version was recorded in RAML.
 func (v Version) RAML() bool { return strings.HasPrefix(v.Dialect, "raml") }
 
+// Before tells whether the version's number is less than that of o.
+func (v Version) Before(o Version) bool { return v.number.LessThan(o.number) }
+
 // Whole is a version's description as one OpenAPI file: as recorded, bundled where it was recorded as several, or converted from RAML.
 func (l *Ledger) Whole(ctx context.Context, ref string) (Description, error) {
 	d, err := l.Description(ctx, ref)

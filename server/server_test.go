@@ -6,6 +6,7 @@ import (
 	"context"
 	"crypto/rand"
 	"encoding/json"
+	"encoding/xml"
 	"io"
 	"log/slog"
 	"mime/multipart"
@@ -457,6 +458,62 @@ func TestSourceOnTheSite(t *testing.T) {
 	changes := send(t, "GET", base+"/reference/tides/1.2.0/changes", "", nil, nil)
 	require.Contains(t, changes.text, "the same on the wire")
 	require.Contains(t, changes.text, "decided both ways for 5 operations")
+}
+
+// TestSwitcher goes from a page to the same of another version: to its new address, or to a page that says what became of it.
+func TestSwitcher(t *testing.T) {
+	base, _ := startDemo(t)
+	still := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	for _, c := range []struct {
+		path   string
+		status int
+		want   string // where it leads, or what it says
+	}{
+		{"dues/1.1.0/operations/get-rates", http.StatusFound, "/reference/dues/1.1.0/operations/listRates"},
+		{"dues/1.0.0/operations/payDues", http.StatusFound, "/reference/dues/1.0.0/operations/post-dues-payments"},
+		{"berths/2.0.0/operations/cancelByLetter", http.StatusNotFound, `It was there in <a href="/reference/berths/1.2.0/operations/cancelByLetter">1.2.0</a>`},
+		{"dues/1.1.0/became/operations/get-rates", http.StatusFound, "/reference/dues/1.1.0/operations/listRates"},
+		{"berths/1.0.0/became/operations/bookBerth", http.StatusFound, "/reference/berths/1.0.0/operations/bookBerth"},
+		{"berths/2.0.0/became/operations/cancelByLetter", http.StatusOK, "Cancel by letter is not in 2.0.0"},
+		{"berths/1.0.0/became/schemas/Problem", http.StatusOK, "Problem is not in 1.0.0"},
+		{"berths/1.0.0/operations/listCharges", http.StatusNotFound, `It came later: see <a href="/reference/berths/2.0.0/operations/listCharges">2.0.0</a>`},
+		{"berths/1.0.0/schemas/Problem", http.StatusNotFound, "Problem is not in 1.0.0"},
+		{"berths/1.0.0/operations/nothing", http.StatusNotFound, "has no operation nothing"},
+	} {
+		answer, err := still.Get(base + "/reference/" + c.path)
+		require.NoError(t, err)
+		text, err := io.ReadAll(answer.Body)
+		require.NoError(t, err)
+		require.NoError(t, answer.Body.Close())
+		require.Equal(t, c.status, answer.StatusCode, c.path)
+		if c.status == http.StatusFound {
+			require.Equal(t, c.want, answer.Header.Get("Location"))
+		} else {
+			require.Contains(t, string(text), c.want)
+		}
+	}
+	page := send(t, "GET", base+"/reference/berths/1.2.0/operations/cancelByLetter", "", nil, nil)
+	require.Contains(t, page.Header.Get("Link"), `</reference/berths/1.2.0/operations/cancelByLetter>; rel="canonical"`)
+	page = send(t, "GET", base+"/reference/berths/1.2.0/operations/bookBerth", "", nil, nil)
+	require.Contains(t, page.Header.Get("Link"), `</reference/berths/2.0.0/operations/bookBerth>; rel="canonical"`)
+	require.Contains(t, page.text, `<a rel="next" href="/reference/berths/1.2.0/operations/readBooking">`)
+	require.Contains(t, page.text, `href="/reference/berths/2.0.0/became/operations/bookBerth"`)
+}
+
+// TestSitemap lists pages that are there.
+func TestSitemap(t *testing.T) {
+	base, _ := startDemo(t)
+	var set struct {
+		URLs []struct {
+			Loc string `xml:"loc"`
+		} `xml:"url"`
+	}
+	require.NoError(t, xml.Unmarshal([]byte(send(t, "GET", base+"/reference/sitemap.xml", "", nil, nil).text), &set))
+	require.Greater(t, len(set.URLs), 60)
+	for _, u := range set.URLs {
+		require.Equal(t, http.StatusOK, send(t, "GET", u.Loc, "", nil, nil).StatusCode, u.Loc)
+	}
+	require.Contains(t, send(t, "GET", base+"/robots.txt", "", nil, nil).text, "Sitemap: "+base+"/reference/sitemap.xml")
 }
 
 // TestLineupHidesDrafts shows everybody the published versions, and editors the drafts, too.

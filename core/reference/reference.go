@@ -147,6 +147,19 @@ func joinParagraphs(parts ...string) string {
 	return strings.Join(kept, "\n\n")
 }
 
+// Beside is the operation so many pages before (negative) or after one, in the order of the groups; nil where there is none.
+func (d *Document) Beside(op *OperationPage, step int) *OperationPage {
+	var all []*OperationPage
+	for _, g := range d.Groups {
+		all = append(all, g.Operations...)
+	}
+	i := slices.Index(all, op)
+	if at := i + step; i >= 0 && at >= 0 && at < len(all) {
+		return all[at]
+	}
+	return nil
+}
+
 // Operation finds a page by its slug.
 func (d *Document) Operation(slug string) *OperationPage {
 	for _, g := range d.Groups {

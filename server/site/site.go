@@ -67,7 +67,9 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/", func(c *echo.Context) error { return c.Redirect(http.StatusFound, "/reference/") })
 	e.GET("/reference", func(c *echo.Context) error { return c.Redirect(http.StatusMovedPermanently, "/reference/") })
 	e.GET("/reference/assets/*", s.asset)
+	e.GET("/robots.txt", s.robots)
 	e.GET("/reference/", s.serve(s.shelf))
+	e.GET("/reference/sitemap.xml", s.serve(s.sitemap))
 	e.GET("/reference/:api", slash)
 	e.GET("/reference/:api/", s.serve(s.overview))
 	e.GET("/reference/:api/notices", s.serve(s.notices))
@@ -76,6 +78,8 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/reference/:api/:version/", s.serve(s.overview))
 	e.GET("/reference/:api/:version/operations/:id", s.serve(s.operation))
 	e.GET("/reference/:api/:version/schemas/:name", s.serve(s.schema))
+	e.GET("/reference/:api/:version/became/operations/:id", s.serve(s.operationHere))
+	e.GET("/reference/:api/:version/became/schemas/:name", s.serve(s.schemaHere))
 	e.GET("/reference/:api/:version/changes", s.serve(s.changes))
 	e.GET("/reference/:api/:version/description.yaml", s.serve(s.description))
 	e.GET("/reference/:api/:version/source", s.serve(s.source))
@@ -118,7 +122,7 @@ func (s *Site) serve(render func(*echo.Context) (page, error)) echo.HandlerFunc 
 		if err != nil {
 			return err
 		}
-		key := c.Request().URL.EscapedPath() + s.ledger.Today().Format(" 2006-01-02")
+		key := c.Request().Host + c.Request().URL.EscapedPath() + s.ledger.Today().Format(" 2006-01-02")
 		s.mu.Lock()
 		if seq != s.seq || len(s.rendered) > maxRendered {
 			clear(s.rendered)

@@ -3,6 +3,7 @@ package site
 import (
 	"fmt"
 	"net/http"
+	"net/url"
 	"slices"
 	"strings"
 	"time"
@@ -10,6 +11,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"oldledger/core/compare"
+	"oldledger/core/contract"
 	"oldledger/core/promise"
 	"oldledger/core/reference"
 	"oldledger/ledger"
@@ -26,6 +28,30 @@ type Frame struct {
 	Guide    string           // the address of the guide to the newest
 	Here     string           // the part of the navigation that is open
 	Base     string           // "/reference/berths/1.2.0"
+
+	Canonical string // the newest version that has this page; "" where it is not asked for
+}
+
+// Suffix is the address of the page below its version's.
+func (f *Frame) Suffix() string {
+	switch {
+	case f.Here == "overview" || f.Here == "":
+		return "/"
+	case f.Here == "changes" || f.Here == "source":
+		return "/" + f.Here
+	case strings.HasPrefix(f.Here, "schema "):
+		return "/schemas/" + url.PathEscape(strings.TrimPrefix(f.Here, "schema "))
+	}
+	return "/operations/" + url.PathEscape(f.Here)
+}
+
+// Elsewhere is where the switcher leads below another version: to the same page, or to what became of an operation or schema there.
+func (f *Frame) Elsewhere() string {
+	suffix := f.Suffix()
+	if strings.HasPrefix(suffix, "/operations/") || strings.HasPrefix(suffix, "/schemas/") {
+		return "/became" + suffix
+	}
+	return suffix
 }
 
 // published are the versions that readers may see, newest first.
@@ -134,6 +160,9 @@ func announce(h http.Header, f *Frame) {
 		links = append(links, fmt.Sprintf("<%s>; rel=%q", address, rel))
 	}
 	link("latest-version", "/reference/"+f.API.Name+"/")
+	if f.Canonical != "" {
+		link("canonical", "/reference/"+f.API.Name+"/"+f.Canonical+f.Suffix())
+	}
 	if f.Newest != nil {
 		for i, v := range f.Versions {
 			if v.Number == f.Version.Number && i > 0 {
@@ -206,12 +235,16 @@ func (s *Site) operation(c *echo.Context) (page, error) {
 	}
 	op := f.Doc.Operation(id)
 	if op == nil {
-		return page{}, s.elsewhere(f, "operation", id)
+		return s.became(c, f, id)
+	}
+	if err := s.canonical(c, f, func(c *contract.Contract) bool { return bySlug(c, id) != nil }); err != nil {
+		return page{}, err
 	}
 	return s.page("operation.html", f, struct {
 		*Frame
-		Op *reference.OperationPage
-	}{f, op})
+		Op             *reference.OperationPage
+		Previous, Next *reference.OperationPage
+	}{f, op, f.Doc.Beside(op, -1), f.Doc.Beside(op, 1)})
 }
 
 // elsewhere says that a version lacks an item.
@@ -227,7 +260,10 @@ func (s *Site) schema(c *echo.Context) (page, error) {
 	}
 	sc := f.Doc.Schema(name)
 	if sc == nil {
-		return page{}, s.elsewhere(f, "schema", name)
+		return s.schemaGone(c, f, name)
+	}
+	if err := s.canonical(c, f, func(c *contract.Contract) bool { return c.Schema(name) != nil }); err != nil {
+		return page{}, err
 	}
 	return s.page("schema.html", f, struct {
 		*Frame

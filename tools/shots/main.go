@@ -66,11 +66,12 @@ func main() {
 	only := flag.String("only", "", "make only the pictures whose names contain this")
 	pages := flag.String("pages", "", "pictures of these pages instead, by their paths, a space between them")
 	width := flag.Int("width", 1280, "of the pictures of -pages")
+	height := flag.Int("height", 800, "of the pictures of -pages")
 	flag.Parse()
 	if *pages != "" {
 		shots, terminals, *only = nil, nil, "page"
 		for i, p := range strings.Fields(*pages) {
-			shots = append(shots, shot{name: fmt.Sprintf("page%d", i+1), path: p, wait: "h1", width: *width, height: 800})
+			shots = append(shots, shot{name: fmt.Sprintf("page%d", i+1), path: p, wait: "h1", width: *width, height: *height})
 		}
 	}
 	if err := run(*bin, *out, *only); err != nil {

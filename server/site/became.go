@@ -1,0 +1,169 @@
+package site
+
+import (
+	"fmt"
+	"net/http"
+	"net/url"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"oldledger/core/contract"
+	"oldledger/core/reference"
+	"oldledger/core/shape"
+	"oldledger/ledger"
+)
+
+// gone is what a page says of an item that another version has.
+type gone struct {
+	*Frame
+	Title string         // of the operation or schema
+	In    ledger.Version // a version that has it
+	There string         // its page there
+	Older bool           // whether that version is an older one
+	Why   string         // what the comparison says
+}
+
+// operationHere leads on to an operation, whatever it is called here, or says what became of it.
+func (s *Site) operationHere(c *echo.Context) (page, error) {
+	id := c.Param("id")
+	f, err := s.frame(c, id)
+	if err != nil {
+		return page{}, err
+	}
+	if f.Doc.Operation(id) != nil {
+		return moved(f.Base + "/operations/" + url.PathEscape(id)), nil
+	}
+	p, err := s.became(c, f, id)
+	return told(p), err
+}
+
+func (s *Site) schemaHere(c *echo.Context) (page, error) {
+	name := c.Param("name")
+	f, err := s.frame(c, "schema "+name)
+	if err != nil {
+		return page{}, err
+	}
+	if f.Doc.Schema(name) != nil {
+		return moved(f.Base + "/schemas/" + url.PathEscape(name)), nil
+	}
+	p, err := s.schemaGone(c, f, name)
+	return told(p), err
+}
+
+// told is a page that answers the question what became of something: to that question it is the answer.
+func told(p page) page {
+	if p.status == http.StatusNotFound && p.header != nil {
+		p.status = http.StatusOK
+		p.header.Set("X-Robots-Tag", "noindex")
+	}
+	return p
+}
+
+// became leads a reader who comes from another version to what an operation is here; where it is not here, a page says so.
+func (s *Site) became(c *echo.Context, f *Frame, slug string) (page, error) {
+	here, err := s.ledger.Description(c.Request().Context(), f.Version.Ref())
+	if err != nil {
+		return page{}, err
+	}
+	for _, v := range f.Versions {
+		there, err := s.ledger.Description(c.Request().Context(), v.Ref())
+		if err != nil {
+			return page{}, err
+		}
+		op := bySlug(there.Contract, slug)
+		if op == nil {
+			continue
+		}
+		if now := here.Contract.Lookup(op.Key()); now != nil {
+			return moved(f.Base + "/operations/" + reference.Slug(now)), nil
+		}
+		return s.followed(c, f, here, there, op)
+	}
+	return page{}, s.elsewhere(f, "operation", slug)
+}
+
+// followed asks the comparison of the two versions where the operation went.
+func (s *Site) followed(c *echo.Context, f *Frame, here, there ledger.Description, op *contract.Operation) (page, error) {
+	older := there.Version.Before(here.Version)
+	from, to := there.Version.Ref(), here.Version.Ref()
+	if !older {
+		from, to = to, from
+	}
+	comparison, err := s.ledger.Compare(c.Request().Context(), from, to, shape.Declared)
+	if err != nil {
+		return page{}, err
+	}
+	g := gone{
+		Frame: f, Title: op.Name(), In: there.Version, Older: older,
+		There: fmt.Sprintf("/reference/%s/%s/operations/%s", f.API.Name, there.Version.Number, reference.Slug(op)),
+	}
+	for _, ch := range comparison.Changes {
+		if ch.Moved != nil {
+			was, is := ch.Moved.From, ch.Moved.To
+			if !older {
+				was, is = is, was
+			}
+			if now := here.Contract.Lookup(is); was == op.Key() && now != nil {
+				return moved(f.Base + "/operations/" + reference.Slug(now)), nil
+			}
+		}
+		if strings.HasPrefix(ch.Kind, "operation.") && ch.Operation == op.Key() {
+			g.Why = ch.Title
+		}
+	}
+	p, err := s.html("gone.html", http.StatusNotFound, g)
+	announce(p.header, f)
+	return p, err
+}
+
+// schemaGone says which version has a schema that this one lacks.
+func (s *Site) schemaGone(c *echo.Context, f *Frame, name string) (page, error) {
+	for _, v := range f.Versions {
+		there, err := s.ledger.Description(c.Request().Context(), v.Ref())
+		if err != nil {
+			return page{}, err
+		}
+		if there.Contract.Schema(name) == nil {
+			continue
+		}
+		p, err := s.html("gone.html", http.StatusNotFound, gone{
+			Frame: f, Title: name, In: v, Older: v.Before(f.Version), There: fmt.Sprintf("/reference/%s/%s/schemas/%s", f.API.Name, v.Number, name),
+		})
+		announce(p.header, f)
+		return p, err
+	}
+	return page{}, s.elsewhere(f, "schema", name)
+}
+
+func bySlug(c *contract.Contract, slug string) *contract.Operation {
+	for _, op := range c.All() {
+		if reference.Slug(op) == slug {
+			return op
+		}
+	}
+	return nil
+}
+
+// moved leads on; for how long it holds is the next version's to say.
+func moved(to string) page {
+	p := page{status: http.StatusFound, header: http.Header{}}
+	p.header.Set("Location", to)
+	p.header.Set("Content-Type", "text/plain; charset=utf-8")
+	return p
+}
+
+// canonical finds the newest version that has a page.
+func (s *Site) canonical(c *echo.Context, f *Frame, has func(*contract.Contract) bool) error {
+	for _, v := range f.Versions {
+		d, err := s.ledger.Description(c.Request().Context(), v.Ref())
+		if err != nil {
+			return err
+		}
+		if has(d.Contract) {
+			f.Canonical = v.Number
+			return nil
+		}
+	}
+	return nil
+}

@@ -1,0 +1,66 @@
+package site
+
+import (
+	"encoding/xml"
+	"net/http"
+
+	"github.com/labstack/echo/v5"
+)
+
+// urlset is a site map (sitemaps.org, protocol 0.9).
+type urlset struct {
+	XMLName xml.Name  `xml:"http://www.sitemaps.org/schemas/sitemap/0.9 urlset"`
+	URLs    []siteURL `xml:"url"`
+}
+
+type siteURL struct {
+	Loc     string `xml:"loc"`
+	LastMod string `xml:"lastmod,omitempty"`
+}
+
+// sitemap lists the pages of the newest published version of each API: those that search engines shall lead to.
+func (s *Site) sitemap(c *echo.Context) (page, error) {
+	apis, err := s.ledger.APIs(c.Request().Context())
+	if err != nil {
+		return page{}, err
+	}
+	base := origin(c)
+	set := urlset{URLs: []siteURL{{Loc: base + "/reference/"}}}
+	for _, a := range apis {
+		versions := published(a)
+		if len(versions) == 0 {
+			continue
+		}
+		f := &Frame{API: a, Versions: versions, Version: versions[0]}
+		doc, err := s.document(c, f)
+		if err != nil {
+			return page{}, err
+		}
+		day := f.Version.PublishedAt
+		if len(day) > len("2026-03-01") {
+			day = day[:len("2026-03-01")]
+		}
+		at := base + "/reference/" + a.Name + "/" + f.Version.Number
+		set.URLs = append(set.URLs, siteURL{base + "/reference/" + a.Name + "/", day}, siteURL{at + "/changes", day})
+		for _, g := range doc.Groups {
+			for _, op := range g.Operations {
+				set.URLs = append(set.URLs, siteURL{at + "/operations/" + op.Slug, day})
+			}
+		}
+		for _, sc := range doc.Schemas {
+			set.URLs = append(set.URLs, siteURL{at + "/schemas/" + sc.Name, day})
+		}
+	}
+	text, err := xml.MarshalIndent(set, "", " ")
+	p := page{status: http.StatusOK, header: http.Header{}, body: append([]byte(xml.Header), text...)}
+	p.header.Set("Content-Type", "application/xml; charset=utf-8")
+	return p, err
+}
+
+// robots keeps search engines to what is published.
+func (s *Site) robots(c *echo.Context) error {
+	return c.String(http.StatusOK, "User-agent: *\nDisallow: /console/\nDisallow: /api/\nSitemap: "+origin(c)+"/reference/sitemap.xml\n")
+}
+
+// origin is how the reader reached the service.
+func origin(c *echo.Context) string { return c.Scheme() + "://" + c.Request().Host }
