@@ -496,7 +496,7 @@ func TestSwitcher(t *testing.T) {
 	require.Contains(t, page.Header.Get("Link"), `</reference/berths/1.2.0/operations/cancelByLetter>; rel="canonical"`)
 	page = send(t, "GET", base+"/reference/berths/1.2.0/operations/bookBerth", "", nil, nil)
 	require.Contains(t, page.Header.Get("Link"), `</reference/berths/2.0.0/operations/bookBerth>; rel="canonical"`)
-	require.Contains(t, page.text, `<a rel="next" href="/reference/berths/1.2.0/operations/readBooking">`)
+	require.Contains(t, page.text, `<a rel="next" href="/reference/berths/1.2.0/operations/listBookings">`)
 	require.Contains(t, page.text, `href="/reference/berths/2.0.0/became/operations/bookBerth"`)
 }
 
