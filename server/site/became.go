@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
-	"strings"
 
 	"github.com/labstack/echo/v5"
 
@@ -21,7 +20,8 @@ type gone struct {
 	In    ledger.Version // a version that has it
 	There string         // its page there
 	Older bool           // whether that version is an older one
-	Why   string         // what the comparison says
+
+	Reason, Instead string // what its notice says
 }
 
 // operationHere leads on to an operation, whatever it is called here, or says what became of it.
@@ -108,8 +108,10 @@ func (s *Site) followed(c *echo.Context, f *Frame, here, there ledger.Descriptio
 				return moved(f.Base + "/operations/" + reference.Slug(now)), nil
 			}
 		}
-		if strings.HasPrefix(ch.Kind, "operation.") && ch.Operation == op.Key() {
-			g.Why = ch.Title
+	}
+	for _, n := range f.API.Notices {
+		if older && n.Operation == op.Key() && n.Covers(there.Version.Number, there.Version.Line) {
+			g.Reason, g.Instead = n.Reason, n.ReplacedBy
 		}
 	}
 	p, err := s.html("gone.html", http.StatusNotFound, g)

@@ -69,7 +69,7 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/reference/assets/*", s.asset)
 	e.GET("/robots.txt", s.robots)
 	e.GET("/reference/", s.serve(s.shelf))
-	e.GET("/reference/sitemap.xml", s.serve(s.sitemap))
+	e.GET("/reference/sitemap.xml", s.sitemap)
 	e.GET("/reference/:api", slash)
 	e.GET("/reference/:api/", s.serve(s.overview))
 	e.GET("/reference/:api/notices", s.serve(s.notices))
@@ -122,7 +122,7 @@ func (s *Site) serve(render func(*echo.Context) (page, error)) echo.HandlerFunc 
 		if err != nil {
 			return err
 		}
-		key := c.Request().Host + c.Request().URL.EscapedPath() + s.ledger.Today().Format(" 2006-01-02")
+		key := c.Request().URL.EscapedPath() + s.ledger.Today().Format(" 2006-01-02")
 		s.mu.Lock()
 		if seq != s.seq || len(s.rendered) > maxRendered {
 			clear(s.rendered)

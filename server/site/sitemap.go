@@ -19,10 +19,11 @@ type siteURL struct {
 }
 
 // sitemap lists the pages of the newest published version of each API: those that search engines shall lead to.
-func (s *Site) sitemap(c *echo.Context) (page, error) {
+// It is not kept: its addresses are those by which the reader came.
+func (s *Site) sitemap(c *echo.Context) error {
 	apis, err := s.ledger.APIs(c.Request().Context())
 	if err != nil {
-		return page{}, err
+		return err
 	}
 	base := origin(c)
 	set := urlset{URLs: []siteURL{{Loc: base + "/reference/"}}}
@@ -34,7 +35,7 @@ func (s *Site) sitemap(c *echo.Context) (page, error) {
 		f := &Frame{API: a, Versions: versions, Version: versions[0]}
 		doc, err := s.document(c, f)
 		if err != nil {
-			return page{}, err
+			return err
 		}
 		day := f.Version.PublishedAt
 		if len(day) > len("2026-03-01") {
@@ -52,9 +53,10 @@ func (s *Site) sitemap(c *echo.Context) (page, error) {
 		}
 	}
 	text, err := xml.MarshalIndent(set, "", " ")
-	p := page{status: http.StatusOK, header: http.Header{}, body: append([]byte(xml.Header), text...)}
-	p.header.Set("Content-Type", "application/xml; charset=utf-8")
-	return p, err
+	if err != nil {
+		return err
+	}
+	return c.Blob(http.StatusOK, "application/xml; charset=utf-8", append([]byte(xml.Header), text...))
 }
 
 // robots keeps search engines to what is published.

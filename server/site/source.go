@@ -15,13 +15,13 @@ import (
 	"oldledger/ledger"
 )
 
-// maxShown is how much of a file a page shows, in bytes; a larger one is only offered to download.
+// maxShown is how much of the files a page shows, in bytes; what is beyond is only offered to download.
 const maxShown = 256 << 10
 
 // shownFile is one file of a description, as the page of the source shows it.
 type shownFile struct {
 	Path, Anchor string
-	Lines        []string // nil for one that is too large to show
+	Lines        []string // nil for one that there is no room to show
 }
 
 // source shows the description as its authors wrote it, with the number of each line.
@@ -35,9 +35,11 @@ func (s *Site) source(c *echo.Context) (page, error) {
 	}
 	f.Here = "source"
 	var shown []shownFile
+	room := maxShown
 	for i, file := range files {
 		one := shownFile{Path: file.Path, Anchor: fmt.Sprintf("file-%d", i+1)}
-		if len(file.Text) <= maxShown {
+		if len(file.Text) <= room {
+			room -= len(file.Text)
 			one.Lines = strings.Split(strings.TrimRight(file.Text, "\n"), "\n")
 		}
 		shown = append(shown, one)
