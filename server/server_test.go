@@ -12,6 +12,7 @@ import (
 	"mime/multipart"
 	"net/http"
 	"net/http/httptest"
+	"net/url"
 	"os"
 	"path/filepath"
 	"strings"
@@ -498,6 +499,20 @@ func TestSwitcher(t *testing.T) {
 	require.Contains(t, page.Header.Get("Link"), `</reference/berths/2.0.0/operations/bookBerth>; rel="canonical"`)
 	require.Contains(t, page.text, `<a rel="next" href="/reference/berths/1.2.0/operations/listBookings">`)
 	require.Contains(t, page.text, `href="/reference/berths/2.0.0/became/operations/bookBerth"`)
+}
+
+// TestSearchOnTheSite finds pages by words, and shows no question as anything but text.
+func TestSearchOnTheSite(t *testing.T) {
+	base, _ := startDemo(t)
+	find := func(q string) answer {
+		return send(t, "GET", base+"/reference/berths/2.0.0/search?q="+url.QueryEscape(q), "", nil, nil)
+	}
+	require.Contains(t, find("cancl booking").text, `<a href="/reference/berths/2.0.0/operations/cancelBooking">Cancel a booking</a>`)
+	require.Contains(t, find("xyzzy").text, "Nothing here has these words.")
+	hostile := find(`"><script>alert(1)</script>`)
+	require.NotContains(t, hostile.text, "<script>")
+	require.Equal(t, http.StatusOK, find(strings.Repeat("ü", 500)).StatusCode)
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/2.1.0/search?q=a", "", nil, nil).StatusCode, "a draft is not for everybody")
 }
 
 // TestSitemap lists pages that are there.

@@ -130,7 +130,28 @@ func (m *maker) example(one *contract.Media, clientSends bool) (v *value.Value, 
 	if one.Schema == nil {
 		return nil, false
 	}
-	return m.space.Sample(one.Schema, shape.Role{Sends: true, Request: clientSends})
+	return m.made(one.Schema, clientSends)
+}
+
+// made is the sample of a schema. Schemas are shared, and each is asked once.
+func (m *maker) made(s *contract.Schema, clientSends bool) (v *value.Value, authored bool) {
+	key := madeKey{s.Deref(), clientSends}
+	known, done := m.samples[key]
+	if !done {
+		known.value, known.authored = m.space.Sample(s, shape.Role{Sends: true, Request: clientSends})
+		m.samples[key] = known
+	}
+	return known.value, known.authored
+}
+
+type madeKey struct {
+	schema      *contract.Schema
+	clientSends bool
+}
+
+type madeSample struct {
+	value    *value.Value
+	authored bool
 }
 
 func shown(v *value.Value) string {
@@ -155,7 +176,7 @@ func (m *maker) code(op *contract.Operation) []Code {
 
 // Values are what the samples of a contract's operations are filled with.
 func Values(c *contract.Contract) sample.Values {
-	return &maker{c: c, space: shape.NewSpace(shape.Declared)}
+	return &maker{c: c, space: shape.NewSpace(shape.Declared), samples: map[madeKey]madeSample{}}
 }
 
 // Parameter is what a sample sends for a parameter: an authored example, or a value made for it.
@@ -166,7 +187,10 @@ func (m *maker) Parameter(p *contract.Parameter) *value.Value {
 		}
 	}
 	schema, _ := p.Payload()
-	v, _ := m.space.Sample(schema, shape.Role{Sends: true, Request: true})
+	if schema == nil {
+		return nil
+	}
+	v, _ := m.made(schema, true)
 	return v
 }
 

@@ -125,7 +125,7 @@ type Margin struct {
 
 // Make writes the reference of a contract.
 func Make(c *contract.Contract, ctx Context) *Document {
-	m := &maker{c: c, ctx: ctx, space: shape.NewSpace(shape.Declared)}
+	m := &maker{c: c, ctx: ctx, space: shape.NewSpace(shape.Declared), samples: map[madeKey]madeSample{}}
 	d := &Document{
 		Name: ctx.Name, Number: ctx.Number, Title: c.Title, Description: joinParagraphs(c.Summary, c.About()),
 		Servers: c.Servers, Contact: c.Contact, License: c.License, Schemes: c.Schemes,
@@ -198,6 +198,8 @@ type maker struct {
 	c     *contract.Contract
 	ctx   Context
 	space *shape.Space
+
+	samples map[madeKey]madeSample
 }
 
 // groups sorts the operations by their first tag, in the order of the tags; then what the API calls.

@@ -39,7 +39,8 @@ type Site struct {
 	mu       sync.Mutex
 	rendered map[string]page                // by path
 	docs     map[string]*reference.Document // by reference to a version
-	seq      int64                          // the journal entry that rendered stands for
+	indexes  map[*reference.Document]*reference.Index
+	seq      int64 // the journal entry that rendered stands for
 }
 
 // page is one rendered answer.
@@ -59,7 +60,7 @@ func New(l *ledger.Ledger, house string, log *slog.Logger) (*Site, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Site{ledger: l, log: log, pages: t, assets: sub, rendered: map[string]page{}, docs: map[string]*reference.Document{}}, nil
+	return &Site{ledger: l, log: log, pages: t, assets: sub, rendered: map[string]page{}, docs: map[string]*reference.Document{}, indexes: map[*reference.Document]*reference.Index{}}, nil
 }
 
 // Register adds the routes to e.
@@ -80,6 +81,7 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/reference/:api/:version/schemas/:name", s.serve(s.schema))
 	e.GET("/reference/:api/:version/became/operations/:id", s.serve(s.operationHere))
 	e.GET("/reference/:api/:version/became/schemas/:name", s.serve(s.schemaHere))
+	e.GET("/reference/:api/:version/search", s.direct(s.search))
 	e.GET("/reference/:api/:version/changes", s.serve(s.changes))
 	e.GET("/reference/:api/:version/description.yaml", s.serve(s.description))
 	e.GET("/reference/:api/:version/source", s.serve(s.source))
@@ -127,6 +129,7 @@ func (s *Site) serve(render func(*echo.Context) (page, error)) echo.HandlerFunc 
 		if seq != s.seq || len(s.rendered) > maxRendered {
 			clear(s.rendered)
 			clear(s.docs)
+			clear(s.indexes)
 			s.seq = seq
 		}
 		p, done := s.rendered[key]
@@ -148,6 +151,18 @@ func (s *Site) serve(render func(*echo.Context) (page, error)) echo.HandlerFunc 
 		}
 		s.mu.Unlock()
 		return s.write(c, p)
+	}
+}
+
+// direct answers with what is not kept, and with the page of what is not there.
+func (s *Site) direct(answer echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		err := answer(c)
+		var refused *ledger.Error
+		if errors.As(err, &refused) {
+			return s.write(c, s.lost(refused))
+		}
+		return err
 	}
 }
 

@@ -37,7 +37,7 @@ func (f *Frame) Suffix() string {
 	switch {
 	case f.Here == "overview" || f.Here == "":
 		return "/"
-	case f.Here == "changes" || f.Here == "source":
+	case f.Here == "changes" || f.Here == "source" || f.Here == "search":
 		return "/" + f.Here
 	case strings.HasPrefix(f.Here, "schema "):
 		return "/schemas/" + url.PathEscape(strings.TrimPrefix(f.Here, "schema "))

@@ -1,0 +1,226 @@
+package reference
+
+import (
+	"slices"
+	"strings"
+	"unicode"
+)
+
+// Index finds pages by words. It is made once for a document.
+type Index struct {
+	entries []Entry
+	words   []string             // all that occur, sorted
+	at      map[string][]posting // by word
+}
+
+// Entry is something that can be found.
+type Entry struct {
+	Kind  string // "operation", "parameter", "field", "schema", "page"
+	Title string
+	Where string // what it belongs to: "POST /bookings", "Vessel"
+	Path  string // of its page, below the version's
+	Text  string // what its author says of it
+}
+
+// Hit is an entry that was found. The better ones have the higher score.
+type Hit struct {
+	Entry
+	Score int
+}
+
+type posting struct{ entry, weight int }
+
+// What a word counts for, by where it stands.
+const (
+	inTitle = 30
+	inWhere = 10
+	inText  = 4
+)
+
+// Index gathers what a reader may look for: operations, what one sends, fields, schemas, and the words about them.
+func (d *Document) Index() *Index {
+	ix := &Index{at: map[string][]posting{}}
+	ix.add(Entry{Kind: "page", Title: d.Title, Path: "/", Text: d.Description})
+	for _, g := range d.Groups {
+		for _, op := range g.Operations {
+			where := op.Method + " " + op.Path
+			page := "/operations/" + op.Slug
+			ix.add(Entry{Kind: "operation", Title: op.Title, Where: where, Path: page, Text: op.Description})
+			for _, ps := range op.Parameters {
+				for _, f := range ps.Fields {
+					ix.add(Entry{Kind: "parameter", Title: f.Name, Where: op.Title, Path: page, Text: f.Description})
+				}
+			}
+		}
+	}
+	for _, s := range d.Schemas {
+		page := "/schemas/" + s.Name
+		if s.Schema == nil {
+			continue
+		}
+		ix.add(Entry{Kind: "schema", Title: s.Name, Path: page, Text: s.Schema.Description})
+		for _, f := range s.Schema.Fields {
+			ix.add(Entry{Kind: "field", Title: f.Name, Where: s.Name, Path: page, Text: f.Description + " " + strings.Join(f.Enum, " ")})
+		}
+	}
+	for w := range ix.at {
+		ix.words = append(ix.words, w)
+	}
+	slices.Sort(ix.words)
+	return ix
+}
+
+func (ix *Index) add(e Entry) {
+	n := len(ix.entries)
+	ix.entries = append(ix.entries, e)
+	weight := map[string]int{}
+	for _, part := range []struct {
+		text   string
+		weight int
+	}{{e.Text, inText}, {e.Where, inWhere}, {e.Title, inTitle}} {
+		for _, w := range searchWords(part.text) {
+			weight[w] = max(weight[w], part.weight)
+		}
+	}
+	for w, by := range weight {
+		ix.at[w] = append(ix.at[w], posting{n, by})
+	}
+}
+
+// searchWords takes a text apart into words in lower case; lengthOverall is found as itself, as length and as overall.
+func searchWords(text string) []string {
+	var all []string
+	for _, word := range strings.FieldsFunc(text, func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) }) {
+		all = append(all, strings.ToLower(word))
+		from := 0
+		for i, c := range word {
+			if i > from && unicode.IsUpper(c) && !unicode.IsUpper(rune(word[i-1])) {
+				all = append(all, strings.ToLower(word[from:i]))
+				from = i
+			}
+		}
+		if from > 0 {
+			all = append(all, strings.ToLower(word[from:]))
+		}
+	}
+	return all
+}
+
+// maxQuery bounds the words of a question.
+const maxQuery = 8
+
+// Find lists what has all words of a question, or such as begin with them or are misspelt by a letter or two: the best first, at most
+// limit. No words find nothing.
+func (ix *Index) Find(question string, limit int) []Hit {
+	asked := searchWords(question)
+	if len(asked) > maxQuery {
+		asked = asked[:maxQuery]
+	}
+	var scores map[int]int
+	for _, w := range asked {
+		found := ix.word(w)
+		if scores == nil {
+			scores = found
+			continue
+		}
+		for entry, score := range scores {
+			if more, has := found[entry]; has {
+				scores[entry] = score + more
+			} else {
+				delete(scores, entry)
+			}
+		}
+	}
+	hits := make([]Hit, 0, len(scores))
+	for entry, score := range scores {
+		hits = append(hits, Hit{ix.entries[entry], score})
+	}
+	slices.SortFunc(hits, func(a, b Hit) int {
+		if a.Score != b.Score {
+			return b.Score - a.Score
+		}
+		if c := strings.Compare(a.Title, b.Title); c != 0 {
+			return c
+		}
+		return strings.Compare(a.Path+a.Where, b.Path+b.Where)
+	})
+	return hits[:min(limit, len(hits))]
+}
+
+// word scores the entries in which a word stands, or one that it begins or misspells.
+func (ix *Index) word(asked string) map[int]int {
+	scores := map[int]int{}
+	for _, w := range ix.words {
+		nearness := near(asked, w)
+		if nearness == 0 {
+			continue
+		}
+		for _, p := range ix.at[w] {
+			scores[p.entry] = max(scores[p.entry], p.weight*nearness)
+		}
+	}
+	return scores
+}
+
+// near tells how well a word answers the one that was asked for: 8 the same, 6 it begins with it, 4 or 3 the same but for so many
+// letters, 2 or 1 it begins with it but for so many, 0 not at all.
+func near(asked, word string) int {
+	switch {
+	case asked == word:
+		return 8
+	case strings.HasPrefix(word, asked):
+		return 6
+	}
+	typos := 0
+	switch n := len(asked); {
+	case n >= 8:
+		typos = 2
+	case n >= 4:
+		typos = 1
+	}
+	if typos == 0 || len(word) < len(asked)-typos || asked[0] != word[0] {
+		return 0
+	}
+	for length := max(1, len(asked)-typos); length <= min(len(word), len(asked)+typos); length++ {
+		if away := misspelt(asked, word[:length], typos); away <= typos && length == len(word) {
+			return 5 - away
+		} else if away <= typos {
+			return 3 - away
+		}
+	}
+	return 0
+}
+
+// misspelt counts the letters to add, drop, change or swap that make a into b; more than most are not counted.
+func misspelt(a, b string, most int) int {
+	if d := len(a) - len(b); d > most || -d > most {
+		return most + 1
+	}
+	var before, row, next [64]int
+	if len(b) >= len(row) {
+		return most + 1
+	}
+	for j := range len(b) + 1 {
+		row[j] = j
+	}
+	for i := 1; i <= len(a); i++ {
+		next[0] = i
+		least := next[0]
+		for j := 1; j <= len(b); j++ {
+			cost := 1
+			if a[i-1] == b[j-1] {
+				cost = 0
+			}
+			next[j] = min(row[j]+1, next[j-1]+1, row[j-1]+cost)
+			if i > 1 && j > 1 && a[i-1] == b[j-2] && a[i-2] == b[j-1] {
+				next[j] = min(next[j], before[j-2]+1)
+			}
+			least = min(least, next[j])
+		}
+		if least > most {
+			return most + 1
+		}
+		before, row = row, next
+	}
+	return row[len(b)]
+}
