@@ -64,12 +64,10 @@ func (r *reader) knownFacets(v *source.Node, k kind) {
 		return
 	}
 	known := slices.Concat(common, facets[k])
-	switch k {
-	case kindUnion:
-		for _, f := range facets {
-			known = append(known, f...)
+	if k == kindUnion {
+		for _, of := range faceted {
+			known = append(known, facets[of]...)
 		}
-	case kindAny:
 	}
 	own := r.userFacets(v, 0)
 	for _, m := range v.Members {
@@ -78,7 +76,7 @@ func (r *reader) knownFacets(v *source.Node, k kind) {
 		}
 		if i := slices.IndexFunc(faceted, func(other kind) bool { return slices.Contains(facets[other], m.Key) }); i >= 0 {
 			r.report(m.Value.KeyProblem("%s is a facet of %s, and this type is %s", m.Key, faceted[i], k))
-			return
+			continue
 		}
 		all := append(slices.Clone(known), own...)
 		r.report(m.Value.KeyProblem("a type of kind %s has no facet %q%s", k, m.Key, source.DidYouMean(m.Key, all)))

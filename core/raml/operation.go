@@ -50,7 +50,7 @@ func (r *reader) operation(method string, n, resource *source.Node, up inherited
 
 // uriParameters are those that a resource's own path mentions; one that is not declared is a string (RAML 1.0, Template URIs and
 // URI Parameters).
-func (r *reader) uriParameters(n *source.Node, path string) []*contract.Parameter {
+func (r *reader) uriParameters(n *source.Node, own, path string) []*contract.Parameter {
 	names := contract.PathNames(path)
 	declared := r.members(n, "uriParameters")
 	var all []*contract.Parameter
@@ -65,8 +65,7 @@ func (r *reader) uriParameters(n *source.Node, path string) []*contract.Paramete
 		}
 		all = append(all, r.parameter(name, m.Value, "path"))
 	}
-	step := names[len(names)-len(contract.PathNames(path[strings.LastIndexByte(path, '/'):])):]
-	for _, name := range r.undeclared(step, names, declared) {
+	for _, name := range undeclared(contract.PathNames(own), declared) {
 		p := &contract.Parameter{Name: name, In: "path", Required: true, Style: "simple", Schema: &contract.Schema{Node: n, Types: []string{"string"}}, Node: n}
 		if name == "mediaTypeExtension" {
 			p.Schema.HasEnum = len(r.mediaTypes) > 0
@@ -79,9 +78,10 @@ func (r *reader) uriParameters(n *source.Node, path string) []*contract.Paramete
 	return all
 }
 
-func (r *reader) undeclared(step, names []string, declared []source.Member) []string {
+// undeclared are the names that no declaration speaks of.
+func undeclared(names []string, declared []source.Member) []string {
 	var all []string
-	for _, name := range step {
+	for _, name := range names {
 		if !slices.ContainsFunc(declared, func(m source.Member) bool { return strings.TrimSuffix(m.Key, "?") == name }) {
 			all = append(all, name)
 		}

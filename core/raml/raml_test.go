@@ -76,6 +76,7 @@ func TestCases(t *testing.T) {
 			require.NoError(t, err)
 			was, err := read(t, texts(a))
 			require.NoError(t, err)
+			named(t, was)
 			if text := section(a, "twin.yaml"); text != nil {
 				twin(t, was, text)
 			} else {
@@ -110,6 +111,20 @@ func titles(all []*compare.Change) []string {
 		out = append(out, ch.Kind+": "+ch.Title+" "+place(ch))
 	}
 	return out
+}
+
+// named fails where a path mentions what is no parameter of its operation, or mentions one twice.
+func named(t *testing.T, c *contract.Contract) {
+	t.Helper()
+	for _, op := range c.Operations {
+		var inPath []string
+		for _, p := range op.Parameters {
+			if p.In == "path" {
+				inPath = append(inPath, p.Name)
+			}
+		}
+		require.ElementsMatch(t, contract.PathNames(op.Path), inPath, op.Key())
+	}
 }
 
 // twin fails where the two descriptions differ by more than words, in either reading.

@@ -11,6 +11,7 @@ import (
 // inherited is what a resource takes over from above when it says nothing itself.
 type inherited struct {
 	path       string
+	own        string // the resource's own part of the path
 	name       string // the last part of the path that is no parameter
 	parameters []*contract.Parameter
 	security   []contract.Requirement
@@ -52,7 +53,7 @@ func (r *reader) resource(m source.Member, up inherited) []*contract.Operation {
 		r.report(m.Value.KeyProblem("resources are nested deeper than %d levels", maxDepth))
 		return nil
 	}
-	up.path = strings.TrimSuffix(up.path, "/") + m.Key
+	up.own, up.path = m.Key, strings.TrimSuffix(up.path, "/")+m.Key
 	for part := range strings.SplitSeq(m.Key, "/") {
 		if part != "" && !strings.Contains(part, "{") {
 			up.name = part
@@ -155,7 +156,7 @@ func (r *reader) rest(n *source.Node) *source.Node {
 
 func (r *reader) methodsOf(n *source.Node, levels []*source.Node, up *inherited) []*contract.Operation {
 	whole := r.layered(levels)
-	own := r.uriParameters(whole, up.path)
+	own := r.uriParameters(whole, up.own, up.path)
 	up.parameters = append(slices.Clone(up.parameters), own...)
 	var ops []*contract.Operation
 	security := up.security

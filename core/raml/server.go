@@ -31,6 +31,11 @@ func (r *reader) servers(root, at *source.Node) []*contract.Server {
 			declared[m.Key] = m.Value
 		}
 	}
+	for _, m := range r.members(root, "uriParameters") { // the older name of the same, at the root of RAML 0.8
+		if declared[m.Key] == nil {
+			declared[m.Key] = m.Value
+		}
+	}
 	names := contract.PathNames(base)
 	var variables []contract.Variable
 	for _, name := range names {
