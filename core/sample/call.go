@@ -117,10 +117,8 @@ func (c *Call) credentials(op *contract.Operation) {
 	for _, u := range op.Security[0].Schemes {
 		switch s := u.Scheme; {
 		case s.Type == "apiKey":
-			c.Credentials = append(c.Credentials, Credential{map[string]CredentialKind{"query": KeyInQuery, "cookie": KeyInCookie}[s.In], s.Parameter})
-			if last := &c.Credentials[len(c.Credentials)-1]; s.In == "header" {
-				last.Kind = KeyInHeader
-			}
+			kinds := map[string]CredentialKind{"header": KeyInHeader, "query": KeyInQuery, "cookie": KeyInCookie}
+			c.Credentials = append(c.Credentials, Credential{kinds[s.In], s.Parameter})
 		case s.Type == "http" && strings.EqualFold(s.Scheme, "basic"):
 			c.Credentials = append(c.Credentials, Credential{Kind: Basic})
 		case s.Type != "mutualTLS":

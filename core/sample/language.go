@@ -72,7 +72,7 @@ func indented(v *value.Value, margin string) string {
 	return strings.ReplaceAll(v.Indented(), "\n", "\n"+margin)
 }
 
-// secretAddress is the whole address for languages that put a key into the query by joining texts: what stands before and after it.
+// secretAddress is the whole address, and, where a key travels in the query, the address up to the key's value with the key's name.
 func (c *Call) secretAddress() (before, name string) {
 	for _, cr := range c.Credentials {
 		if cr.Kind == KeyInQuery {
@@ -95,10 +95,10 @@ func (c *Call) cookieText() string {
 	return strings.Join(all, "; ")
 }
 
-// hasHeaders tells whether any header is written, that of the media type included.
+// contentType is the media type that a sample must say itself, "" where its language says it.
 func (c *Call) contentType() string {
 	if c.Parts != nil || c.Form != nil && c.Type == "application/x-www-form-urlencoded" {
-		return "" // the languages say it themselves
+		return ""
 	}
 	return c.Type
 }
