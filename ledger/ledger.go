@@ -35,6 +35,7 @@ type Ledger struct {
 	options Options
 
 	computing sync.Mutex // held while a comparison is made
+	turns     turns
 
 	mu     sync.Mutex
 	parsed map[string]*contract.Contract // by digest of the content

@@ -34,7 +34,7 @@ func (l *Ledger) Deprecate(ctx context.Context, by Person, a Announcement) (prom
 	if err != nil {
 		return promise.Notice{}, err
 	}
-	err = l.store.Write(ctx, func(r store.Rows) error {
+	err = l.act(ctx, n.API, func(r store.Rows) error {
 		n.ID, err = l.addNotice(ctx, r, by, n)
 		return err
 	})

@@ -113,7 +113,7 @@ func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Wa
 		}
 		ids[i] = w.Change
 	}
-	err = l.store.Write(ctx, func(r store.Rows) error {
+	err = l.act(ctx, v.API, func(r store.Rows) error {
 		a, err := l.apiAsIs(ctx, r, v.API)
 		if err != nil {
 			return err
@@ -139,6 +139,9 @@ func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Wa
 		}
 		return l.declare(ctx, r, by, v, d)
 	})
+	if err == nil {
+		l.published(v.Ref())
+	}
 	return v, err
 }
 

@@ -54,7 +54,7 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 		return Recorded{}, err
 	}
 	var rec Recorded
-	err = l.store.Write(ctx, func(r store.Rows) error {
+	err = l.act(ctx, row.API, func(r store.Rows) error {
 		if rec, err = l.weigh(ctx, r, row, c, s.IfMatch); err != nil || rec.Outcome == "same" {
 			return err
 		}

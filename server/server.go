@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/sqlite3store"
@@ -48,7 +49,7 @@ func New(o Options) (*Server, error) {
 	sessions.Cookie.SameSite = http.SameSiteStrictMode
 	sessions.Cookie.HttpOnly = true
 
-	e.Use(middleware.Recover(), guard, middleware.Gzip())
+	e.Use(middleware.Recover(), guard, middleware.GzipWithConfig(middleware.GzipConfig{Skipper: keepsItsOwn}))
 	pages, err := site.New(o.Ledger, o.House, o.Log)
 	if err != nil {
 		return nil, fmt.Errorf("prepare the reference site: %w", err)
@@ -65,7 +66,7 @@ func New(o Options) (*Server, error) {
 		}
 		return c.String(http.StatusOK, "ready\n")
 	})
-	return &Server{echo: e, sessions: rows, handler: sessions.LoadAndSave(e)}, nil
+	return &Server{echo: e, sessions: rows, handler: withSessions(sessions, e)}, nil
 }
 
 // Handler is the whole service.
@@ -94,8 +95,23 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	return srv.Shutdown(finish)
 }
 
+// withSessions gives sessions to all but the pages of the reference, which know nobody.
+func withSessions(sessions *scs.SessionManager, h http.Handler) http.Handler {
+	known := sessions.LoadAndSave(h)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if strings.HasPrefix(r.URL.Path, "/reference/") {
+			h.ServeHTTP(w, r)
+			return
+		}
+		known.ServeHTTP(w, r)
+	})
+}
+
 // policy lets pages load from this address only, and no page be framed.
 const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+
+// keepsItsOwn tells whether the answer is compressed already, or not worth it.
+func keepsItsOwn(c *echo.Context) bool { return strings.HasPrefix(c.Request().URL.Path, "/reference/") }
 
 // guard sets the headers that keep a browser from doing what no page here asks for.
 func guard(next echo.HandlerFunc) echo.HandlerFunc {

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"oldledger/core/contract"
+	"oldledger/core/source"
 	"oldledger/core/value"
 )
 
@@ -15,6 +16,7 @@ type Field struct {
 	Name        string
 	Type        string   // in words: "string", "list of Berth", "Vessel"
 	Schema      string   // the named schema that has a page of its own, or ""
+	Items       string   // for a list: the named schema of its items, or ""
 	Limits      []string // in words: "above 0", "at most 400"
 	Required    bool
 	Nullable    bool
@@ -23,29 +25,42 @@ type Field struct {
 	Deprecated  bool
 	Default     string
 	Example     string
-	Enum        []string
+	Enum        []Meaning
 	Description string // CommonMark
 	Margin      Margin
 	Fields      []*Field // properties
 	Choices     []*Field // the branches of a union
+	When        string   // for a choice: the discriminator's word for it, "kind is tug"
 }
+
+// Meaning is one of the values that a field can have, and what it stands for where the author says so.
+type Meaning struct{ Value, Text string }
 
 // flat is a schema with its references and its allOf branches laid together, as far as a reader needs it.
 type flat struct {
 	*contract.Schema
 	types    []string
-	props    []contract.Property
+	props    []owned
 	required []string
 	unions   []*contract.Schema
 }
 
-func flatten(s *contract.Schema, into *flat, depth int) {
+// owned is a property with the item that it is a field of.
+type owned struct {
+	contract.Property
+	owner string
+}
+
+func flatten(s *contract.Schema, owner string, into *flat, depth int) {
 	if s == nil || depth > 20 {
 		return
 	}
-	flatten(s.Ref, into, depth+1)
+	if s.Name != "" {
+		owner = schemaItem(s.Name)
+	}
+	flatten(s.Ref, owner, into, depth+1)
 	for _, b := range s.AllOf {
-		flatten(b, into, depth+1)
+		flatten(b, owner, into, depth+1)
 	}
 	merged := *s.Copy()
 	if into.Schema != nil {
@@ -56,10 +71,10 @@ func flatten(s *contract.Schema, into *flat, depth int) {
 		into.types = s.Types
 	}
 	for _, p := range s.Properties {
-		if i := slices.IndexFunc(into.props, func(o contract.Property) bool { return o.Name == p.Name }); i >= 0 {
-			into.props[i] = p
+		if i := slices.IndexFunc(into.props, func(o owned) bool { return o.Name == p.Name }); i >= 0 {
+			into.props[i] = owned{p, owner}
 		} else {
-			into.props = append(into.props, p)
+			into.props = append(into.props, owned{p, owner})
 		}
 	}
 	into.required = append(into.required, s.Required...)
@@ -115,26 +130,28 @@ func inherit(s, from *contract.Schema) {
 	}
 }
 
-// maxFieldDepth is how deep a page unfolds: deeper, and for named schemas inside others, a link leads on.
-const maxFieldDepth = 4
+// How far a page unfolds: so deep, and a named schema inside another only while it has so few fields. Where it stops, a link leads on.
+const (
+	maxFieldDepth = 4
+	maxInPlace    = 40
+)
 
-// field describes a schema. path is the named schemas around it, so that recursion ends in a link.
-func (m *maker) field(name string, s *contract.Schema, path []string) *Field {
+// field describes a schema. owner is the item whose fields it has, where no named schema owns them; path is the named schemas around it,
+// so that recursion ends in a link.
+func (m *maker) field(name string, s *contract.Schema, owner string, path []string) *Field {
 	f := &Field{Name: name, Type: "anything"}
 	if s == nil {
 		return f
 	}
 	var fl flat
-	flatten(s, &fl, 0)
+	flatten(s, owner, &fl, 0)
 	f.Schema = componentOf(s)
 	f.Description, f.Deprecated, f.ReadOnly, f.WriteOnly = fl.Description, fl.Schema.Deprecated, fl.Schema.ReadOnly, fl.Schema.WriteOnly
 	f.Nullable = fl.Nullable || slices.Contains(fl.types, "null")
 	f.Type, f.Limits = typeWords(&fl, f.Schema), limits(&fl)
-	for _, e := range fl.Enum {
-		f.Enum = append(f.Enum, text(e.Value()))
-	}
-	if fl.Const != nil {
-		f.Enum = append(f.Enum, text(fl.Const.Value()))
+	f.Enum = meanings(&fl)
+	if fl.Items != nil {
+		f.Items = componentOf(fl.Items)
 	}
 	if fl.Default != nil {
 		f.Default = text(fl.Default.Value())
@@ -142,47 +159,142 @@ func (m *maker) field(name string, s *contract.Schema, path []string) *Field {
 	if len(fl.Examples()) > 0 && len(fl.props) == 0 {
 		f.Example = text(fl.Examples()[0].Value())
 	}
-	if len(path) >= maxFieldDepth || f.Schema != "" && slices.Contains(path, f.Schema) {
+	switch {
+	case len(path) >= maxFieldDepth,
+		f.Schema != "" && slices.Contains(path, f.Schema),
+		f.Schema != "" && len(path) > 0 && m.breadth(s) > maxInPlace:
 		return f
 	}
-	inner := path
 	if f.Schema != "" {
-		inner = append(slices.Clip(path), f.Schema)
-	} else {
-		inner = append(slices.Clip(path), "")
+		owner = schemaItem(f.Schema)
 	}
-	m.unfold(f, &fl, inner)
+	m.unfold(f, &fl, owner, append(slices.Clip(path), f.Schema))
 	return f
 }
 
-// unfold adds the properties, the items' properties and the choices.
-func (m *maker) unfold(f *Field, fl *flat, path []string) {
-	owner := f.Schema
+// breadth counts the fields of a schema, those of its fields with them; recursion ends it.
+func (m *maker) breadth(s *contract.Schema) int {
+	s = s.Deref()
+	if n, known := m.breadths[s]; known {
+		return n
+	}
+	m.breadths[s] = 0
+	var fl flat
+	flatten(s, "", &fl, 0)
+	n := 0
 	for _, p := range fl.props {
-		child := m.field(p.Name, p.Schema, path)
+		n += 1 + m.breadth(p.Schema)
+	}
+	if fl.Items != nil {
+		n += m.breadth(fl.Items)
+	}
+	for _, u := range fl.unions {
+		n += m.breadth(u)
+	}
+	m.breadths[s] = min(n, 10*maxInPlace)
+	return m.breadths[s]
+}
+
+// unfold adds the properties, the items' properties and the choices.
+func (m *maker) unfold(f *Field, fl *flat, owner string, path []string) {
+	for _, p := range fl.props {
+		item := fieldItem(p.owner, p.Name)
+		child := m.field(p.Name, p.Schema, item, path)
 		child.Required = slices.Contains(fl.required, p.Name)
-		child.Margin = m.fieldMargin(owner, p.Name)
+		child.Margin = m.margin(item)
 		f.Fields = append(f.Fields, child)
 	}
 	if fl.Items != nil && len(fl.props) == 0 {
-		item := m.field("", fl.Items, path)
+		item := m.field("", fl.Items, owner, path)
 		f.Fields, f.Choices = append(f.Fields, item.Fields...), append(f.Choices, item.Choices...)
 		if len(f.Enum) == 0 {
 			f.Enum = item.Enum
 		}
 	}
+	if listsValues(fl.unions) {
+		return // they are shown as values with their meanings
+	}
 	for _, u := range fl.unions {
-		if d := u.Deref(); len(d.Types) == 1 && d.Types[0] == "null" {
+		d := u.Deref()
+		if len(d.Types) == 1 && d.Types[0] == "null" {
 			f.Nullable = true
 			continue
 		}
-		if u.Deref().Types == nil && u.Deref().Properties == nil && u.Deref().Required != nil {
-			f.Limits = append(f.Limits, "with "+strings.Join(u.Deref().Required, " and "))
+		if d.Types == nil && d.Properties == nil && d.Required != nil {
+			f.Limits = append(f.Limits, "with "+strings.Join(d.Required, " and "))
 			continue
 		}
-		choice := m.field(choiceName(u), u, path)
+		choice := m.field(choiceName(u), u, owner, path)
+		choice.When = when(fl.Discriminator(), choice.Schema)
 		f.Choices = append(f.Choices, choice)
 	}
+}
+
+// when says which values of a discriminator mean a choice.
+func when(d *contract.Discriminator, schema string) string {
+	if d == nil || schema == "" {
+		return ""
+	}
+	var values []string
+	for _, e := range d.Mapping {
+		if e.Target == schema || strings.HasSuffix(e.Target, "/"+schema) {
+			values = append(values, e.Value)
+		}
+	}
+	if len(values) == 0 {
+		values = []string{schema}
+	}
+	return d.Property + " is " + strings.Join(values, " or ")
+}
+
+// MeaningsField is the extension in which a schema says what its values stand for: an object from a value to its meaning.
+const MeaningsField = "x-meanings"
+
+// meanings are the values that a schema lists, in enum or const or as alternatives of one value each.
+func meanings(fl *flat) []Meaning {
+	var all []Meaning
+	for _, e := range fl.Enum {
+		all = append(all, Meaning{Value: text(e.Value())})
+	}
+	if fl.Const != nil {
+		all = append(all, Meaning{Value: text(fl.Const.Value())})
+	}
+	if listsValues(fl.unions) {
+		for _, u := range fl.unions {
+			d := u.Deref()
+			all = append(all, Meaning{text(d.Const.Value()), firstOf(d.Description, d.Title)})
+		}
+	}
+	for _, x := range fl.Extensions() {
+		if x.Name != MeaningsField {
+			continue
+		}
+		for i := range all {
+			if said := x.Node.Get(all[i].Value); said != nil && said.Kind == source.String {
+				all[i].Text = said.Text
+			}
+		}
+	}
+	return all
+}
+
+// listsValues tells whether alternatives are one value each: the way in which JSON Schema lists values with their meanings.
+func listsValues(unions []*contract.Schema) bool {
+	for _, u := range unions {
+		if d := u.Deref(); d.Const == nil || d.Properties != nil {
+			return false
+		}
+	}
+	return len(unions) > 0
+}
+
+func firstOf(texts ...string) string {
+	for _, t := range texts {
+		if t != "" {
+			return t
+		}
+	}
+	return ""
 }
 
 func choiceName(s *contract.Schema) string {
@@ -216,12 +328,14 @@ func typeWords(fl *flat, name string) string {
 			return "list of " + n
 		}
 		var inner flat
-		flatten(item, &inner, 0)
+		flatten(item, "", &inner, 0)
 		return "list of " + typeWords(&inner, "")
 	case name != "" && (len(fl.props) > 0 || len(fl.unions) > 0):
 		return name
 	case len(types) == 0 && len(fl.props) > 0:
 		return "object"
+	case len(types) == 0 && listsValues(fl.unions):
+		return "value"
 	case len(types) == 0 && len(fl.unions) > 0:
 		return "one of several"
 	case len(types) == 0 && (fl.HasEnum || fl.Const != nil):

@@ -1,98 +1,101 @@
 package reference
 
 import (
-	"oldledger/core/contract"
+	"slices"
+	"strings"
+
+	"oldledger/core/compare"
 	"oldledger/core/promise"
 )
 
-// since is the oldest version from which on every version has the thing, up to this one.
-func (m *maker) since(has func(*contract.Contract) bool) string {
+// Margin is what stands beside an item: since when it exists, what changed, and when it leaves.
+type Margin struct {
+	Since   string  // a version's number
+	Changed []Event // the newest first
+	Notice  *promise.Notice
+}
+
+// Leaving tells whether a notice announces that the item leaves.
+func (mg Margin) Leaving() bool { return mg.Notice != nil }
+
+// Event is a change of an item in a version.
+type Event struct {
+	Number string // the version that brought it
+	ID     string // of the change
+	Title  string
+	Grade  compare.Grade // for those who call the API already
+}
+
+// chronicle tells of each item when it came and what changed, from the history.
+type chronicle struct {
+	first  string   // the number of the oldest version
+	items  []*items // by version, oldest first; nil for a history of one
+	events map[string][]Event
+	number []string
+}
+
+func tell(history []Past) *chronicle {
+	ch := &chronicle{events: map[string][]Event{}}
+	if len(history) > 0 {
+		ch.first = history[0].Number
+	}
+	if len(history) < 2 {
+		return ch
+	}
+	for _, p := range history {
+		t := itemsOf(p.Contract)
+		ch.items, ch.number = append(ch.items, t), append(ch.number, p.Number)
+		if p.Changes == nil {
+			continue
+		}
+		for _, c := range p.Changes.Changes {
+			if c.New == nil || c.Backward == compare.Editorial && !strings.HasSuffix(c.Kind, ".deprecated") {
+				continue
+			}
+			for _, item := range t.of(*c.New) {
+				ch.events[item] = append(ch.events[item], Event{p.Number, c.ID, c.Title, c.Backward})
+			}
+		}
+	}
+	return ch
+}
+
+// since is the oldest version from which on every version has the item.
+func (ch *chronicle) since(item string) string {
+	if ch.items == nil {
+		return ch.first
+	}
 	number := ""
-	for i := len(m.ctx.History) - 1; i >= 0 && has(m.ctx.History[i].Contract); i-- {
-		number = m.ctx.History[i].Number
+	for i := len(ch.items) - 1; i >= 0 && ch.items[i].known[item]; i-- {
+		number = ch.number[i]
 	}
 	return number
 }
 
-func (m *maker) operationMargin(op *contract.Operation) Margin {
-	mg := Margin{Since: m.since(func(c *contract.Contract) bool { return c.Lookup(op.Key()) != nil })}
-	for _, n := range m.ctx.Notices {
-		if n.Operation == op.Key() && n.Covers(m.ctx.Number, m.ctx.Line) {
-			mg.leave(n)
-		}
-	}
-	return mg
-}
-
-func (m *maker) fieldMargin(schema, property string) Margin {
-	if schema == "" {
+// margin is that of an item.
+func (m *maker) margin(item string) Margin {
+	if m.story == nil {
 		return Margin{}
 	}
-	mg := Margin{Since: m.since(func(c *contract.Contract) bool {
-		s := c.Schema(schema)
-		return s != nil && s.Property(property) != nil
-	})}
+	mg := Margin{Since: m.story.since(item)}
+	for _, e := range slices.Backward(m.story.events[item]) {
+		if e.Number != mg.Since { // what came with the item itself is no change of it
+			mg.Changed = append(mg.Changed, e)
+		}
+	}
 	for _, n := range m.ctx.Notices {
-		if n.Field == schema+"."+property && n.Covers(m.ctx.Number, m.ctx.Line) {
-			mg.leave(n)
+		if m.spoken(n) == item && n.Covers(m.ctx.Number, m.ctx.Line) {
+			mg.Notice = &n
 		}
 	}
 	return mg
 }
 
-func (mg *Margin) leave(n promise.Notice) {
-	mg.Leaving, mg.Leaves, mg.Instead, mg.Reason, mg.NoticeID = true, n.Sunset, n.ReplacedBy, n.Reason, n.ID
-}
-
-func (m *maker) schemaPage(s *contract.Schema, groups []Group) *SchemaPage {
-	p := &SchemaPage{Name: s.Name, Schema: m.field(s.Name, s, nil)}
-	for _, g := range groups {
-		for _, op := range g.Operations {
-			if uses(op, s.Name) {
-				p.UsedBy = append(p.UsedBy, Link{op.Title, op.Slug})
-			}
-		}
+// spoken is the item that a notice speaks of, "" for a version as a whole.
+func (m *maker) spoken(n promise.Notice) string {
+	if n.Field != "" {
+		schema, property, _ := strings.Cut(n.Field, ".")
+		return fieldItem(schemaItem(schema), property)
 	}
-	p.Sample = m.sample(&contract.Media{Type: "application/json", Schema: s}, false)
-	return p
-}
-
-func uses(op *OperationPage, name string) bool {
-	var in func(f *Field) bool
-	in = func(f *Field) bool {
-		if f == nil {
-			return false
-		}
-		if f.Schema == name || f.Type == "list of "+name {
-			return true
-		}
-		for _, list := range [][]*Field{f.Fields, f.Choices} {
-			for _, c := range list {
-				if in(c) {
-					return true
-				}
-			}
-		}
-		return false
-	}
-	var media []MediaSection
-	if op.Body != nil {
-		media = append(media, op.Body.Media...)
-	}
-	for _, r := range op.Responses {
-		media = append(media, r.Media...)
-	}
-	for _, one := range media {
-		if in(one.Schema) {
-			return true
-		}
-	}
-	for _, g := range op.Parameters {
-		for _, f := range g.Fields {
-			if in(f) {
-				return true
-			}
-		}
-	}
-	return false
+	return n.Operation
 }

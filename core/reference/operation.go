@@ -5,23 +5,22 @@ import (
 
 	"oldledger/core/contract"
 	"oldledger/core/sample"
-	"oldledger/core/shape"
-	"oldledger/core/value"
 )
 
 func (m *maker) operation(op *contract.Operation) *OperationPage {
+	key := op.Key()
 	p := &OperationPage{
-		Slug: Slug(op), Title: op.Name(), Method: op.Method, Path: op.Path, Calls: op.Webhook,
-		Description: op.Description, Deprecated: op.Deprecated, Margin: m.operationMargin(op), Security: m.security(op),
+		Slug: Slug(op), Title: op.Name(), Key: key, Method: op.Method, Path: op.Path, Calls: op.Webhook,
+		Description: op.Description, Deprecated: op.Deprecated, Margin: m.margin(key), Security: m.security(op), Docs: op.Docs,
 	}
-	if p.Title == op.Key() {
+	if p.Title == key {
 		p.Title = op.Method + " " + op.Path
 	}
-	for _, place := range []string{"path", "query", "header", "cookie"} {
+	for _, place := range []string{"path", "query", "header", "cookie", "querystring"} {
 		g := ParameterGroup{Place: place}
 		for _, prm := range op.Parameters {
 			if prm.In == place {
-				g.Fields = append(g.Fields, m.parameter(op, prm))
+				g.Fields = append(g.Fields, m.parameter(prm, parameterItem(key, prm.In, parameterName(prm))))
 			}
 		}
 		if len(g.Fields) > 0 {
@@ -30,17 +29,38 @@ func (m *maker) operation(op *contract.Operation) *OperationPage {
 	}
 	client := op.Direction == contract.ClientCalls
 	if op.Body != nil {
-		p.Body = &BodySection{Description: op.Body.Description, Required: op.Body.Required, Media: m.media(op.Body.Content, client)}
+		p.Body = &BodySection{Description: op.Body.Description, Required: op.Body.Required}
+		for _, one := range op.Body.Content {
+			p.Body.Media = append(p.Body.Media, m.media(one, client, bodyItem(key, one.Type)))
+		}
 	}
 	for _, r := range op.Responses {
-		s := ResponseSection{Status: r.Status, Description: r.Description, Media: m.media(r.Content, !client)}
-		for _, h := range r.Headers {
-			s.Headers = append(s.Headers, m.parameter(nil, h))
-		}
-		p.Responses = append(p.Responses, s)
+		p.Responses = append(p.Responses, m.response(r, key, !client))
 	}
+	for _, cb := range op.Callbacks {
+		p.Callbacks = append(p.Callbacks, Link{firstOf(cb.Summary, cb.Webhook), Slug(cb)})
+	}
+	p.Address = sample.Server(op)
 	p.Code = m.code(op)
 	return p
+}
+
+func (m *maker) response(r *contract.Response, op string, clientSends bool) ResponseSection {
+	s := ResponseSection{Status: r.Status, Description: r.Description, Margin: m.margin(statusItem(op, r.Status))}
+	for _, h := range r.Headers {
+		s.Headers = append(s.Headers, m.parameter(h, headerItem(op, r.Status, h.Name)))
+	}
+	for _, one := range r.Content {
+		s.Media = append(s.Media, m.media(one, clientSends, answerItem(op, r.Status, one.Type)))
+	}
+	for _, l := range r.Links {
+		to := m.c.Lookup(l.OperationID)
+		if to == nil {
+			continue // a link to another description is not ours to follow
+		}
+		s.Links = append(s.Links, Link{to.Name(), Slug(to)})
+	}
+	return s
 }
 
 func (m *maker) security(op *contract.Operation) []string {
@@ -62,9 +82,9 @@ func (m *maker) security(op *contract.Operation) []string {
 	return ways
 }
 
-func (m *maker) parameter(op *contract.Operation, p *contract.Parameter) *Field {
+func (m *maker) parameter(p *contract.Parameter, item string) *Field {
 	schema, mediaType := p.Payload()
-	f := m.field(p.Name, schema, nil)
+	f := m.field(p.Name, schema, item, nil)
 	f.Required, f.Deprecated = p.Required, f.Deprecated || p.Deprecated
 	if p.Description != "" {
 		f.Description = p.Description
@@ -75,142 +95,15 @@ func (m *maker) parameter(op *contract.Operation, p *contract.Parameter) *Field 
 	if len(p.Examples) > 0 && p.Examples[0].Value != nil {
 		f.Example = text(p.Examples[0].Value.Value())
 	}
-	if op != nil {
-		f.Margin = Margin{Since: m.since(func(c *contract.Contract) bool {
-			old := c.Lookup(op.Key())
-			return old != nil && hasParameter(old, p)
-		})}
-	}
+	f.Margin = m.margin(item)
 	return f
 }
 
-func hasParameter(op *contract.Operation, p *contract.Parameter) bool {
-	for _, o := range op.Parameters {
-		if o.In == p.In && (o.Name == p.Name || p.In == "path") {
-			return true
-		}
+func (m *maker) media(one *contract.Media, clientSends bool, item string) MediaSection {
+	s := MediaSection{Type: one.Type, Margin: m.margin(item)}
+	if one.Schema != nil {
+		s.Schema = m.field("", one.Schema, item, nil)
 	}
-	return false
-}
-
-func (m *maker) media(list []*contract.Media, clientSends bool) []MediaSection {
-	var sections []MediaSection
-	for _, one := range list {
-		s := MediaSection{Type: one.Type}
-		if one.Schema != nil {
-			s.Schema = m.field("", one.Schema, nil)
-		}
-		s.Sample = m.sample(one, clientSends)
-		sections = append(sections, s)
-	}
-	return sections
-}
-
-// sample shows an authored example that its schema admits, or a generated one.
-func (m *maker) sample(one *contract.Media, clientSends bool) *Sample {
-	v, authored := m.example(one, clientSends)
-	if v == nil || !authored && !strings.Contains(one.Type, "json") {
-		return nil
-	}
-	return &Sample{Text: shown(v), Generated: !authored}
-}
-
-// example is an authored example that its schema admits, or a value made for it.
-func (m *maker) example(one *contract.Media, clientSends bool) (v *value.Value, authored bool) {
-	tolerated := m.space.Lower(one.Schema, shape.Role{Request: clientSends})
-	for _, e := range one.Examples {
-		if e.Value == nil {
-			continue
-		}
-		v := e.Value.Value()
-		if holds, known := m.space.Holds(tolerated, v); holds || !known {
-			return v, true
-		}
-	}
-	if one.Schema == nil {
-		return nil, false
-	}
-	return m.made(one.Schema, clientSends)
-}
-
-// made is the sample of a schema. Schemas are shared, and each is asked once.
-func (m *maker) made(s *contract.Schema, clientSends bool) (v *value.Value, authored bool) {
-	key := madeKey{s.Deref(), clientSends}
-	known, done := m.samples[key]
-	if !done {
-		known.value, known.authored = m.space.Sample(s, shape.Role{Sends: true, Request: clientSends})
-		m.samples[key] = known
-	}
-	return known.value, known.authored
-}
-
-type madeKey struct {
-	schema      *contract.Schema
-	clientSends bool
-}
-
-type madeSample struct {
-	value    *value.Value
-	authored bool
-}
-
-func shown(v *value.Value) string {
-	if v.Kind == value.String {
-		return v.Text
-	}
-	return v.Indented()
-}
-
-// code writes a call of the operation in each language.
-func (m *maker) code(op *contract.Operation) []Code {
-	call, ok := sample.Make(op, m)
-	if !ok {
-		return nil
-	}
-	var all []Code
-	for _, l := range sample.Languages {
-		all = append(all, Code{Language: l.ID, Name: l.Name, Text: l.Write(call)})
-	}
-	return all
-}
-
-// Values are what the samples of a contract's operations are filled with.
-func Values(c *contract.Contract) sample.Values {
-	return &maker{c: c, space: shape.NewSpace(shape.Declared), samples: map[madeKey]madeSample{}}
-}
-
-// Parameter is what a sample sends for a parameter: an authored example, or a value made for it.
-func (m *maker) Parameter(p *contract.Parameter) *value.Value {
-	for _, e := range p.Examples {
-		if e.Value != nil {
-			return e.Value.Value()
-		}
-	}
-	schema, _ := p.Payload()
-	if schema == nil {
-		return nil
-	}
-	v, _ := m.made(schema, true)
-	return v
-}
-
-// Body is what a sample sends as a body.
-func (m *maker) Body(one *contract.Media) *value.Value {
-	v, _ := m.example(one, true)
-	return v
-}
-
-// text is a plain value as it stands on the wire; a list is joined by commas.
-func text(v *value.Value) string {
-	switch v.Kind {
-	case value.String:
-		return v.Text
-	case value.Array:
-		parts := make([]string, len(v.Items))
-		for i, it := range v.Items {
-			parts[i] = text(it)
-		}
-		return strings.Join(parts, ",")
-	}
-	return v.String()
+	s.Sample = m.sample(one, clientSends)
+	return s
 }

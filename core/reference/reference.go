@@ -11,16 +11,19 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 
+	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
 	"oldledger/core/shape"
 )
 
-// Past is one published version of the API, with what it said.
+// Past is one published version of the API, with what it said and what it changed.
 type Past struct {
 	Number   string
 	Contract *contract.Contract
+	Changes  *compare.Comparison // against the version before it; nil for the first
 }
 
 // Context is what a reference needs to know beyond its own description.
@@ -42,6 +45,11 @@ type Document struct {
 	Schemes             []*contract.SecurityScheme
 	Groups              []Group
 	Schemas             []*SchemaPage
+	Docs                contract.ExternalDocs
+
+	pages   []*OperationPage
+	number  map[string]int // of a page, by its slug
+	schemas map[string]*SchemaPage
 }
 
 // Group is operations that belong together: a tag, or what the API calls.
@@ -50,10 +58,16 @@ type Group struct {
 	Operations        []*OperationPage
 }
 
+// Slug is the anchor of the group on the overview.
+func (g Group) Slug() string {
+	return "group-" + strings.ToLower(strings.Trim(notInSlug.ReplaceAllString(g.Name, "-"), "-"))
+}
+
 // OperationPage is the page of one operation.
 type OperationPage struct {
 	Slug         string
 	Title        string
+	Key          string // "POST /berths/{}/bookings"
 	Method, Path string
 	Calls        string // for a webhook or callback: its name
 	Description  string
@@ -63,6 +77,9 @@ type OperationPage struct {
 	Parameters   []ParameterGroup
 	Body         *BodySection
 	Responses    []ResponseSection
+	Callbacks    []Link // what the API calls in the course of it
+	Docs         contract.ExternalDocs
+	Address      string // of the server that its samples call
 	Code         []Code // a call of it in each language; none for what the provider calls
 }
 
@@ -87,6 +104,7 @@ type MediaSection struct {
 	Type   string
 	Schema *Field // the body as a whole; its Fields are what a reader reads
 	Sample *Sample
+	Margin Margin
 }
 
 // ResponseSection is what comes back under one status.
@@ -94,6 +112,8 @@ type ResponseSection struct {
 	Status, Description string
 	Headers             []*Field
 	Media               []MediaSection
+	Links               []Link // operations that go on from here
+	Margin              Margin
 }
 
 // Sample is a message that shows what to send or to expect.
@@ -102,39 +122,70 @@ type Sample struct {
 	Generated bool // not written by the author
 }
 
+// Good tells whether it is the answer that a client hopes for.
+func (s ResponseSection) Good() bool { return strings.HasPrefix(s.Status, "2") }
+
 // SchemaPage is the page of one named schema.
 type SchemaPage struct {
 	Name   string
 	Schema *Field
 	UsedBy []Link
 	Sample *Sample
+	Margin Margin
 }
 
 // Link leads to an operation's page.
 type Link struct{ Title, Slug string }
 
-// Margin is what stands beside an item: since when it exists, and when it leaves.
-type Margin struct {
-	Since    string
-	Leaves   string // a date, or "" when no date is set
-	Leaving  bool
-	Instead  string // what replaces it
-	Reason   string
-	NoticeID int64
-}
-
 // Make writes the reference of a contract.
 func Make(c *contract.Contract, ctx Context) *Document {
-	m := &maker{c: c, ctx: ctx, space: shape.NewSpace(shape.Declared), samples: map[madeKey]madeSample{}}
 	d := &Document{
 		Name: ctx.Name, Number: ctx.Number, Title: c.Title, Description: joinParagraphs(c.Summary, c.About()),
-		Servers: c.Servers, Contact: c.Contact, License: c.License, Schemes: c.Schemes,
+		Servers: c.Servers, Contact: c.Contact, License: c.License, Schemes: c.Schemes, Docs: c.Docs,
 	}
-	d.Groups = m.groups()
-	for _, s := range c.Schemas {
-		d.Schemas = append(d.Schemas, m.schemaPage(s, d.Groups))
+	story := tell(ctx.History)
+	var makers [parts]*maker
+	for i := range makers {
+		makers[i] = newMaker(c, ctx, story)
 	}
+	all := c.All()
+	operations := make([]*OperationPage, len(all))
+	inParts(len(all), func(part, from, to int) {
+		m := makers[part]
+		for i := from; i < to; i++ {
+			operations[i] = m.operation(all[i])
+		}
+	})
+	d.Groups = groups(c, operations)
+	users := usersOf(d.Groups)
+	d.Schemas = make([]*SchemaPage, len(c.Schemas))
+	inParts(len(c.Schemas), func(part, from, to int) {
+		m := makers[part]
+		for i := from; i < to; i++ {
+			d.Schemas[i] = m.schemaPage(c.Schemas[i], users[c.Schemas[i].Name])
+		}
+	})
+	d.index()
 	return d
+}
+
+// manyPages is from how many pages on they are made in parts side by side. The parts are the same on every machine, so that the pages are.
+const (
+	manyPages = 100
+	parts     = 4
+)
+
+// inParts does the work for n pages.
+func inParts(n int, work func(part, from, to int)) {
+	if n < manyPages {
+		work(0, 0, n)
+		return
+	}
+	var done sync.WaitGroup
+	for i := range parts {
+		done.Go(func() { work(i, n*i/parts, n*(i+1)/parts) })
+	}
+	done.Wait()
 }
 
 func joinParagraphs(parts ...string) string {
@@ -147,39 +198,53 @@ func joinParagraphs(parts ...string) string {
 	return strings.Join(kept, "\n\n")
 }
 
+// Pages are the operations' pages in the order of the groups.
+func (d *Document) Pages() []*OperationPage { return d.pages }
+
 // Beside is the operation so many pages before (negative) or after one, in the order of the groups; nil where there is none.
 func (d *Document) Beside(op *OperationPage, step int) *OperationPage {
-	var all []*OperationPage
-	for _, g := range d.Groups {
-		all = append(all, g.Operations...)
+	i, known := d.number[op.Slug]
+	if at := i + step; known && at >= 0 && at < len(d.pages) {
+		return d.pages[at]
 	}
-	i := slices.Index(all, op)
-	if at := i + step; i >= 0 && at >= 0 && at < len(all) {
-		return all[at]
+	return nil
+}
+
+// GroupOf is the group that an operation's page stands in.
+func (d *Document) GroupOf(op *OperationPage) *Group {
+	for i := range d.Groups {
+		if slices.Contains(d.Groups[i].Operations, op) {
+			return &d.Groups[i]
+		}
 	}
 	return nil
 }
 
 // Operation finds a page by its slug.
 func (d *Document) Operation(slug string) *OperationPage {
-	for _, g := range d.Groups {
-		for _, op := range g.Operations {
-			if op.Slug == slug {
-				return op
-			}
-		}
+	if i, known := d.number[slug]; known {
+		return d.pages[i]
 	}
 	return nil
 }
 
 // Schema finds a schema's page by its name.
-func (d *Document) Schema(name string) *SchemaPage {
-	for _, s := range d.Schemas {
-		if s.Name == name {
-			return s
+func (d *Document) Schema(name string) *SchemaPage { return d.schemas[name] }
+
+// index numbers the pages, so that they are found.
+func (d *Document) index() {
+	d.number, d.schemas = map[string]int{}, map[string]*SchemaPage{}
+	for _, g := range d.Groups {
+		for _, op := range g.Operations {
+			if _, taken := d.number[op.Slug]; !taken {
+				d.number[op.Slug] = len(d.pages)
+			}
+			d.pages = append(d.pages, op)
 		}
 	}
-	return nil
+	for _, s := range d.Schemas {
+		d.schemas[s.Name] = s
+	}
 }
 
 var notInSlug = regexp.MustCompile(`[^A-Za-z0-9]+`)
@@ -198,19 +263,33 @@ type maker struct {
 	c     *contract.Contract
 	ctx   Context
 	space *shape.Space
+	story *chronicle
 
-	samples map[madeKey]madeSample
+	samples  map[madeKey]madeSample
+	breadths map[*contract.Schema]int
+}
+
+func newMaker(c *contract.Contract, ctx Context, story *chronicle) *maker {
+	return &maker{
+		c: c, ctx: ctx, space: shape.NewSpace(shape.Declared), story: story,
+		samples: map[madeKey]madeSample{}, breadths: map[*contract.Schema]int{},
+	}
 }
 
 // groups sorts the operations by their first tag, in the order of the tags; then what the API calls.
-func (m *maker) groups() []Group {
+func groups(c *contract.Contract, pages []*OperationPage) []Group {
 	var groups []Group
 	at := map[string]int{}
-	for _, t := range m.c.Tags {
+	for _, t := range c.Tags {
 		at[t.Name] = len(groups)
 		groups = append(groups, Group{Name: t.Name, Description: t.Description})
 	}
-	for _, op := range m.c.Operations {
+	calls := Group{Name: "What the API calls"}
+	for n, op := range c.All() {
+		if op.Webhook != "" {
+			calls.Operations = append(calls.Operations, pages[n])
+			continue
+		}
 		name := "Operations"
 		if len(op.Tags) > 0 {
 			name = op.Tags[0]
@@ -221,13 +300,7 @@ func (m *maker) groups() []Group {
 			at[name] = i
 			groups = append(groups, Group{Name: name})
 		}
-		groups[i].Operations = append(groups[i].Operations, m.operation(op))
-	}
-	calls := Group{Name: "What the API calls"}
-	for _, op := range m.c.All() {
-		if op.Webhook != "" {
-			calls.Operations = append(calls.Operations, m.operation(op))
-		}
+		groups[i].Operations = append(groups[i].Operations, pages[n])
 	}
 	if len(calls.Operations) > 0 {
 		groups = append(groups, calls)

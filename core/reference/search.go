@@ -1,6 +1,7 @@
 package reference
 
 import (
+	"iter"
 	"slices"
 	"strings"
 	"unicode"
@@ -9,8 +10,8 @@ import (
 // Index finds pages by words. It is made once for a document.
 type Index struct {
 	entries []Entry
-	words   []string             // all that occur, sorted
-	at      map[string][]posting // by word
+	words   []string // all that occur, sorted
+	where   [][]posting
 }
 
 // Entry is something that can be found.
@@ -39,7 +40,7 @@ const (
 
 // Index gathers what a reader may look for: operations, what one sends, fields, schemas, and the words about them.
 func (d *Document) Index() *Index {
-	ix := &Index{at: map[string][]posting{}}
+	ix := indexing{at: map[string]int{}}
 	ix.add(Entry{Kind: "page", Title: d.Title, Path: "/", Text: d.Description})
 	for _, g := range d.Groups {
 		for _, op := range g.Operations {
@@ -60,50 +61,87 @@ func (d *Document) Index() *Index {
 		}
 		ix.add(Entry{Kind: "schema", Title: s.Name, Path: page, Text: s.Schema.Description})
 		for _, f := range s.Schema.Fields {
-			ix.add(Entry{Kind: "field", Title: f.Name, Where: s.Name, Path: page, Text: f.Description + " " + strings.Join(f.Enum, " ")})
+			ix.add(Entry{Kind: "field", Title: f.Name, Where: s.Name, Path: page, Text: f.Description + " " + f.values()})
 		}
 	}
-	for w := range ix.at {
-		ix.words = append(ix.words, w)
-	}
-	slices.Sort(ix.words)
-	return ix
+	return ix.done()
 }
 
-func (ix *Index) add(e Entry) {
+// values are the words about the values of a field.
+func (f *Field) values() string {
+	var words []string
+	for _, e := range f.Enum {
+		words = append(words, e.Value, e.Text)
+	}
+	return strings.Join(words, " ")
+}
+
+// indexing is an index in the making.
+type indexing struct {
+	entries []Entry
+	at      map[string]int // the number of a word
+	words   []string       // by number
+	where   [][]posting
+}
+
+func (ix *indexing) add(e Entry) {
 	n := len(ix.entries)
 	ix.entries = append(ix.entries, e)
-	weight := map[string]int{}
-	for _, part := range []struct {
-		text   string
-		weight int
-	}{{e.Text, inText}, {e.Where, inWhere}, {e.Title, inTitle}} {
-		for _, w := range searchWords(part.text) {
-			weight[w] = max(weight[w], part.weight)
+	ix.text(e.Title, n, inTitle)
+	ix.text(e.Where, n, inWhere)
+	ix.text(e.Text, n, inText)
+}
+
+// text adds the words of a text; the weightier texts of an entry come first.
+func (ix *indexing) text(text string, entry, weight int) {
+	for w := range searchWords(text) {
+		i, known := ix.at[w]
+		if !known {
+			i = len(ix.words)
+			ix.at[w] = i
+			ix.words, ix.where = append(ix.words, w), append(ix.where, nil)
+		}
+		if all := ix.where[i]; len(all) == 0 || all[len(all)-1].entry != entry {
+			ix.where[i] = append(all, posting{entry, weight})
 		}
 	}
-	for w, by := range weight {
-		ix.at[w] = append(ix.at[w], posting{n, by})
+}
+
+// done sorts the words.
+func (ix *indexing) done() *Index {
+	order := make([]int, len(ix.words))
+	for i := range order {
+		order[i] = i
 	}
+	slices.SortFunc(order, func(a, b int) int { return strings.Compare(ix.words[a], ix.words[b]) })
+	sorted := &Index{entries: ix.entries}
+	for _, i := range order {
+		sorted.words, sorted.where = append(sorted.words, ix.words[i]), append(sorted.where, ix.where[i])
+	}
+	return sorted
 }
 
 // searchWords takes a text apart into words in lower case; lengthOverall is found as itself, as length and as overall.
-func searchWords(text string) []string {
-	var all []string
-	for _, word := range strings.FieldsFunc(text, func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) }) {
-		all = append(all, strings.ToLower(word))
-		from := 0
-		for i, c := range word {
-			if i > from && unicode.IsUpper(c) && !unicode.IsUpper(rune(word[i-1])) {
-				all = append(all, strings.ToLower(word[from:i]))
-				from = i
+func searchWords(text string) iter.Seq[string] {
+	return func(yield func(string) bool) {
+		for word := range strings.FieldsFuncSeq(text, func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) }) {
+			if !yield(strings.ToLower(word)) {
+				return
+			}
+			from := 0
+			for i, c := range word {
+				if i > from && unicode.IsUpper(c) && !unicode.IsUpper(rune(word[i-1])) {
+					if !yield(strings.ToLower(word[from:i])) {
+						return
+					}
+					from = i
+				}
+			}
+			if from > 0 && !yield(strings.ToLower(word[from:])) {
+				return
 			}
 		}
-		if from > 0 {
-			all = append(all, strings.ToLower(word[from:]))
-		}
 	}
-	return all
 }
 
 // maxQuery bounds the words of a question.
@@ -112,7 +150,7 @@ const maxQuery = 8
 // Find lists what has all words of a question, or such as begin with them or are misspelt by a letter or two: the best first, at most
 // limit. No words find nothing.
 func (ix *Index) Find(question string, limit int) []Hit {
-	asked := searchWords(question)
+	asked := slices.Collect(searchWords(question))
 	if len(asked) > maxQuery {
 		asked = asked[:maxQuery]
 	}
@@ -150,12 +188,12 @@ func (ix *Index) Find(question string, limit int) []Hit {
 // word scores the entries in which a word stands, or one that it begins or misspells.
 func (ix *Index) word(asked string) map[int]int {
 	scores := map[int]int{}
-	for _, w := range ix.words {
+	for i, w := range ix.words {
 		nearness := near(asked, w)
 		if nearness == 0 {
 			continue
 		}
-		for _, p := range ix.at[w] {
+		for _, p := range ix.where[i] {
 			scores[p.entry] = max(scores[p.entry], p.weight*nearness)
 		}
 	}

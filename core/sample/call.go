@@ -92,14 +92,14 @@ func Make(op *contract.Operation, values Values) (c *Call, ok bool) {
 			c.Cookies = append(c.Cookies, inQuery(p, v)...)
 		}
 	}
-	c.Address = strings.TrimRight(server(op), "/") + path
+	c.Address = Server(op) + path
 	c.credentials(op)
 	c.body(op, values)
 	return c, true
 }
 
-// server is the first address at which the operation answers, its variables filled in.
-func server(op *contract.Operation) string {
+// Server is the first address at which the operation answers, its variables filled in; "" where none is said.
+func Server(op *contract.Operation) string {
 	if len(op.Servers) == 0 {
 		return ""
 	}
@@ -107,7 +107,7 @@ func server(op *contract.Operation) string {
 	for _, v := range op.Servers[0].Variables {
 		base = strings.ReplaceAll(base, "{"+v.Name+"}", v.Default)
 	}
-	return base
+	return strings.TrimRight(base, "/")
 }
 
 func (c *Call) credentials(op *contract.Operation) {

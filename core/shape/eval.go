@@ -181,13 +181,22 @@ func (s *Space) evalObject(n *node, v *value.Value) tri {
 	case opSize:
 		return triOf(len(v.Members) >= n.low && (n.high < 0 || len(v.Members) <= n.high))
 	}
+	if n.names.one && (n.op == opProps || n.op == opSomeProp) {
+		if member := v.Get(n.names.name); member != nil {
+			return s.eval(n.sub, member)
+		}
+		return triOf(n.op == opProps)
+	}
 	all, any := yes, no
 	for _, m := range v.Members {
 		in, held := yes, no
 		if n.op == opNames || n.op == opSomeName {
 			held = s.eval(n.sub, value.Str(m.Name))
 		} else {
-			in, held = n.names.holds(m.Name), s.eval(n.sub, m.Value)
+			if in = n.names.holds(m.Name); in == no {
+				continue // it says nothing about this member
+			}
+			held = s.eval(n.sub, m.Value)
 		}
 		all = min(all, max(in.not(), held))
 		any = max(any, min(in, held))

@@ -1,22 +1,28 @@
 package shape
 
 import (
+	"iter"
 	"slices"
 
 	"oldledger/core/contract"
 	"oldledger/core/value"
 )
 
-// maxSampleDepth is how deep a sample goes into optional parts: deeper, a reader learns nothing more.
-const maxSampleDepth = 5
+// A sample goes deeper into optional parts, from one to the next, while it has no more parts than a reader reads.
+var sampleDepths = []int{1, 2, 3, 5}
+
+const maxReadable = 120
+
+// maxRequiredDepth bounds how much deeper it goes into what must be there.
+const maxRequiredDepth = 6
 
 // Sample makes a readable value of the schema in a role: authored examples where they are valid, otherwise each
 // property with a value of its own. authored tells whether the whole value was written by the author. It returns nil
 // where the schema admits nothing, or nothing could be found.
 func (s *Space) Sample(schema *contract.Schema, role Role) (v *value.Value, authored bool) {
-	set := s.Lower(schema, role)
-	role.Sends = false // what an author shows may say more than what is declared
-	tolerated := s.Lower(schema, role)
+	received := role
+	received.Sends = false // what an author shows may say more than what is declared
+	tolerated := s.Lower(schema, received)
 	if schema != nil {
 		for _, b := range branches(schema) {
 			for _, e := range b.Examples() {
@@ -27,10 +33,10 @@ func (s *Space) Sample(schema *contract.Schema, role Role) (v *value.Value, auth
 		}
 	}
 	m := sampler{space: s, role: role}
-	if v := m.make(schema, 0); v != nil && s.eval(set.n, v) == yes {
+	if v := m.make(schema, m.readable(schema)); v != nil {
 		return v, false
 	}
-	if f := s.search([]*node{set.n}); f.answer == some {
+	if f := s.search([]*node{s.Lower(schema, role).n}); f.answer == some {
 		return f.value, false
 	}
 	return nil, false
@@ -40,16 +46,91 @@ func (s *Space) Sample(schema *contract.Schema, role Role) (v *value.Value, auth
 type sampler struct {
 	space *Space
 	role  Role
-	path  []*contract.Schema
+	path  []*contract.Schema // that are being made, each inside the one before
+	cut   int                // the outermost of the path that what is being made came upon again
 }
 
-func (m sampler) make(sc *contract.Schema, depth int) *value.Value {
-	if sc == nil || depth > 2*maxSampleDepth || slices.Contains(m.path, sc) {
+// sampleKey is what a part of a sample depends on, unless recursion was cut.
+type sampleKey struct {
+	schema *contract.Schema
+	role   Role
+	left   int // how deep it goes into optional parts
+}
+
+// readable is how deep a sample of the schema goes: as deep as it stays readable.
+func (m *sampler) readable(sc *contract.Schema) int {
+	left := sampleDepths[0]
+	for _, deeper := range sampleDepths[1:] {
+		if m.parts(sc, deeper) > maxReadable {
+			break
+		}
+		left = deeper
+	}
+	return left
+}
+
+// parts estimates how many parts a value of the schema gets: its fields, and those inside.
+func (m *sampler) parts(sc *contract.Schema, left int) int {
+	if sc == nil || left < -maxRequiredDepth {
+		return 0
+	}
+	key := sampleKey{sc, m.role, left}
+	if n, known := m.space.parts[key]; known {
+		return n
+	}
+	m.space.parts[key] = 1 // where it comes upon itself
+	n := 1 + m.parts(sc.Ref, left) + m.parts(sc.Items, left-1)
+	for _, b := range sc.AllOf {
+		n += m.parts(b, left)
+	}
+	for _, list := range [][]*contract.Schema{sc.OneOf, sc.AnyOf} {
+		if len(list) > 0 {
+			n += m.parts(list[0], left)
+		}
+	}
+	for _, p := range sc.Properties {
+		if m.shows(sc, p, left) {
+			n += m.parts(p.Schema, left-1)
+		}
+	}
+	m.space.parts[key] = min(n, maxWeight)
+	return m.space.parts[key]
+}
+
+// shows tells whether a sample has a property: what must be there, and, while it goes deeper, what may.
+func (m *sampler) shows(sc *contract.Schema, p contract.Property, left int) bool {
+	if hidden(p.Schema, m.role) {
+		return false
+	}
+	return sc.Requires(p.Name) || left > 0 && !p.Schema.Deprecated && !p.Schema.Deref().Deprecated
+}
+
+// make gives a value of the schema, nil where there is none or it would hold itself. Each part is made once.
+func (m *sampler) make(sc *contract.Schema, left int) *value.Value {
+	if sc == nil || left < -maxRequiredDepth {
 		return nil
 	}
-	m.path = append(slices.Clip(m.path), sc)
-	receiver := m.role
-	set := m.space.Lower(sc, receiver)
+	if i := slices.Index(m.path, sc); i >= 0 {
+		m.cut = min(m.cut, i)
+		return nil
+	}
+	key := sampleKey{sc, m.role, left}
+	if v, done := m.space.sampled[key]; done {
+		return v
+	}
+	outer, at := m.cut, len(m.path)
+	m.cut, m.path = at, append(m.path, sc)
+	v := m.fresh(sc, left)
+	m.path = m.path[:at]
+	if m.cut >= at {
+		m.space.sampled[key] = v
+	}
+	m.cut = min(outer, m.cut)
+	return v
+}
+
+func (m *sampler) fresh(sc *contract.Schema, left int) *value.Value {
+	set := m.space.Lower(sc, m.role)
 	fits := func(v *value.Value) bool { return v != nil && m.space.eval(set.n, v) == yes }
 	if e := sc.AnyExample(); e != nil && fits(e.Value()) {
 		return e.Value()
@@ -57,7 +138,7 @@ func (m sampler) make(sc *contract.Schema, depth int) *value.Value {
 	if sc.Default != nil && fits(sc.Default.Value()) {
 		return sc.Default.Value()
 	}
-	for _, candidate := range m.candidates(sc, depth) {
+	for candidate := range m.candidates(sc, left) {
 		if fits(candidate) {
 			return candidate
 		}
@@ -68,30 +149,37 @@ func (m sampler) make(sc *contract.Schema, depth int) *value.Value {
 	return nil
 }
 
-func (m sampler) candidates(sc *contract.Schema, depth int) []*value.Value {
-	var made []*value.Value
-	if sc.Ref != nil {
-		made = append(made, m.make(sc.Ref, depth))
-	}
-	for _, e := range sc.Enum {
-		made = append(made, e.Value())
-	}
-	for _, list := range [][]*contract.Schema{sc.OneOf, sc.AnyOf} {
-		for _, b := range list {
-			if v := m.make(b, depth); v != nil {
-				made = append(made, v, m.join(sc, v, depth))
+// candidates are values that may fit, the likeliest first.
+func (m *sampler) candidates(sc *contract.Schema, left int) iter.Seq[*value.Value] {
+	return func(yield func(*value.Value) bool) {
+		if sc.Ref != nil && !yield(m.make(sc.Ref, left)) {
+			return
+		}
+		for _, e := range sc.Enum {
+			if !yield(e.Value()) {
+				return
+			}
+		}
+		for _, list := range [][]*contract.Schema{sc.OneOf, sc.AnyOf} {
+			for _, b := range list {
+				if v := m.make(b, left); v != nil && (!yield(v) || !yield(m.join(sc, v, left))) {
+					return
+				}
+			}
+		}
+		if len(sc.AllOf) > 0 && !yield(m.join(sc, value.Obj(), left)) {
+			return
+		}
+		for _, build := range []func(*contract.Schema, int) *value.Value{m.object, m.array, m.scalar} {
+			if !yield(build(sc, left)) {
+				return
 			}
 		}
 	}
-	if len(sc.AllOf) > 0 {
-		made = append(made, m.join(sc, value.Obj(), depth))
-	}
-	made = append(made, m.object(sc, depth), m.array(sc, depth), m.scalar(sc))
-	return made
 }
 
 // join adds what the schema and its allOf branches say to a value.
-func (m sampler) join(sc *contract.Schema, base *value.Value, depth int) *value.Value {
+func (m *sampler) join(sc *contract.Schema, base *value.Value, left int) *value.Value {
 	if base.Kind != value.Object {
 		return base
 	}
@@ -107,49 +195,47 @@ func (m sampler) join(sc *contract.Schema, base *value.Value, depth int) *value.
 		}
 	}
 	for _, b := range sc.AllOf {
-		add(m.make(b, depth))
+		add(m.make(b, left))
 	}
-	add(m.object(sc, depth))
+	add(m.object(sc, left))
 	return joined
 }
 
-func (m sampler) object(sc *contract.Schema, depth int) *value.Value {
+func (m *sampler) object(sc *contract.Schema, left int) *value.Value {
 	if len(sc.Properties) == 0 && !slices.Contains(sc.Types, "object") {
 		return nil
 	}
 	v := value.Obj()
 	for _, p := range sc.Properties {
-		required := sc.Requires(p.Name)
-		target := p.Schema.Deref()
-		if hidden(p.Schema, m.role) || !required && (target.Deprecated || p.Schema.Deprecated || depth >= maxSampleDepth) {
+		if !m.shows(sc, p, left) {
 			continue
 		}
-		if one := m.make(p.Schema, depth+1); one != nil {
+		if one := m.make(p.Schema, left-1); one != nil {
 			v.Members = append(v.Members, value.Member{Name: p.Name, Value: one})
 		}
 	}
 	return v
 }
 
-func (m sampler) array(sc *contract.Schema, depth int) *value.Value {
+func (m *sampler) array(sc *contract.Schema, left int) *value.Value {
 	if sc.Items == nil && sc.PrefixItems() == nil && !slices.Contains(sc.Types, "array") {
 		return nil
 	}
 	v := value.Arr()
 	for _, p := range sc.PrefixItems() {
-		if one := m.make(p, depth+1); one != nil {
+		if one := m.make(p, left-1); one != nil {
 			v.Items = append(v.Items, one)
 		}
 	}
 	if sc.Items != nil && len(v.Items) == 0 {
-		if one := m.make(sc.Items, depth+1); one != nil {
+		if one := m.make(sc.Items, left-1); one != nil {
 			v.Items = append(v.Items, one)
 		}
 	}
 	return v
 }
 
-func (m sampler) scalar(sc *contract.Schema) *value.Value {
+func (m *sampler) scalar(sc *contract.Schema, _ int) *value.Value {
 	switch {
 	case slices.Contains(sc.Types, "string"):
 		if f := formats[sc.Format]; len(f.samples) > 0 {

@@ -87,7 +87,9 @@ type Space struct {
 	types      [allTypes]*node // by mask
 	texts      map[string]*language
 	memo       map[string]found
-	spent      int // steps of all questions so far
+	sampled    map[sampleKey]*value.Value
+	parts      map[sampleKey]int // of a sample, as estimated
+	spent      int               // steps of all questions so far
 	top        *node
 	bottom     *node
 }
@@ -104,6 +106,8 @@ func NewSpace(reading Reading) *Space {
 		negated: map[*node]*node{},
 		texts:   map[string]*language{},
 		memo:    map[string]found{},
+		sampled: map[sampleKey]*value.Value{},
+		parts:   map[sampleKey]int{},
 	}
 	s.top = s.make(node{op: opTrue})
 	s.bottom = s.make(node{op: opFalse})

@@ -119,8 +119,7 @@ func (v *Value) Indented() string {
 const shortLine = 60
 
 func (v *Value) indent(b *strings.Builder, margin string) {
-	compact := v.String()
-	if utf8.RuneCountInString(compact) <= shortLine && !v.nested() || len(v.Items)+len(v.Members) == 0 {
+	if len(v.Items)+len(v.Members) == 0 || !v.nested() && utf8.RuneCountInString(v.String()) <= shortLine {
 		b.WriteString(spaced(v))
 		return
 	}
@@ -191,6 +190,12 @@ func spaced(v *Value) string {
 
 // writeString writes s as a JSON string, with letters of every script as they are.
 func writeString(b *strings.Builder, s string) {
+	if plain(s) {
+		b.WriteByte('"')
+		b.WriteString(s)
+		b.WriteByte('"')
+		return
+	}
 	var enc strings.Builder
 	e := json.NewEncoder(&enc)
 	e.SetEscapeHTML(false)
@@ -198,4 +203,14 @@ func writeString(b *strings.Builder, s string) {
 		panic(err) // encoding a string to memory cannot fail
 	}
 	b.WriteString(strings.TrimSuffix(enc.String(), "\n"))
+}
+
+// plain tells whether a text stands between quotes as it is.
+func plain(s string) bool {
+	for i := range len(s) {
+		if c := s[i]; c < ' ' || c >= 0x7f || c == '"' || c == '\\' {
+			return false
+		}
+	}
+	return true
 }

@@ -1,11 +1,10 @@
 package site
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 	"net/url"
-
-	"github.com/labstack/echo/v5"
 
 	"oldledger/core/contract"
 	"oldledger/core/reference"
@@ -25,29 +24,21 @@ type gone struct {
 }
 
 // operationHere leads on to an operation, whatever it is called here, or says what became of it.
-func (s *Site) operationHere(c *echo.Context) (page, error) {
-	id := c.Param("id")
-	f, err := s.frame(c, id)
-	if err != nil {
-		return page{}, err
-	}
-	if f.Doc.Operation(id) != nil {
+func (s *Site) operationHere(ctx context.Context, e *edition, id string) (page, error) {
+	f := &Frame{edition: e, Here: id}
+	if e.Doc.Operation(id) != nil {
 		return moved(f.Base + "/operations/" + url.PathEscape(id)), nil
 	}
-	p, err := s.became(c, f, id)
+	p, err := s.became(ctx, f, id)
 	return told(p), err
 }
 
-func (s *Site) schemaHere(c *echo.Context) (page, error) {
-	name := c.Param("name")
-	f, err := s.frame(c, "schema "+name)
-	if err != nil {
-		return page{}, err
-	}
-	if f.Doc.Schema(name) != nil {
+func (s *Site) schemaHere(ctx context.Context, e *edition, name string) (page, error) {
+	f := &Frame{edition: e, Here: "schema " + name}
+	if e.Doc.Schema(name) != nil {
 		return moved(f.Base + "/schemas/" + url.PathEscape(name)), nil
 	}
-	p, err := s.schemaGone(c, f, name)
+	p, err := s.schemaGone(ctx, f, name)
 	return told(p), err
 }
 
@@ -61,13 +52,13 @@ func told(p page) page {
 }
 
 // became leads a reader who comes from another version to what an operation is here; where it is not here, a page says so.
-func (s *Site) became(c *echo.Context, f *Frame, slug string) (page, error) {
-	here, err := s.ledger.Description(c.Request().Context(), f.Version.Ref())
+func (s *Site) became(ctx context.Context, f *Frame, slug string) (page, error) {
+	here, err := s.ledger.Description(ctx, f.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}
 	for _, v := range f.Versions {
-		there, err := s.ledger.Description(c.Request().Context(), v.Ref())
+		there, err := s.ledger.Description(ctx, v.Ref())
 		if err != nil {
 			return page{}, err
 		}
@@ -78,19 +69,19 @@ func (s *Site) became(c *echo.Context, f *Frame, slug string) (page, error) {
 		if now := here.Contract.Lookup(op.Key()); now != nil {
 			return moved(f.Base + "/operations/" + reference.Slug(now)), nil
 		}
-		return s.followed(c, f, here, there, op)
+		return s.followed(ctx, f, here, there, op)
 	}
 	return page{}, s.elsewhere(f, "operation", slug)
 }
 
 // followed asks the comparison of the two versions where the operation went.
-func (s *Site) followed(c *echo.Context, f *Frame, here, there ledger.Description, op *contract.Operation) (page, error) {
+func (s *Site) followed(ctx context.Context, f *Frame, here, there ledger.Description, op *contract.Operation) (page, error) {
 	older := there.Version.Before(here.Version)
 	from, to := there.Version.Ref(), here.Version.Ref()
 	if !older {
 		from, to = to, from
 	}
-	comparison, err := s.ledger.Compare(c.Request().Context(), from, to, shape.Declared)
+	comparison, err := s.ledger.Compare(ctx, from, to, shape.Declared)
 	if err != nil {
 		return page{}, err
 	}
@@ -120,9 +111,9 @@ func (s *Site) followed(c *echo.Context, f *Frame, here, there ledger.Descriptio
 }
 
 // schemaGone says which version has a schema that this one lacks.
-func (s *Site) schemaGone(c *echo.Context, f *Frame, name string) (page, error) {
+func (s *Site) schemaGone(ctx context.Context, f *Frame, name string) (page, error) {
 	for _, v := range f.Versions {
-		there, err := s.ledger.Description(c.Request().Context(), v.Ref())
+		there, err := s.ledger.Description(ctx, v.Ref())
 		if err != nil {
 			return page{}, err
 		}
@@ -142,29 +133,6 @@ func bySlug(c *contract.Contract, slug string) *contract.Operation {
 	for _, op := range c.All() {
 		if reference.Slug(op) == slug {
 			return op
-		}
-	}
-	return nil
-}
-
-// moved leads on; for how long it holds is the next version's to say.
-func moved(to string) page {
-	p := page{status: http.StatusFound, header: http.Header{}}
-	p.header.Set("Location", to)
-	p.header.Set("Content-Type", "text/plain; charset=utf-8")
-	return p
-}
-
-// canonical finds the newest version that has a page.
-func (s *Site) canonical(c *echo.Context, f *Frame, has func(*contract.Contract) bool) error {
-	for _, v := range f.Versions {
-		d, err := s.ledger.Description(c.Request().Context(), v.Ref())
-		if err != nil {
-			return err
-		}
-		if has(d.Contract) {
-			f.Canonical = v.Number
-			return nil
 		}
 	}
 	return nil

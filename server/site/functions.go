@@ -12,6 +12,7 @@ import (
 	"github.com/yuin/goldmark/extension"
 
 	"oldledger/core/compare"
+	"oldledger/core/reference"
 	"oldledger/core/report"
 )
 
@@ -32,6 +33,25 @@ var functions = template.FuncMap{
 		}
 		return strings.Join(parts, ", ")
 	},
+	"sent":      sent,
+	"returned":  returned,
+	"fieldRow":  fieldRow,
+	"headerRow": headerRow,
+	"margin":    margin,
+	"head":      newHead,
+	"oneline":   oneline,
+	"longer":    longer,
+	"anchor": func(at string, i int) string {
+		if i == 0 {
+			return at
+		}
+		return at + "." + strconv.Itoa(i+1)
+	},
+	"nameless": func(f *reference.Field) *reference.Field {
+		bare := *f
+		bare.Name, bare.Schema = "", ""
+		return &bare
+	},
 	"verdict": report.Verdict,
 	"proof":   report.Proof,
 	"inc":     func(n int) int { return n + 1 },
@@ -49,14 +69,74 @@ var (
 	policy     = bluemonday.UGCPolicy()
 )
 
-// markdown renders an author's text; whatever could run or load is taken out.
-func markdown(text string) (template.HTML, error) {
+// markdown renders an author's text (CommonMark 0.31, with tables); whatever could run or load is taken out.
+func markdown(text string) template.HTML {
+	if plain(text) {
+		return template.HTML("<p>" + template.HTMLEscapeString(strings.TrimSpace(text)) + "</p>\n")
+	}
 	var b bytes.Buffer
 	if err := commonMark.Convert([]byte(text), &b); err != nil {
-		return "", err
+		return template.HTML("<p>" + template.HTMLEscapeString(text) + "</p>\n") // writing to memory does not fail
 	}
-	return template.HTML(policy.SanitizeBytes(b.Bytes())), nil
+	return template.HTML(policy.SanitizeBytes(b.Bytes()))
 }
+
+// oneline is an author's text of one paragraph, to stand within a line; "" for a longer one.
+func oneline(text string) template.HTML {
+	inner, one := strings.CutPrefix(strings.TrimSpace(string(markdown(text))), "<p>")
+	inner, closed := strings.CutSuffix(inner, "</p>")
+	if !one || !closed || strings.Contains(inner, "<p>") {
+		return ""
+	}
+	return template.HTML(inner)
+}
+
+// longer is a text that oneline leaves out.
+func longer(text string) string {
+	if oneline(text) != "" {
+		return ""
+	}
+	return text
+}
+
+// plain tells whether a text is one paragraph in which no character means anything to Markdown: most texts are.
+func plain(text string) bool {
+	text = strings.TrimSpace(text)
+	for i := range len(text) {
+		switch c := text[i]; {
+		case c >= 'a' && c <= 'z', c >= 'A' && c <= 'Z', c == ' ', c == ',', c == ';', c == '?', c == '(', c == '\'', c == '%', c >= 0x80:
+		case i > 0 && (c == '.' || c == '-' || c == ')' || c == ':' || c == '/' || c >= '0' && c <= '9'):
+			if c == ':' && strings.HasPrefix(text[i:], "://") || c == '.' && strings.HasPrefix(text[i:], ".  ") {
+				return false
+			}
+		default:
+			return false
+		}
+	}
+	return text != ""
+}
+
+// Head is what stands in the head of a page.
+type Head struct {
+	Title, About string
+	Frame        *Frame // nil for a page of no version
+}
+
+// newHead makes the head of a page; about is the beginning of what its author says of it.
+func newHead(title, about string, f *Frame) Head {
+	about, _, _ = strings.Cut(strings.TrimSpace(about), "\n\n")
+	about = strings.Join(strings.Fields(notInSentence.Replace(about)), " ")
+	if len(about) > maxAbout {
+		cut := strings.LastIndexByte(about[:maxAbout], ' ')
+		about = about[:max(cut, 0)] + " …"
+	}
+	return Head{title, about, f}
+}
+
+// maxAbout is how long a page's description is that search engines show, in bytes.
+const maxAbout = 155
+
+var notInSentence = strings.NewReplacer("`", "", "*", "", "#", "", "[", "", "]", "")
 
 // day writes a date as people do: 1 March 2027.
 func day(date string) string {

@@ -1,10 +1,9 @@
 package site
 
 import (
+	"context"
 	"net/http"
 	"strings"
-
-	"github.com/labstack/echo/v5"
 
 	"oldledger/core/reference"
 )
@@ -16,12 +15,12 @@ const (
 )
 
 // search finds the pages of a version by words. Its answers are not kept; its index is, with the version's document.
-func (s *Site) search(c *echo.Context) error {
-	f, err := s.frame(c, "search")
+func (s *Site) search(ctx context.Context, v visit, question string) (page, error) {
+	e, err := s.edition(ctx, v.api, v.version)
 	if err != nil {
-		return err
+		return page{}, err
 	}
-	question := strings.TrimSpace(c.QueryParam("q"))
+	question = strings.TrimSpace(question)
 	if len(question) > maxQuestion {
 		question = strings.ToValidUTF8(question[:maxQuestion], "")
 	}
@@ -29,22 +28,10 @@ func (s *Site) search(c *echo.Context) error {
 		*Frame
 		Question string
 		Hits     []reference.Hit
-	}{f, question, s.index(f).Find(question, maxHits)})
+	}{&Frame{edition: e, Here: "search"}, question, e.index().Find(question, maxHits)})
 	if err != nil {
-		return err
+		return page{}, err
 	}
 	p.header.Set("X-Robots-Tag", "noindex")
-	return s.write(c, p)
-}
-
-// index is that of a version's document, made once until the next act in the journal.
-func (s *Site) index(f *Frame) *reference.Index {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	ix := s.indexes[f.Doc]
-	if ix == nil {
-		ix = f.Doc.Index()
-		s.indexes[f.Doc] = ix
-	}
-	return ix
+	return p, nil
 }

@@ -4,22 +4,25 @@
 // operations/{id}, schemas/{name}, changes, description.yaml and source; /reference/berths/guides/1.4.0..2.0.0 and
 // /reference/berths/notices. A draft answers 404. Versions that a notice speaks of carry Deprecation (RFC 9745), Sunset
 // (RFC 8594) and Link headers.
+//
+// A page is rendered once: those of a version when it is published, all others when they are first asked for. It is kept compressed
+// until an act changes what is known of its API, or the day ends.
 package site
 
 import (
 	"bytes"
+	"context"
 	"embed"
 	"errors"
 	"html/template"
 	"io/fs"
 	"log/slog"
 	"net/http"
-	"strings"
+	"path"
 	"sync"
 
 	"github.com/labstack/echo/v5"
 
-	"oldledger/core/reference"
 	"oldledger/ledger"
 )
 
@@ -32,15 +35,15 @@ var assets embed.FS
 // Site answers /reference.
 type Site struct {
 	ledger *ledger.Ledger
+	house  string
 	log    *slog.Logger
 	pages  *template.Template
-	assets fs.FS
+	assets map[string]page
+	kept   kept
 
 	mu       sync.Mutex
-	rendered map[string]page                // by path
-	docs     map[string]*reference.Document // by reference to a version
-	indexes  map[*reference.Document]*reference.Index
-	seq      int64 // the journal entry that rendered stands for
+	editions map[string]*edition // by reference to a version
+	work     sync.WaitGroup      // pages that are being prepared
 }
 
 // page is one rendered answer.
@@ -52,126 +55,96 @@ type page struct {
 
 // New makes the site of a ledger; house is the name that stands above every page.
 func New(l *ledger.Ledger, house string, log *slog.Logger) (*Site, error) {
-	t, err := template.New("").Funcs(functions).Funcs(template.FuncMap{"house": func() string { return house }}).ParseFS(pages, "pages/*.html")
-	if err != nil {
+	s := &Site{ledger: l, house: house, log: log, editions: map[string]*edition{}, assets: map[string]page{}}
+	var err error
+	if s.pages, err = template.New("").Funcs(functions).Funcs(template.FuncMap{"house": func() string { return house }}).ParseFS(pages, "pages/*.html"); err != nil {
 		return nil, err
 	}
-	sub, err := fs.Sub(assets, "assets")
-	if err != nil {
+	if err := s.readAssets(); err != nil {
 		return nil, err
 	}
-	return &Site{ledger: l, log: log, pages: t, assets: sub, rendered: map[string]page{}, docs: map[string]*reference.Document{}, indexes: map[*reference.Document]*reference.Index{}}, nil
+	l.OnPublished(func(ref string) {
+		s.work.Go(func() {
+			if err := s.Prepare(context.Background(), ref); err != nil {
+				s.log.Error("prepare the pages", "version", ref, "error", err)
+			}
+		})
+	})
+	return s, nil
 }
 
 // Register adds the routes to e.
 func (s *Site) Register(e *echo.Echo) {
 	e.GET("/", func(c *echo.Context) error { return c.Redirect(http.StatusFound, "/reference/") })
 	e.GET("/reference", func(c *echo.Context) error { return c.Redirect(http.StatusMovedPermanently, "/reference/") })
-	e.GET("/reference/assets/*", s.asset)
 	e.GET("/robots.txt", s.robots)
-	e.GET("/reference/", s.serve(s.shelf))
 	e.GET("/reference/sitemap.xml", s.sitemap)
-	e.GET("/reference/:api", slash)
-	e.GET("/reference/:api/", s.serve(s.overview))
-	e.GET("/reference/:api/notices", s.serve(s.notices))
-	e.GET("/reference/:api/guides/:pair", s.serve(s.guide))
-	e.GET("/reference/:api/:version", slash)
-	e.GET("/reference/:api/:version/", s.serve(s.overview))
-	e.GET("/reference/:api/:version/operations/:id", s.serve(s.operation))
-	e.GET("/reference/:api/:version/schemas/:name", s.serve(s.schema))
-	e.GET("/reference/:api/:version/became/operations/:id", s.serve(s.operationHere))
-	e.GET("/reference/:api/:version/became/schemas/:name", s.serve(s.schemaHere))
-	e.GET("/reference/:api/:version/search", s.direct(s.search))
-	e.GET("/reference/:api/:version/changes", s.serve(s.changes))
-	e.GET("/reference/:api/:version/description.yaml", s.serve(s.description))
-	e.GET("/reference/:api/:version/source", s.serve(s.source))
-	e.GET("/reference/:api/:version/source.zip", s.serve(s.sourceArchive))
-	e.GET("/reference/:api/:version/source/*", s.serve(s.sourceFile))
-	e.GET("/reference/*", s.serve(func(*echo.Context) (page, error) { return page{}, errNowhere }))
+	e.GET("/reference/*", s.serve)
 }
+
+// Wait waits until the pages that are being prepared are done.
+func (s *Site) Wait() { s.work.Wait() }
 
 var errNowhere = &ledger.Error{Fault: ledger.NotFound, Text: "There is no page at this address."}
 
-func slash(c *echo.Context) error {
-	return c.Redirect(http.StatusMovedPermanently, c.Request().URL.EscapedPath()+"/")
-}
-
-// asset serves fonts and the style sheet. They change only with the program, and are small.
-func (s *Site) asset(c *echo.Context) error {
-	name := c.Param("*")
-	body, err := fs.ReadFile(s.assets, name)
-	if err != nil {
-		return s.write(c, s.lost(errNowhere))
-	}
-	kind := "text/plain; charset=utf-8"
-	switch {
-	case strings.HasSuffix(name, ".css"):
-		kind = "text/css; charset=utf-8"
-	case strings.HasSuffix(name, ".woff2"):
-		kind = "font/woff2"
-	}
-	c.Response().Header().Set("Cache-Control", "public, max-age=86400")
-	return c.Blob(http.StatusOK, kind, body)
-}
-
-// maxRendered bounds the pages kept in memory.
-const maxRendered = 2000
-
-// serve answers from the pages rendered since the newest act in the journal, and renders what is not there.
-func (s *Site) serve(render func(*echo.Context) (page, error)) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		seq, err := s.ledger.Acts(c.Request().Context())
+// readAssets reads fonts, scripts and style sheets. They change only with the program.
+func (s *Site) readAssets() error {
+	kinds := map[string]string{".css": "text/css; charset=utf-8", ".js": "text/javascript; charset=utf-8", ".woff2": "font/woff2", ".txt": "text/plain; charset=utf-8"}
+	return fs.WalkDir(assets, "assets", func(name string, entry fs.DirEntry, err error) error {
+		if err != nil || entry.IsDir() {
+			return err
+		}
+		body, err := fs.ReadFile(assets, name)
 		if err != nil {
 			return err
 		}
-		key := c.Request().URL.EscapedPath() + s.ledger.Today().Format(" 2006-01-02")
-		s.mu.Lock()
-		if seq != s.seq || len(s.rendered) > maxRendered {
-			clear(s.rendered)
-			clear(s.docs)
-			clear(s.indexes)
-			s.seq = seq
-		}
-		p, done := s.rendered[key]
-		s.mu.Unlock()
-		if done {
-			return s.write(c, p)
-		}
-		p, err = render(c)
-		if err != nil {
-			var refused *ledger.Error
-			if !errors.As(err, &refused) {
-				return err
-			}
-			return s.write(c, s.lost(refused))
-		}
-		s.mu.Lock()
-		if s.seq == seq {
-			s.rendered[key] = p
-		}
-		s.mu.Unlock()
-		return s.write(c, p)
-	}
+		h := http.Header{"Content-Type": {kinds[path.Ext(name)]}, "Cache-Control": {"public, max-age=86400"}}
+		s.assets[name[len("assets/"):]] = page{http.StatusOK, h, body}
+		return nil
+	})
 }
 
-// direct answers with what is not kept, and with the page of what is not there.
-func (s *Site) direct(answer echo.HandlerFunc) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		err := answer(c)
+// serve answers a page: the one that is kept, or a new one.
+func (s *Site) serve(c *echo.Context) error {
+	r := c.Request()
+	address := r.URL.EscapedPath()
+	if p := s.kept.find(address, s.turn(address), s.today()); p != nil {
+		return p.answer(c.Response(), r)
+	}
+	v, err := parse(address)
+	if err == nil && v.direct() {
+		return s.directly(c, v)
+	}
+	turn := s.turn(address)
+	var p page
+	if err == nil {
+		p, err = s.render(r.Context(), v)
+	}
+	if err != nil {
 		var refused *ledger.Error
-		if errors.As(err, &refused) {
-			return s.write(c, s.lost(refused))
+		if !errors.As(err, &refused) {
+			return err
 		}
+		p = s.lost(refused)
+	}
+	one := compress(p)
+	if p.status == http.StatusOK { // what is not there would fill the room
+		s.kept.put(address, turn, s.today(), one)
+	}
+	return one.answer(c.Response(), r)
+}
+
+// directly answers what depends on more than the address.
+func (s *Site) directly(c *echo.Context, v visit) error {
+	p, err := s.search(c.Request().Context(), v, c.QueryParam("q"))
+	var refused *ledger.Error
+	if errors.As(err, &refused) {
+		p, err = s.lost(refused), nil
+	}
+	if err != nil {
 		return err
 	}
-}
-
-func (s *Site) write(c *echo.Context, p page) error {
-	h := c.Response().Header()
-	for name, values := range p.header {
-		h[name] = values
-	}
-	return c.Blob(p.status, h.Get("Content-Type"), p.body)
+	return compress(p).answer(c.Response(), c.Request())
 }
 
 // html renders one page.

@@ -32,24 +32,17 @@ func (s *Site) sitemap(c *echo.Context) error {
 		if len(versions) == 0 {
 			continue
 		}
-		f := &Frame{API: a, Versions: versions, Version: versions[0]}
-		doc, err := s.document(c, f)
+		e, err := s.edition(c.Request().Context(), a.Name, versions[0].Number)
 		if err != nil {
 			return err
 		}
-		day := f.Version.PublishedAt
+		day := e.Version.PublishedAt
 		if len(day) > len("2026-03-01") {
 			day = day[:len("2026-03-01")]
 		}
-		at := base + "/reference/" + a.Name + "/" + f.Version.Number
-		set.URLs = append(set.URLs, siteURL{base + "/reference/" + a.Name + "/", day}, siteURL{at + "/changes", day})
-		for _, g := range doc.Groups {
-			for _, op := range g.Operations {
-				set.URLs = append(set.URLs, siteURL{at + "/operations/" + op.Slug, day})
-			}
-		}
-		for _, sc := range doc.Schemas {
-			set.URLs = append(set.URLs, siteURL{at + "/schemas/" + sc.Name, day})
+		set.URLs = append(set.URLs, siteURL{base + "/reference/" + a.Name + "/", day})
+		for _, address := range e.addresses()[1:] {
+			set.URLs = append(set.URLs, siteURL{base + address, day})
 		}
 	}
 	text, err := xml.MarshalIndent(set, "", " ")

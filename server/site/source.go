@@ -3,14 +3,12 @@ package site
 import (
 	"archive/zip"
 	"bytes"
+	"context"
 	"fmt"
 	"net/http"
-	"net/url"
 	"path"
 	"slices"
 	"strings"
-
-	"github.com/labstack/echo/v5"
 
 	"oldledger/ledger"
 )
@@ -25,15 +23,12 @@ type shownFile struct {
 }
 
 // source shows the description as its authors wrote it, with the number of each line.
-func (s *Site) source(c *echo.Context) (page, error) {
-	f, files, err := s.filesOf(c)
+func (s *Site) source(ctx context.Context, e *edition) (page, error) {
+	files, err := s.ledger.Files(ctx, e.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}
-	if f.Doc, err = s.document(c, f); err != nil {
-		return page{}, err
-	}
-	f.Here = "source"
+	f := &Frame{edition: e, Here: "source"}
 	var shown []shownFile
 	room := maxShown
 	for i, file := range files {
@@ -53,29 +48,28 @@ func (s *Site) source(c *echo.Context) (page, error) {
 }
 
 // sourceFile is one file as it was recorded. It is sent as a plain text, whatever it holds.
-func (s *Site) sourceFile(c *echo.Context) (page, error) {
-	f, files, err := s.filesOf(c)
+func (s *Site) sourceFile(ctx context.Context, e *edition, name string) (page, error) {
+	files, err := s.ledger.Files(ctx, e.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}
-	name, err := url.PathUnescape(c.Param("*"))
 	i := slices.IndexFunc(files, func(file ledger.File) bool { return file.Path == name })
-	if err != nil || i < 0 {
+	if i < 0 {
 		return page{}, errNowhere
 	}
-	return download(f, "text/plain; charset=utf-8", "", []byte(files[i].Text)), nil
+	return download(e, "text/plain; charset=utf-8", "", []byte(files[i].Text)), nil
 }
 
 // sourceArchive is all files as they were recorded, as a .zip.
-func (s *Site) sourceArchive(c *echo.Context) (page, error) {
-	f, files, err := s.filesOf(c)
+func (s *Site) sourceArchive(ctx context.Context, e *edition) (page, error) {
+	files, err := s.ledger.Files(ctx, e.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}
 	var b bytes.Buffer
 	z := zip.NewWriter(&b)
 	for _, file := range files {
-		w, err := z.Create(path.Join(f.API.Name+"-"+f.Version.Number, file.Path))
+		w, err := z.Create(path.Join(e.API.Name+"-"+e.Version.Number, file.Path))
 		if err == nil {
 			_, err = w.Write([]byte(file.Text))
 		}
@@ -86,25 +80,16 @@ func (s *Site) sourceArchive(c *echo.Context) (page, error) {
 	if err := z.Close(); err != nil {
 		return page{}, err
 	}
-	return download(f, "application/zip", f.API.Name+"-"+f.Version.Number+".zip", b.Bytes()), nil
+	return download(e, "application/zip", e.API.Name+"-"+e.Version.Number+".zip", b.Bytes()), nil
 }
 
-func (s *Site) filesOf(c *echo.Context) (*Frame, ledger.Files, error) {
-	f, err := s.frame(c, "")
-	if err != nil {
-		return nil, nil, err
-	}
-	files, err := s.ledger.Files(c.Request().Context(), f.Version.Ref())
-	return f, files, err
-}
-
-func download(f *Frame, kind, name string, body []byte) page {
+func download(e *edition, kind, name string, body []byte) page {
 	p := page{status: http.StatusOK, header: http.Header{}, body: body}
 	p.header.Set("Content-Type", kind)
 	p.header.Set("X-Content-Type-Options", "nosniff")
 	if name != "" {
 		p.header.Set("Content-Disposition", `attachment; filename="`+name+`"`)
 	}
-	announce(p.header, f)
+	announce(p.header, &Frame{edition: e})
 	return p
 }

@@ -1,0 +1,277 @@
+package site
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"net/url"
+	"runtime"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"oldledger/core/contract"
+	"oldledger/core/promise"
+	"oldledger/core/reference"
+	"oldledger/core/shape"
+	"oldledger/ledger"
+)
+
+// edition is one version as the site shows it, until an act changes what is known of its API.
+type edition struct {
+	API      ledger.API
+	Version  ledger.Version
+	Versions []ledger.Version // published, newest first
+	Doc      *reference.Document
+	Banner   []promise.Notice // notices of the version as a whole
+	Newest   *ledger.Version  // set when this version is not the newest
+	Guide    string           // the address of the guide to the newest
+	Base     string           // "/reference/berths/1.2.0"
+
+	turn  int64
+	index func() *reference.Index
+	newer []items // of the newer versions, the newest first
+}
+
+// items are what a version has pages of.
+type items struct {
+	number              string
+	operations, schemas map[string]bool
+}
+
+// Frame is what every page of a version shows around its content.
+type Frame struct {
+	*edition
+	Here      string // the part of the navigation that is open: overview, changes, source, search, an operation's slug or "schema Vessel"
+	Canonical string // the newest version that has this page; "" where it is not asked for
+}
+
+// Suffix is the address of the page below its version's.
+func (f *Frame) Suffix() string {
+	switch {
+	case f.Here == "overview" || f.Here == "":
+		return "/"
+	case f.Here == "changes" || f.Here == "source" || f.Here == "search":
+		return "/" + f.Here
+	case strings.HasPrefix(f.Here, "schema "):
+		return "/schemas/" + url.PathEscape(strings.TrimPrefix(f.Here, "schema "))
+	}
+	return "/operations/" + url.PathEscape(f.Here)
+}
+
+// Elsewhere is where the switcher leads below another version: to the same page, or to what became of an operation or schema there.
+func (f *Frame) Elsewhere() string {
+	suffix := f.Suffix()
+	if strings.HasPrefix(suffix, "/operations/") || strings.HasPrefix(suffix, "/schemas/") {
+		return "/became" + suffix
+	}
+	return suffix
+}
+
+// published are the versions that readers may see, newest first.
+func published(a ledger.API) []ledger.Version {
+	var out []ledger.Version
+	for _, v := range slices.Backward(a.Versions) {
+		if v.State != ledger.Draft {
+			out = append(out, v)
+		}
+	}
+	return out
+}
+
+// edition reads a version, the newest where number is "", once until the next act.
+func (s *Site) edition(ctx context.Context, name, number string) (*edition, error) {
+	turn := s.ledger.Turn(name)
+	key := name + "@" + number
+	s.mu.Lock()
+	e := s.editions[key]
+	s.mu.Unlock()
+	if e != nil && e.turn == turn {
+		return e, nil
+	}
+	a, err := s.ledger.API(ctx, name)
+	if err != nil {
+		return nil, err
+	}
+	versions := published(a)
+	i := slices.IndexFunc(versions, func(v ledger.Version) bool { return number == "" || v.Number == number })
+	if i < 0 {
+		return nil, &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("%s has no published version %s.", a.Title, number)}
+	}
+	if number == "" {
+		return s.edition(ctx, name, versions[i].Number)
+	}
+	if e, err = s.newEdition(ctx, a, versions, i); err != nil {
+		return nil, err
+	}
+	e.turn = turn
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.editions[key] = e
+	return e, nil
+}
+
+func (s *Site) newEdition(ctx context.Context, a ledger.API, versions []ledger.Version, i int) (*edition, error) {
+	v := versions[i]
+	e := &edition{API: a, Version: v, Versions: versions, Base: "/reference/" + a.Name + "/" + v.Number}
+	for _, n := range a.Notices {
+		if n.Whole() && n.Covers(v.Number, v.Line) {
+			e.Banner = append(e.Banner, n)
+		}
+	}
+	if newest := versions[0]; newest.Number != v.Number {
+		e.Newest = &newest
+		e.Guide = fmt.Sprintf("/reference/%s/guides/%s..%s", a.Name, v.Number, newest.Number)
+	}
+	d, err := s.ledger.Description(ctx, v.Ref())
+	if err != nil {
+		return nil, err
+	}
+	past, err := s.past(ctx, versions[i:])
+	if err != nil {
+		return nil, err
+	}
+	e.Doc = reference.Make(d.Contract, reference.Context{Name: a.Name, Number: v.Number, Line: v.Line, History: past, Notices: a.Notices})
+	e.index = sync.OnceValue(e.Doc.Index)
+	for _, newer := range versions[:i] {
+		there, err := s.ledger.Description(ctx, newer.Ref())
+		if err != nil {
+			return nil, err
+		}
+		e.newer = append(e.newer, itemsOf(newer.Number, there.Contract))
+	}
+	return e, nil
+}
+
+func itemsOf(number string, c *contract.Contract) items {
+	t := items{number, map[string]bool{}, map[string]bool{}}
+	for _, op := range c.All() {
+		t.operations[reference.Slug(op)] = true
+	}
+	for _, sc := range c.Schemas {
+		t.schemas[sc.Name] = true
+	}
+	return t
+}
+
+// past are published versions with what each changed, oldest first.
+func (s *Site) past(ctx context.Context, versions []ledger.Version) ([]reference.Past, error) {
+	var past []reference.Past
+	for i, v := range versions {
+		d, err := s.ledger.Description(ctx, v.Ref())
+		if err != nil {
+			return nil, err
+		}
+		p := reference.Past{Number: v.Number, Contract: d.Contract}
+		if i+1 < len(versions) {
+			if p.Changes, err = s.ledger.Compare(ctx, versions[i+1].Ref(), v.Ref(), shape.Declared); err != nil {
+				return nil, err
+			}
+		}
+		past = append(past, p)
+	}
+	slices.Reverse(past)
+	return past, nil
+}
+
+// canonical is the newest version that has a page.
+func (e *edition) canonical(has func(items) bool) string {
+	for _, t := range e.newer {
+		if has(t) {
+			return t.number
+		}
+	}
+	return e.Version.Number
+}
+
+// Prepare renders the pages of a version, so that its readers find them ready.
+func (s *Site) Prepare(ctx context.Context, ref string) error {
+	name, number, _ := strings.Cut(ref, "@")
+	turn := s.ledger.Turn(name)
+	e, err := s.edition(ctx, name, number)
+	if err != nil {
+		return err
+	}
+	addresses := e.addresses()
+	var group sync.WaitGroup
+	group.Go(func() { e.index() })
+	workers := runtime.GOMAXPROCS(0)
+	failed := make([]error, workers)
+	for w := range workers {
+		group.Go(func() {
+			for i := w; i < len(addresses) && failed[w] == nil && s.ledger.Turn(name) == turn; i += workers {
+				failed[w] = s.prepare(ctx, e, addresses[i], turn)
+			}
+		})
+	}
+	group.Wait()
+	return errors.Join(failed...)
+}
+
+func (s *Site) prepare(ctx context.Context, e *edition, address string, turn int64) error {
+	v, err := parse(address)
+	if err != nil {
+		return err
+	}
+	p, err := s.renderVersion(ctx, e, v.rest)
+	if err != nil {
+		return err
+	}
+	s.kept.put(address, turn, s.today(), compress(p))
+	return nil
+}
+
+// addresses are those of all pages of the version.
+func (e *edition) addresses() []string {
+	all := []string{e.Base + "/", e.Base + "/changes"}
+	for _, op := range e.Doc.Pages() {
+		all = append(all, e.Base+"/operations/"+url.PathEscape(op.Slug))
+	}
+	for _, sc := range e.Doc.Schemas {
+		all = append(all, e.Base+"/schemas/"+url.PathEscape(sc.Name))
+	}
+	return all
+}
+
+// page renders a page of a version, with the headers that a deprecated version carries.
+func (s *Site) page(name string, f *Frame, data any) (page, error) {
+	p, err := s.html(name, http.StatusOK, data)
+	if err == nil {
+		announce(p.header, f)
+	}
+	return p, err
+}
+
+// announce sets Deprecation (RFC 9745), Sunset (RFC 8594) and the Link relations of RFC 5829 and RFC 8594.
+func announce(h http.Header, f *Frame) {
+	var links []string
+	link := func(rel, address string) {
+		links = append(links, fmt.Sprintf("<%s>; rel=%q", address, rel))
+	}
+	link("latest-version", "/reference/"+f.API.Name+"/")
+	if f.Canonical != "" {
+		link("canonical", "/reference/"+f.API.Name+"/"+f.Canonical+f.Suffix())
+	}
+	if f.Newest != nil {
+		for i, v := range f.Versions {
+			if v.Number == f.Version.Number && i > 0 {
+				link("successor-version", "/reference/"+f.API.Name+"/"+f.Versions[i-1].Number+"/")
+			}
+		}
+	}
+	for _, n := range f.Banner {
+		since, err := time.Parse(time.DateOnly, n.Since)
+		if err == nil && h.Get("Deprecation") == "" {
+			h.Set("Deprecation", fmt.Sprintf("@%d", since.Unix()))
+			link("deprecation", "/reference/"+f.API.Name+"/notices")
+		}
+		sunset, err := time.Parse(time.DateOnly, n.Sunset)
+		if err == nil && h.Get("Sunset") == "" {
+			h.Set("Sunset", sunset.UTC().Format(http.TimeFormat))
+			link("sunset", "/reference/"+f.API.Name+"/notices")
+		}
+	}
+	h.Set("Link", strings.Join(links, ", "))
+}

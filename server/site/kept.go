@@ -1,0 +1,145 @@
+package site
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
+	"net/http"
+	"strconv"
+	"strings"
+	"sync"
+
+	"github.com/klauspost/compress/gzip"
+)
+
+// kept are pages in memory, compressed. One holds until its turn or its day has passed.
+type kept struct {
+	mu    sync.RWMutex
+	pages map[string]*keptPage
+	size  int
+}
+
+// keptPage is a page as it is sent.
+type keptPage struct {
+	turn, day int64
+	status    int
+	header    http.Header
+	plain     []byte // nil where it is kept compressed
+	packed    []byte // gzip (RFC 1952)
+	etag      string // a strong one of the plain text, in quotes (RFC 9110, section 8.8.3)
+	packedTag string
+}
+
+// maxKept bounds the pages in memory, in bytes. Beyond it, all are let go.
+const maxKept = 256 << 20
+
+// worthPacking is from how many bytes on compressing pays.
+const worthPacking = 600
+
+func (k *kept) find(address string, turn, day int64) *keptPage {
+	k.mu.RLock()
+	p := k.pages[address]
+	k.mu.RUnlock()
+	if p == nil || p.turn != turn || p.day != day {
+		return nil
+	}
+	return p
+}
+
+func (k *kept) put(address string, turn, day int64, p *keptPage) {
+	p.turn, p.day = turn, day
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if k.pages == nil || k.size > maxKept {
+		k.pages, k.size = map[string]*keptPage{}, 0
+	}
+	if before := k.pages[address]; before != nil {
+		k.size -= before.size()
+	}
+	k.pages[address] = p
+	k.size += p.size()
+}
+
+func (p *keptPage) size() int { return len(p.plain) + len(p.packed) }
+
+var packers = sync.Pool{New: func() any {
+	w, err := gzip.NewWriterLevel(nil, 5)
+	if err != nil {
+		panic(err) // the level is a constant
+	}
+	return w
+}}
+
+// compress makes a page ready to be sent.
+func compress(p page) *keptPage {
+	sum := sha256.Sum256(p.body)
+	tag := hex.EncodeToString(sum[:12])
+	k := &keptPage{status: p.status, header: p.header, plain: p.body, etag: `"` + tag + `"`, packedTag: `"` + tag + `-z"`}
+	if p.header.Get("Cache-Control") == "" {
+		p.header.Set("Cache-Control", "no-cache") // may be kept, and is asked for again
+	}
+	kind := p.header.Get("Content-Type")
+	if len(p.body) < worthPacking || strings.HasPrefix(kind, "font/") || kind == "application/zip" {
+		return k
+	}
+	var b bytes.Buffer
+	b.Grow(len(p.body) / 5)
+	w := packers.Get().(*gzip.Writer)
+	defer packers.Put(w)
+	w.Reset(&b)
+	_, err := w.Write(p.body)
+	if err == nil {
+		err = w.Close()
+	}
+	if err != nil {
+		return k // writing to memory does not fail; the page as it is would do
+	}
+	p.header.Set("Vary", "Accept-Encoding")
+	k.plain, k.packed = nil, b.Bytes()
+	return k
+}
+
+// answer sends the page, or says that the reader has it already.
+func (p *keptPage) answer(w http.ResponseWriter, r *http.Request) error {
+	h := w.Header()
+	for name, values := range p.header {
+		h[name] = values
+	}
+	body, tag := p.plain, p.etag
+	if p.packed != nil && strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
+		body, tag = p.packed, p.packedTag
+		h["Content-Encoding"] = []string{"gzip"}
+	}
+	h["Etag"] = []string{tag}
+	if p.status == http.StatusOK {
+		if known := r.Header.Get("If-None-Match"); known != "" && strings.Contains(known, tag) {
+			delete(h, "Content-Encoding")
+			w.WriteHeader(http.StatusNotModified)
+			return nil
+		}
+	}
+	if body == nil && p.packed != nil {
+		var err error
+		if body, err = p.unpack(); err != nil {
+			return err
+		}
+	}
+	h["Content-Length"] = []string{strconv.Itoa(len(body))}
+	w.WriteHeader(p.status)
+	if r.Method == http.MethodHead {
+		return nil
+	}
+	_, err := w.Write(body)
+	return err
+}
+
+// unpack is the page for the few who cannot unpack it themselves.
+func (p *keptPage) unpack() ([]byte, error) {
+	z, err := gzip.NewReader(bytes.NewReader(p.packed))
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	_, err = b.ReadFrom(z)
+	return b.Bytes(), err
+}

@@ -1,0 +1,307 @@
+package site
+
+import (
+	"html/template"
+	"strconv"
+	"strings"
+
+	"oldledger/core/reference"
+)
+
+// rows writes the fields of a message as ruled rows: the greater part of most pages, and therefore written without a template.
+type rows struct {
+	b      strings.Builder
+	f      *Frame
+	answer bool // whether the message comes back, or is sent
+	ids    map[string]bool
+}
+
+// sent and returned are the rows of a message that a client sends, or gets back. at begins the anchors of its fields.
+func sent(f *Frame, field *reference.Field, at string) template.HTML {
+	return message(f, field, at, false)
+}
+func returned(f *Frame, field *reference.Field, at string) template.HTML {
+	return message(f, field, at, true)
+}
+
+func message(f *Frame, field *reference.Field, at string, answer bool) template.HTML {
+	if field == nil {
+		return ""
+	}
+	r := rows{f: f, answer: answer, ids: map[string]bool{}}
+	if len(field.Fields)+len(field.Choices) > 0 {
+		r.inside(field, 0, at)
+	} else {
+		r.row(field, 0, at)
+	}
+	return template.HTML(r.b.String())
+}
+
+// fieldRow is the row of one field, with what is inside it.
+func fieldRow(f *Frame, field *reference.Field, at string) template.HTML {
+	r := rows{f: f, ids: map[string]bool{}}
+	r.row(field, 0, at+"."+field.Name)
+	return template.HTML(r.b.String())
+}
+
+// headerRow is the row of a header that comes back.
+func headerRow(f *Frame, field *reference.Field, at string) template.HTML {
+	r := rows{f: f, answer: true, ids: map[string]bool{}}
+	r.row(field, 1, at+"."+field.Name)
+	return template.HTML(r.b.String())
+}
+
+func (r *rows) put(parts ...string) {
+	for _, p := range parts {
+		r.b.WriteString(p)
+	}
+}
+
+func (r *rows) text(s string) { template.HTMLEscape(&r.b, []byte(s)) }
+
+func (r *rows) inside(field *reference.Field, depth int, at string) {
+	for _, inner := range field.Fields {
+		r.row(inner, depth, at+"."+inner.Name)
+	}
+	for i, choice := range field.Choices {
+		r.choice(field, choice, i, depth, at)
+	}
+}
+
+// choice is an alternative that a reader opens; the first is open.
+func (r *rows) choice(of, choice *reference.Field, i, depth int, at string) {
+	r.put(`<details class="choice"`)
+	if i == 0 {
+		r.put(` open`)
+	}
+	r.put(`><summary class="row line"><span class="m"></span><span class="c"><span class="nest`, nesting(depth), `"><span class="soft">`)
+	if i == 0 {
+		r.put("one of ", strconv.Itoa(len(of.Choices)), ": ")
+	} else {
+		r.put("or ")
+	}
+	r.put(`</span>`)
+	switch {
+	case choice.Name != "":
+		r.put(`<span class="n">`)
+		r.text(choice.Name)
+		r.put(`</span>`)
+	default:
+		r.text(choice.Type)
+	}
+	if choice.When != "" {
+		r.put(`<span class="type">when `)
+		r.text(choice.When)
+		r.put(`</span>`)
+	}
+	r.put(`</span></span></summary>`)
+	name := strconv.Itoa(i + 1)
+	if choice.Description != "" || choice.Schema != "" && len(choice.Fields)+len(choice.Choices) == 0 {
+		r.put(`<div class="row"><div class="m"></div><div class="c"><div class="nest`, nesting(depth+1), `">`)
+		r.put(`<span class="type">`)
+		r.kind(choice)
+		r.put(`</span>`)
+		r.prose(choice.Description)
+		r.put(`</div></div></div>`)
+	}
+	if len(choice.Fields)+len(choice.Choices) > 0 {
+		r.inside(choice, depth+1, at+"."+name)
+	}
+	r.put(`</details>`)
+}
+
+func nesting(depth int) string { return strconv.Itoa(min(depth, 4)) }
+
+// row is one field, and what is inside it.
+func (r *rows) row(f *reference.Field, depth int, at string) {
+	leaving := f.Deprecated || f.Margin.Leaving()
+	id := r.id(at)
+	r.put(`<div class="row line`)
+	if leaving {
+		r.put(` old`)
+	}
+	r.put(`"`)
+	if f.Name != "" {
+		r.put(` id="`, id, `"`)
+	}
+	r.put(`><div class="m">`)
+	r.put(string(margin(r.f, f.Margin)))
+	r.put(`</div><div class="c"><div class="nest`, nesting(depth), `">`)
+	if f.Name != "" {
+		r.put(`<a class="n" href="#`, id, `">`)
+		r.text(f.Name)
+		r.put(`</a>`)
+	}
+	r.put(`<span class="type">`)
+	r.kind(f)
+	r.put(`</span>`)
+	r.marks(f, leaving)
+	r.prose(f.Description)
+	if f.Margin.Notice != nil && f.Margin.Notice.Reason != "" {
+		r.put(`<div class="d soft">`)
+		r.text(f.Margin.Notice.Reason)
+		r.put(`</div>`)
+	}
+	r.values(f)
+	r.put(`</div></div></div>`)
+	r.inside(f, depth+1, at)
+}
+
+// id is the anchor of a field, which a page has once.
+func (r *rows) id(at string) string {
+	var b strings.Builder
+	for _, c := range at {
+		switch {
+		case c >= 'a' && c <= 'z', c >= 'A' && c <= 'Z', c >= '0' && c <= '9', c == '.', c == '-', c == '_':
+			b.WriteRune(c)
+		default:
+			b.WriteByte('_')
+		}
+	}
+	id := strings.Trim(b.String(), ".")
+	for n, first := 2, id; r.ids[id]; n++ {
+		id = first + "-" + strconv.Itoa(n)
+	}
+	r.ids[id] = true
+	return id
+}
+
+// kind is a field's type and limits, with a link to the schema that has a page.
+func (r *rows) kind(f *reference.Field) {
+	switch {
+	case f.Schema != "":
+		r.link(f.Schema, f.Schema)
+		if f.Type != f.Schema {
+			r.put(", ")
+			r.text(f.Type)
+		}
+	case f.Items != "":
+		r.put("list of ")
+		r.link(f.Items, f.Items)
+	default:
+		r.text(f.Type)
+	}
+	for _, l := range f.Limits {
+		r.put(", ")
+		r.text(l)
+	}
+}
+
+func (r *rows) link(schema, text string) {
+	r.put(`<a href="`)
+	r.text(r.f.Base + "/schemas/" + template.URLQueryEscaper(schema))
+	r.put(`">`)
+	r.text(text)
+	r.put(`</a>`)
+}
+
+func (r *rows) marks(f *reference.Field, leaving bool) {
+	switch {
+	case !r.answer && f.Required:
+		r.put(`<span class="must">must be sent</span>`)
+	case r.answer && !f.Required && f.Name != "":
+		r.put(`<span class="type">may be missing</span>`)
+	}
+	if f.Nullable {
+		r.put(`<span class="type">or null</span>`)
+	}
+	if f.ReadOnly {
+		r.put(`<span class="tag">only in answers</span>`)
+	}
+	if f.WriteOnly {
+		r.put(`<span class="tag">only in requests</span>`)
+	}
+	if leaving {
+		r.put(`<span class="tag">deprecated</span>`)
+	}
+}
+
+func (r *rows) prose(text string) {
+	if text != "" {
+		r.put(`<div class="d">`, string(markdown(text)), `</div>`)
+	}
+}
+
+// values are what a field may hold: its enum with meanings, its default, an example.
+func (r *rows) values(f *reference.Field) {
+	meant := false
+	for _, e := range f.Enum {
+		meant = meant || e.Text != ""
+	}
+	switch {
+	case meant:
+		r.put(`<dl class="meanings">`)
+		for _, e := range f.Enum {
+			r.put(`<dt><code>`)
+			r.text(e.Value)
+			r.put(`</code></dt><dd>`, string(markdown(e.Text)), `</dd>`)
+		}
+		r.put(`</dl>`)
+	case len(f.Enum) > 0:
+		r.put(`<div class="enum">`)
+		if len(f.Enum) > 1 {
+			r.put(`one of `)
+		} else {
+			r.put(`always `)
+		}
+		for _, e := range f.Enum {
+			r.code(e.Value)
+			r.put(" ")
+		}
+		r.put(`</div>`)
+	}
+	if f.Default != "" {
+		r.put(`<div class="enum soft">without it: `)
+		r.code(f.Default)
+		r.put(`</div>`)
+	}
+	if f.Example != "" {
+		r.put(`<div class="enum soft">such as `)
+		r.code(f.Example)
+		r.put(`</div>`)
+	}
+}
+
+func (r *rows) code(text string) {
+	r.put(`<code>`)
+	r.text(text)
+	r.put(`</code>`)
+}
+
+// maxEvents bounds the changes that stand in a margin; the page of changes has them all.
+const maxEvents = 2
+
+// margin is what stands beside an item.
+func margin(f *Frame, mg reference.Margin) template.HTML {
+	r := rows{f: f}
+	if n := mg.Notice; n != nil {
+		r.put(`<span class="out">`)
+		if n.Sunset != "" {
+			r.put("leaves ", day(n.Sunset))
+		} else {
+			r.put("is leaving")
+		}
+		r.put(`</span>`)
+		if n.ReplacedBy != "" {
+			r.put("now ")
+			r.text(n.ReplacedBy)
+			r.put("<br>")
+		}
+	}
+	if mg.Since != "" {
+		if mg.Since == f.Version.Number && len(f.Versions) > 1 {
+			r.put(`<b class="new">new in `, short(mg.Since), `</b>`)
+		} else {
+			r.put("since ", short(mg.Since))
+		}
+	}
+	for i, e := range mg.Changed {
+		if i == maxEvents {
+			break
+		}
+		r.put(`<br><a href="/reference/`, f.API.Name, `/`, e.Number, `/changes#`, e.ID, `" class="event" title="`)
+		r.text(e.Title)
+		r.put(`">`, e.Grade.Mark(), ` changed in `, short(e.Number), `</a>`)
+	}
+	return template.HTML(r.b.String())
+}

@@ -1,0 +1,127 @@
+package site
+
+import (
+	"context"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+)
+
+// visit is an address taken apart: what a reader asks for.
+type visit struct {
+	address string
+	api     string
+	version string   // "" for the newest
+	rest    []string // below the version, or below the API for what belongs to no version
+}
+
+// parse takes an address apart. A segment that is no text leads nowhere.
+func parse(address string) (visit, error) {
+	v := visit{address: address}
+	for i, part := range strings.Split(strings.TrimPrefix(address, "/reference/"), "/") {
+		text, err := url.PathUnescape(part)
+		if err != nil {
+			return v, errNowhere
+		}
+		switch i {
+		case 0:
+			v.api = text
+		default:
+			v.rest = append(v.rest, text)
+		}
+	}
+	if len(v.rest) > 1 && v.rest[0] != "guides" {
+		v.version, v.rest = v.rest[0], v.rest[1:]
+	}
+	return v, nil
+}
+
+// direct tells whether the answer depends on more than the address.
+func (v visit) direct() bool { return len(v.rest) == 1 && v.rest[0] == "search" && v.version != "" }
+
+// turn is what a kept page of an address depends on.
+func (s *Site) turn(address string) int64 {
+	name, _, ofAPI := strings.Cut(strings.TrimPrefix(address, "/reference/"), "/")
+	if !ofAPI {
+		name = ""
+	}
+	return s.ledger.Turn(name)
+}
+
+// today is the number of the day, for pages that speak of dates.
+func (s *Site) today() int64 { return s.ledger.Today().Unix() / int64((24 * time.Hour).Seconds()) }
+
+// render makes the page of an address.
+func (s *Site) render(ctx context.Context, v visit) (page, error) {
+	switch {
+	case v.api == "":
+		return s.shelf(ctx)
+	case v.api == "assets" && v.rest != nil:
+		name := strings.Join(append([]string{v.version}, v.rest...), "/")
+		if p, there := s.assets[strings.TrimPrefix(name, "/")]; there {
+			return p, nil
+		}
+		return page{}, errNowhere
+	case v.rest == nil:
+		return movedForGood(v.address + "/"), nil
+	case v.version == "" && len(v.rest) == 2:
+		return s.guide(ctx, v.api, v.rest[1])
+	case v.version == "" && v.rest[0] == "notices":
+		return s.notices(ctx, v.api)
+	case v.version == "" && v.rest[0] != "":
+		return movedForGood(v.address + "/"), nil
+	}
+	e, err := s.edition(ctx, v.api, v.version)
+	if err != nil {
+		return page{}, err
+	}
+	return s.renderVersion(ctx, e, v.rest)
+}
+
+// renderVersion makes a page of a version, by its path below the version.
+func (s *Site) renderVersion(ctx context.Context, e *edition, rest []string) (page, error) {
+	kind, name := rest[0], strings.Join(rest[1:], "/")
+	switch len(rest) {
+	case 1:
+		switch kind {
+		case "":
+			return s.overview(e)
+		case "changes":
+			return s.changes(ctx, e)
+		case "description.yaml":
+			return s.description(ctx, e)
+		case "source":
+			return s.source(ctx, e)
+		case "source.zip":
+			return s.sourceArchive(ctx, e)
+		}
+		return page{}, errNowhere
+	default:
+		switch {
+		case kind == "source":
+			return s.sourceFile(ctx, e, name)
+		case kind == "operations" && len(rest) == 2:
+			return s.operation(ctx, e, name)
+		case kind == "schemas" && len(rest) == 2:
+			return s.schema(ctx, e, name)
+		case kind == "became" && len(rest) == 3 && rest[1] == "operations":
+			return s.operationHere(ctx, e, rest[2])
+		case kind == "became" && len(rest) == 3 && rest[1] == "schemas":
+			return s.schemaHere(ctx, e, rest[2])
+		}
+	}
+	return page{}, errNowhere
+}
+
+// moved leads on; for how long it holds is the next version's to say.
+func moved(to string) page { return leading(http.StatusFound, to) }
+
+func movedForGood(to string) page { return leading(http.StatusMovedPermanently, to) }
+
+func leading(status int, to string) page {
+	p := page{status: status, header: http.Header{}}
+	p.header.Set("Location", to)
+	p.header.Set("Content-Type", "text/plain; charset=utf-8")
+	return p
+}
