@@ -93,10 +93,10 @@ func TestFiles(t *testing.T) {
 	require.Len(t, files, 2)
 	require.Equal(t, "api/berths.yaml", files[0].Path)
 	require.Equal(t, "schemas/Booking.yaml", files[1].Path)
-	whole, err := l.Whole(ctx, "berths@1.0.0")
+	_, whole, err := l.Whole(ctx, "berths@1.0.0")
 	require.NoError(t, err)
-	require.Contains(t, string(whole.Text), "vessel:")
-	require.NotContains(t, string(whole.Text), "$ref")
+	require.Contains(t, string(whole), "vessel:")
+	require.NotContains(t, string(whole), "$ref")
 
 	submission.Others["schemas/Booking.yaml"] = []byte("type: object\nproperties: {vessel: {type: string, maxLength: 3}}\n")
 	again, err := l.Record(ctx, teodor, submission)

@@ -46,6 +46,9 @@ func New(s *store.Store, o Options) *Ledger {
 	return &Ledger{store: s, options: o, parsed: map[string]*contract.Contract{}}
 }
 
+// Store is where the ledger keeps its records.
+func (l *Ledger) Store() *store.Store { return l.store }
+
 // Ready tells whether the records answer.
 func (l *Ledger) Ready(ctx context.Context) error { return l.store.Ping(ctx) }
 
@@ -91,25 +94,29 @@ func notFound(err error, format string, args ...any) error {
 // maxParsed bounds the contracts that are kept in memory.
 const maxParsed = 64
 
-// contract reads a version's content, once for each content.
-func (l *Ledger) contract(ctx context.Context, r store.Rows, v store.Version) (*contract.Contract, error) {
+// contract reads what a version says, once for each content.
+func (l *Ledger) contract(ctx context.Context, r store.Rows, v Version) (*contract.Contract, error) {
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	if c := l.parsed[v.Digest]; c != nil && c.Node.File().Name == v.File {
 		return c, nil
 	}
+	row, err := r.Version(ctx, v.API, v.Number)
+	if err != nil {
+		return nil, notFound(err, "there is no %s", v.Ref())
+	}
 	files, err := r.Files(ctx, v.API, v.Number)
 	if err != nil {
 		return nil, err
 	}
-	c, _, err := readDescription(v.File, v.Content, texts(files))
+	c, _, err := readDescription(row.File, row.Content, texts(files))
 	if err != nil {
 		return nil, err
 	}
 	if len(l.parsed) >= maxParsed {
 		clear(l.parsed)
 	}
-	l.parsed[v.Digest] = c
+	l.parsed[row.Digest] = c
 	return c, nil
 }
 

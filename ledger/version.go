@@ -185,10 +185,9 @@ func recorded(a API) string {
 	return "; recorded are " + strings.Join(numbers, ", ")
 }
 
-// Description is a version with its text and what it says.
+// Description is a version with what it says.
 type Description struct {
 	Version  Version
-	Text     []byte // of the entry
 	Contract *contract.Contract
 }
 
@@ -226,28 +225,31 @@ func (v Version) RAML() bool { return strings.HasPrefix(v.Dialect, "raml") }
 func (v Version) Before(o Version) bool { return v.number.LessThan(o.number) }
 
 // Whole is a version's description as one OpenAPI file: as recorded, bundled where it was recorded as several, or converted from RAML.
-func (l *Ledger) Whole(ctx context.Context, ref string) (Description, error) {
-	d, err := l.Description(ctx, ref)
+func (l *Ledger) Whole(ctx context.Context, ref string) (Version, []byte, error) {
+	v, err := l.Resolve(ctx, ref)
 	if err != nil {
-		return d, err
+		return v, nil, err
 	}
-	others, err := l.store.Read().Files(ctx, d.Version.API, d.Version.Number)
-	if err != nil || len(others) == 0 && !d.Version.RAML() {
-		return d, err
-	}
-	_, set, err := readDescription(d.Version.File, d.Text, texts(others))
+	row, err := l.store.Read().Version(ctx, v.API, v.Number)
 	if err != nil {
-		return d, err
+		return v, nil, notFound(err, "there is no %s", v.Ref())
+	}
+	others, err := l.store.Read().Files(ctx, v.API, v.Number)
+	if err != nil || len(others) == 0 && !v.RAML() {
+		return v, row.Content, err
+	}
+	_, set, err := readDescription(v.File, row.Content, texts(others))
+	if err != nil {
+		return v, nil, err
 	}
 	whole, err := format.Whole(set)
 	if err != nil {
-		return d, refuse(Conflict, "%s cannot be written as one file: %v", d.Version.Ref(), err)
+		return v, nil, refuse(Conflict, "%s cannot be written as one file: %v", v.Ref(), err)
 	}
-	d.Text = whole.YAML()
-	if strings.HasSuffix(d.Version.File, ".json") {
-		d.Text = []byte(whole.Indented() + "\n")
+	if strings.HasSuffix(v.File, ".json") {
+		return v, []byte(whole.Indented() + "\n"), nil
 	}
-	return d, nil
+	return v, whole.YAML(), nil
 }
 
 // Description reads the version that a reference names.
@@ -260,10 +262,6 @@ func (l *Ledger) Description(ctx context.Context, ref string) (Description, erro
 }
 
 func (l *Ledger) describe(ctx context.Context, r store.Rows, v Version) (Description, error) {
-	row, err := r.Version(ctx, v.API, v.Number)
-	if err != nil {
-		return Description{}, notFound(err, "there is no %s", v.Ref())
-	}
-	c, err := l.contract(ctx, r, row)
-	return Description{v, row.Content, c}, err
+	c, err := l.contract(ctx, r, v)
+	return Description{v, c}, err
 }

@@ -140,6 +140,27 @@ func (s *Schema) Requires(name string) bool {
 	return false
 }
 
+// Inner are the schemas that it is made of, in no order that means anything.
+func (s *Schema) Inner() []*Schema {
+	var all []*Schema
+	for _, one := range []*Schema{
+		s.Ref, s.Items, s.AdditionalProperties, s.Contains(), s.UnevaluatedItems(), s.UnevaluatedProperties(), s.PropertyNames(), s.Not(), s.If(), s.Then(), s.Else(),
+	} {
+		if one != nil {
+			all = append(all, one)
+		}
+	}
+	for _, list := range [][]*Schema{s.AllOf, s.AnyOf, s.OneOf, s.PrefixItems()} {
+		all = append(all, list...)
+	}
+	for _, list := range [][]Property{s.Properties, s.PatternProperties(), s.DependentSchemas()} {
+		for _, p := range list {
+			all = append(all, p.Schema)
+		}
+	}
+	return all
+}
+
 // AnyExample is the first authored example of the schema itself, or nil.
 func (s *Schema) AnyExample() *source.Node {
 	if len(s.Examples()) > 0 {

@@ -62,11 +62,13 @@ func flatten(s *contract.Schema, owner string, into *flat, depth int) {
 	for _, b := range s.AllOf {
 		flatten(b, owner, into, depth+1)
 	}
-	merged := *s.Copy()
-	if into.Schema != nil {
+	if into.Schema == nil {
+		into.Schema = s
+	} else {
+		merged := *s.Copy()
 		inherit(&merged, into.Schema)
+		into.Schema = &merged
 	}
-	into.Schema = &merged
 	if s.Types != nil {
 		into.types = s.Types
 	}
@@ -135,6 +137,22 @@ const (
 	maxFieldDepth = 4
 	maxInPlace    = 40
 )
+
+// whole describes what a message or a page holds. Of a named schema it is made once.
+func (m *maker) whole(name string, s *contract.Schema, owner string) *Field {
+	d := s.Deref()
+	if d == nil || d.Name == "" {
+		return m.field(name, s, owner, nil)
+	}
+	known := m.fields[d]
+	if known == nil {
+		known = m.field("", d, owner, nil)
+		m.fields[d] = known
+	}
+	named := *known
+	named.Name = name
+	return &named
+}
 
 // field describes a schema. owner is the item whose fields it has, where no named schema owns them; path is the named schemas around it,
 // so that recursion ends in a link.

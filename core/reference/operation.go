@@ -102,7 +102,7 @@ func (m *maker) parameter(p *contract.Parameter, item string) *Field {
 func (m *maker) media(one *contract.Media, clientSends bool, item string) MediaSection {
 	s := MediaSection{Type: one.Type, Margin: m.margin(item)}
 	if one.Schema != nil {
-		s.Schema = m.field("", one.Schema, item, nil)
+		s.Schema = m.whole("", one.Schema, item)
 	}
 	s.Sample = m.sample(one, clientSends)
 	return s

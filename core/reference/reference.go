@@ -49,7 +49,7 @@ type Document struct {
 
 	pages   []*OperationPage
 	number  map[string]int // of a page, by its slug
-	schemas map[string]*SchemaPage
+	schemas map[string]int // the same of a schema
 }
 
 // Group is operations that belong together: a tag, or what the API calls.
@@ -145,8 +145,10 @@ func Make(c *contract.Contract, ctx Context) *Document {
 	}
 	story := tell(ctx.History)
 	var makers [parts]*maker
+	sides := sided(c)
 	for i := range makers {
 		makers[i] = newMaker(c, ctx, story)
+		makers[i].sided = sides
 	}
 	all := c.All()
 	operations := make([]*OperationPage, len(all))
@@ -229,11 +231,28 @@ func (d *Document) Operation(slug string) *OperationPage {
 }
 
 // Schema finds a schema's page by its name.
-func (d *Document) Schema(name string) *SchemaPage { return d.schemas[name] }
+func (d *Document) Schema(name string) *SchemaPage {
+	if i, known := d.schemas[name]; known {
+		return d.Schemas[i]
+	}
+	return nil
+}
+
+// PageNumber is where an operation's page stands among Pages.
+func (d *Document) PageNumber(slug string) (n int, known bool) {
+	n, known = d.number[slug]
+	return n, known
+}
+
+// SchemaNumber is where a schema stands among Schemas.
+func (d *Document) SchemaNumber(name string) (n int, known bool) {
+	n, known = d.schemas[name]
+	return n, known
+}
 
 // index numbers the pages, so that they are found.
 func (d *Document) index() {
-	d.number, d.schemas = map[string]int{}, map[string]*SchemaPage{}
+	d.number, d.schemas = map[string]int{}, map[string]int{}
 	for _, g := range d.Groups {
 		for _, op := range g.Operations {
 			if _, taken := d.number[op.Slug]; !taken {
@@ -242,8 +261,8 @@ func (d *Document) index() {
 			d.pages = append(d.pages, op)
 		}
 	}
-	for _, s := range d.Schemas {
-		d.schemas[s.Name] = s
+	for i, s := range d.Schemas {
+		d.schemas[s.Name] = i
 	}
 }
 
@@ -264,15 +283,17 @@ type maker struct {
 	ctx   Context
 	space *shape.Space
 	story *chronicle
+	sided bool // whether a schema may have one sample to send and another to get back
 
 	samples  map[madeKey]madeSample
 	breadths map[*contract.Schema]int
+	fields   map[*contract.Schema]*Field // of named schemas, as a message or a page holds them
 }
 
 func newMaker(c *contract.Contract, ctx Context, story *chronicle) *maker {
 	return &maker{
 		c: c, ctx: ctx, space: shape.NewSpace(shape.Declared), story: story,
-		samples: map[madeKey]madeSample{}, breadths: map[*contract.Schema]int{},
+		samples: map[madeKey]madeSample{}, breadths: map[*contract.Schema]int{}, fields: map[*contract.Schema]*Field{},
 	}
 }
 

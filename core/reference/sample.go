@@ -1,6 +1,7 @@
 package reference
 
 import (
+	"slices"
 	"strings"
 
 	"oldledger/core/contract"
@@ -38,6 +39,9 @@ func (m *maker) example(one *contract.Media, clientSends bool) (v *value.Value, 
 
 // made is the sample of a schema. Schemas are shared, and each is asked once.
 func (m *maker) made(s *contract.Schema, clientSends bool) (v *value.Value, authored bool) {
+	if !m.sided {
+		clientSends = false
+	}
 	key := madeKey{s.Deref(), clientSends}
 	known, done := m.samples[key]
 	if !done {
@@ -45,6 +49,24 @@ func (m *maker) made(s *contract.Schema, clientSends bool) (v *value.Value, auth
 		m.samples[key] = known
 	}
 	return known.value, known.authored
+}
+
+// sided tells whether some field of a contract is only sent or only answered: then a schema has a sample for each way.
+func sided(c *contract.Contract) bool {
+	seen := map[*contract.Schema]bool{}
+	var in func(s *contract.Schema) bool
+	in = func(s *contract.Schema) bool {
+		if s == nil || seen[s] {
+			return false
+		}
+		seen[s] = true
+		return s.ReadOnly || s.WriteOnly || slices.ContainsFunc(s.Inner(), in)
+	}
+	ofMedia := func(m *contract.Media) bool { return in(m.Schema) }
+	return slices.ContainsFunc(c.Schemas, in) || slices.ContainsFunc(c.All(), func(op *contract.Operation) bool {
+		return op.Body != nil && slices.ContainsFunc(op.Body.Content, ofMedia) ||
+			slices.ContainsFunc(op.Responses, func(r *contract.Response) bool { return slices.ContainsFunc(r.Content, ofMedia) })
+	})
 }
 
 type madeKey struct {
@@ -79,7 +101,9 @@ func (m *maker) code(op *contract.Operation) []Code {
 
 // Values are what the samples of a contract's operations are filled with.
 func Values(c *contract.Contract) sample.Values {
-	return newMaker(c, Context{}, nil)
+	m := newMaker(c, Context{}, nil)
+	m.sided = sided(c)
+	return m
 }
 
 // Parameter is what a sample sends for a parameter: an authored example, or a value made for it.

@@ -5,7 +5,7 @@ import "oldledger/core/contract"
 func (m *maker) schemaPage(s *contract.Schema, users []Link) *SchemaPage {
 	item := schemaItem(s.Name)
 	return &SchemaPage{
-		Name: s.Name, Schema: m.field(s.Name, s, item, nil), UsedBy: users, Margin: m.margin(item),
+		Name: s.Name, Schema: m.whole(s.Name, s, item), UsedBy: users, Margin: m.margin(item),
 		Sample: m.sample(&contract.Media{Type: "application/json", Schema: s}, false),
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 	"unicode"
+	"unicode/utf8"
 )
 
 // Index finds pages by words. It is made once for a document.
@@ -124,24 +125,39 @@ func (ix *indexing) done() *Index {
 // searchWords takes a text apart into words in lower case; lengthOverall is found as itself, as length and as overall.
 func searchWords(text string) iter.Seq[string] {
 	return func(yield func(string) bool) {
-		for word := range strings.FieldsFuncSeq(text, func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) }) {
-			if !yield(strings.ToLower(word)) {
-				return
-			}
-			from := 0
-			for i, c := range word {
-				if i > from && unicode.IsUpper(c) && !unicode.IsUpper(rune(word[i-1])) {
-					if !yield(strings.ToLower(word[from:i])) {
-						return
-					}
-					from = i
+		for word := range strings.FieldsFuncSeq(text, notInWord) {
+			if strings.IndexFunc(word, unicode.IsUpper) < 0 {
+				if !yield(word) {
+					return
 				}
+				continue
 			}
-			if from > 0 && !yield(strings.ToLower(word[from:])) {
+			if !yield(strings.ToLower(word)) || !humps(word, yield) {
 				return
 			}
 		}
 	}
+}
+
+func notInWord(c rune) bool {
+	if c < utf8.RuneSelf {
+		return (c < 'a' || c > 'z') && (c < 'A' || c > 'Z') && (c < '0' || c > '9')
+	}
+	return !unicode.IsLetter(c) && !unicode.IsDigit(c)
+}
+
+// humps are the parts of a word that a capital within it begins.
+func humps(word string, yield func(string) bool) bool {
+	from := 0
+	for i, c := range word {
+		if i > from && unicode.IsUpper(c) && !unicode.IsUpper(rune(word[i-1])) {
+			if !yield(strings.ToLower(word[from:i])) {
+				return false
+			}
+			from = i
+		}
+	}
+	return from == 0 || yield(strings.ToLower(word[from:]))
 }
 
 // maxQuery bounds the words of a question.
@@ -154,25 +170,22 @@ func (ix *Index) Find(question string, limit int) []Hit {
 	if len(asked) > maxQuery {
 		asked = asked[:maxQuery]
 	}
-	var scores map[int]int
-	for _, w := range asked {
+	var scores []int // by entry; 0 for what lacks a word
+	for i, w := range asked {
 		found := ix.word(w)
-		if scores == nil {
+		if i == 0 {
 			scores = found
 			continue
 		}
 		for entry, score := range scores {
-			if more, has := found[entry]; has {
-				scores[entry] = score + more
-			} else {
-				delete(scores, entry)
+			if found[entry] == 0 {
+				scores[entry] = 0
+			} else if score > 0 {
+				scores[entry] += found[entry]
 			}
 		}
 	}
-	hits := make([]Hit, 0, len(scores))
-	for entry, score := range scores {
-		hits = append(hits, Hit{ix.entries[entry], score})
-	}
+	hits := best(ix.entries, scores, limit)
 	slices.SortFunc(hits, func(a, b Hit) int {
 		if a.Score != b.Score {
 			return b.Score - a.Score
@@ -185,9 +198,33 @@ func (ix *Index) Find(question string, limit int) []Hit {
 	return hits[:min(limit, len(hits))]
 }
 
+// best are the entries with the highest scores, at least as many as are asked for where there are so many: where several stand
+// equal at the end, all of them.
+func best(entries []Entry, scores []int, limit int) []Hit {
+	var count []int // of entries, by score
+	for _, s := range scores {
+		for len(count) <= s {
+			count = append(count, 0)
+		}
+		count[s]++
+	}
+	least := len(count)
+	for n := 0; n < limit && least > 1; {
+		least--
+		n += count[least]
+	}
+	hits := []Hit{}
+	for i, s := range scores {
+		if s >= least && s > 0 {
+			hits = append(hits, Hit{entries[i], s})
+		}
+	}
+	return hits
+}
+
 // word scores the entries in which a word stands, or one that it begins or misspells.
-func (ix *Index) word(asked string) map[int]int {
-	scores := map[int]int{}
+func (ix *Index) word(asked string) []int {
+	scores := make([]int, len(ix.entries))
 	for i, w := range ix.words {
 		nearness := near(asked, w)
 		if nearness == 0 {

@@ -30,6 +30,8 @@ type Call struct {
 	Text        string       // the body, when it is a text of another kind
 	Form        []Pair       // the body, when it is a form (application/x-www-form-urlencoded)
 	Parts       []Part       // the body, when it is made of parts (multipart/form-data)
+
+	written string // JSON, once it has been written out
 }
 
 // Pair is a name and its value, neither of them escaped.

@@ -63,8 +63,8 @@ func cSharp(c *Call) string {
 
 // sharpText writes the body as a raw literal (C# 11), where it has several lines.
 func sharpText(c *Call) string {
-	if c.JSON == nil || strings.Contains(c.JSON.Indented(), `"""`) || !strings.Contains(c.JSON.Indented(), "\n") {
+	if c.JSON == nil || strings.Contains(c.shown(), `"""`) || !strings.Contains(c.shown(), "\n") {
 		return quoted(c.bodyText())
 	}
-	return "\"\"\"\n    " + indented(c.JSON, "    ") + "\n    \"\"\""
+	return "\"\"\"\n    " + c.indented("    ") + "\n    \"\"\""
 }

@@ -38,7 +38,7 @@ func curl(c *Call) string {
 	}
 	switch {
 	case c.JSON != nil:
-		all = append(all, "--data-raw "+word(c.JSON.Indented()))
+		all = append(all, "--data-raw "+word(c.shown()))
 	case c.Text != "":
 		all = append(all, "--data-raw "+word(c.Text))
 	}

@@ -13,7 +13,7 @@ func goLang(c *Call) string {
 	switch {
 	case c.JSON != nil:
 		imports["strings"] = true
-		body.add("	body := strings.NewReader(%s)", rawGo(c.JSON.Indented()))
+		body.add("	body := strings.NewReader(%s)", rawGo(c.shown()))
 		reader = "body"
 	case c.Text != "":
 		imports["strings"] = true

@@ -10,7 +10,7 @@ func java(c *Call) string {
 	case c.JSON != nil || c.Text != "":
 		text := c.Text
 		if c.JSON != nil {
-			text = c.JSON.Indented()
+			text = c.shown()
 		}
 		l.add("var body = %s;", javaText(text))
 		publisher = "HttpRequest.BodyPublishers.ofString(body)"

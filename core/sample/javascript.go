@@ -40,7 +40,7 @@ func javaScript(c *Call) string {
 		}
 		switch {
 		case c.JSON != nil:
-			l.add("  body: JSON.stringify(%s),", indented(c.JSON, "  "))
+			l.add("  body: JSON.stringify(%s),", c.indented("  "))
 		case c.Text != "":
 			l.add("  body: %s,", quoted(c.Text))
 		case c.Form != nil:

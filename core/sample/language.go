@@ -4,8 +4,6 @@ import (
 	"fmt"
 	"sort"
 	"strings"
-
-	"oldledger/core/value"
 )
 
 // Language is a way to write a call.
@@ -67,9 +65,17 @@ func quoted(text string) string {
 	return b.String()
 }
 
-// indented is a JSON text whose lines after the first begin with a margin.
-func indented(v *value.Value, margin string) string {
-	return strings.ReplaceAll(v.Indented(), "\n", "\n"+margin)
+// shown is the JSON body over several lines.
+func (c *Call) shown() string {
+	if c.written == "" {
+		c.written = c.JSON.Indented()
+	}
+	return c.written
+}
+
+// indented is the JSON body, its lines after the first behind a margin.
+func (c *Call) indented(margin string) string {
+	return strings.ReplaceAll(c.shown(), "\n", "\n"+margin)
 }
 
 // secretAddress is the whole address, and, where a key travels in the query, the address up to the key's value with the key's name.

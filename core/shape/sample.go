@@ -244,6 +244,11 @@ func (m *sampler) scalar(sc *contract.Schema, _ int) *value.Value {
 		return value.Str("text")
 	case slices.Contains(sc.Types, "boolean"):
 		return value.True
+	case slices.Contains(sc.Types, "integer") || slices.Contains(sc.Types, "number"):
+		if sc.Minimum != nil {
+			return value.Rat(sc.Minimum)
+		}
+		return value.Rat(whole())
 	}
 	return nil
 }

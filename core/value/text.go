@@ -119,8 +119,12 @@ func (v *Value) Indented() string {
 const shortLine = 60
 
 func (v *Value) indent(b *strings.Builder, margin string) {
-	if len(v.Items)+len(v.Members) == 0 || !v.nested() && utf8.RuneCountInString(v.String()) <= shortLine {
-		b.WriteString(spaced(v))
+	if len(v.Items)+len(v.Members) == 0 {
+		v.space(b)
+		return
+	}
+	if !v.nested() && utf8.RuneCountInString(v.String()) <= shortLine {
+		v.space(b)
 		return
 	}
 	inner := margin + "  "
@@ -170,22 +174,38 @@ func (v *Value) nested() bool {
 // Spaced is the value as JSON on one line, with a space behind each comma and colon.
 func (v *Value) Spaced() string { return spaced(v) }
 
-// spaced writes a short value on one line with a space behind each comma and colon.
 func spaced(v *Value) string {
-	var parts []string
+	var b strings.Builder
+	v.space(&b)
+	return b.String()
+}
+
+// space writes a value on one line with a space behind each comma and colon.
+func (v *Value) space(b *strings.Builder) {
 	switch v.Kind {
 	case Array:
-		for _, it := range v.Items {
-			parts = append(parts, spaced(it))
+		b.WriteByte('[')
+		for i, it := range v.Items {
+			if i > 0 {
+				b.WriteString(", ")
+			}
+			it.space(b)
 		}
-		return "[" + strings.Join(parts, ", ") + "]"
+		b.WriteByte(']')
 	case Object:
-		for _, m := range v.Members {
-			parts = append(parts, Str(m.Name).String()+": "+spaced(m.Value))
+		b.WriteByte('{')
+		for i, m := range v.Members {
+			if i > 0 {
+				b.WriteString(", ")
+			}
+			writeString(b, m.Name)
+			b.WriteString(": ")
+			m.Value.space(b)
 		}
-		return "{" + strings.Join(parts, ", ") + "}"
+		b.WriteByte('}')
+	default:
+		v.write(b)
 	}
-	return v.String()
 }
 
 // writeString writes s as a JSON string, with letters of every script as they are.

@@ -244,18 +244,18 @@ func (a *API) text(c *echo.Context) error {
 	if err := a.see(c, ref(c)); err != nil {
 		return err
 	}
-	d, err := a.ledger.Whole(c.Request().Context(), ref(c))
+	v, text, err := a.ledger.Whole(c.Request().Context(), ref(c))
 	if err != nil {
 		return err
 	}
 	h := c.Response().Header()
-	h.Set("ETag", `"`+d.Version.Digest+`"`)
-	h.Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(d.Version.File))
+	h.Set("ETag", `"`+v.Digest+`"`)
+	h.Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(v.File))
 	kind := "application/yaml"
-	if strings.HasSuffix(d.Version.File, ".json") {
+	if strings.HasSuffix(v.File, ".json") {
 		kind = "application/json"
 	}
-	return c.Blob(http.StatusOK, kind, d.Text)
+	return c.Blob(http.StatusOK, kind, text)
 }
 
 // files answers a version's files as they were recorded, the entry first.

@@ -1,24 +1,11 @@
 package site
 
 import (
+	"html/template"
 	"net/url"
-
-	"oldledger/core/reference"
+	"strconv"
+	"strings"
 )
-
-// Section is a part of the contents beside a page: a group of operations, or the schemas.
-type Section struct {
-	Name, Slug string
-	Count      int
-	Whole      bool // whether all its pages are listed
-	Pages      []Entry
-}
-
-// Entry is a page in the contents.
-type Entry struct {
-	Title, Path   string
-	Here, Leaving bool
-}
 
 // How much of the contents stands beside each page: all of a small description; of a large one, the open group, and of a large
 // group what is near.
@@ -27,48 +14,77 @@ const (
 	near        = 12
 )
 
-// Contents are the pages of the version, as they are listed beside one of them.
-func (f *Frame) Contents() []Section {
+// contents are the pages of the version, as they are listed beside one of them.
+func contents(f *Frame) template.HTML {
+	r := rows{f: f}
+	r.put(`<nav class="side" id="pages" aria-label="Pages">`)
+	r.entry("/", "Overview", f.Here == "overview", false)
+	r.entry("/changes", "Changes in "+f.Version.Number, f.Here == "changes", false)
 	small := len(f.Doc.Pages())+len(f.Doc.Schemas) <= maxContents
-	var all []Section
+	at := 0
 	for _, g := range f.Doc.Groups {
-		s := Section{Name: g.Name, Slug: g.Slug(), Count: len(g.Operations)}
-		from, to := window(len(g.Operations), small, func(i int) bool { return g.Operations[i].Slug == f.Here })
+		n := len(g.Operations)
+		here, open := f.Doc.PageNumber(f.Here)
+		from, to := window(n, small, here-at, open)
+		at += n
+		r.section(g.Name, g.Slug(), n, to-from == n)
 		for _, op := range g.Operations[from:to] {
-			s.Pages = append(s.Pages, f.operationEntry(op))
+			r.entry("/operations/"+url.PathEscape(op.Slug), op.Title, op.Slug == f.Here, op.Deprecated || op.Margin.Leaving())
 		}
-		s.Whole = len(s.Pages) == s.Count
-		all = append(all, s)
 	}
 	if n := len(f.Doc.Schemas); n > 0 {
-		s := Section{Name: "Schemas", Slug: "schemas", Count: n}
-		from, to := window(n, small, func(i int) bool { return f.Here == "schema "+f.Doc.Schemas[i].Name })
+		here, open := f.Doc.SchemaNumber(strings.TrimPrefix(f.Here, "schema "))
+		from, to := window(n, small, here, open)
+		r.section("Schemas", "schemas", n, to-from == n)
 		for _, sc := range f.Doc.Schemas[from:to] {
-			s.Pages = append(s.Pages, Entry{Title: sc.Name, Path: "/schemas/" + url.PathEscape(sc.Name), Here: f.Here == "schema "+sc.Name})
+			r.entry("/schemas/"+url.PathEscape(sc.Name), sc.Name, "schema "+sc.Name == f.Here, false)
 		}
-		s.Whole = len(s.Pages) == n
-		all = append(all, s)
 	}
-	return all
-}
-
-func (f *Frame) operationEntry(op *reference.OperationPage) Entry {
-	return Entry{op.Title, "/operations/" + url.PathEscape(op.Slug), op.Slug == f.Here, op.Deprecated || op.Margin.Leaving()}
+	r.put(`</nav>`)
+	return template.HTML(r.b.String())
 }
 
 // window says which of n pages are listed: all of them, those around the one that is open, or none.
-func window(n int, all bool, open func(int) bool) (from, to int) {
-	if all {
+func window(n int, all bool, here int, open bool) (from, to int) {
+	switch {
+	case all:
+		return 0, n
+	case !open || here < 0 || here >= n:
+		return 0, 0
+	case n <= maxContents:
 		return 0, n
 	}
-	for i := range n {
-		if !open(i) {
-			continue
-		}
-		if n <= maxContents {
-			return 0, n
-		}
-		return max(0, i-near), min(n, i+near+1)
+	return max(0, here-near), min(n, here+near+1)
+}
+
+func (r *rows) section(name, slug string, count int, whole bool) {
+	r.put(`<b>`)
+	if !whole {
+		r.put(`<a href="`)
+		r.text(r.f.Base)
+		r.put(`/#`)
+		r.text(slug)
+		r.put(`">`)
 	}
-	return 0, 0
+	r.text(name)
+	if !whole {
+		r.put(`, `, strconv.Itoa(count), `</a>`)
+	}
+	r.put(`</b>`)
+}
+
+func (r *rows) entry(path, title string, here, leaving bool) {
+	r.put(`<a href="`)
+	r.text(r.f.Base + path)
+	r.put(`"`)
+	switch {
+	case here:
+		r.put(` class="here" aria-current="page"`)
+	case leaving:
+		r.put(` class="leaving"`)
+	}
+	r.put(`>`)
+	r.text(title)
+	r.put(`</a>
+`)
 }

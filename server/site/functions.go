@@ -35,12 +35,15 @@ var functions = template.FuncMap{
 	},
 	"sent":      sent,
 	"returned":  returned,
+	"described": described,
+	"contents":  contents,
+	"answers":   answers,
+	"code":      code,
+	"slip":      slip,
+	"kind":      kind,
 	"fieldRow":  fieldRow,
-	"headerRow": headerRow,
 	"margin":    margin,
-	"head":      newHead,
-	"oneline":   oneline,
-	"longer":    longer,
+	"begin":     begin,
 	"anchor": func(at string, i int) string {
 		if i == 0 {
 			return at
@@ -81,24 +84,6 @@ func markdown(text string) template.HTML {
 	return template.HTML(policy.SanitizeBytes(b.Bytes()))
 }
 
-// oneline is an author's text of one paragraph, to stand within a line; "" for a longer one.
-func oneline(text string) template.HTML {
-	inner, one := strings.CutPrefix(strings.TrimSpace(string(markdown(text))), "<p>")
-	inner, closed := strings.CutSuffix(inner, "</p>")
-	if !one || !closed || strings.Contains(inner, "<p>") {
-		return ""
-	}
-	return template.HTML(inner)
-}
-
-// longer is a text that oneline leaves out.
-func longer(text string) string {
-	if oneline(text) != "" {
-		return ""
-	}
-	return text
-}
-
 // plain tells whether a text is one paragraph in which no character means anything to Markdown: most texts are.
 func plain(text string) bool {
 	text = strings.TrimSpace(text)
@@ -115,28 +100,6 @@ func plain(text string) bool {
 	}
 	return text != ""
 }
-
-// Head is what stands in the head of a page.
-type Head struct {
-	Title, About string
-	Frame        *Frame // nil for a page of no version
-}
-
-// newHead makes the head of a page; about is the beginning of what its author says of it.
-func newHead(title, about string, f *Frame) Head {
-	about, _, _ = strings.Cut(strings.TrimSpace(about), "\n\n")
-	about = strings.Join(strings.Fields(notInSentence.Replace(about)), " ")
-	if len(about) > maxAbout {
-		cut := strings.LastIndexByte(about[:maxAbout], ' ')
-		about = about[:max(cut, 0)] + " …"
-	}
-	return Head{title, about, f}
-}
-
-// maxAbout is how long a page's description is that search engines show, in bytes.
-const maxAbout = 155
-
-var notInSentence = strings.NewReplacer("`", "", "*", "", "#", "", "[", "", "]", "")
 
 // day writes a date as people do: 1 March 2027.
 func day(date string) string {

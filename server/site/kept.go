@@ -63,7 +63,7 @@ func (k *kept) put(address string, turn, day int64, p *keptPage) {
 func (p *keptPage) size() int { return len(p.plain) + len(p.packed) }
 
 var packers = sync.Pool{New: func() any {
-	w, err := gzip.NewWriterLevel(nil, 5)
+	w, err := gzip.NewWriterLevel(nil, 3)
 	if err != nil {
 		panic(err) // the level is a constant
 	}
@@ -72,14 +72,13 @@ var packers = sync.Pool{New: func() any {
 
 // compress makes a page ready to be sent.
 func compress(p page) *keptPage {
-	sum := sha256.Sum256(p.body)
-	tag := hex.EncodeToString(sum[:12])
-	k := &keptPage{status: p.status, header: p.header, plain: p.body, etag: `"` + tag + `"`, packedTag: `"` + tag + `-z"`}
+	k := &keptPage{status: p.status, header: p.header, plain: p.body}
 	if p.header.Get("Cache-Control") == "" {
 		p.header.Set("Cache-Control", "no-cache") // may be kept, and is asked for again
 	}
 	kind := p.header.Get("Content-Type")
 	if len(p.body) < worthPacking || strings.HasPrefix(kind, "font/") || kind == "application/zip" {
+		k.tag(p.body)
 		return k
 	}
 	var b bytes.Buffer
@@ -92,11 +91,20 @@ func compress(p page) *keptPage {
 		err = w.Close()
 	}
 	if err != nil {
+		k.tag(p.body)
 		return k // writing to memory does not fail; the page as it is would do
 	}
 	p.header.Set("Vary", "Accept-Encoding")
 	k.plain, k.packed = nil, b.Bytes()
+	k.tag(k.packed)
 	return k
+}
+
+// tag makes the entity tags from the bytes that are kept: as long as the program is the same, equal pages pack to equal bytes.
+func (p *keptPage) tag(kept []byte) {
+	sum := sha256.Sum256(kept)
+	text := hex.EncodeToString(sum[:12])
+	p.etag, p.packedTag = `"`+text+`"`, `"`+text+`-z"`
 }
 
 // answer sends the page, or says that the reader has it already.

@@ -1,6 +1,7 @@
 package site
 
 import (
+	"html"
 	"html/template"
 	"strconv"
 	"strings"
@@ -13,41 +14,50 @@ type rows struct {
 	b      strings.Builder
 	f      *Frame
 	answer bool // whether the message comes back, or is sent
+	must   string
 	ids    map[string]bool
 }
 
 // sent and returned are the rows of a message that a client sends, or gets back. at begins the anchors of its fields.
 func sent(f *Frame, field *reference.Field, at string) template.HTML {
-	return message(f, field, at, false)
+	return message(rows{f: f, must: "must be sent"}, field, at)
 }
 func returned(f *Frame, field *reference.Field, at string) template.HTML {
-	return message(f, field, at, true)
+	return message(rows{f: f, answer: true}, field, at)
 }
 
-func message(f *Frame, field *reference.Field, at string, answer bool) template.HTML {
-	if field == nil {
-		return ""
+// described are the rows of a schema, which may be sent or come back.
+func described(f *Frame, field *reference.Field) template.HTML {
+	return message(rows{f: f, must: "required"}, field, "")
+}
+
+// rowSize is about how long the row of a field is.
+const rowSize = 500
+
+func message(r rows, field *reference.Field, at string) template.HTML {
+	r.ids = map[string]bool{}
+	if field != nil {
+		r.b.Grow(rowSize * (1 + len(field.Fields)))
 	}
-	r := rows{f: f, answer: answer, ids: map[string]bool{}}
-	if len(field.Fields)+len(field.Choices) > 0 {
+	r.message(field, at)
+	return template.HTML(r.b.String())
+}
+
+// message is the fields of a message, or the message itself where it has none.
+func (r *rows) message(field *reference.Field, at string) {
+	switch {
+	case field == nil:
+	case len(field.Fields)+len(field.Choices) > 0:
 		r.inside(field, 0, at)
-	} else {
+	case !r.answer:
 		r.row(field, 0, at)
 	}
-	return template.HTML(r.b.String())
 }
 
 // fieldRow is the row of one field, with what is inside it.
 func fieldRow(f *Frame, field *reference.Field, at string) template.HTML {
-	r := rows{f: f, ids: map[string]bool{}}
+	r := rows{f: f, must: "must be sent", ids: map[string]bool{}}
 	r.row(field, 0, at+"."+field.Name)
-	return template.HTML(r.b.String())
-}
-
-// headerRow is the row of a header that comes back.
-func headerRow(f *Frame, field *reference.Field, at string) template.HTML {
-	r := rows{f: f, answer: true, ids: map[string]bool{}}
-	r.row(field, 1, at+"."+field.Name)
 	return template.HTML(r.b.String())
 }
 
@@ -57,7 +67,9 @@ func (r *rows) put(parts ...string) {
 	}
 }
 
-func (r *rows) text(s string) { template.HTMLEscape(&r.b, []byte(s)) }
+func (r *rows) text(s string) {
+	r.b.WriteString(html.EscapeString(s))
+}
 
 func (r *rows) inside(field *reference.Field, depth int, at string) {
 	for _, inner := range field.Fields {
@@ -198,7 +210,7 @@ func (r *rows) link(schema, text string) {
 func (r *rows) marks(f *reference.Field, leaving bool) {
 	switch {
 	case !r.answer && f.Required:
-		r.put(`<span class="must">must be sent</span>`)
+		r.put(`<span class="must">`, r.must, `</span>`)
 	case r.answer && !f.Required && f.Name != "":
 		r.put(`<span class="type">may be missing</span>`)
 	}
@@ -299,9 +311,9 @@ func margin(f *Frame, mg reference.Margin) template.HTML {
 		if i == maxEvents {
 			break
 		}
-		r.put(`<br><a href="/reference/`, f.API.Name, `/`, e.Number, `/changes#`, e.ID, `" class="event" title="`)
+		r.put(`<br><a href="/reference/`, f.API.Name, `/`, e.Number, `/changes#`, e.ID, `" class="event">`, e.Grade.Mark(), ` `, short(e.Number), `: `)
 		r.text(e.Title)
-		r.put(`">`, e.Grade.Mark(), ` changed in `, short(e.Number), `</a>`)
+		r.put(`</a>`)
 	}
 	return template.HTML(r.b.String())
 }

@@ -57,7 +57,10 @@ type page struct {
 func New(l *ledger.Ledger, house string, log *slog.Logger) (*Site, error) {
 	s := &Site{ledger: l, house: house, log: log, editions: map[string]*edition{}, assets: map[string]page{}}
 	var err error
-	if s.pages, err = template.New("").Funcs(functions).Funcs(template.FuncMap{"house": func() string { return house }}).ParseFS(pages, "pages/*.html"); err != nil {
+	if s.pages, err = template.New("").Funcs(functions).Funcs(template.FuncMap{
+		"house": func() string { return house },
+		"top":   func(f *Frame) template.HTML { return top(f, house) },
+	}).ParseFS(pages, "pages/*.html"); err != nil {
 		return nil, err
 	}
 	if err := s.readAssets(); err != nil {
@@ -150,6 +153,7 @@ func (s *Site) directly(c *echo.Context, v visit) error {
 // html renders one page.
 func (s *Site) html(name string, status int, data any) (page, error) {
 	var b bytes.Buffer
+	b.Grow(32 << 10)
 	if err := s.pages.ExecuteTemplate(&b, name, data); err != nil {
 		return page{}, err
 	}

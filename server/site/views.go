@@ -129,11 +129,11 @@ func byGrade(c *compare.Comparison) []gradeGroup {
 }
 
 func (s *Site) description(ctx context.Context, e *edition) (page, error) {
-	d, err := s.ledger.Whole(ctx, e.Version.Ref())
+	_, text, err := s.ledger.Whole(ctx, e.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}
-	p := page{status: http.StatusOK, header: http.Header{}, body: d.Text}
+	p := page{status: http.StatusOK, header: http.Header{}, body: text}
 	p.header.Set("Content-Type", "application/yaml; charset=utf-8")
 	announce(p.header, &Frame{edition: e})
 	return p, nil
