@@ -66,7 +66,7 @@ func New(o Options) (*Server, error) {
 		}
 		return c.String(http.StatusOK, "ready\n")
 	})
-	return &Server{echo: e, sessions: rows, handler: withSessions(sessions, e)}, nil
+	return &Server{echo: e, sessions: rows, handler: withSessions(sessions, pages, e)}, nil
 }
 
 // Handler is the whole service.
@@ -77,6 +77,7 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	defer s.sessions.StopCleanup()
 	srv := &http.Server{
 		Handler:           s.handler,
+		ConnContext:       keepWire,
 		ReadHeaderTimeout: 10 * time.Second,
 		ReadTimeout:       2 * time.Minute,
 		WriteTimeout:      5 * time.Minute,
@@ -84,7 +85,7 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 		MaxHeaderBytes:    64 << 10,
 	}
 	done := make(chan error, 1)
-	go func() { done <- srv.Serve(l) }()
+	go func() { done <- srv.Serve(wired{l}) }()
 	select {
 	case err := <-done:
 		return err
@@ -95,15 +96,18 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	return srv.Shutdown(finish)
 }
 
-// withSessions gives sessions to all but the pages of the reference, which know nobody.
-func withSessions(sessions *scs.SessionManager, h http.Handler) http.Handler {
+// withSessions gives sessions to all but the pages of the reference, which know nobody; those that are kept are answered at once.
+func withSessions(sessions *scs.SessionManager, pages *site.Site, h http.Handler) http.Handler {
 	known := sessions.LoadAndSave(h)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if strings.HasPrefix(r.URL.Path, "/reference/") {
-			h.ServeHTTP(w, r)
+		if !strings.HasPrefix(r.URL.Path, "/reference/") {
+			known.ServeHTTP(w, r)
 			return
 		}
-		known.ServeHTTP(w, r)
+		protect(w.Header())
+		if !pages.Kept(together(w, r), r) {
+			h.ServeHTTP(w, r)
+		}
 	})
 }
 
@@ -116,10 +120,17 @@ func keepsItsOwn(c *echo.Context) bool { return strings.HasPrefix(c.Request().UR
 // guard sets the headers that keep a browser from doing what no page here asks for.
 func guard(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
-		h := c.Response().Header()
-		h.Set("Content-Security-Policy", policy)
-		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("Referrer-Policy", "same-origin")
+		protect(c.Response().Header())
 		return next(c)
 	}
+}
+
+var (
+	policies  = []string{policy}
+	noSniff   = []string{"nosniff"}
+	referrers = []string{"same-origin"}
+)
+
+func protect(h http.Header) {
+	h["Content-Security-Policy"], h["X-Content-Type-Options"], h["Referrer-Policy"] = policies, noSniff, referrers
 }

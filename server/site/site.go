@@ -107,13 +107,29 @@ func (s *Site) readAssets() error {
 	})
 }
 
-// serve answers a page: the one that is kept, or a new one.
+// Kept answers from the pages that are kept, and tells whether it did: most requests need no more.
+func (s *Site) Kept(w http.ResponseWriter, r *http.Request) bool {
+	if r.Method != http.MethodGet || r.URL.RawQuery != "" {
+		return false
+	}
+	address := r.URL.EscapedPath()
+	p := s.kept.find(address, s.turn(address), s.today())
+	if p == nil {
+		return false
+	}
+	if err := p.answer(w, r); err != nil {
+		s.log.Debug("answer", "address", address, "error", err) // the reader has gone
+	}
+	return true
+}
+
+// serve answers a page that is not kept.
 func (s *Site) serve(c *echo.Context) error {
 	r := c.Request()
-	address := r.URL.EscapedPath()
-	if p := s.kept.find(address, s.turn(address), s.today()); p != nil {
-		return p.answer(c.Response(), r)
+	if s.Kept(c.Response(), r) {
+		return nil
 	}
+	address := r.URL.EscapedPath()
 	v, err := parse(address)
 	if err == nil && v.direct() {
 		return s.directly(c, v)
