@@ -27,6 +27,8 @@ var rooms = [][]string{
 	{"core/compare"},
 	{"core/shape"},
 	{"core/format"},
+	{"core/overlay"},
+	{"core/jsonpath"},
 	{"core/raml"},
 	{"core/openapi"},
 	{"core/contract"},
