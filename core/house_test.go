@@ -27,7 +27,7 @@ var rooms = [][]string{
 	{"core/compare"},
 	{"core/shape"},
 	{"core/format"},
-	{"core/overlay"},
+	{"core/overlay", "core/secret"},
 	{"core/jsonpath"},
 	{"core/raml"},
 	{"core/openapi"},

@@ -93,8 +93,9 @@ func (l *Ledger) judge(ctx context.Context, r store.Rows, a API, v Version, c *c
 }
 
 // Publish turns a draft into a published version, which never changes. It is refused with a GateShut where the version
-// breaks its line's promise and not every break is waived.
-func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Waive) (Version, error) {
+// breaks its line's promise and not every break is waived, and with Exposed where it holds what looks like a credential and not each was
+// allowed. An unpublished version gets its reference back.
+func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Waive, allow ...Allow) (Version, error) {
 	if err := mayWrite(by); err != nil {
 		return Version{}, err
 	}
@@ -103,6 +104,9 @@ func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Wa
 		return Version{}, err
 	}
 	v := d.Version
+	if v.State == Unpublished {
+		return l.republish(ctx, by, v)
+	}
 	if v.State != Draft {
 		return v, refuse(Conflict, "%s is already published", v.Ref())
 	}
@@ -112,6 +116,11 @@ func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Wa
 			return v, refuse(Invalid, "a waiver for %s needs a reason of at most %d characters", w.Change, maxReason)
 		}
 		ids[i] = w.Change
+	}
+	for _, a := range allow {
+		if strings.TrimSpace(a.Reason) == "" || len(a.Reason) > maxReason {
+			return v, refuse(Invalid, "to allow %s needs a reason of at most %d characters", a.Finding, maxReason)
+		}
 	}
 	err = l.act(ctx, v.API, func(r store.Rows) error {
 		a, err := l.apiAsIs(ctx, r, v.API)
@@ -130,11 +139,17 @@ func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Wa
 				return err
 			}
 		}
+		if err := l.exposed(ctx, r, by, v, allow); err != nil {
+			return err
+		}
 		v.State, v.PublishedAt, v.PublishedBy = Published, l.stamp(), by.Name
 		if err := r.SetPublished(ctx, v.API, v.Number, v.PublishedAt, by.Name); err != nil {
 			return err
 		}
 		if err := l.enter(ctx, r, by, "version.published", v.Ref(), map[string]string{"digest": v.Digest}); err != nil {
+			return err
+		}
+		if err := l.carry(ctx, r, by, v); err != nil {
 			return err
 		}
 		return l.declare(ctx, r, by, v, d)

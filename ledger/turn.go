@@ -22,7 +22,7 @@ func (l *Ledger) Turn(api string) int64 {
 	if api == "" {
 		return l.turns.all
 	}
-	return l.turns.of[api]
+	return l.turns.of[api] + l.turns.of[""] // what was done to no one API touches all
 }
 
 // OnPublished has f told of every version that is published from now on, before Publish returns.

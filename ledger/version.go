@@ -17,12 +17,21 @@ import (
 // State is where a version stands.
 type State string
 
-// The states. A draft may change; a published version never does; deprecated is a published version that a notice speaks of.
+// The states. A draft may change; a version that was published never does. Deprecated is a published version that a notice speaks of; the
+// reference of an unpublished one was taken back, and may be given back; a retired one is gone.
 const (
-	Draft      State = "draft"
-	Published  State = "published"
-	Deprecated State = "deprecated"
+	Draft       State = "draft"
+	Published   State = "published"
+	Deprecated  State = "deprecated"
+	Unpublished State = "unpublished"
+	Retired     State = "retired"
 )
+
+// Open tells whether everybody may know of the version: readers see it, or are told that it is gone.
+func (v Version) Open() bool { return v.Shown() || v.State == Retired }
+
+// Shown tells whether readers see the version.
+func (v Version) Shown() bool { return v.State == Published || v.State == Deprecated }
 
 // API is a named thing in the ledger.
 type API struct {
@@ -37,7 +46,7 @@ type API struct {
 // Latest is the newest published version, or nil.
 func (a *API) Latest() *Version {
 	for i := range slices.Backward(a.Versions) {
-		if a.Versions[i].State != Draft {
+		if a.Versions[i].Shown() {
 			return &a.Versions[i]
 		}
 	}
@@ -59,6 +68,7 @@ type Version struct {
 	RecordedBy  string `json:"recordedBy"`
 	PublishedAt string `json:"publishedAt,omitempty"`
 	PublishedBy string `json:"publishedBy,omitempty"`
+	RetiredAt   string `json:"retiredAt,omitempty"`
 	Sunset      string `json:"sunset,omitempty"` // when a notice says that it leaves
 	number      *semver.Version
 }
@@ -71,6 +81,12 @@ func version(row store.Version) Version {
 		API: row.API, Number: row.Number, Text: row.Text, State: State(row.State), Title: row.Title, Dialect: row.Dialect,
 		File: row.File, Digest: row.Digest, RecordedAt: row.RecordedAt, RecordedBy: row.RecordedBy,
 		PublishedAt: row.PublishedAt, PublishedBy: row.PublishedBy,
+	}
+	switch {
+	case row.RetiredAt != "":
+		v.State, v.RetiredAt = Retired, row.RetiredAt
+	case row.UnpublishedAt != "":
+		v.State = Unpublished
 	}
 	v.number = semver.MustParse(row.Number) // recorded numbers were parsed before
 	v.Line = promise.Line(v.number)
@@ -126,7 +142,9 @@ func withNotices(v Version, notices []promise.Notice) Version {
 	}
 	for _, n := range notices {
 		if n.Whole() && n.Covers(v.Number, v.Line) {
-			v.State = Deprecated
+			if v.State == Published {
+				v.State = Deprecated
+			}
 			if n.Sunset != "" && (v.Sunset == "" || n.Sunset < v.Sunset) {
 				v.Sunset = n.Sunset
 			}
@@ -135,9 +153,9 @@ func withNotices(v Version, notices []promise.Notice) Version {
 	return v
 }
 
-// Supported tells whether a version's clients still count: it is published, and its sunset has not passed.
+// Supported tells whether a version's clients still count: it was published, is not retired, and its sunset has not passed.
 func (v Version) Supported(today time.Time) bool {
-	return v.State != Draft && (v.Sunset == "" || v.Sunset >= today.Format(time.DateOnly))
+	return v.State != Draft && v.State != Retired && (v.Sunset == "" || v.Sunset >= today.Format(time.DateOnly))
 }
 
 // Resolve finds the version that a reference names: berths@1.4.0, berths@1 (newest published of line 1), berths@latest,
@@ -154,11 +172,11 @@ func (l *Ledger) Resolve(ctx context.Context, ref string) (Version, error) {
 	var fits func(Version) bool
 	switch {
 	case what == "latest":
-		fits = func(v Version) bool { return v.State != Draft }
+		fits = Version.Shown
 	case what == "draft":
 		fits = func(v Version) bool { return v.State == Draft }
 	case strings.Trim(what, "0123456789") == "":
-		fits = func(v Version) bool { return v.State != Draft && v.Line == what }
+		fits = func(v Version) bool { return v.Shown() && v.Line == what }
 	default:
 		number, err := contract.ParseVersion(what)
 		if err != nil {

@@ -105,6 +105,7 @@ func withSessions(sessions *scs.SessionManager, pages *site.Site, h http.Handler
 			return
 		}
 		protect(w.Header())
+		w.Header()["Content-Security-Policy"] = ofPages
 		if !pages.Kept(together(w, r), r) {
 			h.ServeHTTP(w, r)
 		}
@@ -117,6 +118,9 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-
 // keepsItsOwn tells whether the answer is compressed already, or not worth it.
 func keepsItsOwn(c *echo.Context) bool { return strings.HasPrefix(c.Request().URL.Path, "/reference/") }
 
+// pagePolicy is that of the reference, which has no style but its style sheets.
+var pagePolicy = strings.Replace(policy, " 'unsafe-inline'", "", 1)
+
 // guard sets the headers that keep a browser from doing what no page here asks for.
 func guard(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
@@ -127,6 +131,7 @@ func guard(next echo.HandlerFunc) echo.HandlerFunc {
 
 var (
 	policies  = []string{policy}
+	ofPages   = []string{pagePolicy}
 	noSniff   = []string{"nosniff"}
 	referrers = []string{"same-origin"}
 )

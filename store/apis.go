@@ -32,14 +32,15 @@ func (r Rows) PutAPI(ctx context.Context, a API) error {
 type Version struct {
 	API, Number, Text, State, Title, Dialect, File, Digest string
 	RecordedAt, RecordedBy, PublishedAt, PublishedBy       string
+	UnpublishedAt, RetiredAt                               string
 	Content                                                []byte
 }
 
-const versionColumns = `api, number, text, state, title, dialect, file, digest, recorded_at, recorded_by, published_at, published_by`
+const versionColumns = `api, number, text, state, title, dialect, file, digest, recorded_at, recorded_by, published_at, published_by, unpublished_at, retired_at`
 
 func (v *Version) columns() []any {
 	return []any{&v.API, &v.Number, &v.Text, &v.State, &v.Title, &v.Dialect, &v.File, &v.Digest,
-		&v.RecordedAt, &v.RecordedBy, &v.PublishedAt, &v.PublishedBy}
+		&v.RecordedAt, &v.RecordedBy, &v.PublishedAt, &v.PublishedBy, &v.UnpublishedAt, &v.RetiredAt}
 }
 
 // Versions lists the versions of an API as they were recorded, without their contents; of all APIs where the name is "".
@@ -56,12 +57,12 @@ func (r Rows) Version(ctx context.Context, api, number string) (Version, error) 
 // PutVersion adds a version, or replaces a draft of the same number.
 func (r Rows) PutVersion(ctx context.Context, v Version) error {
 	_, err := r.q.ExecContext(ctx, `
-		INSERT INTO versions (`+versionColumns+`, content) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+		INSERT INTO versions (`+versionColumns+`, content) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 		ON CONFLICT (api, number) DO UPDATE SET
 		  text = excluded.text, title = excluded.title, dialect = excluded.dialect, file = excluded.file, digest = excluded.digest,
 		  recorded_at = excluded.recorded_at, recorded_by = excluded.recorded_by, content = excluded.content
 		WHERE state = 'draft'`,
-		v.API, v.Number, v.Text, v.State, v.Title, v.Dialect, v.File, v.Digest, v.RecordedAt, v.RecordedBy, v.PublishedAt, v.PublishedBy, v.Content)
+		v.API, v.Number, v.Text, v.State, v.Title, v.Dialect, v.File, v.Digest, v.RecordedAt, v.RecordedBy, v.PublishedAt, v.PublishedBy, v.UnpublishedAt, v.RetiredAt, v.Content)
 	return err
 }
 
@@ -70,5 +71,17 @@ func (r Rows) SetPublished(ctx context.Context, api, number, at, by string) erro
 	_, err := r.q.ExecContext(ctx, `
 		UPDATE versions SET state = 'published', published_at = ?, published_by = ? WHERE api = ? AND number = ? AND state = 'draft'`,
 		at, by, api, number)
+	return err
+}
+
+// SetUnpublished says since when the reference of a published version is taken back; "" gives it back.
+func (r Rows) SetUnpublished(ctx context.Context, api, number, at string) error {
+	_, err := r.q.ExecContext(ctx, `UPDATE versions SET unpublished_at = ? WHERE api = ? AND number = ? AND state = 'published'`, at, api, number)
+	return err
+}
+
+// SetRetired says since when a published version is retired.
+func (r Rows) SetRetired(ctx context.Context, api, number, at string) error {
+	_, err := r.q.ExecContext(ctx, `UPDATE versions SET retired_at = ? WHERE api = ? AND number = ? AND state = 'published'`, at, api, number)
 	return err
 }

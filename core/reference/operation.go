@@ -38,6 +38,9 @@ func (m *maker) operation(op *contract.Operation) *OperationPage {
 		p.Responses = append(p.Responses, m.response(r, key, !client))
 	}
 	for _, cb := range op.Callbacks {
+		if hidden(cb) {
+			continue
+		}
 		p.Callbacks = append(p.Callbacks, Link{firstOf(cb.Summary, cb.Webhook), Slug(cb)})
 	}
 	p.Address = sample.Server(op)
@@ -55,8 +58,8 @@ func (m *maker) response(r *contract.Response, op string, clientSends bool) Resp
 	}
 	for _, l := range r.Links {
 		to := m.c.Lookup(l.OperationID)
-		if to == nil {
-			continue // a link to another description is not ours to follow
+		if to == nil || hidden(to) {
+			continue // it leads to another description, or to what readers do not see
 		}
 		s.Links = append(s.Links, Link{to.Name(), Slug(to)})
 	}

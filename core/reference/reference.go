@@ -16,6 +16,7 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
+	"oldledger/core/sample"
 	"oldledger/core/shape"
 )
 
@@ -33,6 +34,8 @@ type Context struct {
 	Line    string
 	History []Past // oldest first, up to and with this version
 	Notices []promise.Notice
+
+	Languages []sample.Language // those of the samples; all where there are none
 }
 
 // Document is the reference of one version.
@@ -43,6 +46,7 @@ type Document struct {
 	Contact             contract.Contact
 	License             contract.License
 	Schemes             []*contract.SecurityScheme
+	Texts               []TextPage // pages of prose
 	Groups              []Group
 	Schemas             []*SchemaPage
 	Docs                contract.ExternalDocs
@@ -140,8 +144,8 @@ type Link struct{ Title, Slug string }
 // Make writes the reference of a contract.
 func Make(c *contract.Contract, ctx Context) *Document {
 	d := &Document{
-		Name: ctx.Name, Number: ctx.Number, Title: c.Title, Description: joinParagraphs(c.Summary, c.About()),
-		Servers: c.Servers, Contact: c.Contact, License: c.License, Schemes: c.Schemes, Docs: c.Docs,
+		Name: ctx.Name, Number: ctx.Number, Title: c.Title, Description: joinParagraphs(c.Summary, c.Description),
+		Servers: c.Servers, Contact: c.Contact, License: c.License, Schemes: c.Schemes, Docs: c.Docs, Texts: textsOf(c),
 	}
 	story := tell(ctx.History)
 	var makers [parts]*maker
@@ -150,7 +154,7 @@ func Make(c *contract.Contract, ctx Context) *Document {
 		makers[i] = newMaker(c, ctx, story)
 		makers[i].sided = sides
 	}
-	all := c.All()
+	all := listed(c)
 	operations := make([]*OperationPage, len(all))
 	inParts(len(all), func(part, from, to int) {
 		m := makers[part]
@@ -158,7 +162,7 @@ func Make(c *contract.Contract, ctx Context) *Document {
 			operations[i] = m.operation(all[i])
 		}
 	})
-	d.Groups = groups(c, operations)
+	d.Groups = groups(c, all, operations)
 	users := usersOf(d.Groups)
 	d.Schemas = make([]*SchemaPage, len(c.Schemas))
 	inParts(len(c.Schemas), func(part, from, to int) {
@@ -277,6 +281,13 @@ func Slug(op *contract.Operation) string {
 	return strings.Trim(notInSlug.ReplaceAllString(text, "-"), "-")
 }
 
+var notInAnchor = regexp.MustCompile(`[^A-Za-z0-9._-]`)
+
+// Anchor is where a field stands on its page: "query.limit", "body.vessel.length"; on the page of a schema its name alone.
+func Anchor(at string) string {
+	return strings.Trim(notInAnchor.ReplaceAllString(at, "_"), ".")
+}
+
 // maker is one reference in the making.
 type maker struct {
 	c     *contract.Contract
@@ -298,7 +309,7 @@ func newMaker(c *contract.Contract, ctx Context, story *chronicle) *maker {
 }
 
 // groups sorts the operations by their first tag, in the order of the tags; then what the API calls.
-func groups(c *contract.Contract, pages []*OperationPage) []Group {
+func groups(c *contract.Contract, operations []*contract.Operation, pages []*OperationPage) []Group {
 	var groups []Group
 	at := map[string]int{}
 	for _, t := range c.Tags {
@@ -306,7 +317,7 @@ func groups(c *contract.Contract, pages []*OperationPage) []Group {
 		groups = append(groups, Group{Name: t.Name, Description: t.Description})
 	}
 	calls := Group{Name: "What the API calls"}
-	for n, op := range c.All() {
+	for n, op := range operations {
 		if op.Webhook != "" {
 			calls.Operations = append(calls.Operations, pages[n])
 			continue

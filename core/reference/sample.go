@@ -93,7 +93,11 @@ func (m *maker) code(op *contract.Operation) []Code {
 		return nil
 	}
 	var all []Code
-	for _, l := range sample.Languages {
+	languages := m.ctx.Languages
+	if len(languages) == 0 {
+		languages = sample.Languages
+	}
+	for _, l := range languages {
 		all = append(all, Code{Language: l.ID, Name: l.Name, Text: l.Write(call)})
 	}
 	return all

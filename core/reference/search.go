@@ -43,6 +43,9 @@ const (
 func (d *Document) Index() *Index {
 	ix := indexing{at: map[string]int{}}
 	ix.add(Entry{Kind: "page", Title: d.Title, Path: "/", Text: d.Description})
+	for _, t := range d.Texts {
+		ix.add(Entry{Kind: "page", Title: t.Title, Path: "/pages/" + t.Slug, Text: t.Content})
+	}
 	for _, g := range d.Groups {
 		for _, op := range g.Operations {
 			where := op.Method + " " + op.Path
@@ -50,7 +53,7 @@ func (d *Document) Index() *Index {
 			ix.add(Entry{Kind: "operation", Title: op.Title, Where: where, Path: page, Text: op.Description})
 			for _, ps := range op.Parameters {
 				for _, f := range ps.Fields {
-					ix.add(Entry{Kind: "parameter", Title: f.Name, Where: op.Title, Path: page, Text: f.Description})
+					ix.add(Entry{Kind: "parameter", Title: f.Name, Where: op.Title, Path: page + "#" + Anchor(ps.Place+"."+f.Name), Text: f.Description})
 				}
 			}
 		}
@@ -62,7 +65,7 @@ func (d *Document) Index() *Index {
 		}
 		ix.add(Entry{Kind: "schema", Title: s.Name, Path: page, Text: s.Schema.Description})
 		for _, f := range s.Schema.Fields {
-			ix.add(Entry{Kind: "field", Title: f.Name, Where: s.Name, Path: page, Text: f.Description + " " + f.values()})
+			ix.add(Entry{Kind: "field", Title: f.Name, Where: s.Name, Path: page + "#" + Anchor(f.Name), Text: f.Description + " " + f.values()})
 		}
 	}
 	return ix.done()
@@ -76,6 +79,9 @@ func (f *Field) values() string {
 	}
 	return strings.Join(words, " ")
 }
+
+// Entries are all that can be found.
+func (ix *Index) Entries() []Entry { return ix.entries }
 
 // indexing is an index in the making.
 type indexing struct {

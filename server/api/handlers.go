@@ -152,7 +152,7 @@ func (a *API) history(c *echo.Context) error {
 		return err
 	}
 	if person(c).Name == "" {
-		h = slices.DeleteFunc(h, func(r ledger.Release) bool { return r.Version.State == ledger.Draft })
+		h = slices.DeleteFunc(h, func(r ledger.Release) bool { return !r.Version.Open() })
 	}
 	return c.JSON(http.StatusOK, map[string]any{"items": h})
 }
@@ -196,7 +196,7 @@ func ref(c *echo.Context) string {
 // visible leaves out what only signed-in people see: drafts.
 func visible(c *echo.Context, api ledger.API) ledger.API {
 	if person(c).Name == "" {
-		api.Versions = slices.DeleteFunc(slices.Clone(api.Versions), func(v ledger.Version) bool { return v.State == ledger.Draft })
+		api.Versions = slices.DeleteFunc(slices.Clone(api.Versions), func(v ledger.Version) bool { return !v.Open() })
 	}
 	return api
 }
@@ -211,7 +211,7 @@ func (a *API) see(c *echo.Context, refs ...string) error {
 		if err != nil {
 			return err
 		}
-		if v.State == ledger.Draft {
+		if !v.Shown() {
 			return &ledger.Error{Fault: ledger.NotFound, Text: "there is no published " + ref}
 		}
 	}
@@ -271,21 +271,22 @@ func (a *API) files(c *echo.Context) error {
 }
 
 func (a *API) gate(c *echo.Context) error {
-	g, err := a.ledger.Gate(c.Request().Context(), ref(c))
+	care, err := a.ledger.Care(c.Request().Context(), ref(c))
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, g)
+	return c.JSON(http.StatusOK, care)
 }
 
 func (a *API) publish(c *echo.Context) error {
 	var in struct {
 		Waivers []ledger.Waive `json:"waivers"`
+		Allowed []ledger.Allow `json:"allowed"`
 	}
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	v, err := a.ledger.Publish(c.Request().Context(), person(c), ref(c), in.Waivers)
+	v, err := a.ledger.Publish(c.Request().Context(), person(c), ref(c), in.Waivers, in.Allowed...)
 	if err != nil {
 		return err
 	}

@@ -24,6 +24,8 @@ type Problem struct {
 	Trace    string        `json:"trace"`
 	Problems []Place       `json:"problems,omitempty"`
 	Gate     *promise.Gate `json:"gate,omitempty"`
+
+	Credentials []ledger.Credential `json:"credentials,omitempty"`
 }
 
 // Place is one fault in a description.
@@ -76,6 +78,7 @@ func (a *API) fail(c *echo.Context, err error) {
 func problemOf(err error) Problem {
 	var refused *ledger.Error
 	var shut *ledger.GateShut
+	var exposed *ledger.Exposed
 	var tooLarge *http.MaxBytesError
 	var coded interface{ StatusCode() int }
 	switch {
@@ -88,6 +91,8 @@ func problemOf(err error) Problem {
 		return p
 	case errors.As(err, &shut):
 		return Problem{Type: ProblemBase + "gate-shut", Title: "The gate is shut", Status: http.StatusConflict, Detail: shut.Error(), Gate: &shut.Gate}
+	case errors.As(err, &exposed):
+		return Problem{Type: ProblemBase + "credentials-found", Title: "It looks like a credential", Status: http.StatusConflict, Detail: exposed.Error(), Credentials: exposed.Credentials}
 	case errors.As(err, &tooLarge):
 		return Problem{
 			Type: ProblemBase + "too-large", Title: "Too large", Status: http.StatusRequestEntityTooLarge,

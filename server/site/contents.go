@@ -16,9 +16,15 @@ const (
 
 // contents are the pages of the version, as they are listed beside one of them.
 func contents(f *Frame) template.HTML {
+	if f.Embedded {
+		return ""
+	}
 	r := rows{f: f}
 	r.put(`<nav class="side" id="pages" aria-label="Pages">`)
 	r.entry("/", "Overview", f.Here == "overview", false)
+	for _, t := range f.Doc.Texts {
+		r.entry("/pages/"+t.Slug, t.Title, f.Here == "page "+t.Slug, false)
+	}
 	r.entry("/changes", "Changes in "+f.Version.Number, f.Here == "changes", false)
 	small := len(f.Doc.Pages())+len(f.Doc.Schemas) <= maxContents
 	at := 0

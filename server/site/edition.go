@@ -29,6 +29,8 @@ type edition struct {
 	Newest   *ledger.Version  // set when this version is not the newest
 	Guide    string           // the address of the guide to the newest
 	Base     string           // "/reference/berths/1.2.0"
+	Looks    ledger.Looks
+	Preview  string // until when the preview holds; "" for what everybody reads
 
 	turn  int64
 	index func() *reference.Index
@@ -46,6 +48,7 @@ type Frame struct {
 	*edition
 	Here      string // the part of the navigation that is open: overview, changes, source, search, an operation's slug or "schema Vessel"
 	Canonical string // the newest version that has this page; "" where it is not asked for
+	Embedded  bool   // whether it stands in a page of somebody else's: without what leads around
 }
 
 // Suffix is the address of the page below its version's.
@@ -53,6 +56,8 @@ func (f *Frame) Suffix() string {
 	switch {
 	case f.Here == "overview" || f.Here == "":
 		return "/"
+	case strings.HasPrefix(f.Here, "page "):
+		return "/pages/" + strings.TrimPrefix(f.Here, "page ")
 	case f.Here == "changes" || f.Here == "source" || f.Here == "search":
 		return "/" + f.Here
 	case strings.HasPrefix(f.Here, "schema "):
@@ -64,7 +69,7 @@ func (f *Frame) Suffix() string {
 // Elsewhere is where the switcher leads below another version: to the same page, or to what became of an operation or schema there.
 func (f *Frame) Elsewhere() string {
 	suffix := f.Suffix()
-	if strings.HasPrefix(suffix, "/operations/") || strings.HasPrefix(suffix, "/schemas/") {
+	if strings.HasPrefix(suffix, "/operations/") || strings.HasPrefix(suffix, "/schemas/") || strings.HasPrefix(suffix, "/pages/") {
 		return "/became" + suffix
 	}
 	return suffix
@@ -74,7 +79,7 @@ func (f *Frame) Elsewhere() string {
 func published(a ledger.API) []ledger.Version {
 	var out []ledger.Version
 	for _, v := range slices.Backward(a.Versions) {
-		if v.State != ledger.Draft {
+		if v.Shown() {
 			out = append(out, v)
 		}
 	}
@@ -98,12 +103,15 @@ func (s *Site) edition(ctx context.Context, name, number string) (*edition, erro
 	versions := published(a)
 	i := slices.IndexFunc(versions, func(v ledger.Version) bool { return number == "" || v.Number == number })
 	if i < 0 {
+		if j := slices.IndexFunc(a.Versions, func(v ledger.Version) bool { return v.Number == number && v.State == ledger.Retired }); j >= 0 {
+			return nil, &retired{a, a.Versions[j]}
+		}
 		return nil, &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("%s has no published version %s.", a.Title, number)}
 	}
 	if number == "" {
 		return s.edition(ctx, name, versions[i].Number)
 	}
-	if e, err = s.newEdition(ctx, a, versions, i); err != nil {
+	if e, err = s.newEdition(ctx, a, versions, i, false); err != nil {
 		return nil, err
 	}
 	e.turn = turn
@@ -113,11 +121,11 @@ func (s *Site) edition(ctx context.Context, name, number string) (*edition, erro
 	return e, nil
 }
 
-func (s *Site) newEdition(ctx context.Context, a ledger.API, versions []ledger.Version, i int) (*edition, error) {
+func (s *Site) newEdition(ctx context.Context, a ledger.API, versions []ledger.Version, i int, draft bool) (*edition, error) {
 	v := versions[i]
 	e := &edition{API: a, Version: v, Versions: versions, Base: "/reference/" + a.Name + "/" + v.Number}
 	for _, n := range a.Notices {
-		if n.Whole() && n.Covers(v.Number, v.Line) {
+		if n.Whole() && n.Covers(v.Number, v.Line) && v.State != ledger.Draft {
 			e.Banner = append(e.Banner, n)
 		}
 	}
@@ -125,7 +133,14 @@ func (s *Site) newEdition(ctx context.Context, a ledger.API, versions []ledger.V
 		e.Newest = &newest
 		e.Guide = fmt.Sprintf("/reference/%s/guides/%s..%s", a.Name, v.Number, newest.Number)
 	}
-	d, err := s.ledger.Description(ctx, v.Ref())
+	read, err := s.ledger.Documented(ctx, v, draft)
+	if err != nil {
+		return nil, err
+	}
+	if e.Looks, err = s.ledger.Looks(ctx, a.Name); err != nil {
+		return nil, err
+	}
+	languages, err := e.Looks.Samples()
 	if err != nil {
 		return nil, err
 	}
@@ -133,7 +148,7 @@ func (s *Site) newEdition(ctx context.Context, a ledger.API, versions []ledger.V
 	if err != nil {
 		return nil, err
 	}
-	e.Doc = reference.Make(d.Contract, reference.Context{Name: a.Name, Number: v.Number, Line: v.Line, History: past, Notices: a.Notices})
+	e.Doc = reference.Make(read, reference.Context{Name: a.Name, Number: v.Number, Line: v.Line, History: past, Notices: a.Notices, Languages: languages})
 	e.index = sync.OnceValue(e.Doc.Index)
 	for _, newer := range versions[:i] {
 		there, err := s.ledger.Description(ctx, newer.Ref())
@@ -226,6 +241,9 @@ func (s *Site) prepare(ctx context.Context, e *edition, address string, turn int
 // addresses are those of all pages of the version.
 func (e *edition) addresses() []string {
 	all := []string{e.Base + "/", e.Base + "/changes"}
+	for _, t := range e.Doc.Texts {
+		all = append(all, e.Base+"/pages/"+t.Slug)
+	}
 	for _, op := range e.Doc.Pages() {
 		all = append(all, e.Base+"/operations/"+url.PathEscape(op.Slug))
 	}

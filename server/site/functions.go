@@ -44,6 +44,7 @@ var functions = template.FuncMap{
 	"fieldRow":  fieldRow,
 	"margin":    margin,
 	"begin":     begin,
+	"finish":    finish,
 	"anchor": func(at string, i int) string {
 		if i == 0 {
 			return at

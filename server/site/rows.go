@@ -161,16 +161,7 @@ func (r *rows) row(f *reference.Field, depth int, at string) {
 
 // id is the anchor of a field, which a page has once.
 func (r *rows) id(at string) string {
-	var b strings.Builder
-	for _, c := range at {
-		switch {
-		case c >= 'a' && c <= 'z', c >= 'A' && c <= 'Z', c >= '0' && c <= '9', c == '.', c == '-', c == '_':
-			b.WriteRune(c)
-		default:
-			b.WriteByte('_')
-		}
-	}
-	id := strings.Trim(b.String(), ".")
+	id := reference.Anchor(at)
 	for n, first := 2, id; r.ids[id]; n++ {
 		id = first + "-" + strconv.Itoa(n)
 	}

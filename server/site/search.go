@@ -20,6 +20,11 @@ func (s *Site) search(ctx context.Context, v visit, question string) (page, erro
 	if err != nil {
 		return page{}, err
 	}
+	return s.found(e, question)
+}
+
+// found is the page of what a question finds.
+func (s *Site) found(e *edition, question string) (page, error) {
 	question = strings.TrimSpace(question)
 	if len(question) > maxQuestion {
 		question = strings.ToValidUTF8(question[:maxQuestion], "")

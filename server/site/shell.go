@@ -2,6 +2,7 @@ package site
 
 import (
 	"html/template"
+	"net/url"
 	"strings"
 )
 
@@ -20,9 +21,9 @@ func about(text string) string {
 	return text
 }
 
-// begin is the beginning of every page, to where its header stands.
-func begin(title, text string) template.HTML {
-	r := rows{}
+// begin is the beginning of every page, to where its header stands. f is nil for a page of no version.
+func begin(title, text string, f *Frame) template.HTML {
+	r := rows{f: f}
 	r.put(`<!doctype html>
 <html lang="en">
 <head>
@@ -36,23 +37,58 @@ func begin(title, text string) template.HTML {
 		r.text(brief)
 		r.put("\">\n")
 	}
+	looks := "/reference/looks.css"
+	if f != nil {
+		looks = "/reference/" + f.API.Name + "/looks.css"
+		if f.Looks.Unlisted {
+			r.put(`<meta name="robots" content="noindex">` + "\n")
+		}
+		if f.Embedded {
+			r.put(`<base target="_blank">` + "\n")
+		} else if f.Preview == "" && (f.Here == "overview" || f.Canonical != "" && !strings.HasPrefix(f.Here, "schema ")) {
+			r.put(`<link rel="alternate" type="application/json+oembed" href="/oembed?url=`, url.QueryEscape(f.Base+f.Suffix()), `">`+"\n")
+		}
+	}
 	r.put(`<link rel="stylesheet" href="/reference/assets/tokens.css">
 <link rel="stylesheet" href="/reference/assets/site.css">
+<link rel="stylesheet" href="`, looks, `">
 <script defer src="/reference/assets/site.js"></script>
 </head>
-<body>
-<a class="skip" href="#content">To the content</a>
 `)
+	if f != nil && f.Embedded {
+		r.put("<body class=\"embedded\">\n")
+	} else {
+		r.put("<body>\n<a class=\"skip\" href=\"#content\">To the content</a>\n")
+	}
 	return template.HTML(r.b.String())
+}
+
+// finish is the end of every page.
+func finish(f *Frame) template.HTML {
+	if f == nil || f.Looks.Footer == "" || f.Embedded {
+		return "</body></html>\n"
+	}
+	return "<footer class=\"foot\">" + markdown(f.Looks.Footer) + "</footer></body></html>\n"
 }
 
 // top is the header of a version's pages: which version it is, and what leads elsewhere.
 func top(f *Frame, house string) template.HTML {
+	if f.Embedded {
+		return ""
+	}
 	r := rows{f: f}
 	api := "/reference/" + f.API.Name
 	r.put(`<header class="top">
 <a class="name" href="/reference/">`)
-	r.text(house)
+	if f.Looks.Logo != "" {
+		r.put(`<img src="`)
+		r.text(f.Looks.Logo)
+		r.put(`" alt="`)
+		r.text(house)
+		r.put(`" height="28">`)
+	} else {
+		r.text(house)
+	}
 	r.put(`</a>
 <a class="where" href="`, api, `/">`)
 	r.text(f.Doc.Title)
@@ -82,6 +118,9 @@ func top(f *Frame, house string) template.HTML {
 			r.put(", leaves ", day(f.Version.Sunset))
 		}
 		r.put("</span>\n")
+	}
+	if f.Preview != "" {
+		r.put(`<span class="grade editorial">· a preview, until `, day(f.Preview), "</span>\n")
 	}
 	r.put(`<span class="push"></span>
 <form class="seek" action="`, f.Base, `/search" role="search"><input type="search" name="q" maxlength="200" placeholder="Search" autocomplete="off" aria-label="Search in `)

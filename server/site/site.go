@@ -83,6 +83,9 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/robots.txt", s.robots)
 	e.GET("/reference/sitemap.xml", s.sitemap)
 	e.GET("/reference/*", s.serve)
+	e.GET("/preview/*", s.preview)
+	e.GET("/embed/*", s.embed)
+	e.GET("/oembed", s.oEmbed)
 }
 
 // Wait waits until the pages that are being prepared are done.
@@ -141,10 +144,15 @@ func (s *Site) serve(c *echo.Context) error {
 	}
 	if err != nil {
 		var refused *ledger.Error
-		if !errors.As(err, &refused) {
+		var gone *retired
+		switch {
+		case errors.As(err, &gone):
+			p = s.end(gone)
+		case errors.As(err, &refused):
+			p = s.lost(refused)
+		default:
 			return err
 		}
-		p = s.lost(refused)
 	}
 	one := compress(p)
 	if p.status == http.StatusOK { // what is not there would fill the room

@@ -35,12 +35,14 @@ func newSite(t *testing.T, text string) (*ledger.Ledger, http.Handler) {
 	require.NoError(t, err)
 	_, err = l.Publish(ctx, editor, rec.Version.Ref(), nil)
 	require.NoError(t, err)
-	pages, err := New(l, "Saltmere Harbour", slog.New(slog.NewTextHandler(io.Discard, nil)))
+	pages, err := New(l, "Saltmere Harbour", quiet())
 	require.NoError(t, err)
 	e := echo.New()
 	pages.Register(e)
 	return l, e
 }
+
+func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(io.Discard, nil)) }
 
 func get(t *testing.T, h http.Handler, path string) *httptest.ResponseRecorder {
 	t.Helper()

@@ -57,12 +57,16 @@ func (s *Site) operation(ctx context.Context, e *edition, id string) (page, erro
 		return s.became(ctx, f, id)
 	}
 	f.Canonical = e.canonical(func(t items) bool { return t.operations[id] })
+	return s.operationPage(f, op)
+}
+
+func (s *Site) operationPage(f *Frame, op *reference.OperationPage) (page, error) {
 	return s.page("operation.html", f, struct {
 		*Frame
 		Op             *reference.OperationPage
 		Group          *reference.Group
 		Previous, Next *reference.OperationPage
-	}{f, op, e.Doc.GroupOf(op), e.Doc.Beside(op, -1), e.Doc.Beside(op, 1)})
+	}{f, op, f.Doc.GroupOf(op), f.Doc.Beside(op, -1), f.Doc.Beside(op, 1)})
 }
 
 // elsewhere says that a version lacks an item.
@@ -162,7 +166,7 @@ func (s *Site) guide(ctx context.Context, name, pair string) (page, error) {
 		if err != nil {
 			return page{}, err
 		}
-		if v.State == ledger.Draft {
+		if !v.Shown() {
 			return page{}, errNowhere
 		}
 	}

@@ -63,12 +63,16 @@ func (s *Site) render(ctx context.Context, v visit) (page, error) {
 			return p, nil
 		}
 		return page{}, errNowhere
+	case v.api == "looks.css" && v.rest == nil:
+		return s.looks(ctx, "")
 	case v.rest == nil:
 		return movedForGood(v.address + "/"), nil
 	case v.version == "" && len(v.rest) == 2:
 		return s.guide(ctx, v.api, v.rest[1])
 	case v.version == "" && v.rest[0] == "notices":
 		return s.notices(ctx, v.api)
+	case v.version == "" && v.rest[0] == "looks.css":
+		return s.looks(ctx, v.api)
 	case v.version == "" && v.rest[0] != "":
 		return movedForGood(v.address + "/"), nil
 	}
@@ -95,6 +99,10 @@ func (s *Site) renderVersion(ctx context.Context, e *edition, rest []string) (pa
 			return s.source(ctx, e)
 		case "source.zip":
 			return s.sourceArchive(ctx, e)
+		case "site.zip":
+			return s.siteArchive(ctx, e)
+		case "reference.md":
+			return s.markdownFile(e), nil
 		}
 		return page{}, errNowhere
 	default:
@@ -103,8 +111,15 @@ func (s *Site) renderVersion(ctx context.Context, e *edition, rest []string) (pa
 			return s.sourceFile(ctx, e, name)
 		case kind == "operations" && len(rest) == 2:
 			return s.operation(ctx, e, name)
+		case kind == "pages" && len(rest) == 2:
+			return s.textPage(e, name)
 		case kind == "schemas" && len(rest) == 2:
 			return s.schema(ctx, e, name)
+		case kind == "became" && len(rest) == 3 && rest[1] == "pages":
+			if e.Doc.Text(rest[2]) == nil {
+				return moved(e.Base + "/"), nil
+			}
+			return moved(e.Base + "/pages/" + url.PathEscape(rest[2])), nil
 		case kind == "became" && len(rest) == 3 && rest[1] == "operations":
 			return s.operationHere(ctx, e, rest[2])
 		case kind == "became" && len(rest) == 3 && rest[1] == "schemas":

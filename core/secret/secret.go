@@ -1,0 +1,226 @@
+// Package secret finds what looks like a credential in the texts of a description: a private key, a password in an address, a token.
+//
+//	for _, f := range secret.Scan(file.Root) {
+//		fmt.Println(f.Place, f.What, f.Shown)
+//	}
+//
+// It reads every text but those that are no prose and no example: references, patterns, names of operations. What it shows of a finding
+// is its beginning only. A finding's ID stays the same while the text does, wherever it moves in the description.
+package secret
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"math"
+	"net/url"
+	"regexp"
+	"slices"
+	"strings"
+	"unicode"
+
+	"oldledger/core/source"
+)
+
+// Finding is one text that looks like a credential.
+type Finding struct {
+	ID    string       `json:"id"`
+	What  string       `json:"what"`  // "a private key", "a password in an address", …
+	Shown string       `json:"shown"` // its first characters
+	Place source.Place `json:"place"`
+}
+
+// Scan reads a tree of nodes. Findings come in the order of their places, each credential once.
+func Scan(root *source.Node) []Finding {
+	s := scan{seen: map[string]bool{}}
+	s.node(root, "")
+	return s.found
+}
+
+type scan struct {
+	found []Finding
+	seen  map[string]bool
+}
+
+// silent are the fields whose texts are read by programs alone.
+var silent = []string{"$ref", "$id", "$schema", "$anchor", "pattern", "operationId", "operationRef", "tokenUrl", "authorizationUrl", "refreshUrl", "openIdConnectUrl"}
+
+func (s *scan) node(n *source.Node, name string) {
+	switch n.Kind {
+	case source.Mapping:
+		for _, m := range n.Members {
+			if !slices.Contains(silent, m.Key) {
+				s.node(m.Value, m.Key)
+			}
+		}
+	case source.Sequence:
+		for _, it := range n.Items() {
+			s.node(it, name)
+		}
+	case source.String:
+		for _, h := range inText(name, n.Text) {
+			s.add(n, h)
+		}
+	}
+}
+
+// hit is what was found in one text.
+type hit struct{ what, text string }
+
+func (s *scan) add(n *source.Node, h hit) {
+	sum := sha256.Sum256([]byte(h.text))
+	id := hex.EncodeToString(sum[:6])
+	if !s.seen[id] {
+		s.seen[id] = true
+		s.found = append(s.found, Finding{id, h.what, masked(h.text), n.Place()})
+	}
+}
+
+// masked shows so much of a credential that its owner knows it again.
+func masked(text string) string {
+	runes := []rune(text)
+	return string(runes[:min(len(runes)/3, 6)]) + "…"
+}
+
+var (
+	privateKey = regexp.MustCompile(`-----BEGIN [A-Z ]*PRIVATE KEY-----`)
+	inAddress  = regexp.MustCompile(`[a-zA-Z][a-zA-Z0-9+.-]*://[^\s/@:]+:([^\s/@]+)@`)
+	signed     = regexp.MustCompile(`\beyJ[A-Za-z0-9_-]{8,}\.eyJ[A-Za-z0-9_-]{8,}\.[A-Za-z0-9_-]{8,}`)
+	bearer     = regexp.MustCompile(`(?i)\b(?:bearer|basic)\s+([A-Za-z0-9+/=_.~-]{16,})`)
+	assigned   = regexp.MustCompile(`(?i)\b(?:password|passwd|passphrase|secret|token|api[-_ ]?key|access[-_ ]?key)["']?\s*[:=]\s*["']?([^\s"',;}]{8,})`)
+	authorizes = regexp.MustCompile(`[Bb]earer |[Bb]asic |-----BEGIN|eyJ`)
+	telling    = regexp.MustCompile(`(?i)(password|passwd|passphrase|secret|token|api[-_]?key|access[-_]?key|private[-_]?key)$`)
+	word       = regexp.MustCompile(`[A-Za-z0-9+/=_-]{24,}`)
+	identifier = regexp.MustCompile(`^[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}$`)
+)
+
+// inText finds the credentials in a text. name is the field that holds it.
+func inText(name, text string) []hit {
+	t := glance(text)
+	if !t.worth && !telling.MatchString(name) {
+		return nil
+	}
+	if loc := privateKey.FindStringIndex(text); loc != nil {
+		return []hit{{"a private key", text[loc[0]:]}}
+	}
+	var hits []hit
+	take := func(what string, re *regexp.Regexp, random bool) {
+		for _, m := range re.FindAllStringSubmatch(text, -1) {
+			found := m[len(m)-1]
+			if !placeholder(found) && (!random || looksRandom(found)) {
+				hits = append(hits, hit{what, found})
+			}
+		}
+	}
+	take("a password in an address", inAddress, false)
+	take("a signed token", signed, false)
+	take("a credential for the header Authorization", bearer, true)
+	take("a credential beside its name", assigned, true)
+	if telling.MatchString(name) && len(text) >= 8 && looksRandom(text) && !placeholder(text) {
+		hits = append(hits, hit{"a value of a field called " + name, text})
+	}
+	if len(hits) == 0 && t.long {
+		for _, w := range word.FindAllString(text, -1) {
+			if random(w) {
+				hits = append(hits, hit{"a random text, as tokens are", w})
+			}
+		}
+	}
+	return hits
+}
+
+// look is what a first pass over a text sees of it: most texts need no second.
+type look struct{ worth, long bool }
+
+func glance(text string) look {
+	var l look
+	run, digits := 0, 0
+	for i := range len(text) {
+		switch c := text[i]; {
+		case c == ':' || c == '=':
+			l.worth = true
+			run++
+		case c >= '0' && c <= '9':
+			run, digits = run+1, digits+1
+		case c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c == '+' || c == '/' || c == '_' || c == '-':
+			run++
+		default:
+			run, digits = 0, 0
+		}
+		l.long = l.long || run >= 24 && digits >= 2
+	}
+	l.worth = l.worth || l.long || authorizes.MatchString(text)
+	return l
+}
+
+// placeholder tells whether a text plainly stands for a credential and is none.
+func placeholder(text string) bool {
+	lower := strings.ToLower(text)
+	for _, sign := range []string{"<", "{", "$", "*", "…", "...", "xxx", "your", "example", "changeme", "placeholder", "redacted", "secret-", "my-"} {
+		if strings.Contains(lower, sign) {
+			return true
+		}
+	}
+	return false
+}
+
+// looksRandom tells whether a text is no word of a language: it has letters and digits mixed, or is very uneven.
+func looksRandom(text string) bool {
+	var letters, digits, others bool
+	for _, c := range text {
+		letters = letters || unicode.IsLetter(c)
+		digits = digits || unicode.IsDigit(c)
+		others = others || !unicode.IsLetter(c) && !unicode.IsDigit(c)
+	}
+	return letters && (digits || others) && entropy(text) > 2.5
+}
+
+// random tells whether a long word is as uneven as a token. Identifiers, words of prose and addresses are not.
+func random(w string) bool {
+	if identifier.MatchString(w) || placeholder(w) || strings.Count(w, "/") > 2 || strings.Count(w, "-") > 3 || strings.Count(w, "_") > 3 {
+		return false
+	}
+	if u, err := url.Parse(w); err == nil && u.Scheme != "" {
+		return false
+	}
+	hexadecimal := strings.Trim(w, "0123456789abcdefABCDEF") == ""
+	changes := 0 // between digits, small and capital letters
+	for i := 1; i < len(w); i++ {
+		if class(w[i]) != class(w[i-1]) {
+			changes++
+		}
+	}
+	switch {
+	case strings.Trim(w, "0123456789") == "":
+		return false
+	case hexadecimal:
+		return len(w) >= 32 && entropy(w) > 3 && changes > len(w)/4
+	}
+	return entropy(w) > 3.8 && changes > len(w)/4 && strings.ContainsAny(w, "0123456789")
+}
+
+func class(c byte) int {
+	switch {
+	case c >= '0' && c <= '9':
+		return 0
+	case c >= 'a' && c <= 'z':
+		return 1
+	case c >= 'A' && c <= 'Z':
+		return 2
+	}
+	return 3
+}
+
+// entropy is that of a text's characters, in bits each.
+func entropy(text string) float64 {
+	count := map[rune]float64{}
+	n := 0.0
+	for _, c := range text {
+		count[c]++
+		n++
+	}
+	sum := 0.0
+	for _, k := range count {
+		sum -= k / n * math.Log2(k/n)
+	}
+	return sum
+}

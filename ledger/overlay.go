@@ -1,0 +1,287 @@
+package ledger
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"oldledger/core/compare"
+	"oldledger/core/contract"
+	"oldledger/core/format"
+	"oldledger/core/overlay"
+	"oldledger/core/source"
+	"oldledger/store"
+)
+
+// Overlay is how the reference of a version reads beyond its description: an OpenAPI Overlay 1.0 document, kept beside the description,
+// which is never touched. A draft is seen in previews only; what is shown, readers see.
+type Overlay struct {
+	Version  string            `json:"version"`        // the version's reference
+	From     string            `json:"from,omitempty"` // the version before it from which the overlay is carried, when it has none of its own yet
+	State    string            `json:"state"`          // "none", "draft" or "shown"
+	Text     string            `json:"text"`
+	MadeBy   string            `json:"madeBy,omitempty"`
+	MadeAt   string            `json:"madeAt,omitempty"`
+	Digest   string            `json:"digest"`
+	Outcomes []overlay.Outcome `json:"outcomes"` // what each action finds in this version
+}
+
+// The states of an overlay.
+const (
+	overlayDraft = "draft"
+	overlayShown = "shown"
+)
+
+// maxOverlay bounds an overlay, in bytes.
+const maxOverlay = 2 << 20
+
+// Overlay reads the overlay of a version: the draft, else what is shown, else what the version before it shows.
+func (l *Ledger) Overlay(ctx context.Context, ref string) (Overlay, error) {
+	v, err := l.Resolve(ctx, ref)
+	if err != nil {
+		return Overlay{}, err
+	}
+	return l.overlayOf(ctx, l.store.Read(), v)
+}
+
+func (l *Ledger) overlayOf(ctx context.Context, r store.Rows, v Version) (Overlay, error) {
+	o := Overlay{Version: v.Ref(), State: "none", Outcomes: []overlay.Outcome{}}
+	row, err := l.newestOverlay(ctx, r, v)
+	if errors.Is(err, store.ErrNotFound) {
+		return o, nil
+	}
+	if err != nil {
+		return o, err
+	}
+	o.Text, o.MadeBy, o.MadeAt, o.State, o.Digest = string(row.Text), row.MadeBy, row.MadeAt, row.State, digest(row.Text, nil)
+	if row.Number != v.Number {
+		o.From, o.State = row.API+"@"+row.Number, "none"
+	}
+	_, o.Outcomes, err = l.overlaid(ctx, r, v, row.Text)
+	return o, err
+}
+
+// newestOverlay finds the row that a version's overlay is edited from.
+func (l *Ledger) newestOverlay(ctx context.Context, r store.Rows, v Version) (store.Overlay, error) {
+	for _, state := range []string{overlayDraft, overlayShown} {
+		row, err := r.Overlay(ctx, v.API, v.Number, state)
+		if err == nil || !errors.Is(err, store.ErrNotFound) {
+			return row, err
+		}
+	}
+	a, err := l.apiAsIs(ctx, r, v.API)
+	if err != nil {
+		return store.Overlay{}, err
+	}
+	if base := predecessor(a, v); base != nil {
+		return r.Overlay(ctx, base.API, base.Number, overlayShown)
+	}
+	return store.Overlay{}, store.ErrNotFound
+}
+
+// PutOverlay keeps a draft of a version's overlay. It is refused where it is no overlay, where the description with it cannot be read,
+// and where it changes more than how the reference reads. ifMatch is the digest of what was edited, "" for any.
+func (l *Ledger) PutOverlay(ctx context.Context, by Person, ref, text, ifMatch string) (Overlay, error) {
+	if err := mayWrite(by); err != nil {
+		return Overlay{}, err
+	}
+	v, err := l.Resolve(ctx, ref)
+	if err != nil {
+		return Overlay{}, err
+	}
+	if err := l.checkOverlay(ctx, v, []byte(text)); err != nil {
+		return Overlay{}, err
+	}
+	err = l.act(ctx, v.API, func(r store.Rows) error {
+		if known, err := l.newestOverlay(ctx, r, v); ifMatch != "" && (err != nil || digest(known.Text, nil) != ifMatch) {
+			return refuse(Conflict, "the overlay of %s is not as you last read it; read it again", v.Ref())
+		}
+		row := store.Overlay{API: v.API, Number: v.Number, State: overlayDraft, Text: []byte(text), MadeBy: by.Name, MadeAt: l.stamp()}
+		if err := r.PutOverlay(ctx, row); err != nil {
+			return err
+		}
+		return l.enter(ctx, r, by, "overlay.drafted", v.Ref(), map[string]string{"digest": digest(row.Text, nil)})
+	})
+	if err != nil {
+		return Overlay{}, err
+	}
+	return l.Overlay(ctx, v.Ref())
+}
+
+// checkOverlay refuses an overlay that does more than it may.
+func (l *Ledger) checkOverlay(ctx context.Context, v Version, text []byte) error {
+	if len(text) > maxOverlay {
+		return refuse(Invalid, "an overlay has at most %d bytes", maxOverlay)
+	}
+	changed, outcomes, err := l.overlaid(ctx, l.store.Read(), v, text)
+	if err != nil {
+		return err
+	}
+	for i, o := range outcomes {
+		if o.Wrong != "" {
+			return refuse(Invalid, "action %d: %s", i+1, o.Wrong)
+		}
+	}
+	plain, _, err := l.overlaid(ctx, l.store.Read(), v, nil)
+	if err != nil {
+		return err
+	}
+	for _, ch := range compare.Contracts(plain, changed, compare.Options{}).Changes {
+		if ch.Backward != compare.Editorial || ch.Forward != compare.Editorial {
+			return refuse(Conflict, "an overlay changes how the reference reads, not what the API does: with this one, %s (%s)", ch.Title, strings.TrimSpace(ch.Operation+" "+ch.At))
+		}
+	}
+	return nil
+}
+
+// ShowOverlay shows readers the draft of a version's overlay.
+func (l *Ledger) ShowOverlay(ctx context.Context, by Person, ref string) (Overlay, error) {
+	if err := mayWrite(by); err != nil {
+		return Overlay{}, err
+	}
+	v, err := l.Resolve(ctx, ref)
+	if err != nil {
+		return Overlay{}, err
+	}
+	err = l.act(ctx, v.API, func(r store.Rows) error {
+		row, err := r.Overlay(ctx, v.API, v.Number, overlayDraft)
+		if err != nil {
+			return notFound(err, "%s has no draft of an overlay", v.Ref())
+		}
+		if err := r.DropOverlay(ctx, v.API, v.Number, overlayDraft); err != nil {
+			return err
+		}
+		return l.show(ctx, r, by, v, row.Text)
+	})
+	if err != nil {
+		return Overlay{}, err
+	}
+	return l.Overlay(ctx, v.Ref())
+}
+
+func (l *Ledger) show(ctx context.Context, r store.Rows, by Person, v Version, text []byte) error {
+	row := store.Overlay{API: v.API, Number: v.Number, State: overlayShown, Text: text, MadeBy: by.Name, MadeAt: l.stamp()}
+	if err := r.PutOverlay(ctx, row); err != nil {
+		return err
+	}
+	return l.enter(ctx, r, by, "overlay.shown", v.Ref(), map[string]string{"digest": digest(text, nil)})
+}
+
+// DropOverlay takes away the draft of a version's overlay; where there is none, what is shown.
+func (l *Ledger) DropOverlay(ctx context.Context, by Person, ref string) error {
+	if err := mayWrite(by); err != nil {
+		return err
+	}
+	v, err := l.Resolve(ctx, ref)
+	if err != nil {
+		return err
+	}
+	return l.act(ctx, v.API, func(r store.Rows) error {
+		for _, state := range []string{overlayDraft, overlayShown} {
+			_, err := r.Overlay(ctx, v.API, v.Number, state)
+			if errors.Is(err, store.ErrNotFound) {
+				continue
+			}
+			if err == nil {
+				err = r.DropOverlay(ctx, v.API, v.Number, state)
+			}
+			if err != nil {
+				return err
+			}
+			return l.enter(ctx, r, by, "overlay.dropped", v.Ref(), map[string]string{"state": state})
+		}
+		return refuse(NotFound, "%s has no overlay of its own", v.Ref())
+	})
+}
+
+// carry shows with a version that is being published the overlay that the version before it shows, unless it has one of its own.
+func (l *Ledger) carry(ctx context.Context, r store.Rows, by Person, v Version) error {
+	row, err := l.newestOverlay(ctx, r, v)
+	if errors.Is(err, store.ErrNotFound) || err == nil && row.Number == v.Number && row.State == overlayShown {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	if row.Number == v.Number {
+		if err := r.DropOverlay(ctx, v.API, v.Number, overlayDraft); err != nil {
+			return err
+		}
+	} else if l.checkOverlay(ctx, v, row.Text) != nil {
+		return nil // it does not fit this version any more; its editor says why
+	}
+	return l.show(ctx, r, by, v, row.Text)
+}
+
+// Documented is what a version says as readers see it: with its overlay, as it is shown or, for a preview, as its draft has it.
+func (l *Ledger) Documented(ctx context.Context, v Version, draft bool) (*contract.Contract, error) {
+	r := l.store.Read()
+	row, err := r.Overlay(ctx, v.API, v.Number, overlayShown)
+	if draft {
+		row, err = l.newestOverlay(ctx, r, v)
+	}
+	if errors.Is(err, store.ErrNotFound) {
+		return l.contract(ctx, r, v)
+	}
+	if err != nil {
+		return nil, err
+	}
+	c, _, err := l.overlaid(ctx, r, v, row.Text)
+	return c, err
+}
+
+// overlaid reads a version with an overlay put over it as one OpenAPI description; nil text is no overlay.
+func (l *Ledger) overlaid(ctx context.Context, r store.Rows, v Version, text []byte) (*contract.Contract, []overlay.Outcome, error) {
+	row, err := r.Version(ctx, v.API, v.Number)
+	if err != nil {
+		return nil, nil, notFound(err, "there is no %s", v.Ref())
+	}
+	files, err := r.Files(ctx, v.API, v.Number)
+	if err != nil {
+		return nil, nil, err
+	}
+	_, set, err := readDescription(row.File, row.Content, texts(files))
+	if err != nil {
+		return nil, nil, err
+	}
+	root, err := format.Whole(set)
+	if err != nil {
+		return nil, nil, refuse(Conflict, "%s cannot be written as one file: %v", v.Ref(), err)
+	}
+	outcomes := []overlay.Outcome{}
+	if text != nil {
+		doc, err := readOverlay(text)
+		if err != nil {
+			return nil, nil, err
+		}
+		if root, outcomes, err = doc.Apply(root); err != nil {
+			return nil, nil, refuse(Invalid, "%v", err)
+		}
+	}
+	c, _, err := readDescription("overlaid.json", []byte(root.Indented()), nil)
+	var unreadable *Error
+	if errors.As(err, &unreadable) {
+		return nil, nil, &Error{Fault: Unreadable, Text: fmt.Sprintf("with the overlay, the description of %s cannot be read: %s", v.Ref(), unreadable.Text), Problems: unreadable.Problems}
+	}
+	return c, outcomes, err
+}
+
+func readOverlay(text []byte) (*overlay.Document, error) {
+	f, err := parseOverlay(text)
+	var doc *overlay.Document
+	if err == nil {
+		doc, err = overlay.Read(f)
+	}
+	var problems source.Problems
+	if errors.As(err, &problems) {
+		return nil, &Error{Fault: Unreadable, Text: problems.Error(), Problems: problems}
+	}
+	var problem *source.Problem
+	if errors.As(err, &problem) {
+		return nil, &Error{Fault: Unreadable, Text: problem.Error(), Problems: source.Problems{problem}}
+	}
+	return doc, err
+}
+
+func parseOverlay(text []byte) (*source.File, error) { return source.Parse("overlay.yaml", text) }

@@ -1,0 +1,109 @@
+package api
+
+import (
+	"context"
+	"io"
+	"net/http"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"oldledger/ledger"
+)
+
+// withdraw answers a wish to take a version back, with its reason.
+func (a *API) withdraw(c *echo.Context, do func(context.Context, ledger.Person, string, string) (ledger.Version, error)) error {
+	var in struct {
+		Reason string `json:"reason"`
+	}
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	v, err := do(c.Request().Context(), person(c), ref(c), in.Reason)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, v)
+}
+
+func (a *API) unpublish(c *echo.Context) error { return a.withdraw(c, a.ledger.Unpublish) }
+func (a *API) retire(c *echo.Context) error    { return a.withdraw(c, a.ledger.Retire) }
+
+func (a *API) overlay(c *echo.Context) error {
+	o, err := a.ledger.Overlay(c.Request().Context(), ref(c))
+	return answerOverlay(c, o, err)
+}
+
+func answerOverlay(c *echo.Context, o ledger.Overlay, err error) error {
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("ETag", `"`+o.Digest+`"`)
+	return c.JSON(http.StatusOK, o)
+}
+
+// putOverlay takes an overlay as it is written: YAML or JSON.
+func (a *API) putOverlay(c *echo.Context) error {
+	text, err := io.ReadAll(c.Request().Body)
+	if err != nil {
+		return err
+	}
+	o, err := a.ledger.PutOverlay(c.Request().Context(), person(c), ref(c), string(text), strings.Trim(c.Request().Header.Get("If-Match"), `"`))
+	return answerOverlay(c, o, err)
+}
+
+func (a *API) dropOverlay(c *echo.Context) error {
+	if err := a.ledger.DropOverlay(c.Request().Context(), person(c), ref(c)); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
+func (a *API) showOverlay(c *echo.Context) error {
+	o, err := a.ledger.ShowOverlay(c.Request().Context(), person(c), ref(c))
+	return answerOverlay(c, o, err)
+}
+
+func (a *API) show(c *echo.Context) error {
+	var in struct {
+		Days int `json:"days"`
+	}
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	s, err := a.ledger.Show(c.Request().Context(), person(c), ref(c), in.Days)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusCreated, s)
+}
+
+// house is the name under which the looks of all APIs that have none of their own are read and kept.
+const house = "_"
+
+func looksOf(c *echo.Context) string {
+	if name := c.Param("api"); name != house {
+		return name
+	}
+	return ""
+}
+
+func (a *API) looks(c *echo.Context) error {
+	l, err := a.ledger.Looks(c.Request().Context(), looksOf(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, l)
+}
+
+func (a *API) putLooks(c *echo.Context) error {
+	var in ledger.Looks
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	l, err := a.ledger.PutLooks(c.Request().Context(), person(c), looksOf(c), in)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, l)
+}

@@ -1,0 +1,111 @@
+package site
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"html"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"oldledger/core/reference"
+	"oldledger/ledger"
+)
+
+// embed answers below /embed/API/VERSION/: an operation, a group of them, or a whole version, to stand in a page of somebody else's. Who
+// may hold it is set by the API's looks; the browser keeps to it (frame-ancestors, CSP Level 3, section 6.4.2).
+func (s *Site) embed(c *echo.Context) error {
+	p, e, err := s.embedded(c.Request().Context(), "/reference/"+strings.TrimPrefix(c.Request().URL.EscapedPath(), "/embed/"))
+	var refused *ledger.Error
+	var gone *retired
+	switch {
+	case errors.As(err, &gone):
+		p = s.end(gone)
+	case errors.As(err, &refused):
+		p = s.lost(refused)
+	case err != nil:
+		return err
+	default:
+		parents := "'none'"
+		if len(e.Looks.Parents) > 0 {
+			parents = strings.Join(e.Looks.Parents, " ")
+		}
+		policy := c.Response().Header().Get("Content-Security-Policy")
+		p.header.Set("Content-Security-Policy", strings.Replace(policy, "frame-ancestors 'none'", "frame-ancestors "+parents, 1))
+		p.header.Set("X-Robots-Tag", "noindex")
+	}
+	return compress(p).answer(c.Response(), c.Request())
+}
+
+func (s *Site) embedded(ctx context.Context, address string) (page, *edition, error) {
+	v, err := parse(address)
+	if err != nil || len(v.rest) == 0 {
+		return page{}, nil, errNowhere
+	}
+	e, err := s.edition(ctx, v.api, v.version)
+	if err != nil {
+		return page{}, nil, err
+	}
+	f := &Frame{edition: e, Embedded: true}
+	switch {
+	case len(v.rest) == 1 && v.rest[0] == "":
+		f.Here = "overview"
+		p, err := s.page("overview.html", f, f)
+		return p, e, err
+	case len(v.rest) == 2 && v.rest[0] == "groups":
+		for _, g := range e.Doc.Groups {
+			if g.Slug() == v.rest[1] {
+				f.Here = "overview"
+				p, err := s.page("group.html", f, struct {
+					*Frame
+					Group reference.Group
+				}{f, g})
+				return p, e, err
+			}
+		}
+	case len(v.rest) == 2 && v.rest[0] == "operations":
+		if op := e.Doc.Operation(v.rest[1]); op != nil {
+			f.Here = op.Slug
+			p, err := s.operationPage(f, op)
+			return p, e, err
+		}
+	}
+	return page{}, nil, errNowhere
+}
+
+// oEmbed tells how to hold a page of the reference (oembed.com, version 1.0, type rich).
+func (s *Site) oEmbed(c *echo.Context) error {
+	asked, err := url.Parse(c.QueryParam("url"))
+	if f := c.QueryParam("format"); f != "" && f != "json" {
+		return c.String(http.StatusNotImplemented, "only json\n")
+	}
+	address, ok := "", false
+	if err == nil {
+		address, ok = strings.CutPrefix(asked.EscapedPath(), "/reference/")
+	}
+	if !ok || asked.Host != "" && asked.Host != c.Request().Host {
+		return c.String(http.StatusNotFound, "url names no page of this reference\n")
+	}
+	_, e, err := s.embedded(c.Request().Context(), "/reference/"+address)
+	if err != nil {
+		return c.String(http.StatusNotFound, "url names no page that can be embedded\n")
+	}
+	width := 800
+	if most, err := strconv.Atoi(c.QueryParam("maxwidth")); err == nil && most > 0 {
+		width = min(width, most)
+	}
+	height := 600
+	if most, err := strconv.Atoi(c.QueryParam("maxheight")); err == nil && most > 0 {
+		height = min(height, most)
+	}
+	return c.JSON(http.StatusOK, map[string]any{
+		"version": "1.0", "type": "rich", "title": e.Doc.Title + " " + e.Version.Number, "provider_name": s.house, "provider_url": origin(c) + "/reference/",
+		"width": width, "height": height,
+		"html": fmt.Sprintf(`<iframe src="%s" width="%d" height="%d" title="%s" loading="lazy" style="border: 0"></iframe>`,
+			html.EscapeString(origin(c)+"/embed/"+address), width, height, html.EscapeString(e.Doc.Title)),
+	})
+}

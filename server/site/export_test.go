@@ -1,0 +1,92 @@
+package site
+
+import (
+	"bytes"
+	"context"
+	"net/url"
+	"path"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"golang.org/x/net/html"
+)
+
+// TestExport writes a reference as files and follows every link: each leads to a file, and to a place that is there; none leads out.
+func TestExport(t *testing.T) {
+	l, _ := newSite(t, strings.ReplaceAll(`openapi: 3.1.0
+info: {title: Berths, version: 1.0.0, description: 'See the [bookings](#group-bookings).'}
+x-pages: [{title: Getting started, content: 'First *sign in*.'}]
+paths:
+  /bookings:
+    post:
+      operationId: book
+      tags: [Bookings]
+      requestBody: {content: {application/json: {schema: {$ref: '#/components/schemas/A b%2F'}}}}
+      responses: {'201': {description: Booked., content: {application/json: {schema: {$ref: '#/components/schemas/Booking'}}}}}
+    get: {operationId: 'a/b:c', tags: [Bookings], x-order: -1, responses: {'200': {description: All.}}}
+    delete: {operationId: gone, x-hidden: true, responses: {'204': {description: Gone.}}}
+components:
+  schemas:
+    Booking: {type: object, properties: {berth: {type: string, description: Where.}, inner: {$ref: '#/components/schemas/Booking'}}}
+    'A.b': {oneOf: [{$ref: '#/components/schemas/Booking'}, {type: object, properties: {berth: {type: integer}}}]}
+`, "A b%2F", "A.b"))
+	pages, err := New(l, "Saltmere Harbour", quiet())
+	require.NoError(t, err)
+	files := map[string][]byte{}
+	require.NoError(t, pages.Export(context.Background(), "berths@1.0.0", func(name string, body []byte) error {
+		require.NotContains(t, files, name)
+		files[name] = body
+		return nil
+	}))
+	for _, name := range []string{"index.html", "operations/book.html", "schemas/A.b.html", "pages/getting-started.html", "search.html", "assets/site.css", "assets/search-index.js", "description.yaml", "source.zip"} {
+		require.Contains(t, files, name)
+	}
+	require.NotContains(t, files, "operations/gone.html")
+	require.Contains(t, string(files["assets/search-index.js"]), `"p":"schemas/Booking.html#berth"`)
+	require.Contains(t, string(files["search.html"]), `src="assets/search-index.js"`)
+	CheckLinks(t, files)
+}
+
+// CheckLinks follows the links of files.
+func CheckLinks(t *testing.T, files map[string][]byte) {
+	t.Helper()
+	ids := map[string]map[string]bool{}
+	type link struct{ from, to string }
+	var links []link
+	for name, body := range files {
+		if !strings.HasSuffix(name, ".html") {
+			continue
+		}
+		ids[name] = map[string]bool{}
+		z := html.NewTokenizer(bytes.NewReader(body))
+		for z.Next() != html.ErrorToken {
+			for _, a := range z.Token().Attr {
+				switch a.Key {
+				case "id":
+					require.False(t, ids[name][a.Val], "%s has two %s", name, a.Val)
+					ids[name][a.Val] = true
+				case "href", "src", "action":
+					links = append(links, link{name, a.Val})
+				}
+			}
+		}
+	}
+	require.NotEmpty(t, links)
+	for _, l := range links {
+		u, err := url.Parse(l.to)
+		require.NoError(t, err)
+		if u.Scheme != "" {
+			continue // somebody else's
+		}
+		require.False(t, strings.HasPrefix(l.to, "/"), "%s leads out to %s", l.from, l.to)
+		target := l.from
+		if u.Path != "" {
+			target = path.Join(path.Dir(l.from), u.Path)
+		}
+		require.Contains(t, files, target, "linked from %s as %s", l.from, l.to)
+		if u.Fragment != "" && u.Fragment != "top" {
+			require.True(t, ids[target][u.Fragment], "%s has no %s, to which %s leads", target, u.Fragment, l.from)
+		}
+	}
+}

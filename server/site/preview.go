@@ -1,0 +1,107 @@
+package site
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"oldledger/ledger"
+)
+
+// preview answers below /preview/KEY/: a version with its overlay's draft, as its readers would see it. Nothing of it is kept, and no
+// search engine is let in.
+func (s *Site) preview(c *echo.Context) error {
+	ctx := c.Request().Context()
+	address := strings.TrimPrefix(c.Request().URL.EscapedPath(), "/preview/")
+	key, below, _ := strings.Cut(address, "/")
+	p, err := s.previewed(ctx, key, below, c.QueryParam("q"))
+	var refused *ledger.Error
+	if errors.As(err, &refused) {
+		p, err = s.lost(refused), nil
+	}
+	if err != nil {
+		return err
+	}
+	p.header.Set("X-Robots-Tag", "noindex, nofollow")
+	p.header.Set("Cache-Control", "no-store")
+	p.header.Set("Referrer-Policy", "no-referrer")
+	p.header.Set("Content-Security-Policy", strings.Replace(c.Response().Header().Get("Content-Security-Policy"), "frame-ancestors 'none'", "frame-ancestors 'self'", 1))
+	return compress(p).answer(c.Response(), c.Request())
+}
+
+func (s *Site) previewed(ctx context.Context, key, below, question string) (page, error) {
+	v, until, err := s.ledger.Shown(ctx, key)
+	if err != nil {
+		return page{}, err
+	}
+	e, err := s.previewEdition(ctx, v, key)
+	if err != nil {
+		return page{}, err
+	}
+	e.Preview = until
+	at, err := parse("/reference/" + v.API + "/" + v.Number + "/" + below)
+	if err != nil {
+		return page{}, err
+	}
+	if at.direct() {
+		return s.found(e, question)
+	}
+	return s.renderVersion(ctx, e, at.rest)
+}
+
+// previewEdition makes the edition of a preview, anew for every act.
+func (s *Site) previewEdition(ctx context.Context, v ledger.Version, key string) (*edition, error) {
+	turn := s.ledger.Turn(v.API)
+	name := "preview " + key
+	s.mu.Lock()
+	e := s.editions[name]
+	s.mu.Unlock()
+	if e == nil || e.turn != turn {
+		a, err := s.ledger.API(ctx, v.API)
+		if err != nil {
+			return nil, err
+		}
+		versions := slices.DeleteFunc(slices.Clone(a.Versions), func(o ledger.Version) bool { return !o.Shown() && o.Number != v.Number })
+		slices.Reverse(versions)
+		i := slices.IndexFunc(versions, func(o ledger.Version) bool { return o.Number == v.Number })
+		if i < 0 {
+			return nil, errNowhere
+		}
+		if e, err = s.newEdition(ctx, a, versions, i, true); err != nil {
+			return nil, err
+		}
+		e.turn, e.Base = turn, "/preview/"+key
+		s.mu.Lock()
+		s.editions[name] = e
+		s.mu.Unlock()
+	}
+	mine := *e
+	return &mine, nil
+}
+
+// retired is the end of a version: it leads on.
+type retired struct {
+	API     ledger.API
+	Version ledger.Version
+}
+
+func (r *retired) Error() string { return fmt.Sprintf("%s is retired", r.Version.Ref()) }
+
+// end is the page of a retired version (410), which leads on to the newest and to the guide there.
+func (s *Site) end(r *retired) page {
+	latest := r.API.Latest()
+	p, err := s.html("retired.html", http.StatusGone, map[string]any{"API": r.API, "Version": r.Version, "Latest": latest})
+	if err != nil {
+		s.log.Error("render", "error", err)
+		return s.lost(errNowhere)
+	}
+	if latest != nil {
+		p.header.Set("Link", fmt.Sprintf("</reference/%s/>; rel=\"latest-version\"", r.API.Name))
+	}
+	return p
+}
