@@ -203,30 +203,42 @@ func (a *app) showCommand() *cobra.Command {
 }
 
 func (a *app) publishCommand() *cobra.Command {
-	var waive []string
+	var waive, allow []string
 	var reason string
 	cmd := &cobra.Command{
 		Use: "publish REF", GroupID: "act", Short: "Publish a draft, for ever", Args: cobra.ExactArgs(1),
 		Long: `Publishes a draft. It is refused when the version breaks the promise of its line; the refusal lists the changes that
-stand in the way. --waive lets one of them through, by its id, with a reason that is kept and shown.`,
+stand in the way. --waive lets one of them through, by its id, with a reason that is kept and shown. It is refused, too, when the
+description holds what looks like a credential; --allow lets that through in the same way. A version that was unpublished gets its
+reference back.`,
 		Example: "  oldledger publish berths@1.2.0\n  oldledger publish pilotage@1.1.0 --waive 8b1f0c2d3e4a --reason 'all receivers were asked'",
 	}
 	format := formatFlag(cmd)
 	cmd.Flags().StringArrayVar(&waive, "waive", nil, "id of a breaking change to let through (may be repeated)")
+	cmd.Flags().StringArrayVar(&allow, "allow", nil, "id of what looks like a credential and is none (may be repeated)")
 	cmd.Flags().StringVar(&reason, "reason", "", "why it is let through")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		if len(waive) > 0 && reason == "" {
-			return usageError{errors.New("--waive needs --reason")}
+		if len(waive)+len(allow) > 0 && reason == "" {
+			return usageError{errors.New("--waive and --allow need --reason")}
+		}
+		var allowed []ledger.Allow
+		for _, id := range allow {
+			allowed = append(allowed, ledger.Allow{Finding: id, Reason: reason})
 		}
 		var waivers []ledger.Waive
 		for _, id := range waive {
 			waivers = append(waivers, ledger.Waive{Change: id, Reason: reason})
 		}
-		ask := func(c *client.Client) (ledger.Version, error) { return c.Publish(cmd.Context(), args[0], waivers) }
+		ask := func(c *client.Client) (ledger.Version, error) {
+			return c.Publish(cmd.Context(), args[0], waivers, allowed...)
+		}
 		err := answer(a, *format, ask, func(v ledger.Version) error { return printf(a, "%s is published and never changes\n", v.Ref()) })
 		var shut *client.Refusal
 		if errors.As(err, &shut) && shut.Gate != nil {
 			return a.showGate(args[0], shut, *format)
+		}
+		if errors.As(err, &shut) && len(shut.Credentials) > 0 {
+			return a.showCredentials(args[0], shut, *format)
 		}
 		return err
 	}

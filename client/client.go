@@ -44,6 +44,8 @@ type Refusal struct {
 	Detail string        `json:"detail"`
 	Trace  string        `json:"trace"`
 	Gate   *promise.Gate `json:"gate"`
+
+	Credentials []ledger.Credential `json:"credentials"`
 }
 
 func (r *Refusal) Error() string {
@@ -236,9 +238,9 @@ func (c *Client) Preview(ctx context.Context, s Submission) (ledger.Recorded, er
 	return s.send(ctx, c, "/previews")
 }
 
-// Publish publishes a draft; a Refusal with a Gate says what stands in the way.
-func (c *Client) Publish(ctx context.Context, ref string, waivers []ledger.Waive) (ledger.Version, error) {
-	return post[ledger.Version](ctx, c, "/versions/"+url.PathEscape(ref)+"/publication", nil, map[string]any{"waivers": waivers})
+// Publish publishes a draft; a Refusal with a Gate or with Credentials says what stands in the way.
+func (c *Client) Publish(ctx context.Context, ref string, waivers []ledger.Waive, allowed ...ledger.Allow) (ledger.Version, error) {
+	return post[ledger.Version](ctx, c, of(ref, "/publication"), nil, map[string]any{"waivers": waivers, "allowed": allowed})
 }
 
 // Deprecate makes a notice.

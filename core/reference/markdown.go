@@ -93,7 +93,7 @@ func (w *writing) operation(op *OperationPage) {
 		w.media(op.Body.Media, "must be sent")
 	}
 	if len(op.Code) > 0 {
-		w.block(op.Code[0].Language, op.Code[0].Text)
+		w.block(fenced(op.Code[0].Language), op.Code[0].Text)
 	}
 	for _, r := range op.Responses {
 		w.line("**%s**%s", r.Status, behind(r.Description))
@@ -183,4 +183,12 @@ func (w *writing) rows(path string, fields []*Field, must string) {
 		fmt.Fprintf(&w.b, "| `%s%s` | %s | %s | %s |\n", path, f.Name, cell(strings.Join(append([]string{kind}, f.Limits...), ", ")), cell(strings.Join(marks, "; ")), cell(about))
 		w.rows(path+f.Name+".", f.Fields, must)
 	}
+}
+
+// fenced is the word that names a language of samples in a fenced block.
+func fenced(language string) string {
+	if language == "curl" {
+		return "sh"
+	}
+	return language
 }

@@ -246,3 +246,14 @@ func (s *Site) markdownFile(e *edition) page {
 	announce(p.header, &Frame{edition: e})
 	return p
 }
+
+// Exported is a version's reference in a form in which it can be taken along: "site.zip" or "reference.md".
+func (s *Site) Exported(ctx context.Context, ref, form string) ([]byte, error) {
+	name, number, _ := strings.Cut(ref, "@")
+	e, err := s.edition(ctx, name, number)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.renderVersion(ctx, e, []string{form})
+	return p.body, err
+}

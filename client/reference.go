@@ -1,0 +1,103 @@
+package client
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"net/http"
+	"net/url"
+	"strings"
+
+	"oldledger/ledger"
+)
+
+func of(ref, what string) string { return "/versions/" + url.PathEscape(ref) + what }
+
+// Care says whether a version may be published as it is, and what of it deserves a second look.
+func (c *Client) Care(ctx context.Context, ref string) (ledger.Care, error) {
+	return get[ledger.Care](ctx, c, of(ref, "/gate"), nil)
+}
+
+// Overlay reads how a version's reference is worded.
+func (c *Client) Overlay(ctx context.Context, ref string) (ledger.Overlay, error) {
+	return get[ledger.Overlay](ctx, c, of(ref, "/overlay"), nil)
+}
+
+// PutOverlay keeps a draft of an overlay, in YAML or JSON.
+func (c *Client) PutOverlay(ctx context.Context, ref string, text []byte) (ledger.Overlay, error) {
+	var o ledger.Overlay
+	_, err := c.do(ctx, http.MethodPut, of(ref, "/overlay"), nil, http.Header{"Content-Type": {"application/yaml"}}, bytes.NewReader(text), &o)
+	return o, err
+}
+
+// ShowOverlay shows readers the draft of an overlay.
+func (c *Client) ShowOverlay(ctx context.Context, ref string) (ledger.Overlay, error) {
+	return post[ledger.Overlay](ctx, c, of(ref, "/overlay/shown"), nil, struct{}{})
+}
+
+// DropOverlay takes away the draft of an overlay, or what is shown where there is no draft.
+func (c *Client) DropOverlay(ctx context.Context, ref string) error {
+	_, err := c.do(ctx, http.MethodDelete, of(ref, "/overlay"), nil, nil, nil, nil)
+	return err
+}
+
+// Show makes an address for a preview of a version.
+func (c *Client) Show(ctx context.Context, ref string, days int) (ledger.Showing, error) {
+	return post[ledger.Showing](ctx, c, of(ref, "/showings"), nil, map[string]int{"days": days})
+}
+
+// Unpublish takes a version's reference back.
+func (c *Client) Unpublish(ctx context.Context, ref, reason string) (ledger.Version, error) {
+	return c.send(ctx, http.MethodDelete, of(ref, "/publication"), map[string]string{"reason": reason})
+}
+
+// Retire ends a version for good.
+func (c *Client) Retire(ctx context.Context, ref, reason string) (ledger.Version, error) {
+	return c.send(ctx, http.MethodPost, of(ref, "/retirement"), map[string]string{"reason": reason})
+}
+
+func (c *Client) send(ctx context.Context, method, path string, in any) (ledger.Version, error) {
+	var v ledger.Version
+	body, err := json.Marshal(in)
+	if err != nil {
+		return v, err
+	}
+	_, err = c.do(ctx, method, path, nil, http.Header{"Content-Type": {"application/json"}}, bytes.NewReader(body), &v)
+	return v, err
+}
+
+// looksName is what the interface calls all APIs that have no looks of their own.
+func looksName(api string) string {
+	if api == "" {
+		return "_"
+	}
+	return url.PathEscape(api)
+}
+
+// Looks reads how the reference of an API looks; of all that have no looks of their own where the name is "".
+func (c *Client) Looks(ctx context.Context, api string) (ledger.Looks, error) {
+	return get[ledger.Looks](ctx, c, "/looks/"+looksName(api), nil)
+}
+
+// PutLooks changes how the reference of an API looks.
+func (c *Client) PutLooks(ctx context.Context, api string, looks ledger.Looks) (ledger.Looks, error) {
+	var out ledger.Looks
+	body, err := json.Marshal(looks)
+	if err == nil {
+		_, err = c.do(ctx, http.MethodPut, "/looks/"+looksName(api), nil, http.Header{"Content-Type": {"application/json"}}, bytes.NewReader(body), &out)
+	}
+	return out, err
+}
+
+// Address is where a path of the service stands, for people.
+func (c *Client) Address(path string) string { return strings.TrimSuffix(c.base, "/api/v1") + path }
+
+// Exported reads one of the forms in which a version's reference can be taken along: site.zip or reference.md.
+func (c *Client) Exported(ctx context.Context, v ledger.Version, form string) ([]byte, error) {
+	site := *c
+	site.base = strings.TrimSuffix(c.base, "/api/v1")
+	site.token = ""
+	var body []byte
+	_, err := site.do(ctx, http.MethodGet, "/reference/"+url.PathEscape(v.API)+"/"+v.Number+"/"+form, nil, nil, nil, &body)
+	return body, err
+}
