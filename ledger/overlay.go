@@ -11,6 +11,7 @@ import (
 	"oldledger/core/format"
 	"oldledger/core/overlay"
 	"oldledger/core/source"
+	"oldledger/core/value"
 	"oldledger/store"
 )
 
@@ -24,7 +25,8 @@ type Overlay struct {
 	MadeBy   string            `json:"madeBy,omitempty"`
 	MadeAt   string            `json:"madeAt,omitempty"`
 	Digest   string            `json:"digest"`
-	Outcomes []overlay.Outcome `json:"outcomes"` // what each action finds in this version
+	Outcomes []overlay.Outcome `json:"outcomes"`           // what each action finds in this version
+	Document *value.Value      `json:"document,omitempty"` // the overlay as JSON
 }
 
 // The states of an overlay.
@@ -57,6 +59,9 @@ func (l *Ledger) overlayOf(ctx context.Context, r store.Rows, v Version) (Overla
 	o.Text, o.MadeBy, o.MadeAt, o.State, o.Digest = string(row.Text), row.MadeBy, row.MadeAt, row.State, digest(row.Text, nil)
 	if row.Number != v.Number {
 		o.From, o.State = row.API+"@"+row.Number, "none"
+	}
+	if f, err := parseOverlay(row.Text); err == nil {
+		o.Document = f.Root.Value()
 	}
 	_, o.Outcomes, err = l.overlaid(ctx, r, v, row.Text)
 	return o, err
@@ -214,6 +219,34 @@ func (l *Ledger) carry(ctx context.Context, r store.Rows, by Person, v Version) 
 	return l.show(ctx, r, by, v, row.Text)
 }
 
+// Worded is a version as one OpenAPI document: as its description has it, and with its overlay's draft.
+type Worded struct {
+	Written *value.Value `json:"written"`
+	Worded  *value.Value `json:"worded"`
+}
+
+// Worded reads a version with and without its overlay.
+func (l *Ledger) Worded(ctx context.Context, ref string) (Worded, error) {
+	v, err := l.Resolve(ctx, ref)
+	if err != nil {
+		return Worded{}, err
+	}
+	r := l.store.Read()
+	var text []byte
+	row, err := l.newestOverlay(ctx, r, v)
+	if err == nil {
+		text = row.Text
+	} else if !errors.Is(err, store.ErrNotFound) {
+		return Worded{}, err
+	}
+	plain, _, err := l.layered(ctx, r, v, nil)
+	if err != nil {
+		return Worded{}, err
+	}
+	worded, _, err := l.layered(ctx, r, v, text)
+	return Worded{plain, worded}, err
+}
+
 // Documented is what a version says as readers see it: with its overlay, as it is shown or, for a preview, as its draft has it.
 func (l *Ledger) Documented(ctx context.Context, v Version, draft bool) (*contract.Contract, error) {
 	r := l.store.Read()
@@ -233,6 +266,20 @@ func (l *Ledger) Documented(ctx context.Context, v Version, draft bool) (*contra
 
 // overlaid reads a version with an overlay put over it as one OpenAPI description; nil text is no overlay.
 func (l *Ledger) overlaid(ctx context.Context, r store.Rows, v Version, text []byte) (*contract.Contract, []overlay.Outcome, error) {
+	root, outcomes, err := l.layered(ctx, r, v, text)
+	if err != nil {
+		return nil, nil, err
+	}
+	c, _, err := readDescription("overlaid.json", []byte(root.Indented()), nil)
+	var unreadable *Error
+	if errors.As(err, &unreadable) {
+		return nil, nil, &Error{Fault: Unreadable, Text: fmt.Sprintf("with the overlay, the description of %s cannot be read: %s", v.Ref(), unreadable.Text), Problems: unreadable.Problems}
+	}
+	return c, outcomes, err
+}
+
+// layered is a version as one OpenAPI document, with an overlay put over it; nil text is no overlay.
+func (l *Ledger) layered(ctx context.Context, r store.Rows, v Version, text []byte) (*value.Value, []overlay.Outcome, error) {
 	row, err := r.Version(ctx, v.API, v.Number)
 	if err != nil {
 		return nil, nil, notFound(err, "there is no %s", v.Ref())
@@ -249,22 +296,18 @@ func (l *Ledger) overlaid(ctx context.Context, r store.Rows, v Version, text []b
 	if err != nil {
 		return nil, nil, refuse(Conflict, "%s cannot be written as one file: %v", v.Ref(), err)
 	}
-	outcomes := []overlay.Outcome{}
-	if text != nil {
-		doc, err := readOverlay(text)
-		if err != nil {
-			return nil, nil, err
-		}
-		if root, outcomes, err = doc.Apply(root); err != nil {
-			return nil, nil, refuse(Invalid, "%v", err)
-		}
+	if text == nil {
+		return root, []overlay.Outcome{}, nil
 	}
-	c, _, err := readDescription("overlaid.json", []byte(root.Indented()), nil)
-	var unreadable *Error
-	if errors.As(err, &unreadable) {
-		return nil, nil, &Error{Fault: Unreadable, Text: fmt.Sprintf("with the overlay, the description of %s cannot be read: %s", v.Ref(), unreadable.Text), Problems: unreadable.Problems}
+	doc, err := readOverlay(text)
+	if err != nil {
+		return nil, nil, err
 	}
-	return c, outcomes, err
+	root, outcomes, err := doc.Apply(root)
+	if err != nil {
+		return nil, nil, refuse(Invalid, "%v", err)
+	}
+	return root, outcomes, nil
 }
 
 func readOverlay(text []byte) (*overlay.Document, error) {

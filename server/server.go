@@ -113,7 +113,7 @@ func withSessions(sessions *scs.SessionManager, pages *site.Site, h http.Handler
 }
 
 // policy lets pages load from this address only, and no page be framed.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; frame-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
 // keepsItsOwn tells whether the answer is compressed already, or not worth it.
 func keepsItsOwn(c *echo.Context) bool { return strings.HasPrefix(c.Request().URL.Path, "/reference/") }

@@ -66,6 +66,7 @@ func (a *API) Register(e *echo.Echo) {
 	g.POST("/versions/:ref/publication", a.publish)
 	g.DELETE("/versions/:ref/publication", a.unpublish)
 	g.POST("/versions/:ref/retirement", a.retire)
+	g.GET("/versions/:ref/wording", a.worded, signedIn)
 	g.GET("/versions/:ref/overlay", a.overlay, signedIn)
 	g.PUT("/versions/:ref/overlay", a.putOverlay)
 	g.DELETE("/versions/:ref/overlay", a.dropOverlay)

@@ -42,6 +42,15 @@ func answerOverlay(c *echo.Context, o ledger.Overlay, err error) error {
 	return c.JSON(http.StatusOK, o)
 }
 
+// worded answers a version as one document, with and without its overlay.
+func (a *API) worded(c *echo.Context) error {
+	w, err := a.ledger.Worded(c.Request().Context(), ref(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, w)
+}
+
 // putOverlay takes an overlay as it is written: YAML or JSON.
 func (a *API) putOverlay(c *echo.Context) error {
 	text, err := io.ReadAll(c.Request().Body)

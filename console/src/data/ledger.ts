@@ -1,5 +1,6 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
-import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Notice, Person, Problem, Recorded, Release, Version } from './types'
+import type { OverlayDocument } from './overlay'
+import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, JsonObject, Lineup, Looks, Notice, Overlay, Person, Problem, Recorded, Release, Version } from './types'
 import { isArchive, type Upload } from './upload'
 
 export class Refusal extends Error {
@@ -8,10 +9,10 @@ export class Refusal extends Error {
   }
 }
 
-async function call<T>(method: string, path: string, body?: BodyInit, type: string | null = 'application/json'): Promise<T> {
+async function call<T>(method: string, path: string, body?: BodyInit, type: string | null = 'application/json', more: Record<string, string> = {}): Promise<T> {
   let answer: Response
   try {
-    answer = await fetch('/api/v1' + path, { method, body, headers: body === undefined || type === null ? {} : { 'Content-Type': type } })
+    answer = await fetch('/api/v1' + path, { method, body, headers: body === undefined || type === null ? more : { ...more, 'Content-Type': type } })
   } catch {
     throw new Refusal({ title: 'Not reached', status: 0, detail: 'The ledger cannot be reached. Is it running?', trace: '' })
   }
@@ -42,7 +43,16 @@ export const ledger = {
   compare: (old: string, now: string) => get<Comparison>('/comparison?' + pair(old, now)),
   guide: (old: string, now: string) => get<Guide>('/guide?' + pair(old, now)),
   gate: (r: string) => get<Gate>(`/versions/${ref(r)}/gate`),
-  publish: (r: string, waivers: { change: string; reason: string }[]) => post<Version>(`/versions/${ref(r)}/publication`, { waivers }),
+  publish: (r: string, waivers: { change: string; reason: string }[], allowed: { finding: string; reason: string }[] = []) => post<Version>(`/versions/${ref(r)}/publication`, { waivers, allowed }),
+  unpublish: (r: string, reason: string) => call<Version>('DELETE', `/versions/${ref(r)}/publication`, JSON.stringify({ reason })),
+  overlay: (r: string) => get<Overlay>(`/versions/${ref(r)}/overlay`),
+  wording: (r: string) => get<{ written: JsonObject; worded: JsonObject }>(`/versions/${ref(r)}/wording`),
+  putOverlay: (r: string, document: OverlayDocument, read: string) => call<Overlay>('PUT', `/versions/${ref(r)}/overlay`, JSON.stringify(document, null, 2), 'application/json', read ? { 'If-Match': `"${read}"` } : {}),
+  showOverlay: (r: string) => post<Overlay>(`/versions/${ref(r)}/overlay/shown`, {}),
+  dropOverlay: (r: string) => call<string>('DELETE', `/versions/${ref(r)}/overlay`),
+  show: (r: string) => post<{ path: string; expiresAt: string }>(`/versions/${ref(r)}/showings`, { days: 7 }),
+  looks: (name: string) => get<Looks>('/looks/' + ref(name)),
+  putLooks: (name: string, looks: Looks) => call<Looks>('PUT', '/looks/' + ref(name), JSON.stringify(looks)),
   deprecate: (notice: Record<string, unknown>) => post<Notice>('/notices', notice),
   preview: (files: Upload, api: string) => submit('/previews', files, api),
   record: (files: Upload, api: string) => submit('/recordings', files, api),

@@ -13,7 +13,7 @@ export interface Version {
   number: string
   text: string
   line: string
-  state: 'draft' | 'published' | 'deprecated'
+  state: 'draft' | 'published' | 'deprecated' | 'unpublished' | 'retired'
   title: string
   dialect: string
   file: string
@@ -112,6 +112,8 @@ export interface Gate {
   promise: string
   open: boolean
   obstacles: Obstacle[]
+  credentials?: Credential[]
+  flaws?: { place: Place; text: string }[]
 }
 
 export interface Recorded {
@@ -170,4 +172,41 @@ export interface Problem {
   trace: string
   problems?: { file: string; line: number; column: number; text: string }[]
   gate?: Gate
+}
+
+export type Json = string | number | boolean | null | Json[] | { [name: string]: Json }
+export type JsonObject = { [name: string]: Json }
+
+export interface Overlay {
+  version: string
+  from?: string
+  state: 'none' | 'draft' | 'shown'
+  text: string
+  madeBy?: string
+  madeAt?: string
+  digest: string
+  document?: import('./overlay').OverlayDocument
+  outcomes: { target: string; matched: number; places: string[]; wrong?: string }[]
+}
+
+export interface Credential {
+  id: string
+  what: string
+  shown: string
+  place: Place
+  allowed?: string
+}
+
+export interface Looks {
+  accent?: string
+  accentDark?: string
+  font?: string
+  logo?: string
+  landing?: string
+  footer?: string
+  languages?: { id: string; template?: string }[]
+  parents?: string[]
+  unlisted?: boolean
+  madeBy?: string
+  madeAt?: string
 }

@@ -34,6 +34,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
       <div><h1>{{ api.title }}</h1><p>{{ api.team }} · <code>{{ api.name }}</code> · lines keep the promise <b>{{ api.promise }}</b></p></div>
       <div class="do">
         <a v-if="published" :href="`/reference/${api.name}/`">Read the reference</a>
+        <NButton v-if="session.mayWrite" @click="router.push(`/apis/${name}/looks`)">Looks</NButton>
         <NButton v-if="session.mayWrite && published" @click="router.push(`/apis/${name}/deprecate`)">Deprecate</NButton>
         <NButton v-if="session.mayWrite" type="primary" @click="router.push(`/apis/${name}/record`)">Record a version</NButton>
       </div>
@@ -63,7 +64,11 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
               <span v-else class="soft">the first version</span>
             </td>
             <td class="soft">{{ v.recordedBy }}, {{ day(v.recordedAt) }}</td>
-            <td><RouterLink v-if="v.state === 'draft' && session.mayWrite" :to="`/apis/${name}/publish/${v.number}`">Publish …</RouterLink><a v-else-if="v.state !== 'draft'" :href="`/reference/${name}/${v.number}/`">Reference</a></td>
+            <td class="ways">
+              <RouterLink v-if="(v.state === 'draft' || v.state === 'unpublished') && session.mayWrite" :to="`/apis/${name}/publish/${v.number}`">Publish …</RouterLink>
+              <a v-else-if="v.state === 'published' || v.state === 'deprecated'" :href="`/reference/${name}/${v.number}/`">Reference</a>
+              <RouterLink v-if="session.mayWrite && v.state !== 'retired'" :to="`/apis/${name}/wording/${v.number}`">Wording</RouterLink>
+            </td>
           </tr>
         </tbody>
       </table>
@@ -86,4 +91,5 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
 .scroll { overflow-x: auto; }
 .pick { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: center; margin-bottom: 16px; }
 .pick .n-select { width: 130px; }
+.ways a + a { margin-left: 12px; }
 </style>

@@ -19,6 +19,9 @@ const before = computed(() => history.value?.find((r) => r.version.number === pr
 
 const waived = ref<string[]>([])
 const reason = ref('')
+const allowed = ref<string[]>([])
+const allowReason = ref('')
+const credentials = computed(() => gate.value?.credentials?.filter((c) => !c.allowed) ?? [])
 const { busy, fault, run } = useAct()
 const obstacles = computed(() => gate.value?.obstacles.filter((o) => !o.waived) ?? [])
 const earlier = computed(() => gate.value?.obstacles.filter((o) => o.waived) ?? [])
@@ -30,7 +33,7 @@ function waive(id: string, on: boolean) {
 
 const publish = () =>
   run(async () => {
-    await ledger.publish(reference.value, waived.value.map((change) => ({ change, reason: reason.value })))
+    await ledger.publish(reference.value, waived.value.map((change) => ({ change, reason: reason.value })), allowed.value.map((finding) => ({ finding, reason: allowReason.value })))
     router.push(`/apis/${props.name}`)
   })
 </script>
@@ -38,7 +41,7 @@ const publish = () =>
 <template>
   <div class="head">
     <div><h1>Publish {{ reference }}</h1><p>A published version never changes.</p></div>
-    <div class="do"><RouterLink v-if="before" :to="`/apis/${name}/compare/${before}..${number}`">What it changes against {{ before }}</RouterLink></div>
+    <div class="do"><RouterLink :to="`/apis/${name}/wording/${number}`">How it reads</RouterLink><RouterLink v-if="before" :to="`/apis/${name}/compare/${before}..${number}`">What it changes against {{ before }}</RouterLink></div>
   </div>
   <div class="inner">
     <p v-if="error" class="fault">{{ error }}</p>
@@ -55,8 +58,23 @@ const publish = () =>
         <label v-if="waived.length" class="reason">Why it is let through<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
       </template>
       <p v-for="o in earlier" :key="o.change.id" class="soft">Waived for an earlier version of the line: {{ o.change.title }}, against {{ o.against.join(', ') }}.</p>
+      <template v-if="credentials.length">
+        <h2>What looks like a credential</h2>
+        <p>Take it out, and take care that it is no longer valid; or say why it may be published.</p>
+        <div v-for="c in credentials" :key="c.id" class="obstacle">
+          <h3>{{ c.what }}</h3>
+          <div><code>{{ c.shown }}</code> <span class="soft">{{ c.place.file }}:{{ c.place.line }}</span></div>
+          <NCheckbox v-if="session.mayWrite" :checked="allowed.includes(c.id)" @update:checked="allowed = $event ? [...allowed, c.id] : allowed.filter((a) => a !== c.id)">It may be published</NCheckbox>
+        </div>
+        <label v-if="allowed.length" class="reason">Why it may<NInput v-model:value="allowReason" type="textarea" :input-props="{ id: 'allow-reason' }" placeholder="" /></label>
+      </template>
+      <template v-if="gate.flaws?.length">
+        <h2>Examples that contradict their schema</h2>
+        <p class="soft">The reference shows one made from the schema in their place.</p>
+        <p v-for="f in gate.flaws" :key="f.place.file + f.place.line + f.place.column"><code>{{ f.place.file }}:{{ f.place.line }}</code> {{ f.text }}</p>
+      </template>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
-      <NButton v-if="session.mayWrite" type="primary" :loading="busy" @click="publish">{{ open || gate.open ? 'Publish for ever' : 'Try to publish' }}</NButton>
+      <NButton v-if="session.mayWrite" type="primary" :loading="busy" @click="publish">{{ (open || gate.open) && credentials.length === allowed.length ? 'Publish for ever' : 'Try to publish' }}</NButton>
     </template>
   </div>
 </template>

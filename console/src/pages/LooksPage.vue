@@ -1,0 +1,78 @@
+<script setup lang="ts">
+// How the reference of an API looks.
+import { NButton, NCheckbox, NDynamicTags, NInput, NSelect } from 'naive-ui'
+import { ref } from 'vue'
+import { useAct } from '../data/act'
+import { ledger } from '../data/ledger'
+import type { Looks } from '../data/types'
+
+const props = defineProps<{ name: string }>()
+const looks = ref<Looks>()
+const error = ref('')
+const kept = ref(false)
+const { busy, fault, run } = useAct()
+ledger.looks(props.name).then(
+  (l) => { looks.value = { accent: '', font: '', landing: '', footer: '', logo: '', languages: [], parents: [], ...l } },
+  (e) => { error.value = String(e.message ?? e) },
+)
+
+const fonts = [
+  { label: 'Literata and Plex, as the ledger is', value: '' },
+  { label: 'Plex throughout', value: 'plex' },
+  { label: "What the reader's system has", value: 'system' },
+]
+const languages = [['curl', 'curl'], ['javascript', 'JavaScript'], ['python', 'Python'], ['go', 'Go'], ['java', 'Java'], ['csharp', 'C#']].map(([value, label]) => ({ value, label }))
+const template = (id: string) => looks.value?.languages?.find((l) => l.id === id)?.template
+const choose = (ids: string[]) => { looks.value!.languages = ids.map((id) => ({ id, template: template(id) })) }
+
+function picture(e: Event) {
+  const file = (e.target as HTMLInputElement).files?.[0]
+  if (!file) return
+  const reader = new FileReader()
+  reader.onload = () => { looks.value!.logo = String(reader.result) }
+  reader.readAsDataURL(file)
+}
+
+const keep = () =>
+  run(async () => {
+    kept.value = false
+    const { madeBy, madeAt, ...asked } = looks.value!
+    looks.value = { ...looks.value, ...(await ledger.putLooks(props.name, { ...asked, accentDark: '' })) }
+    kept.value = true
+  })
+</script>
+
+<template>
+  <div class="head">
+    <div><h1>How the reference of {{ name }} looks</h1><p v-if="looks?.madeBy">As {{ looks.madeBy }} left it.</p></div>
+    <div class="do"><a :href="`/reference/${name}/`" target="_blank">Read it</a></div>
+  </div>
+  <div class="inner">
+    <p v-if="error" class="fault">{{ error }}</p>
+    <form v-if="looks" class="looks" @submit.prevent="keep">
+      <label>Accent, for links and the margin's line<span class="accent"><input v-model="looks.accent" type="text" pattern="#[0-9a-fA-F]{6}" placeholder="#2b4a7e" id="accent" /><span class="swatch" :style="{ background: looks.accent || 'var(--link)' }"></span></span></label>
+      <label>Font<NSelect :value="looks.font ?? ''" :options="fonts" @update:value="looks.font = $event" /></label>
+      <label>Logo, a PNG or SVG picture of at most 64 kB<input type="file" accept="image/png,image/svg+xml" @change="picture" /></label>
+      <p v-if="looks.logo" class="logo"><img :src="looks.logo" alt="the logo" height="28" /> <NButton text @click="looks.logo = ''">without it</NButton></p>
+      <label>Above the overview, in Markdown<NInput v-model:value="looks.landing" type="textarea" :autosize="{ minRows: 3 }" :input-props="{ id: 'landing' }" placeholder="" /></label>
+      <label>Below every page, in Markdown<NInput v-model:value="looks.footer" type="textarea" :autosize="{ minRows: 2 }" :input-props="{ id: 'footer' }" placeholder="" /></label>
+      <label>Samples in these languages, in this order<NSelect multiple :value="looks.languages?.map((l) => l.id) ?? []" :options="languages" placeholder="all six" @update:value="choose" /></label>
+      <label v-for="l in looks.languages" :key="l.id">Template for {{ l.id }}<NInput v-model:value="l.template" type="textarea" :autosize="{ minRows: 1 }" placeholder="as it is: {{.Code}}" /></label>
+      <label>Sites whose pages may hold pages of the reference<NDynamicTags v-model:value="looks.parents" /></label>
+      <NCheckbox v-model:checked="looks.unlisted">Ask search engines to stay away</NCheckbox>
+      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+      <p v-if="kept" role="status">Kept; readers see it.</p>
+      <NButton type="primary" attr-type="submit" :loading="busy">Keep</NButton>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.looks { max-width: 620px; }
+.looks label { display: block; margin: 0 0 14px; color: var(--ink-soft); font-size: 14px; }
+.looks input { font: inherit; color: inherit; }
+.accent { display: flex; gap: 8px; align-items: center; }
+.accent input { font: 14px/22px var(--mono); padding: 4px 8px; border: 1px solid var(--rule-strong); background: var(--sheet); width: 120px; }
+.swatch { display: inline-block; width: 46px; height: 28px; border: 1px solid var(--rule-strong); }
+.logo { display: flex; gap: 12px; align-items: center; }
+</style>
