@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -116,7 +117,9 @@ func withSessions(sessions *scs.SessionManager, pages *site.Site, h http.Handler
 const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; frame-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
 // keepsItsOwn tells whether the answer is compressed already, or not worth it.
-func keepsItsOwn(c *echo.Context) bool { return strings.HasPrefix(c.Request().URL.Path, "/reference/") }
+func keepsItsOwn(c *echo.Context) bool {
+	return slices.ContainsFunc([]string{"/reference/", "/preview/", "/embed/"}, func(room string) bool { return strings.HasPrefix(c.Request().URL.Path, room) })
+}
 
 // pagePolicy is that of the reference, which has no style but its style sheets.
 var pagePolicy = strings.Replace(policy, " 'unsafe-inline'", "", 1)

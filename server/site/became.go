@@ -67,11 +67,20 @@ func (s *Site) became(ctx context.Context, f *Frame, slug string) (page, error) 
 			continue
 		}
 		if now := here.Contract.Lookup(op.Key()); now != nil {
-			return moved(f.Base + "/operations/" + reference.Slug(now)), nil
+			return s.toOperation(f, now)
 		}
 		return s.followed(ctx, f, here, there, op)
 	}
 	return page{}, s.elsewhere(f, "operation", slug)
+}
+
+// toOperation leads to an operation's page; one that its editors hide has none.
+func (s *Site) toOperation(f *Frame, op *contract.Operation) (page, error) {
+	slug := reference.Slug(op)
+	if f.Doc.Operation(slug) == nil {
+		return page{}, s.elsewhere(f, "operation", slug)
+	}
+	return moved(f.Base + "/operations/" + url.PathEscape(slug)), nil
 }
 
 // followed asks the comparison of the two versions where the operation went.
@@ -96,7 +105,7 @@ func (s *Site) followed(ctx context.Context, f *Frame, here, there ledger.Descri
 				was, is = is, was
 			}
 			if now := here.Contract.Lookup(is); was == op.Key() && now != nil {
-				return moved(f.Base + "/operations/" + reference.Slug(now)), nil
+				return s.toOperation(f, now)
 			}
 		}
 	}

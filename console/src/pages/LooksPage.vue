@@ -51,15 +51,15 @@ const keep = () =>
     <p v-if="error" class="fault">{{ error }}</p>
     <form v-if="looks" class="looks" @submit.prevent="keep">
       <label>Accent, for links and the margin's line<span class="accent"><input v-model="looks.accent" type="text" pattern="#[0-9a-fA-F]{6}" placeholder="#2b4a7e" id="accent" /><span class="swatch" :style="{ background: looks.accent || 'var(--link)' }"></span></span></label>
-      <label>Font<NSelect :value="looks.font ?? ''" :options="fonts" @update:value="looks.font = $event" /></label>
-      <label>Logo, a PNG or SVG picture of at most 64 kB<input type="file" accept="image/png,image/svg+xml" @change="picture" /></label>
+      <div class="one">Font<NSelect :value="looks.font ?? ''" :options="fonts" @update:value="looks.font = $event" /></div>
+      <label>Logo, a PNG or SVG picture of at most 64 kB<br /><input type="file" accept="image/png,image/svg+xml" @change="picture" /></label>
       <p v-if="looks.logo" class="logo"><img :src="looks.logo" alt="the logo" height="28" /> <NButton text @click="looks.logo = ''">without it</NButton></p>
       <label>Above the overview, in Markdown<NInput v-model:value="looks.landing" type="textarea" :autosize="{ minRows: 3 }" :input-props="{ id: 'landing' }" placeholder="" /></label>
       <label>Below every page, in Markdown<NInput v-model:value="looks.footer" type="textarea" :autosize="{ minRows: 2 }" :input-props="{ id: 'footer' }" placeholder="" /></label>
-      <label>Samples in these languages, in this order<NSelect multiple :value="looks.languages?.map((l) => l.id) ?? []" :options="languages" placeholder="all six" @update:value="choose" /></label>
+      <div class="one">Samples in these languages, in this order<NSelect multiple :value="looks.languages?.map((l) => l.id) ?? []" :options="languages" placeholder="all six" @update:value="choose" /></div>
       <label v-for="l in looks.languages" :key="l.id">Template for {{ l.id }}<NInput v-model:value="l.template" type="textarea" :autosize="{ minRows: 1 }" placeholder="as it is: {{.Code}}" /></label>
-      <label>Sites whose pages may hold pages of the reference<NDynamicTags v-model:value="looks.parents" /></label>
-      <NCheckbox v-model:checked="looks.unlisted">Ask search engines to stay away</NCheckbox>
+      <div class="one">Sites whose pages may hold pages of the reference<NDynamicTags v-model:value="looks.parents" /></div>
+      <NCheckbox class="one" v-model:checked="looks.unlisted">Ask search engines to stay away</NCheckbox>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <p v-if="kept" role="status">Kept; readers see it.</p>
       <NButton type="primary" attr-type="submit" :loading="busy">Keep</NButton>
@@ -69,7 +69,7 @@ const keep = () =>
 
 <style scoped>
 .looks { max-width: 620px; }
-.looks label { display: block; margin: 0 0 14px; color: var(--ink-soft); font-size: 14px; }
+.looks label, .one { display: block; margin: 0 0 14px; color: var(--ink-soft); font-size: 14px; }
 .looks input { font: inherit; color: inherit; }
 .accent { display: flex; gap: 8px; align-items: center; }
 .accent input { font: 14px/22px var(--mono); padding: 4px 8px; border: 1px solid var(--rule-strong); background: var(--sheet); width: 120px; }

@@ -130,7 +130,7 @@ const without = (i: number) =>
   <p v-if="error" class="inner"><span class="fault">{{ error }}</span></p>
   <div v-if="overlay" class="desk">
     <section class="form" aria-label="Wording">
-      <label class="field">What to word<NSelect v-model:value="chosen" filterable :options="options as any" :input-props="{ id: 'chosen' }" placeholder="An operation, a group, a schema or a field" /></label>
+      <div class="field">What to word<NSelect v-model:value="chosen" filterable :options="options as any" :input-props="{ id: 'chosen', 'aria-label': 'What to word' }" placeholder="An operation, a group, a schema or a field" /></div>
       <template v-if="operation">
         <p class="soft"><code>{{ operation.key }}</code></p>
         <label class="field">Title<NInput v-model:value="summary" :input-props="{ id: 'summary' }" placeholder="" /></label>

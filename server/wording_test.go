@@ -1,0 +1,124 @@
+package server_test
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"oldledger/demo"
+	"oldledger/tools/browser"
+)
+
+// write puts a text into a field as typing does.
+func write(t *testing.T, ctx context.Context, selector, value string) {
+	t.Helper()
+	text, err := json.Marshal(value)
+	require.NoError(t, err)
+	_, err = chromedp.Run(ctx, chromedp.Evaluate[bool](fmt.Sprintf(`(() => {
+		const f = document.querySelector(%q);
+		Object.getOwnPropertyDescriptor(f.tagName === 'TEXTAREA' ? HTMLTextAreaElement.prototype : HTMLInputElement.prototype, 'value').set.call(f, %s);
+		return f.dispatchEvent(new Event('input', { bubbles: true }));
+	})()`, selector, text)))
+	require.NoError(t, err)
+}
+
+// await waits until an expression holds. With a page inside the page, selectors find nothing; expressions do.
+func await(t *testing.T, ctx context.Context, expression string) {
+	t.Helper()
+	_, err := chromedp.Run(ctx, chromedp.Poll[bool](expression, chromedp.WithPollingTimeout(20*time.Second)))
+	require.NoError(t, err, expression)
+}
+
+// press clicks with the mouse in the middle of an element.
+func press(t *testing.T, ctx context.Context, selector string) {
+	t.Helper()
+	await(t, ctx, fmt.Sprintf(`!!document.querySelector(%q)`, selector))
+	at, err := chromedp.Run(ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(`(() => {
+		const e = document.querySelector(%q);
+		e.scrollIntoView({ block: 'center', behavior: 'instant' });
+		const r = e.getBoundingClientRect();
+		return [r.x + r.width / 2, r.y + r.height / 2];
+	})()`, selector)))
+	require.NoError(t, err)
+	do(t, ctx, chromedp.MouseClickXY(at[0], at[1]))
+}
+
+func reads(t *testing.T, ctx context.Context, selector, want string) {
+	t.Helper()
+	await(t, ctx, fmt.Sprintf(`document.querySelector(%q)?.innerText.includes(%q)`, selector, want))
+}
+
+// TestWording goes the way of an editor: reword an operation, give it an example, put it into another group, hide another one, see it
+// in the preview, show it to readers; the description stays as it was recorded.
+func TestWording(t *testing.T) {
+	base, l := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	choose := func(what string) {
+		press(t, ctx, ".n-base-selection")
+		await(t, ctx, `document.activeElement?.id === 'chosen'`)
+		do(t, ctx, chromedp.KeyEvent(what))
+		await(t, ctx, fmt.Sprintf(`[...document.querySelectorAll('.n-base-select-option')].some(o => o.innerText.includes(%q))`, what))
+		do(t, ctx, chromedp.KeyEvent("\r"))
+		reads(t, ctx, ".n-base-selection", what)
+		await(t, ctx, `!!document.querySelector('#description')`)
+	}
+	const keep, show = ".form button.n-button--primary-type", ".do button.n-button--primary-type"
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/wording/2.0.0"))
+	reads(t, ctx, ".head", "As its description has it.")
+
+	choose("Book a berth")
+	write(t, ctx, "#description", "Holds a berth. It costs **nothing** for thirty minutes.")
+	write(t, ctx, "#group", "Start here")
+	write(t, ctx, "#example-0", `{"berth": "E-7", "vessel": {"mmsi": "002110004", "name": "Ida", "lengthOverall": 11.4}, "stay": {"arrival": "2027-05-01", "nights": 3}}`)
+	press(t, ctx, keep)
+	reads(t, ctx, ".head", "A draft by teodor")
+	reads(t, ctx, ".actions", "$.paths['/bookings'].post.tags")
+
+	await(t, ctx, `document.querySelector('iframe')?.contentDocument?.body?.innerText.includes('It costs nothing')`)
+
+	choose("List quays")
+	press(t, ctx, ".form .n-checkbox")
+	press(t, ctx, keep)
+	reads(t, ctx, ".actions li:last-child", "['/quays']")
+
+	// Readers see nothing of it yet; the preview does, and stands in the console.
+	require.NotContains(t, send(t, "GET", base+"/reference/berths/2.0.0/operations/bookBerth", "", nil, nil).text, "It costs <strong>nothing")
+	address, err := chromedp.Run(ctx, chromedp.Evaluate[string](`document.querySelector('.do a').href`))
+	require.NoError(t, err)
+	preview := send(t, "GET", address+"operations/bookBerth", "", nil, nil)
+	require.Equal(t, http.StatusOK, preview.StatusCode)
+	for _, want := range []string{"It costs <strong>nothing</strong>", "Start here", "E-7", "a preview, until"} {
+		require.Contains(t, preview.text, want)
+	}
+	require.Equal(t, "noindex, nofollow", preview.Header.Get("X-Robots-Tag"))
+	require.Contains(t, preview.Header.Get("Content-Security-Policy"), "frame-ancestors 'self'")
+	require.NotContains(t, send(t, "GET", address, "", nil, nil).text, "List quays")
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/preview/"+strings.Repeat("A", 32)+"/", "", nil, nil).StatusCode)
+
+	// An example that is no JSON is told before anything is kept.
+	choose("Book a berth")
+	write(t, ctx, "#example-0", `{"berth": `)
+	press(t, ctx, keep)
+	reads(t, ctx, ".fault", "The example is no JSON.")
+
+	press(t, ctx, show)
+	reads(t, ctx, ".head", "Readers see this, by teodor")
+	shown := send(t, "GET", base+"/reference/berths/2.0.0/operations/bookBerth", "", nil, nil).text
+	require.Contains(t, shown, "It costs <strong>nothing</strong>")
+	require.Contains(t, shown, "E-7")
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/2.0.0/operations/listQuays", "", nil, nil).StatusCode)
+	files, err := l.Files(context.Background(), "berths@2.0.0")
+	require.NoError(t, err)
+	recorded, err := os.ReadFile("../demo/berths/2.0.0.yaml")
+	require.NoError(t, err)
+	require.Equal(t, string(recorded), files[0].Text)
+}
