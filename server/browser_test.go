@@ -167,7 +167,7 @@ func TestSameWords(t *testing.T) {
 		return got
 	}
 	do(t, ctx, chromedp.Navigate(base+"/reference/berths/2.0.0/changes"), chromedp.WaitVisible("h1"))
-	site := titles("main h3")
+	site := titles("main h2.change")
 	do(t, ctx, browser.SignIn(base, "jonas", demo.Password)...)
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(".changes"))
 	require.Greater(t, len(site), 10)

@@ -27,13 +27,13 @@ func (r *rows) status(a reference.ResponseSection) {
 	}
 	r.put(` id="answer-`)
 	r.text(a.Status)
-	r.put(`"><summary class="row line"><span class="m">`, string(margin(r.f, a.Margin)), `</span><span class="c"><span class="status">`)
+	r.put(`"><summary class="row line"><span class="m">`, string(marginText(r.f, a.Margin)), `</span><span class="c"><span class="status">`)
 	r.text(a.Status)
 	r.put(`</span>`)
 	for _, m := range a.Media {
 		r.put(`<span class="type">`)
 		if m.Schema != nil {
-			r.kind(m.Schema)
+			r.text(firstOf(m.Schema.Schema, m.Schema.Type))
 		} else {
 			r.put("anything")
 		}
@@ -42,6 +42,9 @@ func (r *rows) status(a reference.ResponseSection) {
 		r.put(`</span>`)
 	}
 	brief := oneline(a.Description)
+	if strings.Contains(string(brief), "<a ") {
+		brief = "" // a link does not stand within what a reader opens
+	}
 	r.put(`<span class="d">`, string(brief), `</span></span></summary>`)
 	if brief == "" && a.Description != "" {
 		r.put(`<div class="row"><div class="m"></div><div class="c">`)
@@ -51,10 +54,16 @@ func (r *rows) status(a reference.ResponseSection) {
 	for _, h := range a.Headers {
 		r.row(h, 1, a.Status+"."+h.Name)
 	}
+	r.changes(a.Margin)
 	for i, m := range a.Media {
 		at := a.Status
 		if i > 0 {
 			at += "." + strconv.Itoa(i+1)
+		}
+		if m.Schema != nil && (m.Schema.Schema != "" || m.Schema.Items != "") {
+			r.put(`<div class="row"><div class="m"></div><div class="c"><span class="soft">`)
+			r.kind(m.Schema)
+			r.put(`</span></div></div>`)
 		}
 		r.message(m.Schema, at)
 		r.put(string(slip(m.Type, m.Sample)))
@@ -134,4 +143,13 @@ func kind(f *Frame, field *reference.Field) template.HTML {
 	r := rows{f: f}
 	r.kind(field)
 	return template.HTML(r.b.String())
+}
+
+func firstOf(texts ...string) string {
+	for _, t := range texts {
+		if t != "" {
+			return t
+		}
+	}
+	return ""
 }

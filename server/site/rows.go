@@ -277,6 +277,20 @@ const maxEvents = 2
 // margin is what stands beside an item.
 func margin(f *Frame, mg reference.Margin) template.HTML {
 	r := rows{f: f}
+	r.b.WriteString(string(marginText(f, mg)))
+	for i, e := range mg.Changed {
+		if i == maxEvents {
+			break
+		}
+		r.put(`<br>`)
+		r.event(e)
+	}
+	return template.HTML(r.b.String())
+}
+
+// marginText is a margin without links, for what a reader opens by pressing it.
+func marginText(f *Frame, mg reference.Margin) template.HTML {
+	r := rows{f: f}
 	if n := mg.Notice; n != nil {
 		r.put(`<span class="out">`)
 		if n.Sunset != "" {
@@ -298,13 +312,27 @@ func margin(f *Frame, mg reference.Margin) template.HTML {
 			r.put("since ", short(mg.Since))
 		}
 	}
-	for i, e := range mg.Changed {
-		if i == maxEvents {
-			break
-		}
-		r.put(`<br><a href="/reference/`, f.API.Name, `/`, e.Number, `/changes#`, e.ID, `" class="event">`, e.Grade.Mark(), ` `, short(e.Number), `: `)
-		r.text(e.Title)
-		r.put(`</a>`)
-	}
 	return template.HTML(r.b.String())
+}
+
+// event is a change of an item, with a link to the page that explains it.
+func (r *rows) event(e reference.Event) {
+	r.put(`<a href="/reference/`, r.f.API.Name, `/`, e.Number, `/changes#`, e.ID, `" class="event">`, e.Grade.Mark(), ` `, short(e.Number), `: `)
+	r.text(e.Title)
+	r.put(`</a>`)
+}
+
+// changes is a row with the changes of an item whose margin has no room for links.
+func (r *rows) changes(mg reference.Margin) {
+	if len(mg.Changed) == 0 {
+		return
+	}
+	r.put(`<div class="row"><div class="m">`)
+	for i, e := range mg.Changed[:min(len(mg.Changed), maxEvents)] {
+		if i > 0 {
+			r.put(`<br>`)
+		}
+		r.event(e)
+	}
+	r.put(`</div><div class="c"></div></div>`)
 }
