@@ -3,13 +3,25 @@ package site
 import (
 	"bytes"
 	"context"
+	"crypto/rand"
+	"io"
 	"net/url"
+	"os"
+	"os/exec"
 	"path"
+	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 	"golang.org/x/net/html"
+
+	"oldledger/demo"
+	"oldledger/ledger"
+	"oldledger/store"
+	"oldledger/tools/browser"
 )
 
 // TestExport writes a reference as files and follows every link: each leads to a file, and to a place that is there; none leads out.
@@ -46,6 +58,59 @@ components:
 	require.Contains(t, string(files["assets/search-index.js"]), `"p":"schemas/Booking.html#berth"`)
 	require.Contains(t, string(files["search.html"]), `src="assets/search-index.js"`)
 	CheckLinks(t, files)
+}
+
+// TestExportDemo takes every published version of the demo along, and follows every link of each; then it searches one from a folder.
+func TestExportDemo(t *testing.T) {
+	ctx := context.Background()
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	day := time.Date(2026, 11, 20, 0, 0, 0, 0, time.UTC)
+	require.NoError(t, demo.Play(ctx, s, day))
+	l := ledger.New(s, ledger.Options{Now: func() time.Time { return day }, Random: rand.Reader})
+	pages, err := New(l, demo.House, quiet())
+	require.NoError(t, err)
+	apis, err := l.APIs(ctx)
+	require.NoError(t, err)
+	folder := t.TempDir()
+	exported := 0
+	for _, a := range apis {
+		for _, v := range published(a) {
+			files := map[string][]byte{}
+			require.NoError(t, pages.Export(ctx, v.Ref(), func(name string, body []byte) error {
+				files[name] = body
+				return nil
+			}))
+			CheckLinks(t, files)
+			exported++
+			if v.Ref() == "berths@2.0.0" {
+				for name, body := range files {
+					at := filepath.Join(folder, filepath.FromSlash(name))
+					require.NoError(t, os.MkdirAll(filepath.Dir(at), 0o755))
+					require.NoError(t, os.WriteFile(at, body, 0o644))
+				}
+			}
+		}
+	}
+	require.Greater(t, exported, 12)
+
+	if _, err := exec.LookPath("chromium"); err != nil && os.Getenv("OLDLEDGER_BROWSER") != "required" {
+		t.Skip("needs chromium: make test")
+	}
+	window, stop := browser.New(ctx, 1280, 800, io.Discard)
+	defer stop()
+	e, err := pages.edition(ctx, "berths", "2.0.0")
+	require.NoError(t, err)
+	for _, question := range []string{"book", "lenghtOverall", "cancl booking", "overall", "vess", "quaymaster arrive"} {
+		require.NoError(t, chromedp.Do(window, chromedp.Navigate("file://"+folder+"/search.html?q="+url.QueryEscape(question))))
+		found, err := chromedp.Run(window, chromedp.Evaluate[[]string](`[...document.querySelectorAll('#found a')].map(a => a.textContent + ' ' + new URL(a.href).pathname.split('/').slice(-2).join('/'))`))
+		require.NoError(t, err)
+		hits := e.index().Find(question, maxHits)
+		require.NotEmpty(t, hits)
+		require.Len(t, found, len(hits), question)
+		require.True(t, strings.HasPrefix(found[0], hits[0].Title), "%s finds %s here, %s there", question, found[0], hits[0].Title)
+	}
 }
 
 // CheckLinks follows the links of files.
