@@ -98,7 +98,7 @@ func (a *app) exportedFile(ctx context.Context, arg, form string) ([]byte, error
 	}
 	defer s.Close()
 	l := ledger.New(s, ledger.Options{Now: a.Now, Random: rand.Reader})
-	pages, err := site.New(l, "Old Ledger", slog.New(slog.NewTextHandler(io.Discard, nil)))
+	pages, err := site.New(site.Options{Ledger: l, House: "Old Ledger", Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	if err != nil {
 		return nil, err
 	}

@@ -9,6 +9,7 @@ import (
 	"io"
 	"log/slog"
 	"net"
+	"net/url"
 	"os"
 	"path/filepath"
 	"time"
@@ -48,6 +49,7 @@ func serviceFlags(cmd *cobra.Command, data, house string) {
 	cmd.Flags().String("data", data, "folder for the records")
 	cmd.Flags().String("listen", defaultListen, "address to listen on")
 	cmd.Flags().String("house", house, "name above the published reference")
+	cmd.Flags().String("public", "", "address at which readers reach the reference through a proxy: https://docs.saltmere.example/apis")
 }
 
 func (a *app) demoCommand() *cobra.Command {
@@ -113,8 +115,12 @@ func (a *app) run(ctx context.Context, k *koanf.Koanf, play func(context.Context
 	} else if welcome, err = a.welcome(ctx, l); err != nil {
 		return err
 	}
+	public, err := publicAddress(k.String("public"))
+	if err != nil {
+		return err
+	}
 	log := slog.New(slog.NewTextHandler(a.Err, &slog.HandlerOptions{Level: slog.LevelWarn}))
-	srv, err := server.New(server.Options{Store: s, Ledger: l, House: k.String("house"), Log: log})
+	srv, err := server.New(server.Options{Store: s, Ledger: l, House: k.String("house"), Public: public, Log: log})
 	if err != nil {
 		return err
 	}
@@ -127,6 +133,17 @@ func (a *app) run(ctx context.Context, k *koanf.Koanf, play func(context.Context
 		return err
 	}
 	return srv.Serve(ctx, listener)
+}
+
+func publicAddress(text string) (*url.URL, error) {
+	if text == "" {
+		return nil, nil
+	}
+	u, err := url.Parse(text)
+	if err != nil || u.Scheme != "http" && u.Scheme != "https" || u.Host == "" || u.RawQuery != "" || u.Fragment != "" {
+		return nil, usageError{fmt.Errorf("--public %q is no address; write one such as https://docs.saltmere.example/apis", text)}
+	}
+	return u, nil
 }
 
 // engine names this build, by its bytes: what another build computed is not taken for its own.

@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/url"
 	"slices"
 	"strings"
 	"time"
@@ -29,12 +30,14 @@ type Options struct {
 	Ledger *ledger.Ledger
 	House  string // the name above the published reference
 	Log    *slog.Logger
+	Public *url.URL // where readers reach the service, when that is not where it listens; nil where it is
 }
 
 // Server is a service that is not yet listening.
 type Server struct {
 	echo     *echo.Echo
 	sessions *sqlite3store.SQLite3Store
+	pages    *site.Site
 	handler  http.Handler
 }
 
@@ -51,7 +54,7 @@ func New(o Options) (*Server, error) {
 	sessions.Cookie.HttpOnly = true
 
 	e.Use(middleware.Recover(), guard, middleware.GzipWithConfig(middleware.GzipConfig{Skipper: keepsItsOwn}))
-	pages, err := site.New(o.Ledger, o.House, o.Log)
+	pages, err := site.New(site.Options{Ledger: o.Ledger, House: o.House, Public: o.Public, Log: o.Log})
 	if err != nil {
 		return nil, fmt.Errorf("prepare the reference site: %w", err)
 	}
@@ -67,7 +70,7 @@ func New(o Options) (*Server, error) {
 		}
 		return c.String(http.StatusOK, "ready\n")
 	})
-	return &Server{echo: e, sessions: rows, handler: withSessions(sessions, pages, e)}, nil
+	return &Server{echo: e, sessions: rows, pages: pages, handler: withSessions(sessions, pages, e)}, nil
 }
 
 // Handler is the whole service.
@@ -76,6 +79,7 @@ func (s *Server) Handler() http.Handler { return s.handler }
 // Serve answers on a listener until ctx ends, then lets open requests finish.
 func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	defer s.sessions.StopCleanup()
+	defer s.pages.Wait() // what is being prepared reads the records, which the caller closes
 	srv := &http.Server{
 		Handler:           s.handler,
 		ConnContext:       keepWire,

@@ -4,8 +4,6 @@ import (
 	"context"
 	"crypto/rand"
 	"encoding/json"
-	"io"
-	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"path/filepath"
@@ -27,7 +25,7 @@ func largeSite(b *testing.B) (*Site, *ledger.Ledger, []byte) {
 	require.NoError(b, err)
 	b.Cleanup(func() { require.NoError(b, s.Close()) })
 	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
-	pages, err := New(l, "Saltmere Harbour", slog.New(slog.NewTextHandler(io.Discard, nil)))
+	pages, err := New(Options{Ledger: l, House: "Saltmere Harbour", Log: quiet()})
 	require.NoError(b, err)
 	text := []byte(large.Description(large.Operations, nil).Indented())
 	_, err = l.Record(ctx, editor, ledger.Submission{API: "large", File: "large.json", Text: text})

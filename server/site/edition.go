@@ -234,7 +234,7 @@ func (s *Site) prepare(ctx context.Context, e *edition, address string, turn int
 	if err != nil {
 		return err
 	}
-	s.kept.put(address, turn, s.today(), compress(p))
+	s.kept.put(address, turn, s.today(), compress(s.moved(p)))
 	return nil
 }
 

@@ -38,7 +38,7 @@ func (s *Site) embed(c *echo.Context) error {
 		p.header.Set("Content-Security-Policy", strings.Replace(policy, "frame-ancestors 'none'", "frame-ancestors "+parents, 1))
 		p.header.Set("X-Robots-Tag", "noindex")
 	}
-	return compress(p).answer(c.Response(), c.Request())
+	return compress(s.moved(p)).answer(c.Response(), c.Request())
 }
 
 func (s *Site) embedded(ctx context.Context, address string) (page, *edition, error) {
@@ -103,9 +103,9 @@ func (s *Site) oEmbed(c *echo.Context) error {
 		height = min(height, most)
 	}
 	return c.JSON(http.StatusOK, map[string]any{
-		"version": "1.0", "type": "rich", "title": e.Doc.Title + " " + e.Version.Number, "provider_name": s.house, "provider_url": origin(c) + "/reference/",
+		"version": "1.0", "type": "rich", "title": e.Doc.Title + " " + e.Version.Number, "provider_name": s.house, "provider_url": s.origin(c) + "/reference/",
 		"width": width, "height": height,
 		"html": fmt.Sprintf(`<iframe src="%s" width="%d" height="%d" title="%s" loading="lazy" style="border: 0"></iframe>`,
-			html.EscapeString(origin(c)+"/embed/"+address), width, height, html.EscapeString(e.Doc.Title)),
+			html.EscapeString(s.origin(c)+"/embed/"+address), width, height, html.EscapeString(e.Doc.Title)),
 	})
 }

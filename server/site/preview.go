@@ -31,7 +31,7 @@ func (s *Site) preview(c *echo.Context) error {
 	p.header.Set("Cache-Control", "no-store")
 	p.header.Set("Referrer-Policy", "no-referrer")
 	p.header.Set("Content-Security-Policy", strings.Replace(c.Response().Header().Get("Content-Security-Policy"), "frame-ancestors 'none'", "frame-ancestors 'self'", 1))
-	return compress(p).answer(c.Response(), c.Request())
+	return compress(s.moved(p)).answer(c.Response(), c.Request())
 }
 
 func (s *Site) previewed(ctx context.Context, key, below, question string) (page, error) {

@@ -3,6 +3,7 @@ package site
 import (
 	"context"
 	"net/http"
+	"slices"
 	"strings"
 
 	"oldledger/core/reference"
@@ -39,4 +40,39 @@ func (s *Site) found(e *edition, question string) (page, error) {
 	}
 	p.header.Set("X-Robots-Tag", "noindex")
 	return p, nil
+}
+
+// everywhere finds pages in the newest version of every API.
+func (s *Site) everywhere(ctx context.Context, question string) (page, error) {
+	question = strings.TrimSpace(question)
+	if len(question) > maxQuestion {
+		question = strings.ToValidUTF8(question[:maxQuestion], "")
+	}
+	apis, err := s.ledger.APIs(ctx)
+	if err != nil {
+		return page{}, err
+	}
+	type hit struct {
+		reference.Hit
+		Edition *edition
+	}
+	var all []hit
+	for _, a := range apis {
+		if a.Latest() == nil {
+			continue
+		}
+		e, err := s.edition(ctx, a.Name, "")
+		if err != nil {
+			return page{}, err
+		}
+		for _, h := range e.index().Find(question, maxHits) {
+			all = append(all, hit{h, e})
+		}
+	}
+	slices.SortStableFunc(all, func(a, b hit) int { return b.Score - a.Score })
+	p, err := s.html("everywhere.html", http.StatusOK, map[string]any{"Question": question, "Hits": all[:min(len(all), maxHits)]})
+	if err == nil {
+		p.header.Set("X-Robots-Tag", "noindex")
+	}
+	return p, err
 }

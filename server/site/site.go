@@ -18,6 +18,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"path"
 	"sync"
 
@@ -36,6 +37,7 @@ var assets embed.FS
 type Site struct {
 	ledger *ledger.Ledger
 	house  string
+	public *url.URL
 	log    *slog.Logger
 	pages  *template.Template
 	assets map[string]page
@@ -53,9 +55,18 @@ type page struct {
 	body   []byte
 }
 
-// New makes the site of a ledger; house is the name that stands above every page.
-func New(l *ledger.Ledger, house string, log *slog.Logger) (*Site, error) {
-	s := &Site{ledger: l, house: house, log: log, editions: map[string]*edition{}, assets: map[string]page{}}
+// Options of a site.
+type Options struct {
+	Ledger *ledger.Ledger
+	House  string   // the name that stands above every page
+	Public *url.URL // where readers reach the service, when that is not where it listens; its path stands before every address
+	Log    *slog.Logger
+}
+
+// New makes the site of a ledger.
+func New(o Options) (*Site, error) {
+	l, house := o.Ledger, o.House
+	s := &Site{ledger: l, house: house, public: o.Public, log: o.Log, editions: map[string]*edition{}, assets: map[string]page{}}
 	var err error
 	if s.pages, err = template.New("").Funcs(functions).Funcs(template.FuncMap{
 		"house": func() string { return house },
@@ -133,6 +144,10 @@ func (s *Site) serve(c *echo.Context) error {
 		return nil
 	}
 	address := r.URL.EscapedPath()
+	if address == "/reference/search" && c.QueryParam("q") != "" {
+		p, err := s.everywhere(r.Context(), c.QueryParam("q"))
+		return s.answerDirectly(c, p, err)
+	}
 	v, err := parse(address)
 	if err == nil && v.direct() {
 		return s.directly(c, v)
@@ -154,7 +169,7 @@ func (s *Site) serve(c *echo.Context) error {
 			return err
 		}
 	}
-	one := compress(p)
+	one := compress(s.moved(p))
 	if p.status == http.StatusOK { // what is not there would fill the room
 		s.kept.put(address, turn, s.today(), one)
 	}
@@ -164,6 +179,10 @@ func (s *Site) serve(c *echo.Context) error {
 // directly answers what depends on more than the address.
 func (s *Site) directly(c *echo.Context, v visit) error {
 	p, err := s.search(c.Request().Context(), v, c.QueryParam("q"))
+	return s.answerDirectly(c, p, err)
+}
+
+func (s *Site) answerDirectly(c *echo.Context, p page, err error) error {
 	var refused *ledger.Error
 	if errors.As(err, &refused) {
 		p, err = s.lost(refused), nil
@@ -171,7 +190,7 @@ func (s *Site) directly(c *echo.Context, v visit) error {
 	if err != nil {
 		return err
 	}
-	return compress(p).answer(c.Response(), c.Request())
+	return compress(s.moved(p)).answer(c.Response(), c.Request())
 }
 
 // html renders one page.

@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
+	"net/url"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -35,7 +36,7 @@ func newSite(t *testing.T, text string) (*ledger.Ledger, http.Handler) {
 	require.NoError(t, err)
 	_, err = l.Publish(ctx, editor, rec.Version.Ref(), nil)
 	require.NoError(t, err)
-	pages, err := New(l, "Saltmere Harbour", quiet())
+	pages, err := New(Options{Ledger: l, House: "Saltmere Harbour", Log: quiet()})
 	require.NoError(t, err)
 	e := echo.New()
 	pages.Register(e)
@@ -146,4 +147,108 @@ func TestPlain(t *testing.T) {
 	require.False(t, plain("1. one"))
 	require.False(t, plain("- one"))
 	require.False(t, plain("see https://saltmere.example"))
+}
+
+// TestPublic reads the site below a path of another host: no address leads past it.
+func TestPublic(t *testing.T) {
+	l, _ := newSite(t, "openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0}\npaths: {/a: {get: {operationId: readA, responses: {'200': {description: 'See [the harbour](https://saltmere.example/).'}}}}}\n")
+	public, err := url.Parse("https://docs.saltmere.example/apis/")
+	require.NoError(t, err)
+	pages, err := New(Options{Ledger: l, House: "Saltmere Harbour", Public: public, Log: quiet()})
+	require.NoError(t, err)
+	e := echo.New()
+	pages.Register(e)
+	for _, path := range []string{"/reference/", "/reference/berths/", "/reference/berths/1.0.0/operations/readA", "/reference/search?q=a", "/embed/berths/1.0.0/"} {
+		w := get(t, e, path)
+		require.Equal(t, http.StatusOK, w.Code, path)
+		require.NotContains(t, w.Body.String(), `="/reference`, path)
+		require.Contains(t, w.Body.String(), `="/apis/reference/`, path)
+	}
+	w := get(t, e, "/reference/berths/1.0.0/operations/readA")
+	require.Contains(t, w.Body.String(), `href="https://saltmere.example/"`)
+	require.Contains(t, w.Header().Get("Link"), "</apis/reference/berths/>")
+	require.Equal(t, "/apis/reference/berths/", get(t, e, "/reference/berths").Header().Get("Location"))
+	require.Contains(t, get(t, e, "/reference/sitemap.xml").Body.String(), "https://docs.saltmere.example/apis/reference/berths/")
+	require.Contains(t, get(t, e, "/oembed?url=/reference/berths/1.0.0/operations/readA").Body.String(), "https://docs.saltmere.example/apis/embed/berths/1.0.0/operations/readA")
+}
+
+// TestConditional answers a reader who has the page already, and one who cannot unpack it.
+func TestConditional(t *testing.T) {
+	_, h := newSite(t, "openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0, description: '"+strings.Repeat("Long. ", 200)+"'}\npaths: {}\n")
+	ask := func(header ...string) *httptest.ResponseRecorder {
+		r := httptest.NewRequest(http.MethodGet, "/reference/berths/", nil)
+		for i := 0; i < len(header); i += 2 {
+			r.Header.Set(header[i], header[i+1])
+		}
+		w := httptest.NewRecorder()
+		h.ServeHTTP(w, r)
+		return w
+	}
+	plain, packed := ask(), ask("Accept-Encoding", "gzip, br")
+	require.Equal(t, "gzip", packed.Header().Get("Content-Encoding"))
+	require.Empty(t, plain.Header().Get("Content-Encoding"))
+	require.Less(t, packed.Body.Len()*3, plain.Body.Len())
+	require.NotEqual(t, plain.Header().Get("ETag"), packed.Header().Get("ETag"))
+	for _, w := range []*httptest.ResponseRecorder{plain, packed} {
+		tag := w.Header().Get("ETag")
+		require.Regexp(t, `^"[0-9a-f]{24}(-z)?"$`, tag)
+		again := ask("If-None-Match", tag, "Accept-Encoding", map[bool]string{true: "gzip", false: "identity"}[w == packed])
+		require.Equal(t, http.StatusNotModified, again.Code)
+		require.Zero(t, again.Body.Len())
+	}
+}
+
+// TestWithdrawn takes a version's reference back, gives it back, and ends it when its day has come.
+func TestWithdrawn(t *testing.T) {
+	ctx := context.Background()
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	now := time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC)
+	l := ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader})
+	pages, err := New(Options{Ledger: l, House: "Saltmere Harbour", Log: quiet()})
+	require.NoError(t, err)
+	e := echo.New()
+	pages.Register(e)
+	for _, number := range []string{"1.0.0", "2.0.0"} {
+		_, err := l.Record(ctx, editor, ledger.Submission{Text: []byte("openapi: 3.1.0\ninfo: {title: Berths, version: " + number + "}\npaths: {}\n")})
+		require.NoError(t, err)
+		_, err = l.Publish(ctx, editor, "berths@"+number, nil)
+		require.NoError(t, err)
+	}
+	pages.Wait()
+	const address = "/reference/berths/1.0.0/"
+	require.Equal(t, http.StatusOK, get(t, e, address).Code)
+	_, err = l.Unpublish(ctx, editor, "berths@1.0.0", "It named a quay that is not there.")
+	require.NoError(t, err)
+	require.Equal(t, http.StatusNotFound, get(t, e, address).Code)
+	require.NotContains(t, get(t, e, "/reference/berths/").Body.String(), address)
+	_, err = l.Unpublish(ctx, editor, "berths@1.0.0", "Once more.")
+	require.ErrorContains(t, err, "its reference is not shown")
+	_, err = l.Publish(ctx, editor, "berths@1.0.0", nil)
+	require.NoError(t, err)
+	require.Equal(t, http.StatusOK, get(t, e, address).Code)
+
+	_, err = l.Deprecate(ctx, editor, ledger.Announcement{Ref: "berths@1.0.0", Reason: "Line 2 is out.", Sunset: "2026-12-01"})
+	require.NoError(t, err)
+	_, err = l.Retire(ctx, editor, "berths@1.0.0", "Its day has come.")
+	require.ErrorContains(t, err, "berths@1.0.0 leaves on 2026-12-01, and not before")
+	now = now.AddDate(0, 1, 0)
+	_, err = l.Retire(ctx, editor, "berths@1.0.0", "Its day has come.")
+	require.NoError(t, err)
+	gone := get(t, e, address)
+	require.Equal(t, http.StatusGone, gone.Code)
+	require.Contains(t, gone.Body.String(), `The newest version is <a href="/reference/berths/">2.0.0</a>`)
+	require.Contains(t, gone.Header().Get("Link"), `rel="latest-version"`)
+	require.Equal(t, http.StatusGone, get(t, e, address+"changes").Code)
+	require.Equal(t, http.StatusGone, get(t, e, "/embed/berths/1.0.0/").Code)
+
+	// An address of a preview ends by itself.
+	showing, err := l.Show(ctx, editor, "berths@2.0.0", 2)
+	require.NoError(t, err)
+	require.Equal(t, http.StatusOK, get(t, e, showing.Path).Code)
+	now = now.AddDate(0, 0, 3)
+	require.Equal(t, http.StatusNotFound, get(t, e, showing.Path).Code)
+	_, err = l.Show(ctx, editor, "berths@2.0.0", 400)
+	require.ErrorContains(t, err, "1 to 90 days")
 }

@@ -3,6 +3,7 @@ package site
 import (
 	"encoding/xml"
 	"net/http"
+	"strings"
 
 	"github.com/labstack/echo/v5"
 )
@@ -25,7 +26,7 @@ func (s *Site) sitemap(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	base := origin(c)
+	base := s.origin(c)
 	set := urlset{URLs: []siteURL{{Loc: base + "/reference/"}}}
 	for _, a := range apis {
 		versions := published(a)
@@ -54,8 +55,13 @@ func (s *Site) sitemap(c *echo.Context) error {
 
 // robots keeps search engines to what is published.
 func (s *Site) robots(c *echo.Context) error {
-	return c.String(http.StatusOK, "User-agent: *\nDisallow: /console/\nDisallow: /api/\nSitemap: "+origin(c)+"/reference/sitemap.xml\n")
+	return c.String(http.StatusOK, "User-agent: *\nDisallow: /console/\nDisallow: /api/\nSitemap: "+s.origin(c)+"/reference/sitemap.xml\n")
 }
 
-// origin is how the reader reached the service.
-func origin(c *echo.Context) string { return c.Scheme() + "://" + c.Request().Host }
+// origin is where readers reach the service.
+func (s *Site) origin(c *echo.Context) string {
+	if s.public != nil {
+		return strings.TrimSuffix(s.public.String(), "/")
+	}
+	return c.Scheme() + "://" + c.Request().Host
+}
