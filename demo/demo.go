@@ -123,6 +123,20 @@ func waive(ref, reason string) func(*player) error {
 	}
 }
 
+// word shows readers a version with an overlay.
+func word(ref, path string) func(*player) error {
+	return func(p *player) error {
+		text, err := files.ReadFile(path)
+		if err == nil {
+			_, err = p.ledger.PutOverlay(p.ctx, p.who, ref, string(text), "")
+		}
+		if err == nil {
+			_, err = p.ledger.ShowOverlay(p.ctx, p.who, ref)
+		}
+		return err
+	}
+}
+
 func notice(a ledger.Announcement, sunsetIn int) func(*player) error {
 	return func(p *player) error {
 		a := a
@@ -167,6 +181,7 @@ var history = []act{
 	}, 10)},
 	{61, "sanna", record("Navigation", "pilotage/1.1.0.yaml")},
 	{60, "imke", waive("pilotage@1.1.0", "All four receivers were asked; none of them acts on the reason of a closure.")},
+	{52, "sanna", word("pilotage@1.1.0", "pilotage/wording.yaml")},
 	{48, "sanna", record("Navigation", "tides/1.2.0.yaml")},
 	{47, "sanna", publish("tides@1.2.0")},
 	{34, "teodor", record("Quayside", "berths/2.0.0.yaml")},

@@ -21,7 +21,7 @@ func answers(f *Frame, op *reference.OperationPage) template.HTML {
 }
 
 func (r *rows) status(a reference.ResponseSection) {
-	r.put(`<details class="status"`)
+	r.put(`<details class="outcome"`)
 	if a.Good() {
 		r.put(` open`)
 	}

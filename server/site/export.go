@@ -110,11 +110,16 @@ func (x *export) page(ctx context.Context, address string) ([]byte, error) {
 	if err != nil || !strings.HasPrefix(p.header.Get("Content-Type"), "text/html") {
 		return p.body, err
 	}
-	return x.relative(p.body, x.names[address])
+	return x.relative(p.body, address)
 }
 
 // relative writes the links of a page as they lead from its file.
-func (x *export) relative(body []byte, from string) ([]byte, error) {
+func (x *export) relative(body []byte, address string) ([]byte, error) {
+	from := x.names[address]
+	here, err := url.Parse(address)
+	if err != nil {
+		return nil, err
+	}
 	z := html.NewTokenizer(bytes.NewReader(body))
 	var b bytes.Buffer
 	for {
@@ -134,7 +139,7 @@ func (x *export) relative(body []byte, from string) ([]byte, error) {
 		if t.Data == "link" && attribute(t, "type") == "application/json+oembed" {
 			continue // there is nobody to ask
 		}
-		if !x.rewrite(&t, from) {
+		if !x.rewrite(&t, here, from) {
 			b.Write(raw)
 		} else {
 			b.WriteString(t.String())
@@ -155,14 +160,17 @@ func attribute(t html.Token, name string) string {
 }
 
 // rewrite changes the addresses in a tag, and tells whether it did.
-func (x *export) rewrite(t *html.Token, from string) bool {
+func (x *export) rewrite(t *html.Token, here *url.URL, from string) bool {
 	changed := false
 	var kept []html.Attribute
 	for _, a := range t.Attr {
-		if (a.Key == "href" || a.Key == "src" || a.Key == "action") && strings.HasPrefix(a.Val, "/") {
-			changed = true
-			if a.Val = x.leads(a.Val, from); a.Val == "" {
-				continue // it leads outside
+		if a.Key == "href" || a.Key == "src" || a.Key == "action" {
+			to, err := here.Parse(a.Val)
+			if err == nil && to.Scheme == "" && to.Host == "" && !strings.HasPrefix(a.Val, "#") {
+				changed = true
+				if a.Val = x.leads(to, from); a.Val == "" {
+					continue // it leads outside
+				}
 			}
 		}
 		kept = append(kept, a)
@@ -172,11 +180,7 @@ func (x *export) rewrite(t *html.Token, from string) bool {
 }
 
 // leads is an address as it is reached from a file; "" where it is none of the export's.
-func (x *export) leads(address, from string) string {
-	u, err := url.Parse(address)
-	if err != nil {
-		return ""
-	}
+func (x *export) leads(u *url.URL, from string) string {
 	to, ours := x.names[u.EscapedPath()]
 	switch u.EscapedPath() {
 	case "/reference/" + x.edition.API.Name + "/":

@@ -15,6 +15,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
 
 	"oldledger/demo"
@@ -29,6 +30,8 @@ type shot struct {
 	drop          string // the demo's file that is dropped before, as a new version
 	then          string // what must be there after that
 	scroll        bool   // whether what is waited for is scrolled to the middle
+	until         string // an expression that holds when the picture can be taken, for pages that hold another page
+	dark          bool
 	width, height int
 }
 
@@ -42,9 +45,10 @@ var shots = []shot{
 	{name: "reference-shelf", path: "/reference/", wait: "h1"},
 	{name: "reference-overview", path: "/reference/berths/", wait: "h1"},
 	{name: "reference", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1"},
+	{name: "reference-dark", path: "/reference/berths/1.2.0/operations/bookBerth#answer-409", wait: "h1", dark: true},
 	{name: "reference-phone", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1", width: 390, height: 844},
+	{name: "wording", path: "/console/apis/berths/wording/2.0.0", until: "document.querySelector('iframe')?.contentDocument?.querySelector('h1') && document.fonts.ready"},
 	{name: "reference-changes", path: "/reference/berths/2.0.0/changes", wait: "h1"},
-	{name: "source", path: "/reference/tides/1.1.0/source", wait: "h1"},
 	{name: "notices", path: "/reference/berths/notices", wait: "h1"},
 	{name: "guide", path: "/reference/berths/guides/1.1.0..2.0.0", wait: "h1"},
 }
@@ -56,7 +60,6 @@ var terminals = []struct {
 }{
 	{"terminal-compare", "oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml", 77},
 	{"terminal-lineup", "oldledger lineup demo/berths/*.yaml; echo; oldledger kinds response.enum-widened", 26},
-	{"terminal-raml", "oldledger compare demo/tides/1.0.0/tides.raml demo/tides/1.1.0/tides.raml --all; oldledger compare demo/tides/1.1.0/tides.raml demo/tides/1.2.0.yaml", 26},
 	{"terminal-list", "oldledger list && echo && oldledger history berths", 54},
 }
 
@@ -65,13 +68,14 @@ func main() {
 	out := flag.String("out", "docs/screenshots", "folder for the pictures")
 	only := flag.String("only", "", "make only the pictures whose names contain this")
 	pages := flag.String("pages", "", "pictures of these pages instead, by their paths, a space between them")
+	dark := flag.Bool("dark", false, "take the pictures of -pages on dark paper")
 	width := flag.Int("width", 1280, "of the pictures of -pages")
 	height := flag.Int("height", 800, "of the pictures of -pages")
 	flag.Parse()
 	if *pages != "" {
 		shots, terminals, *only = nil, nil, "page"
 		for i, p := range strings.Fields(*pages) {
-			shots = append(shots, shot{name: fmt.Sprintf("page%d", i+1), path: p, wait: "h1", width: *width, height: *height})
+			shots = append(shots, shot{name: fmt.Sprintf("page%d", i+1), path: p, wait: "h1", dark: *dark, width: *width, height: *height})
 		}
 	}
 	if err := run(*bin, *out, *only); err != nil {
@@ -141,12 +145,24 @@ func reportShot(ctx context.Context, bin, out string) error {
 
 // picture shows a page and takes a picture once its fonts are there.
 func picture(page context.Context, base string, s shot) ([]byte, error) {
-	err := chromedp.Do(page,
-		chromedp.EmulateViewport(int64(s.width), int64(s.height)),
-		chromedp.Navigate(base+s.path),
-		chromedp.WaitVisible(s.wait),
-	)
-	if err != nil {
+	paper := "light"
+	if s.dark {
+		paper = "dark"
+	}
+	media := emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: paper}}}
+	if _, err := chromedp.Call(page, emulation.SetEmulatedMedia, media); err != nil {
+		return nil, err
+	}
+	if err := chromedp.Do(page, chromedp.EmulateViewport(int64(s.width), int64(s.height)), chromedp.Navigate(base+s.path)); err != nil {
+		return nil, err
+	}
+	if s.until != "" {
+		if _, err := chromedp.Run(page, chromedp.Poll[bool]("!!("+s.until+")", chromedp.WithPollingTimeout(20*time.Second))); err != nil {
+			return nil, err
+		}
+		return chromedp.Run(page, chromedp.CaptureScreenshot())
+	}
+	if err := chromedp.Do(page, chromedp.WaitVisible(s.wait)); err != nil {
 		return nil, err
 	}
 	if s.scroll {

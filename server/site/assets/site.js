@@ -16,6 +16,15 @@ addEventListener("keydown", (e) => {
   }
 });
 
+// An address that ends in something closed opens it.
+const openTarget = () => {
+  const target = location.hash && document.getElementById(decodeURIComponent(location.hash.slice(1)));
+  for (let e = target; e; e = e.parentElement) if (e.tagName === "DETAILS") e.open = true;
+  if (target) target.scrollIntoView();
+};
+addEventListener("hashchange", openTarget);
+openTarget();
+
 // Samples in the language that was read last.
 const languages = document.querySelectorAll("details[data-language]");
 const read = store.get("language");
