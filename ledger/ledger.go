@@ -113,11 +113,16 @@ func (l *Ledger) contract(ctx context.Context, r store.Rows, v Version) (*contra
 	if err != nil {
 		return nil, err
 	}
+	l.remember(row.Digest, c)
+	return c, nil
+}
+
+// remember keeps what a content says. The caller holds mu.
+func (l *Ledger) remember(digest string, c *contract.Contract) {
 	if len(l.parsed) >= maxParsed {
 		clear(l.parsed)
 	}
-	l.parsed[row.Digest] = c
-	return c, nil
+	l.parsed[digest] = c
 }
 
 // readDescription reads a text that someone submitted, with the other files beside it; what is wrong with it is a refusal.

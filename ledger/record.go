@@ -78,6 +78,9 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 		if err := r.PutFiles(ctx, row.API, row.Number, files); err != nil {
 			return err
 		}
+		l.mu.Lock()
+		l.remember(row.Digest, c) // whoever publishes it need not read it again
+		l.mu.Unlock()
 		return l.enter(ctx, r, by, "version.recorded", rec.Version.Ref(), map[string]string{"digest": row.Digest, "file": row.File, "outcome": rec.Outcome})
 	})
 	return rec, err

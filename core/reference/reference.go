@@ -59,12 +59,13 @@ type Document struct {
 // Group is operations that belong together: a tag, or what the API calls.
 type Group struct {
 	Name, Description string
+	Slug              string // its anchor on the overview
 	Operations        []*OperationPage
 }
 
-// Slug is the anchor of the group on the overview.
-func (g Group) Slug() string {
-	return "group-" + strings.ToLower(strings.Trim(notInSlug.ReplaceAllString(g.Name, "-"), "-"))
+// slugOf is the anchor of a group on the overview.
+func slugOf(group string) string {
+	return "group-" + strings.ToLower(strings.Trim(notInSlug.ReplaceAllString(group, "-"), "-"))
 }
 
 // OperationPage is the page of one operation.
@@ -281,11 +282,20 @@ func Slug(op *contract.Operation) string {
 	return strings.Trim(notInSlug.ReplaceAllString(text, "-"), "-")
 }
 
-var notInAnchor = regexp.MustCompile(`[^A-Za-z0-9._-]`)
-
 // Anchor is where a field stands on its page: "query.limit", "body.vessel.length"; on the page of a schema its name alone.
 func Anchor(at string) string {
-	return strings.Trim(notInAnchor.ReplaceAllString(at, "_"), ".")
+	plain := func(c rune) bool {
+		return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || c == '.' || c == '_' || c == '-'
+	}
+	if strings.IndexFunc(at, func(c rune) bool { return !plain(c) }) >= 0 {
+		at = strings.Map(func(c rune) rune {
+			if plain(c) {
+				return c
+			}
+			return '_'
+		}, at)
+	}
+	return strings.Trim(at, ".")
 }
 
 // maker is one reference in the making.
@@ -314,9 +324,9 @@ func groups(c *contract.Contract, operations []*contract.Operation, pages []*Ope
 	at := map[string]int{}
 	for _, t := range c.Tags {
 		at[t.Name] = len(groups)
-		groups = append(groups, Group{Name: t.Name, Description: t.Description})
+		groups = append(groups, Group{Name: t.Name, Description: t.Description, Slug: slugOf(t.Name)})
 	}
-	calls := Group{Name: "What the API calls"}
+	calls := Group{Name: "What the API calls", Slug: slugOf("What the API calls")}
 	for n, op := range operations {
 		if op.Webhook != "" {
 			calls.Operations = append(calls.Operations, pages[n])
@@ -330,7 +340,7 @@ func groups(c *contract.Contract, operations []*contract.Operation, pages []*Ope
 		if !known {
 			i = len(groups)
 			at[name] = i
-			groups = append(groups, Group{Name: name})
+			groups = append(groups, Group{Name: name, Slug: slugOf(name)})
 		}
 		groups[i].Operations = append(groups[i].Operations, pages[n])
 	}

@@ -41,7 +41,7 @@ const (
 
 // Index gathers what a reader may look for: operations, what one sends, fields, schemas, and the words about them.
 func (d *Document) Index() *Index {
-	ix := indexing{at: map[string]int{}}
+	ix := indexing{at: map[string]int{}, texts: map[string][]int{}}
 	ix.add(Entry{Kind: "page", Title: d.Title, Path: "/", Text: d.Description})
 	for _, t := range d.Texts {
 		ix.add(Entry{Kind: "page", Title: t.Title, Path: "/pages/" + t.Slug, Text: t.Content})
@@ -89,6 +89,7 @@ type indexing struct {
 	at      map[string]int // the number of a word
 	words   []string       // by number
 	where   [][]posting
+	texts   map[string][]int // the numbers of the words in a text
 }
 
 func (ix *indexing) add(e Entry) {
@@ -101,6 +102,19 @@ func (ix *indexing) add(e Entry) {
 
 // text adds the words of a text; the weightier texts of an entry come first.
 func (ix *indexing) text(text string, entry, weight int) {
+	for _, i := range ix.numbers(text) {
+		if all := ix.where[i]; len(all) == 0 || all[len(all)-1].entry != entry {
+			ix.where[i] = append(all, posting{entry, weight})
+		}
+	}
+}
+
+// numbers are the numbers of the words in a text. Descriptions say many things more than once, and each is taken apart once.
+func (ix *indexing) numbers(text string) []int {
+	if known, done := ix.texts[text]; done {
+		return known
+	}
+	var all []int
 	for w := range searchWords(text) {
 		i, known := ix.at[w]
 		if !known {
@@ -108,10 +122,12 @@ func (ix *indexing) text(text string, entry, weight int) {
 			ix.at[w] = i
 			ix.words, ix.where = append(ix.words, w), append(ix.where, nil)
 		}
-		if all := ix.where[i]; len(all) == 0 || all[len(all)-1].entry != entry {
-			ix.where[i] = append(all, posting{entry, weight})
-		}
+		all = append(all, i)
 	}
+	slices.Sort(all)
+	all = slices.Compact(all)
+	ix.texts[text] = all
+	return all
 }
 
 // done sorts the words.

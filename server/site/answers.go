@@ -27,7 +27,9 @@ func (r *rows) status(a reference.ResponseSection) {
 	}
 	r.put(` id="answer-`)
 	r.text(a.Status)
-	r.put(`"><summary class="row line"><span class="m">`, string(marginText(r.f, a.Margin)), `</span><span class="c"><span class="status">`)
+	r.put(`"><summary class="row line"><span class="m">`)
+	r.marginText(a.Margin)
+	r.put(`</span><span class="c"><span class="status">`)
 	r.text(a.Status)
 	r.put(`</span>`)
 	for _, m := range a.Media {

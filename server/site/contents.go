@@ -33,7 +33,7 @@ func contents(f *Frame) template.HTML {
 		here, open := f.Doc.PageNumber(f.Here)
 		from, to := window(n, small, here-at, open)
 		at += n
-		r.section(g.Name, g.Slug(), n, to-from == n)
+		r.section(g.Name, g.Slug, n, to-from == n)
 		for _, op := range g.Operations[from:to] {
 			r.entry("/operations/"+url.PathEscape(op.Slug), op.Title, op.Slug == f.Here, op.Deprecated || op.Margin.Leaving())
 		}

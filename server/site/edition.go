@@ -205,6 +205,13 @@ func (e *edition) canonical(has func(items) bool) string {
 func (s *Site) Prepare(ctx context.Context, ref string) error {
 	name, number, _ := strings.Cut(ref, "@")
 	turn := s.ledger.Turn(name)
+	if large, err := s.large(ctx, ref); err != nil || large {
+		if err != nil {
+			return err
+		}
+		s.haste.begin()
+		defer s.haste.end()
+	}
 	e, err := s.edition(ctx, name, number)
 	if err != nil {
 		return err
@@ -223,6 +230,15 @@ func (s *Site) Prepare(ctx context.Context, ref string) error {
 	}
 	group.Wait()
 	return errors.Join(failed...)
+}
+
+// large tells whether a version has many pages.
+func (s *Site) large(ctx context.Context, ref string) (bool, error) {
+	d, err := s.ledger.Description(ctx, ref)
+	if err != nil {
+		return false, err
+	}
+	return len(d.Contract.Operations)+len(d.Contract.Schemas) >= hastyPages, nil
 }
 
 func (s *Site) prepare(ctx context.Context, e *edition, address string, turn int64) error {

@@ -58,7 +58,7 @@ func (s *Site) embedded(ctx context.Context, address string) (page, *edition, er
 		return p, e, err
 	case len(v.rest) == 2 && v.rest[0] == "groups":
 		for _, g := range e.Doc.Groups {
-			if g.Slug() == v.rest[1] {
+			if g.Slug == v.rest[1] {
 				f.Here = "overview"
 				p, err := s.page("group.html", f, struct {
 					*Frame

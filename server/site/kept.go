@@ -63,7 +63,7 @@ func (k *kept) put(address string, turn, day int64, p *keptPage) {
 func (p *keptPage) size() int { return len(p.plain) + len(p.packed) }
 
 var packers = sync.Pool{New: func() any {
-	w, err := gzip.NewWriterLevel(nil, 3)
+	w, err := gzip.NewWriterLevel(nil, 2)
 	if err != nil {
 		panic(err) // the level is a constant
 	}

@@ -137,7 +137,7 @@ func (r *rows) row(f *reference.Field, depth int, at string) {
 		r.put(` id="`, id, `"`)
 	}
 	r.put(`><div class="m">`)
-	r.put(string(margin(r.f, f.Margin)))
+	r.margin(f.Margin)
 	r.put(`</div><div class="c"><div class="nest`, nesting(depth), `">`)
 	if f.Name != "" {
 		r.put(`<a class="n" href="#`, id, `">`)
@@ -277,7 +277,12 @@ const maxEvents = 2
 // margin is what stands beside an item.
 func margin(f *Frame, mg reference.Margin) template.HTML {
 	r := rows{f: f}
-	r.b.WriteString(string(marginText(f, mg)))
+	r.margin(mg)
+	return template.HTML(r.b.String())
+}
+
+func (r *rows) margin(mg reference.Margin) {
+	r.marginText(mg)
 	for i, e := range mg.Changed {
 		if i == maxEvents {
 			break
@@ -285,12 +290,10 @@ func margin(f *Frame, mg reference.Margin) template.HTML {
 		r.put(`<br>`)
 		r.event(e)
 	}
-	return template.HTML(r.b.String())
 }
 
 // marginText is a margin without links, for what a reader opens by pressing it.
-func marginText(f *Frame, mg reference.Margin) template.HTML {
-	r := rows{f: f}
+func (r *rows) marginText(mg reference.Margin) {
 	if n := mg.Notice; n != nil {
 		r.put(`<span class="out">`)
 		if n.Sunset != "" {
@@ -305,14 +308,13 @@ func marginText(f *Frame, mg reference.Margin) template.HTML {
 			r.put("<br>")
 		}
 	}
-	if mg.Since != "" {
-		if mg.Since == f.Version.Number && len(f.Versions) > 1 {
-			r.put(`<b class="new">new in `, short(mg.Since), `</b>`)
-		} else {
-			r.put("since ", short(mg.Since))
-		}
+	switch {
+	case mg.Since == "":
+	case mg.Since == r.f.Version.Number && len(r.f.Versions) > 1:
+		r.put(`<b class="new">new in `, short(mg.Since), `</b>`)
+	default:
+		r.put("since ", short(mg.Since))
 	}
-	return template.HTML(r.b.String())
 }
 
 // event is a change of an item, with a link to the page that explains it.

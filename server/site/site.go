@@ -45,7 +45,8 @@ type Site struct {
 
 	mu       sync.Mutex
 	editions map[string]*edition // by reference to a version
-	work     sync.WaitGroup      // pages that are being prepared
+	haste    haste
+	work     sync.WaitGroup // pages that are being prepared
 }
 
 // page is one rendered answer.
