@@ -19,7 +19,7 @@ import (
 	"oldledger/store"
 )
 
-//go:embed berths/*.yaml pilotage/*.yaml commons/*.yaml tides dues
+//go:embed berths/*.yaml pilotage/*.yaml pilotage/overlays commons/*.yaml tides dues
 var files embed.FS
 
 // House is the name above the demo's reference.
@@ -181,7 +181,7 @@ var history = []act{
 	}, 10)},
 	{61, "sanna", record("Navigation", "pilotage/1.1.0.yaml")},
 	{60, "imke", waive("pilotage@1.1.0", "All four receivers were asked; none of them acts on the reason of a closure.")},
-	{52, "sanna", word("pilotage@1.1.0", "pilotage/wording.yaml")},
+	{52, "sanna", word("pilotage@1.1.0", "pilotage/overlays/1.1.0.yaml")},
 	{48, "sanna", record("Navigation", "tides/1.2.0.yaml")},
 	{47, "sanna", publish("tides@1.2.0")},
 	{34, "teodor", record("Quayside", "berths/2.0.0.yaml")},
