@@ -101,7 +101,13 @@ func (s *Site) changes(ctx context.Context, e *edition) (page, error) {
 			*Frame
 			Release ledger.Release
 			Groups  []gradeGroup
-		}{f, rel, nil}
+			Older   []ledger.Version // before the one that it is compared with, newest first
+		}{f, rel, nil, nil}
+		for _, v := range e.Versions {
+			if v.Before(e.Version) && v.Number != rel.Before {
+				data.Older = append(data.Older, v)
+			}
+		}
 		if rel.Changes != nil {
 			data.Groups = byGrade(rel.Changes)
 		}
