@@ -147,7 +147,7 @@ func (a *app) showList(apis []ledger.API) error {
 			if n.Whole() {
 				continue
 			}
-			fmt.Fprintf(&b, "  %s\n", s.grade(compare.Hazard, fmt.Sprintf("! %s%s", strings.TrimLeft(strings.TrimPrefix(n.Subject(), api.Name), ", "), leaves(n.Sunset))))
+			fmt.Fprintf(&b, "  %s%s\n", s.grade(compare.Hazard, fmt.Sprintf("! %s%s", strings.TrimLeft(strings.TrimPrefix(n.Subject(), api.Name), ", "), leaves(n.Sunset))), s.soft(fmt.Sprintf("  notice %d", n.ID)))
 		}
 	}
 	return printf(a, "%s", b.String())
@@ -304,7 +304,7 @@ func (a *app) deprecateCommand() *cobra.Command {
 			if n.Sunset != "" {
 				end = ", leaves " + n.Sunset
 			}
-			return printf(a, "%s: deprecated since %s%s\n", n.Subject(), n.Since, end)
+			return printf(a, "notice %d, %s: deprecated since %s%s\n", n.ID, n.Subject(), n.Since, end)
 		})
 	}
 	return cmd

@@ -6,8 +6,10 @@ import (
 	"encoding/json"
 	"net/http"
 	"net/url"
+	"strconv"
 	"strings"
 
+	"oldledger/core/promise"
 	"oldledger/ledger"
 )
 
@@ -100,4 +102,20 @@ func (c *Client) Exported(ctx context.Context, v ledger.Version, form string) ([
 	var body []byte
 	_, err := site.do(ctx, http.MethodGet, "/reference/"+url.PathEscape(v.API)+"/"+v.Number+"/"+form, nil, nil, nil, &body)
 	return body, err
+}
+
+// Headers reads what a gateway should send with the answers of a version.
+func (c *Client) Headers(ctx context.Context, ref string) ([]ledger.GatewayHeader, error) {
+	list, err := get[items[ledger.GatewayHeader]](ctx, c, of(ref, "/headers"), nil)
+	return list.Items, err
+}
+
+// Amend changes a notice.
+func (c *Client) Amend(ctx context.Context, id int64, a ledger.Amendment) (promise.Notice, error) {
+	var n promise.Notice
+	body, err := json.Marshal(a)
+	if err == nil {
+		_, err = c.do(ctx, http.MethodPatch, "/notices/"+strconv.FormatInt(id, 10), nil, http.Header{"Content-Type": {"application/json"}}, bytes.NewReader(body), &n)
+	}
+	return n, err
 }

@@ -41,11 +41,61 @@ func (l *Ledger) Deprecate(ctx context.Context, by Person, a Announcement) (prom
 	return n, err
 }
 
+// Amendment is the wish to change a notice. What is nil stays as it is.
+type Amendment struct {
+	Sunset     *string `json:"sunset"`
+	ReplacedBy *string `json:"replacedBy"`
+	Reason     *string `json:"reason"`
+}
+
+// Amend changes a notice: its readers see it in the feed, and the journal keeps what it said before.
+func (l *Ledger) Amend(ctx context.Context, by Person, id int64, a Amendment) (promise.Notice, error) {
+	if err := mayWrite(by); err != nil {
+		return promise.Notice{}, err
+	}
+	all, err := l.Notices(ctx, "")
+	if err != nil {
+		return promise.Notice{}, err
+	}
+	i := slices.IndexFunc(all, func(n promise.Notice) bool { return n.ID == id })
+	if i < 0 {
+		return promise.Notice{}, refuse(NotFound, "there is no notice %d", id)
+	}
+	before, n := all[i], all[i]
+	for _, f := range []struct {
+		into *string
+		from *string
+	}{{&n.Sunset, a.Sunset}, {&n.ReplacedBy, a.ReplacedBy}, {&n.Reason, a.Reason}} {
+		if f.from != nil {
+			*f.into = strings.TrimSpace(*f.from)
+		}
+	}
+	if n.Reason == "" || len(n.Reason) > maxReason {
+		return n, refuse(Invalid, "a notice needs a reason of at most %d characters", maxReason)
+	}
+	if err := l.dates(&n); err != nil {
+		return n, err
+	}
+	if n == before {
+		return n, refuse(Invalid, "the notice says so already")
+	}
+	n.ChangedAt = l.stamp()
+	err = l.act(ctx, n.API, func(r store.Rows) error {
+		if err := r.ChangeNotice(ctx, store.Notice{ID: n.ID, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, ChangedAt: n.ChangedAt}); err != nil {
+			return err
+		}
+		return l.enter(ctx, r, by, "notice.changed", n.Subject(), map[string]string{
+			"sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason,
+		})
+	})
+	return n, err
+}
+
 // addNotice keeps a notice, and the act of making it.
 func (l *Ledger) addNotice(ctx context.Context, r store.Rows, by Person, n promise.Notice) (int64, error) {
 	id, err := r.AddNotice(ctx, store.Notice{
 		API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Field: n.Field,
-		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, MadeBy: n.MadeBy,
+		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, MadeBy: n.MadeBy, MadeAt: l.stamp(),
 	})
 	if err != nil {
 		return 0, err
@@ -200,6 +250,7 @@ func (l *Ledger) notices(ctx context.Context, r store.Rows, api string) ([]promi
 		out[i] = promise.Notice{
 			ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Field: n.Field,
 			Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, MadeBy: n.MadeBy,
+			MadeAt: n.MadeAt, ChangedAt: n.ChangedAt,
 		}
 	}
 	return out, nil

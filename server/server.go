@@ -58,7 +58,7 @@ func New(o Options) (*Server, error) {
 	if err != nil {
 		return nil, fmt.Errorf("prepare the reference site: %w", err)
 	}
-	api.New(api.Options{Ledger: o.Ledger, Sessions: sessions, Log: o.Log}).Register(e)
+	api.New(api.Options{Ledger: o.Ledger, Public: o.Public, Sessions: sessions, Log: o.Log}).Register(e)
 	pages.Register(e)
 	if err := console.Register(e); err != nil {
 		return nil, fmt.Errorf("prepare the console: %w", err)

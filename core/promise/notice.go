@@ -21,6 +21,8 @@ type Notice struct {
 	ReplacedBy string `json:"replacedBy,omitempty"`
 	Reason     string `json:"reason"`
 	MadeBy     string `json:"madeBy"`
+	MadeAt     string `json:"madeAt,omitempty"`
+	ChangedAt  string `json:"changedAt,omitempty"` // when its date, replacement or reason last changed
 }
 
 // Whole tells whether the notice speaks of a version as a whole, and not of a part of it.

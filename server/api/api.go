@@ -9,6 +9,7 @@ import (
 	_ "embed"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -26,6 +27,7 @@ var Description []byte
 // API answers /api/v1.
 type API struct {
 	ledger   *ledger.Ledger
+	public   *url.URL
 	sessions *scs.SessionManager
 	log      *slog.Logger
 	signIns  *rate.Limiter
@@ -34,13 +36,14 @@ type API struct {
 // Options of the interface.
 type Options struct {
 	Ledger   *ledger.Ledger
+	Public   *url.URL // where readers reach the service; nil where that is where it listens
 	Sessions *scs.SessionManager
 	Log      *slog.Logger
 }
 
 // New makes the interface.
 func New(o Options) *API {
-	return &API{ledger: o.Ledger, sessions: o.Sessions, log: o.Log, signIns: rate.NewLimiter(rate.Every(200*time.Millisecond), 20)}
+	return &API{ledger: o.Ledger, public: o.Public, sessions: o.Sessions, log: o.Log, signIns: rate.NewLimiter(rate.Every(200*time.Millisecond), 20)}
 }
 
 // Register adds the routes to e.
@@ -76,6 +79,8 @@ func (a *API) Register(e *echo.Echo) {
 	g.PUT("/looks/:api", a.putLooks)
 	g.GET("/notices", a.notices)
 	g.POST("/notices", a.deprecate)
+	g.PATCH("/notices/:id", a.amend)
+	g.GET("/versions/:ref/headers", a.headers)
 	g.GET("/comparison", a.compare)
 	g.GET("/guide", a.guide)
 	g.GET("/journal", a.journal, signedIn)

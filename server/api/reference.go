@@ -4,6 +4,7 @@ import (
 	"context"
 	"io"
 	"net/http"
+	"strconv"
 	"strings"
 
 	"github.com/labstack/echo/v5"
@@ -115,4 +116,36 @@ func (a *API) putLooks(c *echo.Context) error {
 		return err
 	}
 	return c.JSON(http.StatusOK, l)
+}
+
+// headers answers what a gateway should send, with links to where readers reach the reference.
+func (a *API) headers(c *echo.Context) error {
+	if err := a.see(c, ref(c)); err != nil {
+		return err
+	}
+	home := c.Scheme() + "://" + c.Request().Host
+	if a.public != nil {
+		home = strings.TrimSuffix(a.public.String(), "/")
+	}
+	all, err := a.ledger.Headers(c.Request().Context(), ref(c), home)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"items": all})
+}
+
+func (a *API) amend(c *echo.Context) error {
+	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
+	if err != nil {
+		return &ledger.Error{Fault: ledger.NotFound, Text: "a notice is named by its number"}
+	}
+	var in ledger.Amendment
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	n, err := a.ledger.Amend(c.Request().Context(), person(c), id, in)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, n)
 }

@@ -10,7 +10,6 @@ import (
 	"slices"
 	"strings"
 	"sync"
-	"time"
 
 	"oldledger/core/contract"
 	"oldledger/core/promise"
@@ -295,15 +294,11 @@ func announce(h http.Header, f *Frame) {
 			}
 		}
 	}
-	for _, n := range f.Banner {
-		since, err := time.Parse(time.DateOnly, n.Since)
-		if err == nil && h.Get("Deprecation") == "" {
-			h.Set("Deprecation", fmt.Sprintf("@%d", since.Unix()))
-			link("deprecation", "/reference/"+f.API.Name+"/notices")
-		}
-		sunset, err := time.Parse(time.DateOnly, n.Sunset)
-		if err == nil && h.Get("Sunset") == "" {
-			h.Set("Sunset", sunset.UTC().Format(http.TimeFormat))
+	if said := promise.HeaderOf(f.Banner); said.Deprecation != "" {
+		h.Set("Deprecation", said.Deprecation)
+		link("deprecation", "/reference/"+f.API.Name+"/notices")
+		if said.Sunset != "" {
+			h.Set("Sunset", said.Sunset)
 			link("sunset", "/reference/"+f.API.Name+"/notices")
 		}
 	}

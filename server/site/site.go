@@ -20,6 +20,7 @@ import (
 	"net/http"
 	"net/url"
 	"path"
+	"strings"
 	"sync"
 
 	"github.com/labstack/echo/v5"
@@ -147,6 +148,14 @@ func (s *Site) serve(c *echo.Context) error {
 	address := r.URL.EscapedPath()
 	if address == "/reference/search" && c.QueryParam("q") != "" {
 		p, err := s.everywhere(r.Context(), c.QueryParam("q"))
+		return s.answerDirectly(c, p, err)
+	}
+	switch name, what, ofAPI := strings.Cut(strings.TrimPrefix(address, "/reference/"), "/"); {
+	case name == "feed.atom" || ofAPI && what == "feed.atom":
+		p, err := s.feed(r.Context(), strings.TrimSuffix(name, "feed.atom"), s.origin(c))
+		return s.answerDirectly(c, p, err)
+	case name == "sunsets.ics" || ofAPI && what == "sunsets.ics":
+		p, err := s.sunsets(r.Context(), strings.TrimSuffix(name, "sunsets.ics"), s.origin(c))
 		return s.answerDirectly(c, p, err)
 	}
 	v, err := parse(address)

@@ -1,0 +1,46 @@
+package promise_test
+
+import (
+	"net/http"
+	"regexp"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"oldledger/core/promise"
+)
+
+// TestHeaderByTheLetter holds the fields against their grammars: sf-date is "@" and an integer (RFC 9651, section 3.3.7), HTTP-date is that
+// of RFC 9110, section 5.6.7. Both name the first moment of their day in UTC, in every time zone.
+func TestHeaderByTheLetter(t *testing.T) {
+	sfDate := regexp.MustCompile(`^@-?[0-9]{1,15}$`)
+	imfFixdate := regexp.MustCompile(`^(Mon|Tue|Wed|Thu|Fri|Sat|Sun), [0-9]{2} (Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec) [0-9]{4} [0-9]{2}:[0-9]{2}:[0-9]{2} GMT$`)
+	zone := time.Local
+	t.Cleanup(func() { time.Local = zone })
+	rapid.Check(t, func(t *rapid.T) {
+		time.Local = time.FixedZone("somewhere", rapid.IntRange(-14*3600, 14*3600).Draw(t, "zone"))
+		since := time.Date(2020, 1, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, rapid.IntRange(0, 20000).Draw(t, "since"))
+		sunset := since.AddDate(0, 0, rapid.IntRange(1, 4000).Draw(t, "after"))
+		h := promise.HeaderOf([]promise.Notice{{Since: since.Format(time.DateOnly), Sunset: sunset.Format(time.DateOnly)}})
+		require.Regexp(t, sfDate, h.Deprecation)
+		require.Regexp(t, imfFixdate, h.Sunset)
+		seconds, err := strconv.ParseInt(strings.TrimPrefix(h.Deprecation, "@"), 10, 64)
+		require.NoError(t, err)
+		require.True(t, since.Equal(time.Unix(seconds, 0)))
+		read, err := http.ParseTime(h.Sunset)
+		require.NoError(t, err)
+		require.True(t, sunset.Equal(read))
+	})
+}
+
+// TestHeaderOfSeveral takes the first day of each, and leaves out what is no day.
+func TestHeaderOfSeveral(t *testing.T) {
+	require.Equal(t, promise.Header{}, promise.HeaderOf(nil))
+	require.Equal(t, promise.Header{Deprecation: "@1767225600", Sunset: "Mon, 01 Mar 2027 00:00:00 GMT"}, promise.HeaderOf([]promise.Notice{
+		{Since: "2026-06-01", Sunset: "2027-03-01"}, {Since: "2026-01-01"}, {Since: "soon", Sunset: "2027-09-01"},
+	}))
+}

@@ -1,0 +1,69 @@
+package ledger
+
+import (
+	"context"
+	"net/url"
+	"strings"
+
+	"oldledger/core/promise"
+)
+
+// GatewayHeader is what a gateway should send with every answer of one operation.
+type GatewayHeader struct {
+	Method string `json:"method"`
+	Path   string `json:"path"` // with the path of the server before it: "/v1/berths/{berth}/bookings"
+	promise.Header
+	Link []string `json:"link"`
+}
+
+// Headers are what a gateway should send for a version that it answers: with every operation the fields that its own notices and those of
+// the version come to. home is where readers reach the reference. Operations of which nothing leaves are left out.
+func (l *Ledger) Headers(ctx context.Context, ref, home string) ([]GatewayHeader, error) {
+	d, err := l.Description(ctx, ref)
+	if err != nil {
+		return nil, err
+	}
+	a, err := l.API(ctx, d.Version.API)
+	if err != nil {
+		return nil, err
+	}
+	notices := home + "/reference/" + a.Name + "/notices"
+	all := []GatewayHeader{}
+	for _, op := range d.Contract.Operations {
+		var speaking []promise.Notice
+		for _, n := range a.Notices {
+			if n.Covers(d.Version.Number, d.Version.Line) && (n.Whole() || n.Operation == op.Key()) {
+				speaking = append(speaking, n)
+			}
+		}
+		if len(speaking) == 0 {
+			continue
+		}
+		h := GatewayHeader{Method: op.Method, Path: op.Path, Header: promise.HeaderOf(speaking)}
+		if len(op.Servers) > 0 {
+			if u, err := url.Parse(op.Servers[0].URL); err == nil {
+				h.Path = strings.TrimRight(u.Path, "/") + op.Path
+			}
+		}
+		h.Link = append(h.Link, promise.Linked(notices, "deprecation"))
+		if h.Sunset != "" {
+			h.Link = append(h.Link, promise.Linked(notices, "sunset"))
+		}
+		if next := successor(a, d.Version); next != nil {
+			h.Link = append(h.Link, promise.Linked(home+"/reference/"+a.Name+"/"+next.Number+"/", "successor-version"))
+		}
+		h.Link = append(h.Link, promise.Linked(home+"/reference/"+a.Name+"/", "latest-version"))
+		all = append(all, h)
+	}
+	return all, nil
+}
+
+// successor is the next greater version that readers see.
+func successor(a API, v Version) *Version {
+	for i, o := range a.Versions {
+		if v.Before(o) && o.Shown() {
+			return &a.Versions[i]
+		}
+	}
+	return nil
+}
