@@ -109,8 +109,7 @@ func withSessions(sessions *scs.SessionManager, pages *site.Site, h http.Handler
 			known.ServeHTTP(w, r)
 			return
 		}
-		protect(w.Header())
-		w.Header()["Content-Security-Policy"] = ofPages
+		protect(w.Header(), r.URL.Path)
 		if !pages.Kept(together(w, r), r) {
 			h.ServeHTTP(w, r)
 		}
@@ -121,8 +120,11 @@ func withSessions(sessions *scs.SessionManager, pages *site.Site, h http.Handler
 const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; frame-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
 // keepsItsOwn tells whether the answer is compressed already, or not worth it.
-func keepsItsOwn(c *echo.Context) bool {
-	return slices.ContainsFunc([]string{"/reference/", "/preview/", "/embed/"}, func(room string) bool { return strings.HasPrefix(c.Request().URL.Path, room) })
+func keepsItsOwn(c *echo.Context) bool { return ofReference(c.Request().URL.Path) }
+
+// ofReference tells whether an address is one of the reference's pages.
+func ofReference(path string) bool {
+	return slices.ContainsFunc([]string{"/reference/", "/preview/", "/embed/"}, func(room string) bool { return strings.HasPrefix(path, room) })
 }
 
 // pagePolicy is that of the reference, which has no style but its style sheets.
@@ -131,7 +133,7 @@ var pagePolicy = strings.Replace(policy, " 'unsafe-inline'", "", 1)
 // guard sets the headers that keep a browser from doing what no page here asks for.
 func guard(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
-		protect(c.Response().Header())
+		protect(c.Response().Header(), c.Request().URL.Path)
 		return next(c)
 	}
 }
@@ -143,6 +145,9 @@ var (
 	referrers = []string{"same-origin"}
 )
 
-func protect(h http.Header) {
+func protect(h http.Header, path string) {
 	h["Content-Security-Policy"], h["X-Content-Type-Options"], h["Referrer-Policy"] = policies, noSniff, referrers
+	if ofReference(path) {
+		h["Content-Security-Policy"] = ofPages
+	}
 }

@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/demo"
+	"oldledger/ledger"
 	"oldledger/tools/browser"
 )
 
@@ -121,4 +122,19 @@ func TestWording(t *testing.T) {
 	recorded, err := os.ReadFile("../demo/berths/2.0.0.yaml")
 	require.NoError(t, err)
 	require.Equal(t, string(recorded), files[0].Text)
+}
+
+// TestParents says in the policy of an embedded page who may hold it.
+func TestParents(t *testing.T) {
+	base, l := startDemo(t)
+	const page = "/embed/berths/2.0.0/operations/bookBerth"
+	require.Contains(t, send(t, "GET", base+page, "", nil, nil).Header.Get("Content-Security-Policy"), "frame-ancestors 'none'")
+	who, err := l.Person(context.Background(), "teodor")
+	require.NoError(t, err)
+	_, err = l.PutLooks(context.Background(), who, "berths", ledger.Looks{Parents: []string{"https://intranet.saltmere.example"}})
+	require.NoError(t, err)
+	policy := send(t, "GET", base+page, "", nil, nil).Header.Get("Content-Security-Policy")
+	require.Contains(t, policy, "frame-ancestors https://intranet.saltmere.example")
+	require.Contains(t, policy, "script-src 'self'")
+	require.Contains(t, send(t, "GET", base+"/reference/berths/2.0.0/", "", nil, nil).Header.Get("Content-Security-Policy"), "style-src 'self';")
 }

@@ -54,6 +54,12 @@ func BenchmarkPublish(b *testing.B) {
 		pages.Wait()
 		published += time.Since(start)
 		require.Greater(b, len(pages.kept.pages), 2*large.Operations)
+		heaviest := 0
+		for _, p := range pages.kept.pages {
+			heaviest = max(heaviest, p.size())
+		}
+		require.Less(b, heaviest, 100_000)
+		b.ReportMetric(float64(heaviest)/1000, "KB/heaviest")
 		b.ReportMetric(float64(len(pages.kept.pages)), "pages")
 		b.ReportMetric(float64(pages.kept.size)/float64(len(pages.kept.pages))/1000, "KB/page")
 	}
