@@ -82,7 +82,7 @@ func (a *app) nginx(all []ledger.GatewayHeader) error {
 }
 
 func (a *app) amendCommand() *cobra.Command {
-	var sunset, instead, reason string
+	var sunset, instead, reason, sooner string
 	cmd := &cobra.Command{
 		Use: "amend NOTICE", GroupID: "act", Short: "Change the date, replacement or reason of a notice", Args: cobra.ExactArgs(1),
 		Long:    "Changes a notice, which is named by its number (deprecate and list print it). Its readers see it in the feed; the journal keeps what it said before.",
@@ -93,6 +93,7 @@ func (a *app) amendCommand() *cobra.Command {
 	f.StringVar(&sunset, "sunset", "", "the new date after which it may be gone; '' for none yet")
 	f.StringVar(&instead, "replace-by", "", "what to use instead")
 	f.StringVar(&reason, "reason", "", "why it leaves")
+	f.StringVar(&sooner, "sooner", "", "why its sunset may come sooner than the notice period allows")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		id, err := strconv.ParseInt(args[0], 10, 64)
 		if err != nil {
@@ -111,9 +112,34 @@ func (a *app) amendCommand() *cobra.Command {
 		if change == (ledger.Amendment{}) {
 			return usageError{errors.New("say what changes: --sunset, --replace-by or --reason")}
 		}
+		change.Sooner = sooner
 		ask := func(c *client.Client) (promise.Notice, error) { return c.Amend(cmd.Context(), id, change) }
 		return answer(a, *format, ask, func(n promise.Notice) error {
 			return printf(a, "notice %d, %s%s\n", n.ID, n.Subject(), leaves(n.Sunset))
+		})
+	}
+	return cmd
+}
+
+func (a *app) noticePeriodCommand() *cobra.Command {
+	cmd := &cobra.Command{
+		Use: "notice-period API DAYS", GroupID: "act", Short: "Set how long before its sunset a notice must come", Args: cobra.ExactArgs(2),
+		Long:    "Sets the notice period of an API, in days; \"ledger\" is as many as the ledger has (serve --notice-days). Only an administrator may.",
+		Example: "  oldledger notice-period berths 90\n  oldledger notice-period berths ledger",
+	}
+	format := formatFlag(cmd)
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		days := -1
+		if args[1] != "ledger" {
+			n, err := strconv.Atoi(args[1])
+			if err != nil || n < 0 {
+				return usageError{fmt.Errorf("a notice period is a number of days, or ledger, not %q", args[1])}
+			}
+			days = n
+		}
+		ask := func(c *client.Client) (ledger.API, error) { return c.SetNoticeDays(cmd.Context(), args[0], days) }
+		return answer(a, *format, ask, func(api ledger.API) error {
+			return printf(a, "what leaves %s is announced at least %d days before\n", api.Name, api.NoticeDays)
 		})
 	}
 	return cmd

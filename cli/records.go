@@ -262,6 +262,9 @@ func (a *app) showGate(ref string, r *client.Refusal, format string) error {
 		}
 		fmt.Fprintf(&b, " %s%s\n", s.grade(compare.Breaking, compare.Breaking.Mark()+" "), s.bold(o.Change.Title))
 		fmt.Fprintf(&b, "   %s, against %s\n", o.Change.Why, strings.Join(o.Against, ", "))
+		if o.Removal != nil {
+			fmt.Fprintf(&b, "   %s\n", o.Removal)
+		}
 		if w := o.Change.Witness; w != nil && w.Value != nil {
 			fmt.Fprintf(&b, "   %s\n", w.Value)
 		}
@@ -293,6 +296,7 @@ func (a *app) deprecateCommand() *cobra.Command {
 	f.StringVar(&an.Sunset, "sunset", "", "date after which it may be gone")
 	f.StringVar(&an.ReplacedBy, "replace-by", "", "what to use instead")
 	f.StringVar(&an.Reason, "reason", "", "why it leaves")
+	f.StringVar(&an.Sooner, "sooner", "", "why its sunset may come sooner than the notice period allows")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		if an.Reason == "" {
 			return usageError{errors.New("a notice needs --reason")}

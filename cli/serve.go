@@ -49,6 +49,7 @@ func serviceFlags(cmd *cobra.Command, data, house string) {
 	cmd.Flags().String("data", data, "folder for the records")
 	cmd.Flags().String("listen", defaultListen, "address to listen on")
 	cmd.Flags().String("house", house, "name above the published reference")
+	cmd.Flags().Int("notice-days", 0, "how many days a notice must come before its sunset, for APIs without a period of their own")
 	cmd.Flags().String("public", "", "address at which readers reach the reference through a proxy: https://docs.saltmere.example/apis")
 }
 
@@ -105,7 +106,7 @@ func (a *app) run(ctx context.Context, k *koanf.Koanf, play func(context.Context
 	if err != nil {
 		return err
 	}
-	l := ledger.New(s, ledger.Options{Now: a.Now, Random: rand.Reader, Engine: engine})
+	l := ledger.New(s, ledger.Options{Now: a.Now, Random: rand.Reader, Engine: engine, NoticeDays: k.Int("notice-days")})
 	var welcome string
 	if play != nil {
 		if err := play(ctx, s); err != nil {

@@ -119,3 +119,13 @@ func (c *Client) Amend(ctx context.Context, id int64, a ledger.Amendment) (promi
 	}
 	return n, err
 }
+
+// SetNoticeDays sets how many days a notice of an API must come before its sunset; -1 is as many as the ledger has.
+func (c *Client) SetNoticeDays(ctx context.Context, api string, days int) (ledger.API, error) {
+	var a ledger.API
+	body, err := json.Marshal(map[string]int{"noticeDays": days})
+	if err == nil {
+		_, err = c.do(ctx, http.MethodPatch, "/apis/"+url.PathEscape(api), nil, http.Header{"Content-Type": {"application/json"}}, bytes.NewReader(body), &a)
+	}
+	return a, err
+}

@@ -24,9 +24,10 @@ import (
 
 // Options of a ledger.
 type Options struct {
-	Now    func() time.Time
-	Random io.Reader
-	Engine string // which build computes: a comparison that another build kept is computed anew; "" keeps none
+	Now        func() time.Time
+	Random     io.Reader
+	NoticeDays int    // how many days a notice must come before its sunset, for APIs that have no period of their own
+	Engine     string // which build computes: a comparison that another build kept is computed anew; "" keeps none
 }
 
 // Ledger is one ledger with its records.

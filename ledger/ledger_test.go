@@ -337,3 +337,66 @@ func TestRoles(t *testing.T) {
 	_, err = l.MakeToken(ctx, ledger.Person{}, "x")
 	require.Error(t, err)
 }
+
+// TestNoticePeriod refuses a sunset that comes too soon, unless somebody says why; and a removal before its day, with the notice as the reason.
+func TestNoticePeriod(t *testing.T) {
+	ctx := context.Background()
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	now := time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC)
+	l := ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader, NoticeDays: 30})
+	editor := ledger.Person{Name: "teodor", Full: "Teodor", Role: ledger.Editor}
+	admin := ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin}
+	text := func(number, fields string) []byte {
+		return []byte("openapi: 3.1.0\ninfo: {title: Berths, version: " + number + "}\npaths: {/a: {get: {operationId: a, responses: {'200': {description: A., content: {application/json: {schema: {$ref: '#/components/schemas/A'}}}}}}}}\ncomponents: {schemas: {A: {type: object, properties: {" + fields + "]}}}\n")
+	}
+	submit := func(number, fields string) {
+		_, err := l.Record(ctx, editor, ledger.Submission{Text: text(number, fields)})
+		require.NoError(t, err)
+	}
+	submit("1.0.0", "x: {type: string}, y: {type: string}}, required: [x")
+	_, err = l.Publish(ctx, editor, "berths@1.0.0", nil)
+	require.NoError(t, err)
+
+	announce := ledger.Announcement{Ref: "berths@1.0.0", Line: true, Field: "A.x", Reason: "Nobody reads it.", Sunset: "2026-12-01"}
+	_, err = l.Deprecate(ctx, editor, announce)
+	require.ErrorContains(t, err, "announced at least 30 days before, and 2026-12-01 is sooner: 2026-12-20 at the earliest")
+	require.Error(t, l.SetNoticeDays(ctx, editor, "berths", 7))
+	require.Error(t, l.SetNoticeDays(ctx, admin, "berths", 100_000))
+	require.NoError(t, l.SetNoticeDays(ctx, admin, "berths", 60))
+	announce.Sunset = "2026-12-31"
+	_, err = l.Deprecate(ctx, editor, announce)
+	require.ErrorContains(t, err, "at least 60 days")
+	announce.Sooner = "The data is wrong, and nobody should read it."
+	n, err := l.Deprecate(ctx, editor, announce)
+	require.NoError(t, err)
+	entries, err := l.Journal(ctx, 0, 100)
+	require.NoError(t, err)
+	require.Equal(t, "notice.hurried", entries[len(entries)-1].Act)
+	early := "2026-12-05"
+	_, err = l.Amend(ctx, editor, n.ID, ledger.Amendment{Sunset: &early})
+	require.ErrorContains(t, err, "at least 60 days")
+
+	// Taken out before its day: the gate is shut, and says what was announced.
+	submit("1.1.0", "y: {type: string}}, required: [")
+	_, err = l.Publish(ctx, editor, "berths@1.1.0", nil)
+	var shut *ledger.GateShut
+	require.ErrorAs(t, err, &shut)
+	require.Equal(t, "announced to leave on 2026-12-31, not before", shut.Gate.Obstacles[0].Removal.String())
+
+	// After its day, on the next line, it is announced.
+	now = now.AddDate(0, 3, 0)
+	submit("2.0.0", "y: {type: string}}, required: [")
+	_, err = l.Publish(ctx, editor, "berths@2.0.0", nil)
+	require.NoError(t, err)
+	history, err := l.History(ctx, "berths")
+	require.NoError(t, err)
+	announced := 0
+	for _, r := range history[0].Removed {
+		if r.Announced {
+			announced++
+		}
+	}
+	require.Equal(t, 1, announced)
+}

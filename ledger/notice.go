@@ -3,6 +3,7 @@ package ledger
 import (
 	"context"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -23,6 +24,7 @@ type Announcement struct {
 	Sunset     string `json:"sunset"`
 	ReplacedBy string `json:"replacedBy"`
 	Reason     string `json:"reason"`
+	Sooner     string `json:"sooner"` // why the sunset may come sooner than the notice period allows; kept in the journal
 }
 
 // Deprecate records a notice and returns it.
@@ -34,18 +36,66 @@ func (l *Ledger) Deprecate(ctx context.Context, by Person, a Announcement) (prom
 	if err != nil {
 		return promise.Notice{}, err
 	}
+	if err := l.inTime(ctx, n, a.Sooner); err != nil {
+		return n, err
+	}
 	err = l.act(ctx, n.API, func(r store.Rows) error {
 		n.ID, err = l.addNotice(ctx, r, by, n)
+		if err == nil && a.Sooner != "" {
+			err = l.enter(ctx, r, by, "notice.hurried", n.Subject(), map[string]string{"sunset": n.Sunset, "reason": a.Sooner})
+		}
 		return err
 	})
 	return n, err
 }
+
+// inTime refuses a notice whose sunset comes sooner after today than the notice period allows, unless somebody says why it may.
+func (l *Ledger) inTime(ctx context.Context, n promise.Notice, sooner string) error {
+	a, err := l.API(ctx, n.API)
+	if err != nil {
+		return err
+	}
+	if len(sooner) > maxReason {
+		return refuse(Invalid, "a reason has at most %d characters", maxReason)
+	}
+	earliest := l.Today().AddDate(0, 0, a.NoticeDays).Format(time.DateOnly)
+	if a.NoticeDays <= 0 || n.Sunset == "" || n.Sunset >= earliest || strings.TrimSpace(sooner) != "" {
+		return nil
+	}
+	return refuse(Conflict, "what leaves %s is announced at least %d days before, and %s is sooner: %s at the earliest, or say why it may come sooner", a.Name, a.NoticeDays, n.Sunset, earliest)
+}
+
+// SetNoticeDays sets how many days a notice of an API must come before its sunset; -1 is as many as the ledger has. Only an administrator may.
+func (l *Ledger) SetNoticeDays(ctx context.Context, by Person, api string, days int) error {
+	if by.Role != Admin {
+		return refuse(Forbidden, "the notice period is set by an administrator")
+	}
+	if days < -1 || days > maxNoticeDays {
+		return refuse(Invalid, "a notice period has 0 to %d days; -1 is as many as the ledger has", maxNoticeDays)
+	}
+	return l.act(ctx, api, func(r store.Rows) error {
+		row, err := r.API(ctx, api)
+		if err != nil {
+			return notFound(err, "there is no API called %s", api)
+		}
+		before := row.NoticeDays
+		row.NoticeDays = days
+		if err := r.PutAPI(ctx, row); err != nil {
+			return err
+		}
+		return l.enter(ctx, r, by, "notice-period.set", api, map[string]string{"days": strconv.Itoa(days), "before": strconv.Itoa(before)})
+	})
+}
+
+// maxNoticeDays bounds a notice period: ten years.
+const maxNoticeDays = 3650
 
 // Amendment is the wish to change a notice. What is nil stays as it is.
 type Amendment struct {
 	Sunset     *string `json:"sunset"`
 	ReplacedBy *string `json:"replacedBy"`
 	Reason     *string `json:"reason"`
+	Sooner     string  `json:"sooner"` // why the sunset may come sooner than the notice period allows
 }
 
 // Amend changes a notice: its readers see it in the feed, and the journal keeps what it said before.
@@ -79,13 +129,18 @@ func (l *Ledger) Amend(ctx context.Context, by Person, id int64, a Amendment) (p
 	if n == before {
 		return n, refuse(Invalid, "the notice says so already")
 	}
+	if n.Sunset != before.Sunset {
+		if err := l.inTime(ctx, n, a.Sooner); err != nil {
+			return n, err
+		}
+	}
 	n.ChangedAt = l.stamp()
 	err = l.act(ctx, n.API, func(r store.Rows) error {
 		if err := r.ChangeNotice(ctx, store.Notice{ID: n.ID, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, ChangedAt: n.ChangedAt}); err != nil {
 			return err
 		}
 		return l.enter(ctx, r, by, "notice.changed", n.Subject(), map[string]string{
-			"sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason,
+			"sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason, "sooner": a.Sooner,
 		})
 	})
 	return n, err

@@ -89,7 +89,9 @@ func (l *Ledger) judge(ctx context.Context, r store.Rows, a API, v Version, c *c
 			waived = append(waived, w.Change)
 		}
 	}
-	return promise.Judge(p, against, waived), nil
+	gate := promise.Judge(p, against, waived)
+	gate.Announce(a.Notices, l.Today())
+	return gate, nil
 }
 
 // Publish turns a draft into a published version, which never changes. It is refused with a GateShut where the version

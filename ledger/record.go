@@ -60,7 +60,7 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 		}
 		api, err := r.API(ctx, row.API)
 		if errors.Is(err, store.ErrNotFound) {
-			api, err = store.API{Name: row.API, Promise: string(promise.Backward), CreatedAt: l.stamp()}, nil
+			api, err = store.API{Name: row.API, Promise: string(promise.Backward), CreatedAt: l.stamp(), NoticeDays: -1}, nil
 		}
 		if err != nil {
 			return err
@@ -234,7 +234,7 @@ func (l *Ledger) neverChanges(ctx context.Context, r store.Rows, known Version, 
 func (l *Ledger) apiAsIs(ctx context.Context, r store.Rows, name string) (API, error) {
 	row, err := r.API(ctx, name)
 	if errors.Is(err, store.ErrNotFound) {
-		return API{Name: name, Promise: string(promise.Backward)}, nil
+		return API{Name: name, Promise: string(promise.Backward), NoticeDays: l.options.NoticeDays}, nil
 	}
 	if err != nil {
 		return API{}, err

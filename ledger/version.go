@@ -35,10 +35,13 @@ func (v Version) Shown() bool { return v.State == Published || v.State == Deprec
 
 // API is a named thing in the ledger.
 type API struct {
-	Name     string           `json:"name"`
-	Title    string           `json:"title"`
-	Team     string           `json:"team"`
-	Promise  string           `json:"promise"`
+	Name    string `json:"name"`
+	Title   string `json:"title"`
+	Team    string `json:"team"`
+	Promise string `json:"promise"`
+
+	NoticeDays int `json:"noticeDays"` // how many days a notice must come before its sunset
+
 	Versions []Version        `json:"versions"` // newest number last
 	Notices  []promise.Notice `json:"notices"`
 }
@@ -120,7 +123,10 @@ func (l *Ledger) API(ctx context.Context, name string) (API, error) {
 }
 
 func (l *Ledger) assemble(ctx context.Context, r store.Rows, row store.API) (API, error) {
-	a := API{Name: row.Name, Title: row.Title, Team: row.Team, Promise: row.Promise, Versions: []Version{}}
+	a := API{Name: row.Name, Title: row.Title, Team: row.Team, Promise: row.Promise, NoticeDays: row.NoticeDays, Versions: []Version{}}
+	if a.NoticeDays < 0 {
+		a.NoticeDays = l.options.NoticeDays
+	}
 	versions, err := r.Versions(ctx, row.Name)
 	if err != nil {
 		return a, err

@@ -5,26 +5,29 @@ import "context"
 // API is one row of apis.
 type API struct {
 	Name, Title, Team, Promise, CreatedAt string
+	NoticeDays                            int // -1 for as many as the ledger has
 }
 
-func (a *API) columns() []any { return []any{&a.Name, &a.Title, &a.Team, &a.Promise, &a.CreatedAt} }
+func (a *API) columns() []any {
+	return []any{&a.Name, &a.Title, &a.Team, &a.Promise, &a.CreatedAt, &a.NoticeDays}
+}
 
 // APIs lists all APIs by name.
 func (r Rows) APIs(ctx context.Context) ([]API, error) {
-	return many(ctx, r.q, (*API).columns, `SELECT name, title, team, promise, created_at FROM apis ORDER BY name`)
+	return many(ctx, r.q, (*API).columns, `SELECT name, title, team, promise, created_at, notice_days FROM apis ORDER BY name`)
 }
 
 // API reads one API.
 func (r Rows) API(ctx context.Context, name string) (API, error) {
-	return one(r.q.QueryRowContext(ctx, `SELECT name, title, team, promise, created_at FROM apis WHERE name = ?`, name), (*API).columns)
+	return one(r.q.QueryRowContext(ctx, `SELECT name, title, team, promise, created_at, notice_days FROM apis WHERE name = ?`, name), (*API).columns)
 }
 
 // PutAPI adds an API, or gives a known one a new title and team.
 func (r Rows) PutAPI(ctx context.Context, a API) error {
 	_, err := r.q.ExecContext(ctx, `
-		INSERT INTO apis (name, title, team, promise, created_at) VALUES (?, ?, ?, ?, ?)
-		ON CONFLICT (name) DO UPDATE SET title = excluded.title, team = excluded.team, promise = excluded.promise`,
-		a.Name, a.Title, a.Team, a.Promise, a.CreatedAt)
+		INSERT INTO apis (name, title, team, promise, created_at, notice_days) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (name) DO UPDATE SET title = excluded.title, team = excluded.team, promise = excluded.promise, notice_days = excluded.notice_days`,
+		a.Name, a.Title, a.Team, a.Promise, a.CreatedAt, a.NoticeDays)
 	return err
 }
 

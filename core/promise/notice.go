@@ -70,6 +70,19 @@ type Announcement struct {
 	Announced bool    `json:"announced"`
 }
 
+// String says in words how a removal was announced: "announced to leave on 2027-03-01, not before".
+func (a Announcement) String() string {
+	switch {
+	case a.Notice == nil:
+		return "nobody announced it"
+	case a.Notice.Sunset == "":
+		return "announced, without a date"
+	case a.Announced:
+		return "announced, and its date has passed: " + a.Notice.Sunset
+	}
+	return "announced to leave on " + a.Notice.Sunset + ", not before"
+}
+
 // Announce finds the notice that announced a removal.
 func Announce(ch *compare.Change, notices []Notice, today time.Time) *Announcement {
 	removed := strings.HasSuffix(ch.Kind, ".removed") || strings.HasSuffix(ch.Kind, ".moved") || strings.HasSuffix(ch.Kind, ".renamed")

@@ -10,6 +10,7 @@ package promise
 import (
 	"fmt"
 	"slices"
+	"time"
 
 	"github.com/Masterminds/semver/v3"
 
@@ -47,7 +48,8 @@ type Against struct {
 type Obstacle struct {
 	Change   *compare.Change `json:"change"`
 	Against  []string        `json:"against"`
-	Rollback bool            `json:"rollback"` // whether it is the way back that breaks
+	Rollback bool            `json:"rollback"`          // whether it is the way back that breaks
+	Removal  *Announcement   `json:"removal,omitempty"` // how it was announced, where it removes something
 	Waived   bool            `json:"waived"`
 }
 
@@ -77,6 +79,13 @@ func Judge(p Promise, against []Against, waived []string) Gate {
 		gate.Open = gate.Open && o.Waived
 	}
 	return gate
+}
+
+// Announce says of each obstacle that removes something how that was announced.
+func (g *Gate) Announce(notices []Notice, today time.Time) {
+	for i := range g.Obstacles {
+		g.Obstacles[i].Removal = Announce(g.Obstacles[i].Change, notices, today)
+	}
 }
 
 // add joins one change that breaks several versions.

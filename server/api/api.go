@@ -80,6 +80,7 @@ func (a *API) Register(e *echo.Echo) {
 	g.GET("/notices", a.notices)
 	g.POST("/notices", a.deprecate)
 	g.PATCH("/notices/:id", a.amend)
+	g.PATCH("/apis/:api", a.setAPI)
 	g.GET("/versions/:ref/headers", a.headers)
 	g.GET("/comparison", a.compare)
 	g.GET("/guide", a.guide)

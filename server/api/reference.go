@@ -149,3 +149,25 @@ func (a *API) amend(c *echo.Context) error {
 	}
 	return c.JSON(http.StatusOK, n)
 }
+
+// setAPI changes what is set of an API.
+func (a *API) setAPI(c *echo.Context) error {
+	var in struct {
+		NoticeDays *int `json:"noticeDays"`
+	}
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	if in.NoticeDays == nil {
+		return &ledger.Error{Fault: ledger.Invalid, Text: "say what changes: noticeDays"}
+	}
+	ctx := c.Request().Context()
+	if err := a.ledger.SetNoticeDays(ctx, person(c), c.Param("api"), *in.NoticeDays); err != nil {
+		return err
+	}
+	api, err := a.ledger.API(ctx, c.Param("api"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, api)
+}

@@ -106,6 +106,7 @@ export interface Obstacle {
   against: string[]
   rollback: boolean
   waived: boolean
+  removal?: { notice?: Notice; announced: boolean }
 }
 
 export interface Gate {
