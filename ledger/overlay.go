@@ -140,7 +140,8 @@ func (l *Ledger) checkOverlay(ctx context.Context, v Version, text []byte) error
 	return nil
 }
 
-// ShowOverlay shows readers the draft of a version's overlay.
+// ShowOverlay shows readers the draft of a version's overlay. It is refused with Exposed where a published version would show what looks
+// like a credential.
 func (l *Ledger) ShowOverlay(ctx context.Context, by Person, ref string) (Overlay, error) {
 	if err := mayWrite(by); err != nil {
 		return Overlay{}, err
@@ -153,6 +154,14 @@ func (l *Ledger) ShowOverlay(ctx context.Context, by Person, ref string) (Overla
 		row, err := r.Overlay(ctx, v.API, v.Number, overlayDraft)
 		if err != nil {
 			return notFound(err, "%s has no draft of an overlay", v.Ref())
+		}
+		if err := l.checkOverlay(ctx, v, row.Text); err != nil {
+			return err // the draft that it words may have been recorded anew
+		}
+		if v.State != Draft {
+			if err := l.exposed(ctx, r, by, v, nil); err != nil {
+				return err
+			}
 		}
 		if err := r.DropOverlay(ctx, v.API, v.Number, overlayDraft); err != nil {
 			return err
@@ -209,12 +218,13 @@ func (l *Ledger) carry(ctx context.Context, r store.Rows, by Person, v Version) 
 	if err != nil {
 		return err
 	}
+	if l.checkOverlay(ctx, v, row.Text) != nil {
+		return nil // it does not fit this version any more, which may have been recorded anew; its editor says why
+	}
 	if row.Number == v.Number {
 		if err := r.DropOverlay(ctx, v.API, v.Number, overlayDraft); err != nil {
 			return err
 		}
-	} else if l.checkOverlay(ctx, v, row.Text) != nil {
-		return nil // it does not fit this version any more; its editor says why
 	}
 	return l.show(ctx, r, by, v, row.Text)
 }

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/big"
+	"strconv"
 	"strings"
 	"unicode/utf8"
 )
@@ -69,12 +70,18 @@ func (v *Value) String() string {
 	return b.String()
 }
 
-func (v *Value) write(b *strings.Builder) {
+func (v *Value) write(b *strings.Builder) { v.put(b, ",", ":") }
+
+// space writes a value on one line with a space behind each comma and colon.
+func (v *Value) space(b *strings.Builder) { v.put(b, ", ", ": ") }
+
+// put writes a value on one line.
+func (v *Value) put(b *strings.Builder, comma, colon string) {
 	switch v.Kind {
 	case Null:
 		b.WriteString("null")
 	case Boolean:
-		fmt.Fprint(b, v.Bool)
+		b.WriteString(strconv.FormatBool(v.Bool))
 	case Number:
 		b.WriteString(v.number())
 	case String:
@@ -83,20 +90,20 @@ func (v *Value) write(b *strings.Builder) {
 		b.WriteByte('[')
 		for i, it := range v.Items {
 			if i > 0 {
-				b.WriteByte(',')
+				b.WriteString(comma)
 			}
-			it.write(b)
+			it.put(b, comma, colon)
 		}
 		b.WriteByte(']')
 	case Object:
 		b.WriteByte('{')
 		for i, m := range v.Members {
 			if i > 0 {
-				b.WriteByte(',')
+				b.WriteString(comma)
 			}
 			writeString(b, m.Name)
-			b.WriteByte(':')
-			m.Value.write(b)
+			b.WriteString(colon)
+			m.Value.put(b, comma, colon)
 		}
 		b.WriteByte('}')
 	}
@@ -172,40 +179,10 @@ func (v *Value) nested() bool {
 }
 
 // Spaced is the value as JSON on one line, with a space behind each comma and colon.
-func (v *Value) Spaced() string { return spaced(v) }
-
-func spaced(v *Value) string {
+func (v *Value) Spaced() string {
 	var b strings.Builder
 	v.space(&b)
 	return b.String()
-}
-
-// space writes a value on one line with a space behind each comma and colon.
-func (v *Value) space(b *strings.Builder) {
-	switch v.Kind {
-	case Array:
-		b.WriteByte('[')
-		for i, it := range v.Items {
-			if i > 0 {
-				b.WriteString(", ")
-			}
-			it.space(b)
-		}
-		b.WriteByte(']')
-	case Object:
-		b.WriteByte('{')
-		for i, m := range v.Members {
-			if i > 0 {
-				b.WriteString(", ")
-			}
-			writeString(b, m.Name)
-			b.WriteString(": ")
-			m.Value.space(b)
-		}
-		b.WriteByte('}')
-	default:
-		v.write(b)
-	}
 }
 
 // writeString writes s as a JSON string, with letters of every script as they are.

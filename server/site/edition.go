@@ -105,6 +105,9 @@ func (s *Site) edition(ctx context.Context, name, number string) (*edition, erro
 		if j := slices.IndexFunc(a.Versions, func(v ledger.Version) bool { return v.Number == number && v.State == ledger.Retired }); j >= 0 {
 			return nil, &retired{a, a.Versions[j]}
 		}
+		if number == "" {
+			return nil, &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("Nothing of %s is published.", a.Title)}
+		}
 		return nil, &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("%s has no published version %s.", a.Title, number)}
 	}
 	if number == "" {
@@ -114,10 +117,20 @@ func (s *Site) edition(ctx context.Context, name, number string) (*edition, erro
 		return nil, err
 	}
 	e.turn = turn
+	s.keep(key, e)
+	return e, nil
+}
+
+// maxEditions bounds the editions in memory. Beyond it, all are let go.
+const maxEditions = 256
+
+func (s *Site) keep(key string, e *edition) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
+	if len(s.editions) >= maxEditions {
+		clear(s.editions)
+	}
 	s.editions[key] = e
-	return e, nil
 }
 
 func (s *Site) newEdition(ctx context.Context, a ledger.API, versions []ledger.Version, i int, draft bool) (*edition, error) {

@@ -2,7 +2,6 @@ package site
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"html"
 	"net/http"
@@ -13,23 +12,13 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"oldledger/core/reference"
-	"oldledger/ledger"
 )
 
 // embed answers below /embed/API/VERSION/: an operation, a group of them, or a whole version, to stand in a page of somebody else's. Who
 // may hold it is set by the API's looks; the browser keeps to it (frame-ancestors, CSP Level 3, section 6.4.2).
 func (s *Site) embed(c *echo.Context) error {
 	p, e, err := s.embedded(c.Request().Context(), "/reference/"+strings.TrimPrefix(c.Request().URL.EscapedPath(), "/embed/"))
-	var refused *ledger.Error
-	var gone *retired
-	switch {
-	case errors.As(err, &gone):
-		p = s.end(gone)
-	case errors.As(err, &refused):
-		p = s.lost(refused)
-	case err != nil:
-		return err
-	default:
+	if err == nil {
 		parents := "'none'"
 		if len(e.Looks.Parents) > 0 {
 			parents = strings.Join(e.Looks.Parents, " ")
@@ -37,6 +26,9 @@ func (s *Site) embed(c *echo.Context) error {
 		policy := c.Response().Header().Get("Content-Security-Policy")
 		p.header.Set("Content-Security-Policy", strings.Replace(policy, "frame-ancestors 'none'", "frame-ancestors "+parents, 1))
 		p.header.Set("X-Robots-Tag", "noindex")
+	}
+	if p, err = s.refused(p, err); err != nil {
+		return err
 	}
 	return compress(s.moved(p)).answer(c.Response(), c.Request())
 }

@@ -2,7 +2,6 @@ package site
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"net/http"
 	"slices"
@@ -20,11 +19,7 @@ func (s *Site) preview(c *echo.Context) error {
 	address := strings.TrimPrefix(c.Request().URL.EscapedPath(), "/preview/")
 	key, below, _ := strings.Cut(address, "/")
 	p, err := s.previewed(ctx, key, below, c.QueryParam("q"))
-	var refused *ledger.Error
-	if errors.As(err, &refused) {
-		p, err = s.lost(refused), nil
-	}
-	if err != nil {
+	if p, err = s.refused(p, err); err != nil {
 		return err
 	}
 	p.header.Set("X-Robots-Tag", "noindex, nofollow")
@@ -76,9 +71,7 @@ func (s *Site) previewEdition(ctx context.Context, v ledger.Version, key string)
 			return nil, err
 		}
 		e.turn, e.Base = turn, "/preview/"+key
-		s.mu.Lock()
-		s.editions[name] = e
-		s.mu.Unlock()
+		s.keep(name, e)
 	}
 	mine := *e
 	return &mine, nil

@@ -167,17 +167,8 @@ func (s *Site) serve(c *echo.Context) error {
 	if err == nil {
 		p, err = s.render(r.Context(), v)
 	}
-	if err != nil {
-		var refused *ledger.Error
-		var gone *retired
-		switch {
-		case errors.As(err, &gone):
-			p = s.end(gone)
-		case errors.As(err, &refused):
-			p = s.lost(refused)
-		default:
-			return err
-		}
+	if p, err = s.refused(p, err); err != nil {
+		return err
 	}
 	one := compress(s.moved(p))
 	if p.status == http.StatusOK { // what is not there would fill the room
@@ -193,14 +184,24 @@ func (s *Site) directly(c *echo.Context, v visit) error {
 }
 
 func (s *Site) answerDirectly(c *echo.Context, p page, err error) error {
-	var refused *ledger.Error
-	if errors.As(err, &refused) {
-		p, err = s.lost(refused), nil
-	}
+	p, err = s.refused(p, err)
 	if err != nil {
 		return err
 	}
 	return compress(s.moved(p)).answer(c.Response(), c.Request())
+}
+
+// refused is the page of a refusal: of what is not there, or is gone. Any other error stays one.
+func (s *Site) refused(p page, err error) (page, error) {
+	var refused *ledger.Error
+	var gone *retired
+	switch {
+	case errors.As(err, &gone):
+		return s.end(gone), nil
+	case errors.As(err, &refused):
+		return s.lost(refused), nil
+	}
+	return p, err
 }
 
 // html renders one page.
