@@ -210,3 +210,21 @@ func TestReferenceReads(t *testing.T) {
 	do(t, ctx, chromedp.EmulateViewport(1280, 800), chromedp.Click(".switch summary"), chromedp.Click(`.switch a[href^="/reference/berths/2.0.0/"]`), chromedp.WaitReady(`.switch a[href^="/reference/berths/2.0.0/"][aria-current]`))
 	require.Contains(t, text(t, ctx, "main"), "Book a berth\nPOST /bookings", "the same operation, where it is now")
 }
+
+// TestReaderSettles enters an address of the reader's own, which the samples call from then on; the language that was read last is open on
+// the next page; the key / leads to the search.
+func TestReaderSettles(t *testing.T) {
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	page := base + "/reference/berths/2.0.0/operations/"
+	do(t, ctx, chromedp.Navigate(page+"bookBerth"), chromedp.WaitVisible(".own input"), chromedp.SendKeys(".own input", "http://127.0.0.1:9000/try/"))
+	require.Contains(t, text(t, ctx, ".code [open] pre"), "curl -X POST 'http://127.0.0.1:9000/try/bookings'")
+	do(t, ctx, chromedp.Click(`details[data-language="go"] summary`), chromedp.WaitVisible(`details[data-language="go"][open] pre`))
+	require.Contains(t, text(t, ctx, `details[data-language="go"] pre`), `"http://127.0.0.1:9000/try/bookings"`)
+	do(t, ctx, chromedp.Navigate(page+"listQuays"), chromedp.WaitVisible(`details[data-language="go"][open] pre`))
+	require.Contains(t, text(t, ctx, `details[data-language="go"] pre`), "http://127.0.0.1:9000/try/quays")
+	do(t, ctx, chromedp.KeyEvent("/"), chromedp.KeyEvent("lenghtOverall\r"), chromedp.WaitVisible(".find input"))
+	require.Contains(t, text(t, ctx, "main"), "lengthOverall")
+	do(t, ctx, chromedp.Navigate(page+"bookBerth#answer-409"), chromedp.WaitVisible("#answer-409[open]"))
+	require.Contains(t, text(t, ctx, "#answer-409"), "What kind of problem it is")
+}

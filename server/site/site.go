@@ -25,6 +25,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"oldledger/core/promise"
 	"oldledger/ledger"
 )
 
@@ -71,8 +72,9 @@ func New(o Options) (*Site, error) {
 	s := &Site{ledger: l, house: house, public: o.Public, log: o.Log, editions: map[string]*edition{}, assets: map[string]page{}}
 	var err error
 	if s.pages, err = template.New("").Funcs(functions).Funcs(template.FuncMap{
-		"house": func() string { return house },
-		"top":   func(f *Frame) template.HTML { return top(f, house) },
+		"house":   func() string { return house },
+		"overdue": func(n promise.Notice) bool { return n.Overdue(l.Today()) },
+		"top":     func(f *Frame) template.HTML { return top(f, house) },
 	}).ParseFS(pages, "pages/*.html"); err != nil {
 		return nil, err
 	}

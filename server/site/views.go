@@ -34,7 +34,7 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 		}
 		summary := d.Contract.Summary
 		if summary == "" {
-			summary, _, _ = strings.Cut(d.Contract.Description, "\n\n")
+			summary = firstParagraph(d.Contract.Description)
 		}
 		entries = append(entries, entry{a, *v, published(a), summary})
 	}
@@ -43,6 +43,16 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 		return page{}, err
 	}
 	return s.html("shelf.html", http.StatusOK, map[string]any{"Title": "APIs", "Entries": entries, "Notices": notices})
+}
+
+// firstParagraph is what a text begins with, below its heading.
+func firstParagraph(text string) string {
+	for p := range strings.SplitSeq(text, "\n\n") {
+		if p = strings.TrimSpace(p); p != "" && !strings.HasPrefix(p, "#") {
+			return p
+		}
+	}
+	return ""
 }
 
 func (s *Site) overview(e *edition) (page, error) {
