@@ -291,6 +291,7 @@ func (a *app) deprecateCommand() *cobra.Command {
 	f := cmd.Flags()
 	f.BoolVar(&an.Line, "line", false, "speak of the version's whole line")
 	f.StringVar(&an.Operation, "operation", "", `speak of one operation: its operationId, or "POST /bookings"`)
+	f.StringVar(&an.Parameter, "parameter", "", "speak of one parameter of the operation: limit")
 	f.StringVar(&an.Field, "field", "", "speak of one field: Vessel.length")
 	f.StringVar(&an.Since, "since", "", "date from which the notice holds (default: today)")
 	f.StringVar(&an.Sunset, "sunset", "", "date after which it may be gone")

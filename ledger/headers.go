@@ -32,7 +32,7 @@ func (l *Ledger) Headers(ctx context.Context, ref, home string) ([]GatewayHeader
 	for _, op := range d.Contract.Operations {
 		var speaking []promise.Notice
 		for _, n := range a.Notices {
-			if n.Covers(d.Version.Number, d.Version.Line) && (n.Whole() || n.Operation == op.Key()) {
+			if n.Covers(d.Version.Number, d.Version.Line) && (n.Whole() || n.OfOperation(op.Key())) {
 				speaking = append(speaking, n)
 			}
 		}

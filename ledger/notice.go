@@ -19,6 +19,7 @@ type Announcement struct {
 	Ref        string `json:"ref"`
 	Line       bool   `json:"line"`
 	Operation  string `json:"operation"` // an operationId or "POST /bookings"
+	Parameter  string `json:"parameter"` // a parameter of the operation: "limit", or "query limit" where several places have one
 	Field      string `json:"field"`     // "Vessel.length"
 	Since      string `json:"since"`     // a date; today when ""
 	Sunset     string `json:"sunset"`
@@ -149,7 +150,7 @@ func (l *Ledger) Amend(ctx context.Context, by Person, id int64, a Amendment) (p
 // addNotice keeps a notice, and the act of making it.
 func (l *Ledger) addNotice(ctx context.Context, r store.Rows, by Person, n promise.Notice) (int64, error) {
 	id, err := r.AddNotice(ctx, store.Notice{
-		API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Field: n.Field,
+		API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Field: n.Field,
 		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, MadeBy: n.MadeBy, MadeAt: l.stamp(),
 	})
 	if err != nil {
@@ -179,7 +180,7 @@ func (l *Ledger) declare(ctx context.Context, r store.Rows, by Person, v Version
 			n.Reason = "Its description says so."
 		}
 		announced := slices.ContainsFunc(made, func(m promise.Notice) bool {
-			return m.Operation == n.Operation && m.Field == n.Field && m.Covers(v.Number, v.Line)
+			return m.Operation == n.Operation && m.Parameter == n.Parameter && m.Field == n.Field && m.Covers(v.Number, v.Line)
 		})
 		if announced {
 			continue
@@ -223,6 +224,13 @@ func (l *Ledger) notice(ctx context.Context, by Person, a Announcement) (promise
 			return n, refuse(Invalid, "%s has no operation %s%s", d.Version.Ref(), a.Operation, source.DidYouMean(a.Operation, operationNames(d.Contract)))
 		}
 		n.Operation = op.Key()
+		if a.Parameter != "" {
+			if n.Parameter, err = parameterIn(d, op, a.Parameter); err != nil {
+				return n, err
+			}
+		}
+	} else if a.Parameter != "" {
+		return n, refuse(Invalid, "a parameter belongs to an operation: say which")
 	}
 	if a.Field != "" {
 		if n.Field, err = fieldIn(d, a.Field); err != nil {
@@ -266,6 +274,24 @@ func operationNames(c *contract.Contract) []string {
 	return names
 }
 
+// parameterIn finds a parameter by its name, or by its place and name.
+func parameterIn(d Description, op *contract.Operation, wanted string) (string, error) {
+	var found, names []string
+	for _, p := range op.Parameters {
+		names = append(names, p.Name)
+		if placed := p.In + " " + p.Name; p.Name == wanted || placed == wanted {
+			found = append(found, placed)
+		}
+	}
+	switch len(found) {
+	case 1:
+		return found[0], nil
+	case 0:
+		return "", refuse(Invalid, "%s of %s has no parameter %s%s", op.Key(), d.Version.Ref(), wanted, source.DidYouMean(wanted, names))
+	}
+	return "", refuse(Invalid, "%s of %s has %s: say which", op.Key(), d.Version.Ref(), strings.Join(found, " and "))
+}
+
 // fieldIn finds a field written as schema and property.
 func fieldIn(d Description, field string) (string, error) {
 	schema, property, ok := strings.Cut(field, ".")
@@ -303,7 +329,7 @@ func (l *Ledger) notices(ctx context.Context, r store.Rows, api string) ([]promi
 	out := make([]promise.Notice, len(rows))
 	for i, n := range rows {
 		out[i] = promise.Notice{
-			ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Field: n.Field,
+			ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Field: n.Field,
 			Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, MadeBy: n.MadeBy,
 			MadeAt: n.MadeAt, ChangedAt: n.ChangedAt,
 		}

@@ -7,26 +7,26 @@ type Notice struct {
 	ID                                        int64
 	API, Line, Version, Operation, Field      string
 	Since, Sunset, ReplacedBy, Reason, MadeBy string
-	MadeAt, ChangedAt                         string
+	MadeAt, ChangedAt, Parameter              string
 }
 
 func (n *Notice) columns() []any {
-	return []any{&n.ID, &n.API, &n.Line, &n.Version, &n.Operation, &n.Field, &n.Since, &n.Sunset, &n.ReplacedBy, &n.Reason, &n.MadeBy, &n.MadeAt, &n.ChangedAt}
+	return []any{&n.ID, &n.API, &n.Line, &n.Version, &n.Operation, &n.Field, &n.Since, &n.Sunset, &n.ReplacedBy, &n.Reason, &n.MadeBy, &n.MadeAt, &n.ChangedAt, &n.Parameter}
 }
 
 // Notices lists the notices of an API, the next sunset first; of all APIs where the name is "".
 func (r Rows) Notices(ctx context.Context, api string) ([]Notice, error) {
 	return many(ctx, r.q, (*Notice).columns, `
-		SELECT id, api, line, version, operation, field, since, sunset, replaced_by, reason, made_by, made_at, changed_at FROM notices
+		SELECT id, api, line, version, operation, field, since, sunset, replaced_by, reason, made_by, made_at, changed_at, parameter FROM notices
 		WHERE api = ? OR ? = '' ORDER BY sunset = '', sunset, id`, api, api)
 }
 
 // AddNotice adds a notice and returns its id.
 func (r Rows) AddNotice(ctx context.Context, n Notice) (int64, error) {
 	res, err := r.q.ExecContext(ctx, `
-		INSERT INTO notices (api, line, version, operation, field, since, sunset, replaced_by, reason, made_by, made_at, changed_at)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		n.API, n.Line, n.Version, n.Operation, n.Field, n.Since, n.Sunset, n.ReplacedBy, n.Reason, n.MadeBy, n.MadeAt, n.ChangedAt)
+		INSERT INTO notices (api, line, version, operation, field, since, sunset, replaced_by, reason, made_by, made_at, changed_at, parameter)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		n.API, n.Line, n.Version, n.Operation, n.Field, n.Since, n.Sunset, n.ReplacedBy, n.Reason, n.MadeBy, n.MadeAt, n.ChangedAt, n.Parameter)
 	if err != nil {
 		return 0, err
 	}

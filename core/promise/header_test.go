@@ -11,7 +11,9 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"oldledger/core/compare"
 	"oldledger/core/promise"
+	"oldledger/core/source"
 )
 
 // TestHeaderByTheLetter holds the fields against their grammars: sf-date is "@" and an integer (RFC 9651, section 3.3.7), HTTP-date is that
@@ -43,4 +45,18 @@ func TestHeaderOfSeveral(t *testing.T) {
 	require.Equal(t, promise.Header{Deprecation: "@1767225600", Sunset: "Mon, 01 Mar 2027 00:00:00 GMT"}, promise.HeaderOf([]promise.Notice{
 		{Since: "2026-06-01", Sunset: "2027-03-01"}, {Since: "2026-01-01"}, {Since: "soon", Sunset: "2027-09-01"},
 	}))
+}
+
+// TestAnnounceParameter finds the notice of a parameter that was taken out, and keeps it apart from one of its operation.
+func TestAnnounceParameter(t *testing.T) {
+	today := time.Date(2027, 1, 1, 0, 0, 0, 0, time.UTC)
+	ch := &compare.Change{Kind: "parameter.removed", Backward: compare.Hazard, Operation: "GET /berths", At: "query parameter limit", Old: &source.Place{}}
+	whole := promise.Notice{Operation: "GET /berths", Sunset: "2026-12-01"}
+	limit := promise.Notice{Operation: "GET /berths", Parameter: "query limit", Sunset: "2027-12-01"}
+	require.Nil(t, promise.Announce(ch, []promise.Notice{whole}, today).Notice)
+	require.Equal(t, "announced to leave on 2027-12-01, not before", promise.Announce(ch, []promise.Notice{whole, limit}, today).String())
+	require.Equal(t, "nobody announced it", promise.Announce(ch, nil, today).String())
+	gone := &compare.Change{Kind: "operation.removed", Backward: compare.Breaking, Operation: "GET /berths", Old: &source.Place{}}
+	require.Equal(t, "announced, and its date has passed: 2026-12-01", promise.Announce(gone, []promise.Notice{limit, whole}, today).String())
+	require.Equal(t, "limit of GET /berths", strings.TrimPrefix(limit.Subject(), ", "))
 }

@@ -15,6 +15,7 @@ type Notice struct {
 	Line       string `json:"line,omitempty"`
 	Version    string `json:"version,omitempty"`
 	Operation  string `json:"operation,omitempty"` // its key: "POST /bookings"
+	Parameter  string `json:"parameter,omitempty"` // of the operation, with its place: "query limit"
 	Field      string `json:"field,omitempty"`     // schema and property: "Vessel.length"
 	Since      string `json:"since"`               // a date, 2026-03-01
 	Sunset     string `json:"sunset,omitempty"`    // a date; "" when none is set yet
@@ -39,6 +40,9 @@ func (n Notice) Covers(version, line string) bool {
 	return true
 }
 
+// OfOperation tells whether the notice speaks of an operation as a whole.
+func (n Notice) OfOperation(key string) bool { return n.Operation == key && n.Parameter == "" }
+
 // Subject names what the notice is about: "berths 1.2.0, length of Vessel".
 func (n Notice) Subject() string {
 	what := n.API
@@ -49,6 +53,9 @@ func (n Notice) Subject() string {
 		what += ", line " + n.Line
 	}
 	switch {
+	case n.Parameter != "":
+		_, name, _ := strings.Cut(n.Parameter, " ")
+		what += ", " + name + " of " + n.Operation
 	case n.Operation != "":
 		what += ", " + n.Operation
 	case n.Field != "":
@@ -90,7 +97,7 @@ func Announce(ch *compare.Change, notices []Notice, today time.Time) *Announceme
 		return nil
 	}
 	for _, n := range notices {
-		if n.Operation != "" && n.Operation == ch.Operation && strings.HasPrefix(ch.Kind, "operation.") || n.Field != "" && n.Field == fieldOf(ch.Old.Pointer) {
+		if n.Operation != "" && n.Operation == ch.Operation && (n.Parameter == "" && strings.HasPrefix(ch.Kind, "operation.") || n.Parameter != "" && ch.At == strings.Replace(n.Parameter, " ", " parameter ", 1)) || n.Field != "" && n.Field == fieldOf(ch.Old.Pointer) {
 			return &Announcement{Notice: &n, Announced: n.Overdue(today)}
 		}
 	}

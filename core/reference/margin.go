@@ -97,5 +97,12 @@ func (m *maker) spoken(n promise.Notice) string {
 		schema, property, _ := strings.Cut(n.Field, ".")
 		return fieldItem(schemaItem(schema), property)
 	}
+	if n.Parameter != "" {
+		in, name, _ := strings.Cut(n.Parameter, " ")
+		if in == "path" {
+			name = "{}" + name
+		}
+		return parameterItem(n.Operation, in, name)
+	}
 	return n.Operation
 }

@@ -52,6 +52,7 @@ func TestOperation(t *testing.T) {
 		Name: "berths", Number: "1.2.0", Line: "1", History: past,
 		Notices: []promise.Notice{
 			{ID: 7, Line: "1", Field: "Vessel.length", Sunset: "2027-03-01", ReplacedBy: "lengthOverall", Reason: "ambiguous"},
+			{ID: 9, Line: "1", Operation: "POST /berths/{}/bookings", Parameter: "path berth", Sunset: "2027-05-01"},
 			{ID: 8, Line: "2", Field: "Vessel.mmsi", Sunset: "2027-03-01"},
 		},
 	})
@@ -65,6 +66,9 @@ func TestOperation(t *testing.T) {
 	require.True(t, berth.Required)
 	require.Equal(t, "N-14", berth.Example)
 	require.Equal(t, []string{"matches ^[NESW]-[0-9]{1,3}$"}, berth.Limits)
+
+	require.False(t, op.Margin.Leaving(), "a notice of its parameter")
+	require.Equal(t, "2027-05-01", berth.Margin.Notice.Sunset)
 
 	require.True(t, op.Body.Required)
 	vessel := field(t, op.Body.Media[0].Schema.Fields, "vessel")

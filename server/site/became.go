@@ -110,7 +110,7 @@ func (s *Site) followed(ctx context.Context, f *Frame, here, there ledger.Descri
 		}
 	}
 	for _, n := range f.API.Notices {
-		if older && n.Operation == op.Key() && n.Covers(there.Version.Number, there.Version.Line) {
+		if older && n.OfOperation(op.Key()) && n.Covers(there.Version.Number, there.Version.Line) {
 			g.Reason, g.Instead = n.Reason, n.ReplacedBy
 		}
 	}
