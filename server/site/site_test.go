@@ -233,6 +233,7 @@ func TestWithdrawn(t *testing.T) {
 	require.NoError(t, err)
 	_, err = l.Retire(ctx, editor, "berths@1.0.0", "Its day has come.")
 	require.ErrorContains(t, err, "berths@1.0.0 leaves on 2026-12-01, and not before")
+	pages.Wait()
 	now = now.AddDate(0, 1, 0)
 	_, err = l.Retire(ctx, editor, "berths@1.0.0", "Its day has come.")
 	require.NoError(t, err)

@@ -60,7 +60,7 @@ func (s *Site) render(ctx context.Context, v visit) (page, error) {
 	case v.api == "assets" && v.rest != nil:
 		name := strings.Join(append([]string{v.version}, v.rest...), "/")
 		if p, there := s.assets[strings.TrimPrefix(name, "/")]; there {
-			return p, nil
+			return page{p.status, p.header.Clone(), p.body}, nil // its header is written to when it is packed
 		}
 		return page{}, errNowhere
 	case v.api == "looks.css" && v.rest == nil:
