@@ -100,8 +100,9 @@ func (l *Ledger) scan(ctx context.Context, r store.Rows, v Version) ([]secret.Fi
 	}
 	for _, f := range files {
 		file, err := source.Parse(f.Path, f.Content)
-		if err != nil {
-			continue // a text of another kind, such as a schema in XML, that the description holds as it is
+		if err != nil { // a text of another kind, such as a schema in XML, that the description holds as it is
+			found = append(found, secret.ScanText(f.Path, string(f.Content))...)
+			continue
 		}
 		found = append(found, secret.Scan(file.Root)...)
 	}

@@ -47,9 +47,6 @@ func New(s *store.Store, o Options) *Ledger {
 	return &Ledger{store: s, options: o, parsed: map[string]*contract.Contract{}}
 }
 
-// Store is where the ledger keeps its records.
-func (l *Ledger) Store() *store.Store { return l.store }
-
 // Ready tells whether the records answer.
 func (l *Ledger) Ready(ctx context.Context) error { return l.store.Ping(ctx) }
 

@@ -99,7 +99,11 @@ func (l *Ledger) PutOverlay(ctx context.Context, by Person, ref, text, ifMatch s
 		return Overlay{}, err
 	}
 	err = l.act(ctx, v.API, func(r store.Rows) error {
-		if known, err := l.newestOverlay(ctx, r, v); ifMatch != "" && (err != nil || digest(known.Text, nil) != ifMatch) {
+		known, err := l.newestOverlay(ctx, r, v)
+		if err != nil && !errors.Is(err, store.ErrNotFound) {
+			return err
+		}
+		if ifMatch != "" && (err != nil || digest(known.Text, nil) != ifMatch) {
 			return refuse(Conflict, "the overlay of %s is not as you last read it; read it again", v.Ref())
 		}
 		row := store.Overlay{API: v.API, Number: v.Number, State: overlayDraft, Text: []byte(text), MadeBy: by.Name, MadeAt: l.stamp()}
@@ -218,8 +222,12 @@ func (l *Ledger) carry(ctx context.Context, r store.Rows, by Person, v Version) 
 	if err != nil {
 		return err
 	}
-	if l.checkOverlay(ctx, v, row.Text) != nil {
+	var unfit *Error
+	switch err := l.checkOverlay(ctx, v, row.Text); {
+	case errors.As(err, &unfit):
 		return nil // it does not fit this version any more, which may have been recorded anew; its editor says why
+	case err != nil:
+		return err
 	}
 	if row.Number == v.Number {
 		if err := r.DropOverlay(ctx, v.API, v.Number, overlayDraft); err != nil {

@@ -36,6 +36,17 @@ func Scan(root *source.Node) []Finding {
 	return s.found
 }
 
+// ScanText reads a text that is no tree of nodes, line by line. A finding's place has no pointer.
+func ScanText(file, text string) []Finding {
+	s := scan{seen: map[string]bool{}}
+	for i, line := range strings.Split(text, "\n") {
+		for _, h := range inText("", line) {
+			s.keep(source.Place{File: file, Line: i + 1, Column: 1}, h)
+		}
+	}
+	return s.found
+}
+
 type scan struct {
 	found []Finding
 	seen  map[string]bool
@@ -66,12 +77,14 @@ func (s *scan) node(n *source.Node, name string) {
 // hit is what was found in one text.
 type hit struct{ what, text string }
 
-func (s *scan) add(n *source.Node, h hit) {
+func (s *scan) add(n *source.Node, h hit) { s.keep(n.Place(), h) }
+
+func (s *scan) keep(at source.Place, h hit) {
 	sum := sha256.Sum256([]byte(h.text))
 	id := hex.EncodeToString(sum[:6])
 	if !s.seen[id] {
 		s.seen[id] = true
-		s.found = append(s.found, Finding{id, h.what, masked(h.text), n.Place()})
+		s.found = append(s.found, Finding{id, h.what, masked(h.text), at})
 	}
 }
 
