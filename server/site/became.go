@@ -115,8 +115,11 @@ func (s *Site) followed(ctx context.Context, f *Frame, here, there ledger.Descri
 		}
 	}
 	p, err := s.html("gone.html", http.StatusNotFound, g)
+	if err != nil {
+		return page{}, err
+	}
 	announce(p.header, f)
-	return p, err
+	return p, nil
 }
 
 // schemaGone says which version has a schema that this one lacks.
@@ -132,8 +135,11 @@ func (s *Site) schemaGone(ctx context.Context, f *Frame, name string) (page, err
 		p, err := s.html("gone.html", http.StatusNotFound, gone{
 			Frame: f, Title: name, In: v, Older: v.Before(f.Version), There: fmt.Sprintf("/reference/%s/%s/schemas/%s", f.API.Name, v.Number, name),
 		})
+		if err != nil {
+			return page{}, err
+		}
 		announce(p.header, f)
-		return p, err
+		return p, nil
 	}
 	return page{}, s.elsewhere(f, "schema", name)
 }

@@ -217,10 +217,11 @@ func (e *edition) canonical(has func(items) bool) string {
 func (s *Site) Prepare(ctx context.Context, ref string) error {
 	name, number, _ := strings.Cut(ref, "@")
 	turn := s.ledger.Turn(name)
-	if large, err := s.large(ctx, ref); err != nil || large {
-		if err != nil {
-			return err
-		}
+	large, err := s.large(ctx, ref)
+	if err != nil {
+		return err
+	}
+	if large {
 		s.haste.begin()
 		defer s.haste.end()
 	}

@@ -39,12 +39,10 @@ func (s *Site) source(ctx context.Context, e *edition) (page, error) {
 		}
 		shown = append(shown, one)
 	}
-	p, err := s.html("source.html", http.StatusOK, struct {
+	return s.page("source.html", f, struct {
 		*Frame
 		Files []shownFile
 	}{f, shown})
-	announce(p.header, f)
-	return p, err
 }
 
 // sourceFile is one file as it was recorded. It is sent as a plain text, whatever it holds.
