@@ -54,7 +54,7 @@ func New(o Options) (*Server, error) {
 	sessions.Cookie.HttpOnly = true
 
 	e.Use(middleware.Recover(), guard, middleware.GzipWithConfig(middleware.GzipConfig{Skipper: keepsItsOwn}))
-	pages, err := site.New(site.Options{Ledger: o.Ledger, House: o.House, Public: o.Public, Log: o.Log})
+	pages, err := site.New(site.Options{Ledger: o.Ledger, House: o.House, Public: o.Public, Log: o.Log, Header: header("/reference/")})
 	if err != nil {
 		return nil, fmt.Errorf("prepare the reference site: %w", err)
 	}
@@ -80,9 +80,10 @@ func (s *Server) Handler() http.Handler { return s.handler }
 func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	defer s.sessions.StopCleanup()
 	defer s.pages.Wait() // what is being prepared reads the records, which the caller closes
+	f := newFront(l, s.pages.Ready)
+	defer f.Wait()
 	srv := &http.Server{
 		Handler:           s.handler,
-		ConnContext:       keepWire,
 		ReadHeaderTimeout: 10 * time.Second,
 		ReadTimeout:       2 * time.Minute,
 		WriteTimeout:      5 * time.Minute,
@@ -90,7 +91,7 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 		MaxHeaderBytes:    64 << 10,
 	}
 	done := make(chan error, 1)
-	go func() { done <- srv.Serve(wired{l}) }()
+	go func() { done <- srv.Serve(f) }()
 	select {
 	case err := <-done:
 		return err
@@ -110,7 +111,7 @@ func withSessions(sessions *scs.SessionManager, pages *site.Site, h http.Handler
 			return
 		}
 		protect(w.Header(), r.URL.Path)
-		if !pages.Kept(together(w, r), r) {
+		if !pages.Kept(w, r) {
 			h.ServeHTTP(w, r)
 		}
 	})
@@ -144,6 +145,13 @@ var (
 	noSniff   = []string{"nosniff"}
 	referrers = []string{"same-origin"}
 )
+
+// header is what protects a page at an address.
+func header(path string) http.Header {
+	h := http.Header{}
+	protect(h, path)
+	return h
+}
 
 func protect(h http.Header, path string) {
 	h["Content-Security-Policy"], h["X-Content-Type-Options"], h["Referrer-Policy"] = policies, noSniff, referrers

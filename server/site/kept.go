@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
+	"fmt"
+	"maps"
 	"net/http"
 	"strconv"
 	"strings"
@@ -14,9 +16,10 @@ import (
 
 // kept are pages in memory, compressed. One holds until its turn or its day has passed.
 type kept struct {
-	mu    sync.RWMutex
-	pages map[string]*keptPage
-	size  int
+	header http.Header // that of every page which has not its own
+	mu     sync.RWMutex
+	pages  map[string]*keptPage
+	size   int
 }
 
 // keptPage is a page as it is sent.
@@ -28,6 +31,7 @@ type keptPage struct {
 	packed    []byte // gzip (RFC 1952)
 	etag      string // a strong one of the plain text, in quotes (RFC 9110, section 8.8.3)
 	packedTag string
+	head      []byte // of the packed page, as Site.Ready returns it
 }
 
 // maxKept bounds the pages in memory, in bytes. Beyond it, all are let go.
@@ -48,6 +52,7 @@ func (k *kept) find(address string, turn, day int64) *keptPage {
 
 func (k *kept) put(address string, turn, day int64, p *keptPage) {
 	p.turn, p.day = turn, day
+	p.head = p.ready(k.header)
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	if k.pages == nil || k.size > maxKept {
@@ -60,7 +65,27 @@ func (k *kept) put(address string, turn, day int64, p *keptPage) {
 	k.size += p.size()
 }
 
-func (p *keptPage) size() int { return len(p.plain) + len(p.packed) }
+func (p *keptPage) size() int { return len(p.plain) + len(p.packed) + len(p.head) }
+
+// ready writes the status line and the header of a packed page, with those of every page.
+func (p *keptPage) ready(all http.Header) []byte {
+	if p.packed == nil {
+		return nil
+	}
+	h := http.Header{"Content-Encoding": {"gzip"}, "Etag": {p.packedTag}, "Content-Length": {strconv.Itoa(len(p.packed))}}
+	maps.Copy(h, p.header)
+	for name, values := range all {
+		if h[name] == nil {
+			h[name] = values
+		}
+	}
+	var b bytes.Buffer
+	fmt.Fprintf(&b, "HTTP/1.1 %d %s\r\n", p.status, http.StatusText(p.status))
+	if err := h.Write(&b); err != nil {
+		return nil // memory does not fail; the page goes its other way
+	}
+	return b.Bytes()
+}
 
 var packers = sync.Pool{New: func() any {
 	w, err := gzip.NewWriterLevel(nil, 2)

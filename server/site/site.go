@@ -64,12 +64,13 @@ type Options struct {
 	House  string   // the name that stands above every page
 	Public *url.URL // where readers reach the service, when that is not where it listens; its path stands before every address
 	Log    *slog.Logger
+	Header http.Header // that of every page which has not its own
 }
 
 // New makes the site of a ledger.
 func New(o Options) (*Site, error) {
 	l, house := o.Ledger, o.House
-	s := &Site{ledger: l, house: house, public: o.Public, log: o.Log, editions: map[string]*edition{}, assets: map[string]page{}}
+	s := &Site{ledger: l, house: house, public: o.Public, log: o.Log, kept: kept{header: o.Header}, editions: map[string]*edition{}, assets: map[string]page{}}
 	var err error
 	if s.pages, err = template.New("").Funcs(functions).Funcs(template.FuncMap{
 		"house":   func() string { return house },
@@ -139,6 +140,16 @@ func (s *Site) Kept(w http.ResponseWriter, r *http.Request) bool {
 		s.log.Debug("answer", "address", address, "error", err) // the reader has gone
 	}
 	return true
+}
+
+// Ready is a page that is kept as it goes to a reader who takes gzip: the status line and the header but for its Date and its end
+// (RFC 9112, section 2.1), and the body. All is nil where the page is not kept so.
+func (s *Site) Ready(address []byte) (head, body []byte) {
+	p := s.kept.find(string(address), s.turn(string(address)), s.today())
+	if p == nil {
+		return nil, nil
+	}
+	return p.head, p.packed
 }
 
 // serve answers a page that is not kept.
