@@ -10,6 +10,7 @@ import (
 
 	"oldledger/core/contract"
 	"oldledger/core/format"
+	"oldledger/core/openapi"
 	"oldledger/core/promise"
 	"oldledger/store"
 )
@@ -274,6 +275,28 @@ func (l *Ledger) Whole(ctx context.Context, ref string) (Version, []byte, error)
 		return v, []byte(whole.Indented() + "\n"), nil
 	}
 	return v, whole.YAML(), nil
+}
+
+// Converted is a version's description written as OpenAPI of a dialect, with what could not be carried over. What cannot be written as one
+// file is a Conflict.
+func (l *Ledger) Converted(ctx context.Context, ref string, to openapi.Target) (Version, format.Converted, error) {
+	v, err := l.Resolve(ctx, ref)
+	if err != nil {
+		return v, format.Converted{}, err
+	}
+	row, err := l.store.Read().Version(ctx, v.API, v.Number)
+	if err != nil {
+		return v, format.Converted{}, notFound(err, "there is no %s", v.Ref())
+	}
+	others, err := l.store.Read().Files(ctx, v.API, v.Number)
+	if err != nil {
+		return v, format.Converted{}, err
+	}
+	c, set, err := readDescription(v.File, row.Content, texts(others))
+	if err != nil {
+		return v, format.Converted{}, err
+	}
+	return v, format.Written(set, c, to), nil
 }
 
 // Description reads the version that a reference names.

@@ -74,6 +74,9 @@ func (x *export) plan() {
 	add(base+"/search", "search.html")
 	add(base+"/source", "source.html")
 	add(base+"/description.yaml", "description.yaml")
+	for _, t := range x.edition.Targets() {
+		add(base+"/"+string(t)+".yaml", string(t)+".yaml")
+	}
 	add(base+"/source.zip", "source.zip")
 	add("/reference/"+x.edition.API.Name+"/looks.css", "assets/looks.css")
 	names := make([]string, 0, len(x.site.assets))

@@ -51,7 +51,7 @@ components:
 		files[name] = body
 		return nil
 	}))
-	for _, name := range []string{"index.html", "operations/book.html", "schemas/A.b.html", "pages/getting-started.html", "search.html", "assets/site.css", "assets/search-index.js", "description.yaml", "source.zip"} {
+	for _, name := range []string{"index.html", "operations/book.html", "schemas/A.b.html", "pages/getting-started.html", "search.html", "assets/site.css", "assets/search-index.js", "description.yaml", "openapi-3.0.yaml", "source.zip"} {
 		require.Contains(t, files, name)
 	}
 	require.NotContains(t, files, "operations/gone.html")

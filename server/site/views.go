@@ -1,12 +1,15 @@
 package site
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 
 	"oldledger/core/compare"
+	"oldledger/core/openapi"
 	"oldledger/core/reference"
 	"oldledger/ledger"
 )
@@ -157,6 +160,30 @@ func (s *Site) description(ctx context.Context, e *edition) (page, error) {
 	p.header.Set("Content-Type", "application/yaml; charset=utf-8")
 	announce(p.header, &Frame{edition: e})
 	return p, nil
+}
+
+// Targets are the dialects that the version can be had in by conversion.
+func (e *edition) Targets() []openapi.Target {
+	return slices.DeleteFunc(slices.Clone(openapi.Targets), func(t openapi.Target) bool { return string(t) == e.Version.Dialect })
+}
+
+// converted is the description in a dialect that it is not written in. What could not be carried over is said at its head.
+func (s *Site) converted(ctx context.Context, e *edition, name string) (page, error) {
+	i := slices.IndexFunc(e.Targets(), func(t openapi.Target) bool { return string(t)+".yaml" == name })
+	if i < 0 {
+		return page{}, errNowhere
+	}
+	v, made, err := s.ledger.Converted(ctx, e.Version.Ref(), e.Targets()[i])
+	if err != nil {
+		return page{}, err
+	}
+	var b bytes.Buffer
+	fmt.Fprintf(&b, "# %s, converted from %s.\n", v.Ref(), v.Dialect)
+	for _, w := range made.Warnings {
+		fmt.Fprintf(&b, "# %s\n", strings.ReplaceAll(w.Error(), "\n", "\n#   "))
+	}
+	b.Write(made.Whole.YAML())
+	return download(e, "application/yaml; charset=utf-8", "", b.Bytes()), nil
 }
 
 func (s *Site) notices(ctx context.Context, name string) (page, error) {

@@ -104,7 +104,7 @@ func (s *Site) renderVersion(ctx context.Context, e *edition, rest []string) (pa
 		case "reference.md":
 			return s.markdownFile(e), nil
 		}
-		return page{}, errNowhere
+		return s.converted(ctx, e, kind)
 	default:
 		switch {
 		case kind == "source":
