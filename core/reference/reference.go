@@ -150,10 +150,9 @@ func Make(c *contract.Contract, ctx Context) *Document {
 	}
 	story := tell(ctx.History)
 	var makers [parts]*maker
-	sides := sided(c)
+	sided := sample.Sided(c)
 	for i := range makers {
-		makers[i] = newMaker(c, ctx, story)
-		makers[i].sided = sides
+		makers[i] = newMaker(c, ctx, story, sided)
 	}
 	all := listed(c)
 	operations := make([]*OperationPage, len(all))
@@ -304,17 +303,17 @@ type maker struct {
 	ctx   Context
 	space *shape.Space
 	story *chronicle
-	sided bool // whether a schema may have one sample to send and another to get back
 
-	samples  map[madeKey]madeSample
+	filler   *sample.Filler
 	breadths map[*contract.Schema]int
 	fields   map[*contract.Schema]*Field // of named schemas, as a message or a page holds them
 }
 
-func newMaker(c *contract.Contract, ctx Context, story *chronicle) *maker {
+func newMaker(c *contract.Contract, ctx Context, story *chronicle, sided bool) *maker {
+	space := shape.NewSpace(shape.Declared)
 	return &maker{
-		c: c, ctx: ctx, space: shape.NewSpace(shape.Declared), story: story,
-		samples: map[madeKey]madeSample{}, breadths: map[*contract.Schema]int{}, fields: map[*contract.Schema]*Field{},
+		c: c, ctx: ctx, space: space, story: story, filler: sample.NewFiller(space, sided),
+		breadths: map[*contract.Schema]int{}, fields: map[*contract.Schema]*Field{},
 	}
 }
 

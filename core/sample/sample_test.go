@@ -19,8 +19,8 @@ import (
 
 	"oldledger/core/contract"
 	"oldledger/core/openapi"
-	"oldledger/core/reference"
 	"oldledger/core/sample"
+	"oldledger/core/shape"
 	"oldledger/core/source"
 	"oldledger/core/value"
 )
@@ -161,26 +161,25 @@ func TestSamplesRun(t *testing.T) {
 		for _, op := range c.Operations {
 			op.Servers = []*contract.Server{{URL: base + "/base"}}
 		}
-		doc := reference.Make(c, reference.Context{})
 		for _, op := range c.Operations {
-			call, ok := sample.Make(op, reference.Values(c))
+			call, ok := sample.Make(op, sample.NewFiller(shape.NewSpace(shape.Declared), sample.Sided(c)))
 			require.True(t, ok)
-			for _, code := range doc.Operation(reference.Slug(op)).Code {
-				run := runners[code.Language]
-				if run == nil || code.Language == "go" && name != "tough" && op.Method == http.MethodGet {
+			for _, language := range sample.Languages {
+				run, text := runners[language.ID], language.Write(call)
+				if run == nil || language.ID == "go" && name != "tough" && op.Method == http.MethodGet {
 					continue
 				}
-				t.Run(name+"/"+op.Key()+"/"+code.Language, func(t *testing.T) {
+				t.Run(name+"/"+op.Key()+"/"+language.ID, func(t *testing.T) {
 					dir := t.TempDir()
 					require.NoError(t, os.WriteFile(filepath.Join(dir, "scan"), []byte("\x89PNG"), 0o600))
-					cmd := run(dir, code.Text)
+					cmd := run(dir, text)
 					cmd.Dir = dir
 					cmd.Env = append(os.Environ(), "KEY=k-1", "TOKEN=t-1", "NAME=imke", "PASSWORD=p w", "GOFLAGS=-mod=mod")
 					out, err := cmd.CombinedOutput()
-					require.NoError(t, err, "%s\n%s", out, code.Text)
+					require.NoError(t, err, "%s\n%s", out, text)
 					got := last()
-					require.NotNil(t, got, "%s\n%s", out, code.Text)
-					check(t, call, got, code.Text)
+					require.NotNil(t, got, "%s\n%s", out, text)
+					check(t, call, got, text)
 				})
 			}
 		}
