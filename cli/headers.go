@@ -82,9 +82,9 @@ func (a *app) nginx(all []ledger.GatewayHeader) error {
 }
 
 func (a *app) amendCommand() *cobra.Command {
-	var sunset, instead, reason, sooner string
+	var sunset, instead, reason, guide, sooner string
 	cmd := &cobra.Command{
-		Use: "amend NOTICE", GroupID: "act", Short: "Change the date, replacement or reason of a notice", Args: cobra.ExactArgs(1),
+		Use: "amend NOTICE", GroupID: "act", Short: "Change the date, replacement, reason or guide of a notice", Args: cobra.ExactArgs(1),
 		Long:    "Changes a notice, which is named by its number (deprecate and list print it). Its readers see it in the feed; the journal keeps what it said before.",
 		Example: "  oldledger amend 4 --sunset 2027-06-01 --reason 'two consumers need until May'",
 	}
@@ -93,6 +93,7 @@ func (a *app) amendCommand() *cobra.Command {
 	f.StringVar(&sunset, "sunset", "", "the new date after which it may be gone; '' for none yet")
 	f.StringVar(&instead, "replace-by", "", "what to use instead")
 	f.StringVar(&reason, "reason", "", "why it leaves")
+	f.StringVar(&guide, "guide", "", "the guide to follow: 1.2.0..2.0.0; '' for none")
 	f.StringVar(&sooner, "sooner", "", "why its sunset may come sooner than the notice period allows")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		id, err := strconv.ParseInt(args[0], 10, 64)
@@ -100,7 +101,7 @@ func (a *app) amendCommand() *cobra.Command {
 			return usageError{fmt.Errorf("a notice is named by its number, such as 4, not %q", args[0])}
 		}
 		var change ledger.Amendment
-		for name, to := range map[string]**string{"sunset": &change.Sunset, "replace-by": &change.ReplacedBy, "reason": &change.Reason} {
+		for name, to := range map[string]**string{"sunset": &change.Sunset, "replace-by": &change.ReplacedBy, "reason": &change.Reason, "guide": &change.Guide} {
 			if f.Changed(name) {
 				text, err := f.GetString(name)
 				if err != nil {
@@ -110,7 +111,7 @@ func (a *app) amendCommand() *cobra.Command {
 			}
 		}
 		if change == (ledger.Amendment{}) {
-			return usageError{errors.New("say what changes: --sunset, --replace-by or --reason")}
+			return usageError{errors.New("say what changes: --sunset, --replace-by, --reason or --guide")}
 		}
 		change.Sooner = sooner
 		ask := func(c *client.Client) (promise.Notice, error) { return c.Amend(cmd.Context(), id, change) }

@@ -8,35 +8,9 @@ import (
 
 	"oldledger/client"
 	"oldledger/core/compare"
-	"oldledger/core/guide"
 	"oldledger/core/report"
 	"oldledger/ledger"
 )
-
-func (a *app) guideCommand() *cobra.Command {
-	cmd := &cobra.Command{
-		Use: "guide OLD NEW", GroupID: "look", Short: "Write the migration guide from one version to another", Args: cobra.ExactArgs(2),
-		Long: "Writes what a client's developer does to move from one version to another, as Markdown. Works on files and on versions in the ledger.",
-	}
-	format := cmd.Flags().String("format", "markdown", "markdown or json")
-	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		if err := checkFormat(*format, "markdown"); err != nil {
-			return err
-		}
-		old, new, err := a.describeBoth(cmd.Context(), args)
-		if err != nil {
-			return err
-		}
-		c := compare.Contracts(old.contract, new.contract, compare.Options{})
-		name, _, _ := strings.Cut(args[1], "@")
-		g := guide.Make(name, old.contract, new.contract, c)
-		if *format == "json" {
-			return a.json(g)
-		}
-		return printf(a, "%s", g.Markdown())
-	}
-	return cmd
-}
 
 func (a *app) historyCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "history NAME", GroupID: "look", Short: "Tell what each version of an API changed", Args: cobra.ExactArgs(1)}

@@ -282,7 +282,8 @@ func (a *app) deprecateCommand() *cobra.Command {
 	var an ledger.Announcement
 	cmd := &cobra.Command{
 		Use: "deprecate REF", GroupID: "act", Short: "Announce that something leaves", Args: cobra.ExactArgs(1),
-		Long: `Makes a notice about an API (berths), a version of it (berths@1.2.0), its line (--line), or one operation or field of it.`,
+		Long: `Makes a notice about an API (berths), a version of it (berths@1.2.0), its line (--line), or an operation, a parameter, a response header, a field or a
+listed value of it.`,
 		Example: `  oldledger deprecate berths@1.2.0 --line --sunset 2027-03-01 --replace-by berths@2.0.0 --reason 'line 2 is out'
   oldledger deprecate berths@1.2.0 --field Vessel.length --sunset 2027-03-01 --replace-by lengthOverall --reason '…'
   oldledger deprecate berths@1.2.0 --operation cancelByLetter --reason 'hardly anybody asks for the letter'`,
@@ -292,7 +293,10 @@ func (a *app) deprecateCommand() *cobra.Command {
 	f.BoolVar(&an.Line, "line", false, "speak of the version's whole line")
 	f.StringVar(&an.Operation, "operation", "", `speak of one operation: its operationId, or "POST /bookings"`)
 	f.StringVar(&an.Parameter, "parameter", "", "speak of one parameter of the operation: limit")
+	f.StringVar(&an.Header, "header", "", "speak of one header of the operation's answers: X-Berths-Left")
 	f.StringVar(&an.Field, "field", "", "speak of one field: Vessel.length")
+	f.StringVar(&an.Value, "value", "", "speak of one value that the parameter, header or field lists: held")
+	f.StringVar(&an.Guide, "guide", "", "the guide to follow: 1.2.0..2.0.0")
 	f.StringVar(&an.Since, "since", "", "date from which the notice holds (default: today)")
 	f.StringVar(&an.Sunset, "sunset", "", "date after which it may be gone")
 	f.StringVar(&an.ReplacedBy, "replace-by", "", "what to use instead")

@@ -15,7 +15,6 @@ import (
 	"time"
 
 	"oldledger/core/compare"
-	"oldledger/core/guide"
 	"oldledger/core/promise"
 	"oldledger/ledger"
 )
@@ -251,11 +250,6 @@ func (c *Client) Deprecate(ctx context.Context, a ledger.Announcement) (promise.
 // Compare compares two recorded versions.
 func (c *Client) Compare(ctx context.Context, old, new, reading string) (*compare.Comparison, error) {
 	return get[*compare.Comparison](ctx, c, "/comparison", url.Values{"old": {old}, "new": {new}, "reading": {reading}})
-}
-
-// Guide reads the migration guide between two recorded versions.
-func (c *Client) Guide(ctx context.Context, old, new string) (*guide.Guide, error) {
-	return get[*guide.Guide](ctx, c, "/guide", url.Values{"old": {old}, "new": {new}})
 }
 
 // History reads what each version of an API changed, the newest first.

@@ -8,7 +8,6 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/contract"
-	"oldledger/core/guide"
 	"oldledger/core/promise"
 	"oldledger/core/shape"
 	"oldledger/store"
@@ -25,23 +24,6 @@ func (l *Ledger) Compare(ctx context.Context, old, new string, reading shape.Rea
 		return nil, err
 	}
 	return l.compared(ctx, a, b, compare.Options{Reading: reading})
-}
-
-// Guide writes the migration guide from one recorded version to another.
-func (l *Ledger) Guide(ctx context.Context, old, new string) (*guide.Guide, error) {
-	a, err := l.Description(ctx, old)
-	if err != nil {
-		return nil, err
-	}
-	b, err := l.Description(ctx, new)
-	if err != nil {
-		return nil, err
-	}
-	c, err := l.compared(ctx, a.Version, b.Version, compare.Options{})
-	if err != nil {
-		return nil, err
-	}
-	return guide.Make(b.Version.API, a.Contract, b.Contract, c), nil
 }
 
 // maxLineup bounds the versions of one lineup, the newest first: the comparisons grow with their square.

@@ -7,9 +7,7 @@ import (
 	"strings"
 	"time"
 
-	"oldledger/core/contract"
 	"oldledger/core/promise"
-	"oldledger/core/source"
 	"oldledger/store"
 )
 
@@ -20,11 +18,14 @@ type Announcement struct {
 	Line       bool   `json:"line"`
 	Operation  string `json:"operation"` // an operationId or "POST /bookings"
 	Parameter  string `json:"parameter"` // a parameter of the operation: "limit", or "query limit" where several places have one
+	Header     string `json:"header"`    // a header of the operation's answers
 	Field      string `json:"field"`     // "Vessel.length"
+	Value      string `json:"value"`     // one that the parameter, header or field lists
 	Since      string `json:"since"`     // a date; today when ""
 	Sunset     string `json:"sunset"`
 	ReplacedBy string `json:"replacedBy"`
 	Reason     string `json:"reason"`
+	Guide      string `json:"guide"`  // the guide to follow: "1.2.0..2.0.0"
 	Sooner     string `json:"sooner"` // why the sunset may come sooner than the notice period allows; kept in the journal
 }
 
@@ -96,6 +97,7 @@ type Amendment struct {
 	Sunset     *string `json:"sunset"`
 	ReplacedBy *string `json:"replacedBy"`
 	Reason     *string `json:"reason"`
+	Guide      *string `json:"guide"`
 	Sooner     string  `json:"sooner"` // why the sunset may come sooner than the notice period allows
 }
 
@@ -116,7 +118,7 @@ func (l *Ledger) Amend(ctx context.Context, by Person, id int64, a Amendment) (p
 	for _, f := range []struct {
 		into *string
 		from *string
-	}{{&n.Sunset, a.Sunset}, {&n.ReplacedBy, a.ReplacedBy}, {&n.Reason, a.Reason}} {
+	}{{&n.Sunset, a.Sunset}, {&n.ReplacedBy, a.ReplacedBy}, {&n.Reason, a.Reason}, {&n.Guide, a.Guide}} {
 		if f.from != nil {
 			*f.into = strings.TrimSpace(*f.from)
 		}
@@ -125,6 +127,9 @@ func (l *Ledger) Amend(ctx context.Context, by Person, id int64, a Amendment) (p
 		return n, refuse(Invalid, "a notice needs a reason of at most %d characters", maxReason)
 	}
 	if err := l.dates(&n); err != nil {
+		return n, err
+	}
+	if err := l.guideOf(ctx, n); err != nil {
 		return n, err
 	}
 	if n == before {
@@ -137,11 +142,11 @@ func (l *Ledger) Amend(ctx context.Context, by Person, id int64, a Amendment) (p
 	}
 	n.ChangedAt = l.stamp()
 	err = l.act(ctx, n.API, func(r store.Rows) error {
-		if err := r.ChangeNotice(ctx, store.Notice{ID: n.ID, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, ChangedAt: n.ChangedAt}); err != nil {
+		if err := r.ChangeNotice(ctx, store.Notice{ID: n.ID, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, ChangedAt: n.ChangedAt}); err != nil {
 			return err
 		}
 		return l.enter(ctx, r, by, "notice.changed", n.Subject(), map[string]string{
-			"sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason, "sooner": a.Sooner,
+			"sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason, "guide": n.Guide, "sooner": a.Sooner,
 		})
 	})
 	return n, err
@@ -150,8 +155,8 @@ func (l *Ledger) Amend(ctx context.Context, by Person, id int64, a Amendment) (p
 // addNotice keeps a notice, and the act of making it.
 func (l *Ledger) addNotice(ctx context.Context, r store.Rows, by Person, n promise.Notice) (int64, error) {
 	id, err := r.AddNotice(ctx, store.Notice{
-		API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Field: n.Field,
-		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, MadeBy: n.MadeBy, MadeAt: l.stamp(),
+		API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Header: n.Header, Field: n.Field, Value: n.Value,
+		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, MadeBy: n.MadeBy, MadeAt: l.stamp(),
 	})
 	if err != nil {
 		return 0, err
@@ -180,7 +185,7 @@ func (l *Ledger) declare(ctx context.Context, r store.Rows, by Person, v Version
 			n.Reason = "Its description says so."
 		}
 		announced := slices.ContainsFunc(made, func(m promise.Notice) bool {
-			return m.Operation == n.Operation && m.Parameter == n.Parameter && m.Field == n.Field && m.Covers(v.Number, v.Line)
+			return m.Part() == n.Part() && m.Covers(v.Number, v.Line)
 		})
 		if announced {
 			continue
@@ -195,7 +200,7 @@ func (l *Ledger) declare(ctx context.Context, r store.Rows, by Person, v Version
 // notice checks an announcement against what is there.
 func (l *Ledger) notice(ctx context.Context, by Person, a Announcement) (promise.Notice, error) {
 	name, what, ofVersion := strings.Cut(a.Ref, "@")
-	n := promise.Notice{API: name, Since: a.Since, Sunset: a.Sunset, ReplacedBy: a.ReplacedBy, Reason: strings.TrimSpace(a.Reason), MadeBy: by.Name}
+	n := promise.Notice{API: name, Since: a.Since, Sunset: a.Sunset, ReplacedBy: a.ReplacedBy, Reason: strings.TrimSpace(a.Reason), Guide: strings.TrimSpace(a.Guide), MadeBy: by.Name}
 	d, err := l.Description(ctx, a.Ref)
 	if err != nil {
 		return n, err
@@ -215,27 +220,11 @@ func (l *Ledger) notice(ctx context.Context, by Person, a Announcement) (promise
 	if err := l.dates(&n); err != nil {
 		return n, err
 	}
-	if a.Operation != "" && a.Field != "" {
-		return n, refuse(Invalid, "a notice speaks of an operation or of a field, not of both")
+	if err := part(&n, d, a); err != nil {
+		return n, err
 	}
-	if a.Operation != "" {
-		op := d.Contract.Lookup(a.Operation)
-		if op == nil {
-			return n, refuse(Invalid, "%s has no operation %s%s", d.Version.Ref(), a.Operation, source.DidYouMean(a.Operation, operationNames(d.Contract)))
-		}
-		n.Operation = op.Key()
-		if a.Parameter != "" {
-			if n.Parameter, err = parameterIn(d, op, a.Parameter); err != nil {
-				return n, err
-			}
-		}
-	} else if a.Parameter != "" {
-		return n, refuse(Invalid, "a parameter belongs to an operation: say which")
-	}
-	if a.Field != "" {
-		if n.Field, err = fieldIn(d, a.Field); err != nil {
-			return n, err
-		}
+	if err := l.guideOf(ctx, n); err != nil {
+		return n, err
 	}
 	if n.ReplacedBy != "" && strings.Contains(n.ReplacedBy, "@") {
 		if _, err := l.Resolve(ctx, n.ReplacedBy); err != nil {
@@ -263,59 +252,6 @@ func (l *Ledger) dates(n *promise.Notice) error {
 	return nil
 }
 
-func operationNames(c *contract.Contract) []string {
-	var names []string
-	for _, op := range c.All() {
-		names = append(names, op.Key())
-		if op.ID != "" {
-			names = append(names, op.ID)
-		}
-	}
-	return names
-}
-
-// parameterIn finds a parameter by its name, or by its place and name.
-func parameterIn(d Description, op *contract.Operation, wanted string) (string, error) {
-	var found, names []string
-	for _, p := range op.Parameters {
-		names = append(names, p.Name)
-		if placed := p.In + " " + p.Name; p.Name == wanted || placed == wanted {
-			found = append(found, placed)
-		}
-	}
-	switch len(found) {
-	case 1:
-		return found[0], nil
-	case 0:
-		return "", refuse(Invalid, "%s of %s has no parameter %s%s", op.Key(), d.Version.Ref(), wanted, source.DidYouMean(wanted, names))
-	}
-	return "", refuse(Invalid, "%s of %s has %s: say which", op.Key(), d.Version.Ref(), strings.Join(found, " and "))
-}
-
-// fieldIn finds a field written as schema and property.
-func fieldIn(d Description, field string) (string, error) {
-	schema, property, ok := strings.Cut(field, ".")
-	if !ok {
-		return "", refuse(Invalid, "a field is written as schema and property, such as Vessel.length, not %q", field)
-	}
-	s := d.Contract.Schema(schema)
-	if s == nil {
-		var names []string
-		for _, o := range d.Contract.Schemas {
-			names = append(names, o.Name)
-		}
-		return "", refuse(Invalid, "%s has no schema %s%s", d.Version.Ref(), schema, source.DidYouMean(schema, names))
-	}
-	if s.Property(property) == nil {
-		var names []string
-		for _, p := range s.Properties {
-			names = append(names, p.Name)
-		}
-		return "", refuse(Invalid, "%s of %s has no field %s%s", schema, d.Version.Ref(), property, source.DidYouMean(property, names))
-	}
-	return field, nil
-}
-
 // Notices lists the notices of an API, or of all where the name is "".
 func (l *Ledger) Notices(ctx context.Context, api string) ([]promise.Notice, error) {
 	return l.notices(ctx, l.store.Read(), api)
@@ -329,8 +265,8 @@ func (l *Ledger) notices(ctx context.Context, r store.Rows, api string) ([]promi
 	out := make([]promise.Notice, len(rows))
 	for i, n := range rows {
 		out[i] = promise.Notice{
-			ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Field: n.Field,
-			Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, MadeBy: n.MadeBy,
+			ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Header: n.Header,
+			Field: n.Field, Value: n.Value, Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, MadeBy: n.MadeBy,
 			MadeAt: n.MadeAt, ChangedAt: n.ChangedAt,
 		}
 	}

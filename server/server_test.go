@@ -227,7 +227,7 @@ func TestClient(t *testing.T) {
 	comparison, err := c.Compare(ctx, "berths@1.1.0", "berths@2.0.0", "")
 	require.NoError(t, err)
 	require.Equal(t, "2.0.0", comparison.Recommended.Version)
-	guide, err := c.Guide(ctx, "berths@1.1.0", "berths@2.0.0")
+	guide, err := c.Guide(ctx, client.GuideWish{Old: "berths@1.1.0", New: "berths@2.0.0"})
 	require.NoError(t, err)
 	require.Equal(t, "lengthOverall", guide.Renames[1].To)
 	require.NotNil(t, guide.Must[1].Before.Value)

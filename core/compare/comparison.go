@@ -118,6 +118,7 @@ type Change struct {
 	Advice    []string      `json:"advice"`
 	Renamed   *FromTo       `json:"renamed,omitempty"`
 	Moved     *FromTo       `json:"moved,omitempty"`
+	Left      []string      `json:"left,omitempty"` // the listed values (enum) that are no longer there
 	Old       *source.Place `json:"old,omitempty"`
 	New       *source.Place `json:"new,omitempty"`
 	Reach     []string      `json:"reach"`

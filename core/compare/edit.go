@@ -20,6 +20,7 @@ type edit struct {
 	title    string
 	advice   []string
 	renamed  *FromTo
+	left     []string // the listed values that are no longer there
 
 	// What each side demands here. nil on both sides: the edit says nothing about values.
 	partOld, partNew *contract.Schema
@@ -288,7 +289,7 @@ func (c *comparer) gradeEdit(e *edit) *finding {
 		}
 		return 1
 	})
-	f := &finding{title: e.title, advice: e.advice, renamed: e.renamed, old: e.old, new: e.new}
+	f := &finding{title: e.title, advice: e.advice, renamed: e.renamed, left: e.left, old: e.old, new: e.new}
 	lead := byRole[roles[0]][0]
 	whys := map[Direction]string{}
 	for _, role := range roles {

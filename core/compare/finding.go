@@ -40,6 +40,7 @@ type finding struct {
 	title, why        string
 	advice            []string
 	renamed, moved    *FromTo
+	left              []string
 	old, new          *source.Node
 	reach             []string
 	witnesses         []*Witness
@@ -121,7 +122,7 @@ func (f *finding) change() *Change {
 	ch := &Change{
 		Kind: f.kind, Backward: f.backward, Forward: f.forward, Undecided: f.undecided,
 		Operation: f.operation, At: f.at, Title: f.title, Why: cmp.Or(f.why, meaning(f.kind)), Advice: f.advice,
-		Renamed: f.renamed, Moved: f.moved, Reach: f.reach,
+		Renamed: f.renamed, Moved: f.moved, Left: f.left, Reach: f.reach,
 	}
 	if ch.Reach == nil {
 		ch.Reach = []string{}

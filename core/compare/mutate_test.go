@@ -27,33 +27,11 @@ var pairs = flag.Int("pairs", 5000, "how many drawn pairs of schemas are compare
 
 // around puts a schema into a request body, a response and a webhook, in place or as a component.
 func around(t require.TestingT, schema string, component bool) *contract.Contract {
-	inPlace, shared := schema, "true"
-	if component {
-		inPlace, shared = `{"$ref":"#/components/schemas/Shared"}`, schema
-	}
-	text := fmt.Sprintf(`{"openapi":"3.1.0","info":{"title":"T","version":"1.0.0"},"components":{"schemas":{"Loop":%[3]s,"Shared":%[2]s}},
-		"paths":{"/a":{"post":{"requestBody":{"content":{"application/json":{"schema":%[1]s}}},"responses":{"200":{"description":"A.","content":{"application/json":{"schema":%[1]s}}}}}}},
-		"webhooks":{"w":{"post":{"requestBody":{"content":{"application/json":{"schema":%[1]s}}},"responses":{"204":{"description":"B."}}}}}}`, inPlace, shared, draw.Loop)
-	f, err := source.Parse("drawn.json", []byte(text))
+	f, err := source.Parse("drawn.json", []byte(draw.Around(schema, component)))
 	require.NoError(t, err)
 	c, err := openapi.Read(f)
 	require.NoError(t, err)
 	return c
-}
-
-// near draws a schema that is another one with a small difference, or another altogether.
-func near(t *rapid.T, schema string) string {
-	changes := [][2]string{
-		{`"string"`, `"integer"`}, {`"integer"`, `"number"`}, {`"number"`, `"integer"`}, {`:1}`, `:2}`}, {`:2}`, `:1}`}, {`"p"`, `"pq"`}, {`"required":["p"],`, ``},
-		{`anyOf`, `oneOf`}, {`oneOf`, `anyOf`}, {`"^a*$"`, `"^a+$"`}, {`["a","b",1]`, `["a","b"]`}, {`["a","b"]`, `["a","b",1]`}, {`true`, `false`}, {`"additionalProperties":`, `"x-gone":`},
-		{`"unevaluatedProperties":`, `"additionalProperties":`}, {`"unevaluatedItems":`, `"x-gone":`}, {`"minContains":2`, `"minContains":1`}, {`"uniqueItems":true`, `"maxItems":5`},
-		{`992`, `993`}, {`"date"`, `"date-time"`}, {`"prefixItems":[`, `"prefixItems":[{"type":"string"},`}, {`dependentRequired`, `x-gone`},
-	}
-	if rapid.IntRange(0, 3).Draw(t, "far") == 0 {
-		return draw.Schemas().Draw(t, "other")
-	}
-	c := rapid.SampledFrom(changes).Draw(t, "change")
-	return strings.Replace(schema, c[0], c[1], 1)
 }
 
 // rapidChecks sets how many cases rapid draws, for one test.
@@ -72,7 +50,7 @@ func TestDrawn(t *testing.T) {
 	var tally verdicts
 	rapid.Check(t, func(t *rapid.T) {
 		a := draw.Schemas().Draw(t, "old")
-		b := near(t, a)
+		b := draw.Near(t, a)
 		reading := rapid.SampledFrom([]shape.Reading{shape.Declared, shape.Exact}).Draw(t, "reading")
 		old, now := around(t, a, rapid.Bool().Draw(t, "component")), around(t, b, rapid.Bool().Draw(t, "component too"))
 		c := compare.Contracts(old, now, compare.Options{Reading: reading})
@@ -171,7 +149,7 @@ func requestSchema(c *contract.Contract) *contract.Schema {
 func TestDrawnParameters(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		a := draw.Schemas().Draw(t, "old")
-		b := near(t, a)
+		b := draw.Near(t, a)
 		old, now := withParameter(t, a), withParameter(t, b)
 		c := compare.Contracts(old, now, compare.Options{})
 		back := compare.Contracts(now, old, compare.Options{})

@@ -248,7 +248,19 @@ func (c *comparer) values(p *pair) {
 	default:
 		e.title = fmt.Sprintf("%s may be %s, no longer %s", p.subject, listed(came), listed(gone))
 	}
+	for _, n := range gone {
+		e.left = append(e.left, plainText(n))
+	}
 	c.edit(p, e)
+}
+
+// plainText is a listed value as one writes it: a text without its quotes.
+func plainText(n *source.Node) string {
+	v := n.Value()
+	if v.Kind == value.String {
+		return v.Text
+	}
+	return v.String()
 }
 
 func missing(from, in []*source.Node) []*source.Node {

@@ -1,76 +1,135 @@
 // Package guide turns a comparison into what a developer reads: a migration guide from one version to another.
 //
-//	g := guide.Make("berths", old, new, comparison)
-//	text := g.Markdown()
+//	g := guide.Make(old, new, comparison, guide.Context{API: "berths", Today: today})
+//	mine := g.For([]string{"POST /bookings"})
+//	text := mine.Markdown()
 //
-// A guide goes in the order in which a developer works: what stops working, with messages before and after; a table
-// of new names; what may change its meaning and wants a test; what is new. Every step names the change it comes from.
-// The messages are made by package shape: those before are what the old version allows, those after what the new one does.
+// A guide goes in the order in which a developer works: what stops working, with messages and code before and after; a table of new
+// names; what may wait, and until when; what may change its meaning and wants a test; what is new; the way back. Every step names the
+// change it comes from, and the version in which that came. The messages are what authors show, witnesses of the comparison, or made by
+// package shape: those before are what the old version allows, those after what the new one does. Notices are those of package promise.
 package guide
 
 import (
 	"fmt"
+	"slices"
 	"strings"
+	"time"
 
 	"oldledger/core/compare"
 	"oldledger/core/contract"
-	"oldledger/core/shape"
-	"oldledger/core/value"
+	"oldledger/core/promise"
+	"oldledger/core/sample"
 )
+
+// Format names the JSON form of a Guide.
+const Format = "oldledger.guide/1"
 
 // Guide is the way from one version of an API to another.
 type Guide struct {
-	API      string   `json:"api"`
-	Title    string   `json:"title"`
-	From     string   `json:"from"`
-	To       string   `json:"to"`
-	Verdict  string   `json:"verdict"`
-	Must     []Step   `json:"must"`  // without these, calls fail
-	Check    []Step   `json:"check"` // calls go on, and may mean something else
-	Adopt    []Step   `json:"adopt"` // new and worth a look
-	Renames  []Rename `json:"renames"`
-	Rollback []string `json:"rollback"` // what fails on the way back
-	Wordings int      `json:"wordings"` // changes that only concern readers
+	Format     string         `json:"format"`
+	API        string         `json:"api"`
+	Title      string         `json:"title"`
+	From       string         `json:"from"`
+	To         string         `json:"to"`
+	Between    bool           `json:"between"` // whether versions lie between: then steps say in which their changes came
+	Verdict    string         `json:"verdict"`
+	Until      string         `json:"until,omitempty"` // the date on which the old version leaves, where one is announced
+	Intro      *Text          `json:"intro,omitempty"` // written by an author
+	Must       []Step         `json:"must"`            // without these, calls fail
+	Renames    []Rename       `json:"renames"`
+	Wait       []Wait         `json:"wait"`     // what still works in the new version, and leaves later
+	Check      []Step         `json:"check"`    // calls go on, and may mean something else
+	Adopt      []Step         `json:"adopt"`    // new and worth a look
+	Plans      []promise.Plan `json:"plans"`    // where each expand and contract stands
+	Rollback   []Step         `json:"rollback"` // what fails on the way back
+	Wordings   int            `json:"wordings"` // changes that only concern readers
+	End        *Text          `json:"end,omitempty"`
+	Operations []Operation    `json:"operations"`     // those that the guide concerns
+	Mine       []string       `json:"mine,omitempty"` // of those, the ones that it was narrowed to
+	Gone       []Text         `json:"gone,omitempty"` // what authors wrote to changes that are no longer there
+}
+
+// Operation is one that a guide concerns.
+type Operation struct {
+	Key   string `json:"key"` // of the old version, where it has it: "POST /bookings"
+	ID    string `json:"id,omitempty"`
+	Name  string `json:"name"` // as readers call it
+	Steps int    `json:"steps"`
 }
 
 // Step is one thing to do or to know.
 type Step struct {
-	Change     *compare.Change `json:"change"`
-	Title      string          `json:"title"`
-	Text       string          `json:"text"`
-	Operations []string        `json:"operations"` // the names of the operations it concerns
-	Before     *Message        `json:"before,omitempty"`
-	After      *Message        `json:"after,omitempty"`
+	Change     *compare.Change       `json:"change"`
+	Title      string                `json:"title"`
+	Text       string                `json:"text"`
+	Operations []string              `json:"operations"` // the names of the operations it concerns
+	Group      string                `json:"group"`      // the tag that they share, "" where they share none
+	Came       []Origin              `json:"came"`       // where the change came, by versions in between
+	Removal    *promise.Announcement `json:"removal,omitempty"`
+	Before     *Message              `json:"before,omitempty"`
+	After      *Message              `json:"after,omitempty"`
+	Code       []Code                `json:"code,omitempty"` // the call before and after, where it is another
+	Words      *Text                 `json:"words,omitempty"`
 }
 
-// Message is a request or a response as it is written.
-type Message struct {
-	Head  string       `json:"head"` // "POST /v1/berths/N-14/bookings", or "201"
-	Value *value.Value `json:"value,omitempty"`
+// Origin is a change between two neighbours.
+type Origin struct {
+	Version string `json:"version"` // that brought it
+	Change  string `json:"change"`  // its id there
 }
 
-// Text is the message as one reads it: its head, a blank line, its body.
-func (m *Message) Text() string {
-	if m.Value == nil {
-		return m.Head
-	}
-	return m.Head + "\n\n" + m.Value.Indented()
+// Code is a call in one language.
+type Code struct {
+	Language string `json:"language"`
+	Name     string `json:"name"`
+	Before   string `json:"before"`
+	After    string `json:"after,omitempty"`
 }
 
 // Rename is one row of the table of new names.
 type Rename struct {
-	Where string `json:"where"`
-	From  string `json:"from"`
-	To    string `json:"to"`
+	Change string `json:"change,omitempty"` // its id; "" where a notice says it
+	Where  string `json:"where"`
+	From   string `json:"from"`
+	To     string `json:"to"`
+}
+
+// Text is what an author wrote into a guide, as Markdown.
+type Text struct {
+	Anchor string `json:"anchor"` // Intro, End, or the id of a change
+	Title  string `json:"title"`  // that of the step when it was written
+	Text   string `json:"text"`
+	MadeBy string `json:"madeBy"`
+	MadeAt string `json:"madeAt"`
+}
+
+// The anchors of texts that belong to no step.
+const (
+	Intro = "intro"
+	End   = "end"
+)
+
+// Context is what is known of an API beside two of its versions. Its zero value is that of two files.
+type Context struct {
+	API       string
+	History   []promise.Past // of the versions up to the new one, the oldest first
+	Notices   []promise.Notice
+	Line      string // of the old version
+	NewLine   string
+	Today     time.Time
+	Texts     []Text
+	Languages []sample.Language // of the code; none for no code
 }
 
 // Make writes the guide for a comparison of old and new.
-func Make(api string, old, new *contract.Contract, c *compare.Comparison) *Guide {
+func Make(old, new *contract.Contract, c *compare.Comparison, ctx Context) *Guide {
 	g := &Guide{
-		API: api, Title: new.Title, From: old.Version, To: new.Version,
-		Must: []Step{}, Check: []Step{}, Adopt: []Step{}, Renames: []Rename{}, Rollback: []string{},
+		Format: Format, API: ctx.API, Title: new.Title, From: old.Version, To: new.Version,
+		Must: []Step{}, Check: []Step{}, Adopt: []Step{}, Renames: []Rename{}, Wait: []Wait{}, Plans: []promise.Plan{}, Rollback: []Step{}, Operations: []Operation{},
 	}
-	w := writer{old: old, new: new, space: shape.NewSpace(shape.Declared), comparison: c}
+	w := newWriter(old, new, c, ctx)
+	g.Between = between(ctx.History, old.Version)
 	for _, ch := range c.Changes {
 		switch ch.Backward {
 		case compare.Breaking:
@@ -78,160 +137,111 @@ func Make(api string, old, new *contract.Contract, c *compare.Comparison) *Guide
 		case compare.Hazard:
 			g.Check = append(g.Check, w.step(ch))
 		case compare.Safe:
-			g.Adopt = append(g.Adopt, w.step(ch))
+			g.Adopt = append(g.Adopt, w.mention(ch))
 		default:
 			g.Wordings++
 		}
-		if ch.Renamed != nil {
-			g.Renames = append(g.Renames, Rename{Where: where(ch), From: ch.Renamed.From, To: ch.Renamed.To})
-		}
-		if ch.Moved != nil {
-			g.Renames = append(g.Renames, Rename{Where: "address", From: ch.Moved.From, To: ch.Moved.To})
-		}
+		g.Renames = append(g.Renames, w.renames(ch)...)
 		if ch.Forward == compare.Breaking {
-			g.Rollback = append(g.Rollback, ch.Title)
+			g.Rollback = append(g.Rollback, w.mention(ch))
 		}
 	}
+	slices.SortStableFunc(g.Must, byTurn)
+	slices.SortStableFunc(g.Check, byTurn)
+	g.Wait = w.waits()
+	g.Plans = w.plans()
+	g.until(ctx)
+	g.Operations = w.concerned(g)
+	g.place(ctx.Texts)
 	g.Verdict = g.verdict()
 	return g
 }
 
+// until finds the date on which the old version leaves as a whole.
+func (g *Guide) until(ctx Context) {
+	for _, n := range ctx.Notices {
+		if n.Whole() && n.Sunset != "" && n.Covers(g.From, ctx.Line) && !n.Covers(g.To, ctx.NewLine) && (g.Until == "" || n.Sunset < g.Until) {
+			g.Until = n.Sunset
+		}
+	}
+}
+
+// place gives each text its place; what has none any more is gone.
+func (g *Guide) place(texts []Text) {
+	steps := map[string][]*Step{}
+	for _, list := range []([]Step){g.Must, g.Check, g.Adopt} {
+		for i := range list {
+			s := &list[i]
+			steps[s.Change.ID] = append(steps[s.Change.ID], s)
+			steps[s.Title] = append(steps[s.Title], s) // the change may have moved within its file: then its title finds it
+		}
+	}
+	for _, t := range texts {
+		at := steps[t.Anchor]
+		if at == nil {
+			at = steps[t.Title]
+		}
+		switch {
+		case t.Anchor == Intro:
+			g.Intro = &t
+		case t.Anchor == End:
+			g.End = &t
+		case len(at) != 1 || at[0].Words != nil:
+			g.Gone = append(g.Gone, t)
+		default:
+			at[0].Words = &t
+		}
+	}
+}
+
+// Anchored is the title of the step at an anchor, and whether the guide has it.
+func (g *Guide) Anchored(anchor string) (title string, there bool) {
+	switch anchor {
+	case Intro:
+		return "the introduction", true
+	case End:
+		return "the end", true
+	}
+	for _, list := range [][]Step{g.Must, g.Check, g.Adopt} {
+		for _, s := range list {
+			if s.Change.ID == anchor {
+				return s.Title, true
+			}
+		}
+	}
+	for _, t := range g.Gone {
+		if t.Anchor == anchor {
+			return t.Title, false
+		}
+	}
+	return "", false
+}
+
 func (g *Guide) verdict() string {
+	text := fmt.Sprintf("A client of %s works on %s as it is.", g.From, g.To)
 	switch {
 	case len(g.Must) > 0:
-		return fmt.Sprintf("A client of %s fails on %s until it follows %s.", g.From, g.To, steps(len(g.Must)))
+		text = fmt.Sprintf("A client of %s fails on %s until it follows %s.", g.From, g.To, count(len(g.Must), "one step", "steps"))
 	case len(g.Check) > 0:
-		return fmt.Sprintf("A client of %s goes on working on %s; test %s.", g.From, g.To, points(len(g.Check)))
+		text = fmt.Sprintf("A client of %s goes on working on %s; test %s.", g.From, g.To, count(len(g.Check), "one point", "points"))
 	}
-	return fmt.Sprintf("A client of %s works on %s as it is.", g.From, g.To)
+	if g.Until != "" {
+		text += fmt.Sprintf(" %s is there until %s.", g.From, g.Until)
+	}
+	return text
 }
 
-func steps(n int) string {
+func count(n int, one, many string) string {
 	if n == 1 {
-		return "one step"
+		return one
 	}
-	return fmt.Sprintf("%d steps", n)
+	return fmt.Sprintf("%d %s", n, many)
 }
 
-func points(n int) string {
-	if n == 1 {
-		return "one point"
-	}
-	return fmt.Sprintf("%d points", n)
+// turn is when in his work a developer comes to a change: the address first, then who he is, what he calls, what he sends, what he reads.
+func turn(ch *compare.Change) int {
+	order := []string{"server.", "security.", "operation.", "callback.", "webhook.", "parameter.", "request.", "response.", "header."}
+	return slices.IndexFunc(order, func(room string) bool { return strings.HasPrefix(ch.Kind, room) })
 }
 
-func where(ch *compare.Change) string {
-	if name := ch.Component(); name != "" {
-		return name
-	}
-	return ch.Operation
-}
-
-// writer makes the steps of one guide.
-type writer struct {
-	old, new   *contract.Contract
-	space      *shape.Space
-	comparison *compare.Comparison
-}
-
-func (w writer) step(ch *compare.Change) Step {
-	s := Step{Change: ch, Title: sentence(ch.Title), Text: w.advice(ch), Operations: w.names(ch.Reach)}
-	if ch.Backward != compare.Breaking && ch.Backward != compare.Hazard {
-		return s
-	}
-	key := ch.Operation
-	witness := ch.WitnessFor(compare.Backward)
-	if witness != nil && witness.Operation != "" {
-		key = witness.Operation
-	}
-	from := w.old.Lookup(key)
-	if from == nil {
-		return s
-	}
-	to := w.successor(from)
-	if witness != nil && strings.HasPrefix(witness.Position, "response") {
-		s.Before, s.After = w.answer(from, witness.Position), w.answer(to, witness.Position)
-		return s
-	}
-	s.Before = w.request(from, nil)
-	if witness != nil && strings.HasPrefix(witness.Position, "request body") && from.Direction == contract.ClientCalls {
-		s.Before = w.request(from, witness.Value)
-	}
-	if to != nil {
-		s.After = w.request(to, nil)
-	}
-	return s
-}
-
-// successor is the operation that takes the place of an old one in the new version, or nil.
-func (w writer) successor(from *contract.Operation) *contract.Operation {
-	for _, ch := range w.comparison.Changes {
-		if ch.Moved != nil && ch.Moved.From == from.Key() {
-			return w.new.Lookup(ch.Moved.To)
-		}
-	}
-	return w.new.Lookup(from.Key())
-}
-
-// names turns operation keys into what readers call them.
-func (w writer) names(keys []string) []string {
-	names := make([]string, 0, len(keys))
-	for _, key := range keys {
-		op := w.new.Lookup(key)
-		if op == nil {
-			op = w.old.Lookup(key)
-		}
-		if op == nil {
-			names = append(names, key)
-			continue
-		}
-		names = append(names, op.Name())
-	}
-	return names
-}
-
-// advice says what a client's developer does about a change.
-func (w writer) advice(ch *compare.Change) string {
-	kind := ch.Kind[strings.IndexByte(ch.Kind, '.')+1:]
-	switch {
-	case ch.Renamed != nil && (strings.HasPrefix(ch.Kind, "response") || strings.HasPrefix(ch.Kind, "header")):
-		return fmt.Sprintf("Read %s where you read %s.", ch.Renamed.To, ch.Renamed.From)
-	case ch.Renamed != nil:
-		return fmt.Sprintf("Write %s where you wrote %s, in requests, and read it where it comes back.", ch.Renamed.To, ch.Renamed.From)
-	case ch.Moved != nil:
-		return fmt.Sprintf("Call %s instead of %s.", ch.Moved.To, ch.Moved.From)
-	case ch.Kind == "operation.removed":
-		return "Stop calling it: nothing answers there any more."
-	case ch.Kind == "server.base-path-changed":
-		return "Change the base address that your client is configured with; " + ch.Title + "."
-	case strings.HasSuffix(kind, "required-added"), strings.HasSuffix(kind, "became-required"):
-		return "Send it with every request: " + ch.Why + "."
-	case strings.HasSuffix(kind, "media-type-removed") && strings.HasPrefix(ch.Kind, "response"):
-		return "Read the new media type: " + ch.Why + "."
-	case kind == "media-type-changed" && strings.HasPrefix(ch.Kind, "response"):
-		return "Accept and read the new media type: the " + ch.Title + "."
-	case kind == "media-type-changed":
-		return "Send the new media type: the " + ch.Title + "."
-	case strings.HasPrefix(ch.Kind, "request.") && strings.HasSuffix(kind, "narrowed"):
-		return "Send only what the new version takes: " + ch.Why + "."
-	case ch.Backward >= compare.Hazard:
-		return sentence(ch.Why) + "."
-	case strings.HasSuffix(kind, "added"):
-		return "New; nothing to do unless you want it."
-	}
-	return "Nothing to do."
-}
-
-func sentence(s string) string {
-	r := []rune(s)
-	if len(r) == 0 {
-		return s
-	}
-	// Names such as length or lengthOverall keep their case.
-	first, _, _ := strings.Cut(s, " ")
-	switch first {
-	case "a", "an", "the", "what", "all", "clients", "whether", "it", "everything", "less", "nobody", "callers", "receivers", "response", "programs":
-		return strings.ToUpper(string(r[:1])) + string(r[1:])
-	}
-	return s
-}
+func byTurn(a, b Step) int { return turn(a.Change) - turn(b.Change) }

@@ -5,85 +5,189 @@ import (
 	"strings"
 
 	"oldledger/core/contract"
-	"oldledger/core/shape"
+	"oldledger/core/sample"
 	"oldledger/core/value"
 )
 
-// request writes a request of the operation; a body that is handed in stands in place of a sample.
-func (w writer) request(op *contract.Operation, body *value.Value) *Message {
-	if op.Direction == contract.ProviderCalls {
-		return w.event(op)
-	}
-	m := &Message{Head: op.Method + " " + w.address(op)}
-	if op.Body == nil || len(op.Body.Content) == 0 {
-		return m
-	}
-	if body == nil {
-		body, _ = w.space.Sample(op.Body.Content[0].Schema, shape.Role{Sends: true, Request: true})
-	}
-	m.Value = body
-	return m
+// Message is a request or a response as it is written.
+type Message struct {
+	Operation string       `json:"operation"`        // its key
+	Status    string       `json:"status,omitempty"` // of a response, as its description has it: "200", "4XX"
+	Type      string       `json:"type,omitempty"`   // the media type of the body
+	Head      string       `json:"head"`             // "POST /v1/berths/N-14/bookings", or "GET /v1/quays → 200, application/json"
+	Lines     []string     `json:"lines,omitempty"`  // the headers that the step is about
+	Value     *value.Value `json:"value,omitempty"`  // the body
+
+	call *sample.Call // a request that clients make
 }
 
-// event writes what the API sends to a webhook or callback.
-func (w writer) event(op *contract.Operation) *Message {
-	m := &Message{Head: op.Method + " to your address, " + op.Webhook}
-	if op.Body != nil && len(op.Body.Content) > 0 {
-		m.Value, _ = w.space.Sample(op.Body.Content[0].Schema, shape.Role{Sends: true})
+// Text is the message as one reads it: its head, its headers, a blank line, its body.
+func (m *Message) Text() string {
+	text := strings.Join(append([]string{m.Head}, m.Lines...), "\n")
+	switch {
+	case m.Value == nil:
+		return text
+	case m.Value.Kind == value.String && !strings.Contains(m.Type, "json"):
+		return text + "\n\n" + m.Value.Text
 	}
-	return m
+	return text + "\n\n" + m.Value.Indented()
 }
 
-// address fills the path with samples and adds the required query parameters.
-func (w writer) address(op *contract.Operation) string {
-	path := op.Path
-	var query []string
-	for _, p := range op.Parameters {
-		sc, _ := p.Payload()
-		if p.In != "path" && (p.In != "query" || !p.Required) || sc == nil {
-			continue
-		}
-		text := "1"
-		if v, _ := w.space.Sample(sc, shape.Role{Sends: true, Request: true}); v != nil {
-			text = v.String()
-			if v.Kind == value.String {
-				text = v.Text
-			}
-		}
-		if p.In == "path" {
-			path = strings.ReplaceAll(path, "{"+p.Name+"}", url.PathEscape(text))
-		} else {
-			query = append(query, url.QueryEscape(p.Name)+"="+url.QueryEscape(text))
-		}
-	}
-	base := ""
-	if len(op.Servers) > 0 {
-		if u, err := url.Parse(op.Servers[0].URL); err == nil {
-			base = strings.TrimRight(u.EscapedPath(), "/")
-		}
-	}
-	if len(query) > 0 {
-		path += "?" + strings.Join(query, "&")
-	}
-	return base + path
+// focus is the part of a message that a step is about.
+type focus struct {
+	media *contract.Media // of the body; nil: the one that a sample takes
+	body  *value.Value    // nil: a sample
+	param *contract.Parameter
+	value *value.Value // of the parameter; nil: a sample
+	lack  bool         // whether the parameter is left out
 }
 
-// answer writes what comes back at a witness's position, in one version.
-func (w writer) answer(op *contract.Operation, position string) *Message {
+// values fill a call with a focus.
+type values struct {
+	*sample.Filler
+	focus
+}
+
+func (v values) Parameter(p *contract.Parameter) *value.Value {
+	if v.param != nil && v.value != nil && p.In == v.param.In && p.Name == v.param.Name {
+		return v.value
+	}
+	return v.Filler.Parameter(p)
+}
+
+func (v values) Body(m *contract.Media) *value.Value {
+	if v.body != nil {
+		return v.body
+	}
+	return v.Filler.Body(m)
+}
+
+// request writes a request of the operation in its version.
+func (w *writer) request(in *contract.Contract, op *contract.Operation, f focus) *Message {
 	if op == nil {
 		return nil
 	}
-	words := strings.Fields(position)
-	for _, r := range op.Responses {
-		if r.Status != words[1] {
-			continue
+	if op.Direction == contract.ProviderCalls {
+		return w.event(in, op, f)
+	}
+	call, ok := sample.Make(f.narrowed(op), values{w.fill[in], f})
+	if !ok {
+		return nil
+	}
+	m := &Message{Operation: op.Key(), Type: call.Type, Head: op.Method + " " + path(call.URL()), call: call}
+	if f.param != nil {
+		for _, h := range call.Headers {
+			if f.param.In == "header" && strings.EqualFold(h.Name, f.param.Name) {
+				m.Lines = append(m.Lines, h.Name+": "+h.Value)
+			}
 		}
-		m := &Message{Head: op.Method + " " + w.address(op) + " → " + r.Status}
-		if len(r.Content) > 0 {
-			m.Head += ", " + r.Content[0].Type
-			m.Value, _ = w.space.Sample(r.Content[0].Schema, shape.Role{Sends: true})
+		for _, c := range call.Cookies {
+			if f.param.In == "cookie" {
+				m.Lines = append(m.Lines, "Cookie: "+c.Name+"="+c.Value)
+			}
 		}
-		return m
+	}
+	m.Value = f.body
+	if one := sent(f.narrowed(op), call.Type); m.Value == nil && one != nil {
+		m.Value = w.fill[in].Body(one)
+	}
+	return m
+}
+
+// narrowed is the operation as the focus has it: with the parameter sent or left out, and the body in that media type.
+func (f focus) narrowed(op *contract.Operation) *contract.Operation {
+	if f.param == nil && f.media == nil {
+		return op
+	}
+	n := *op
+	if f.param != nil {
+		n.Parameters = nil
+		for _, p := range op.Parameters {
+			if p.In == f.param.In && p.Name == f.param.Name {
+				if f.lack {
+					continue
+				}
+				q := *p
+				q.Required = true
+				p = &q
+			}
+			n.Parameters = append(n.Parameters, p)
+		}
+	}
+	if f.media != nil && op.Body != nil {
+		b := *op.Body
+		b.Content = []*contract.Media{f.media}
+		n.Body = &b
+	}
+	return &n
+}
+
+// sent is the content that a request of that media type carries.
+func sent(op *contract.Operation, mediaType string) *contract.Media {
+	if op.Body == nil {
+		return nil
+	}
+	for _, m := range op.Body.Content {
+		if m.Type == mediaType {
+			return m
+		}
 	}
 	return nil
+}
+
+// event writes what the API sends to a webhook or callback.
+func (w *writer) event(in *contract.Contract, op *contract.Operation, f focus) *Message {
+	m := &Message{Operation: op.Key(), Head: op.Method + " to your address, " + op.Webhook}
+	media := f.media
+	if media == nil && op.Body != nil && len(op.Body.Content) > 0 {
+		media = op.Body.Content[0]
+	}
+	if media != nil {
+		m.Type, m.Value = media.Type, f.body
+		if m.Value == nil {
+			m.Value, _ = w.fill[in].Media(media, false)
+		}
+	}
+	return m
+}
+
+// answer writes a response. media nil is the first that there is; body nil is a sample; header is one that the step is about.
+func (w *writer) answer(in *contract.Contract, op *contract.Operation, r *contract.Response, media *contract.Media, body *value.Value, header string) *Message {
+	if op == nil || r == nil {
+		return nil
+	}
+	m := &Message{Operation: op.Key(), Status: r.Status}
+	head := op.Method + " to your address, " + op.Webhook
+	if call, ok := sample.Make(op, values{Filler: w.fill[in]}); ok {
+		head = op.Method + " " + path(call.URL())
+	}
+	m.Head = head + " → " + r.Status
+	for _, h := range r.Headers {
+		if header != "" && strings.EqualFold(h.Name, header) {
+			if v := w.fill[in].Parameter(h); v != nil {
+				m.Lines = append(m.Lines, h.Name+": "+sample.HeaderText(v, h.Explode))
+			}
+		}
+	}
+	if media == nil && len(r.Content) > 0 {
+		media = r.Content[0]
+	}
+	if media == nil {
+		return m
+	}
+	m.Type, m.Value = media.Type, body
+	m.Head += ", " + media.Type
+	if body == nil {
+		m.Value, _ = w.fill[in].Media(media, op.Direction == contract.ProviderCalls)
+	}
+	return m
+}
+
+// path is an address without its host.
+func path(address string) string {
+	u, err := url.Parse(address)
+	if err != nil {
+		return address
+	}
+	return u.RequestURI()
 }

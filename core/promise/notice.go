@@ -1,14 +1,18 @@
 package promise
 
 import (
+	"regexp"
+	"slices"
 	"strings"
 	"time"
 
 	"oldledger/core/compare"
+	"oldledger/core/source"
 )
 
 // Notice announces that something is deprecated. What it speaks of is the API, one line, or one version of it; within
-// that an operation or a field, where one is named.
+// that an operation, one of its parameters or response headers, or a field, where one is named; and of one of the values that a
+// parameter, a header or a field lists.
 type Notice struct {
 	ID         int64  `json:"id"`
 	API        string `json:"api"`
@@ -16,18 +20,21 @@ type Notice struct {
 	Version    string `json:"version,omitempty"`
 	Operation  string `json:"operation,omitempty"` // its key: "POST /bookings"
 	Parameter  string `json:"parameter,omitempty"` // of the operation, with its place: "query limit"
+	Header     string `json:"header,omitempty"`    // of the operation's answers: "X-Berths-Left"
 	Field      string `json:"field,omitempty"`     // schema and property: "Vessel.length"
+	Value      string `json:"value,omitempty"`     // of the enum of that parameter, header or field
 	Since      string `json:"since"`               // a date, 2026-03-01
 	Sunset     string `json:"sunset,omitempty"`    // a date; "" when none is set yet
 	ReplacedBy string `json:"replacedBy,omitempty"`
 	Reason     string `json:"reason"`
+	Guide      string `json:"guide,omitempty"` // the guide to follow: "1.2.0..2.0.0"
 	MadeBy     string `json:"madeBy"`
 	MadeAt     string `json:"madeAt,omitempty"`
 	ChangedAt  string `json:"changedAt,omitempty"` // when its date, replacement or reason last changed
 }
 
 // Whole tells whether the notice speaks of a version as a whole, and not of a part of it.
-func (n Notice) Whole() bool { return n.Operation == "" && n.Field == "" }
+func (n Notice) Whole() bool { return n.Part() == "" }
 
 // Covers tells whether the notice speaks of the version or of something in it.
 func (n Notice) Covers(version, line string) bool {
@@ -41,7 +48,19 @@ func (n Notice) Covers(version, line string) bool {
 }
 
 // OfOperation tells whether the notice speaks of an operation as a whole.
-func (n Notice) OfOperation(key string) bool { return n.Operation == key && n.Parameter == "" }
+func (n Notice) OfOperation(key string) bool {
+	return n.Operation == key && n.Parameter == "" && n.Header == ""
+}
+
+// OfParameter tells whether the notice speaks of a parameter as a whole; in and name are the parameter's.
+func (n Notice) OfParameter(key, in, name string) bool {
+	return n.Operation == key && n.Parameter == in+" "+name && n.Value == ""
+}
+
+// OfField tells whether the notice speaks of a field as a whole.
+func (n Notice) OfField(schema, property string) bool {
+	return n.Field == schema+"."+property && n.Value == ""
+}
 
 // Subject names what the notice is about: "berths 1.2.0, length of Vessel".
 func (n Notice) Subject() string {
@@ -52,15 +71,29 @@ func (n Notice) Subject() string {
 	case n.Line != "":
 		what += ", line " + n.Line
 	}
+	if part := n.Part(); part != "" {
+		what += ", " + part
+	}
+	return what
+}
+
+// Part names the part that the notice is about: "length of Vessel"; "" where it speaks of the whole.
+func (n Notice) Part() string {
+	what := ""
 	switch {
 	case n.Parameter != "":
 		_, name, _ := strings.Cut(n.Parameter, " ")
-		what += ", " + name + " of " + n.Operation
+		what = name + " of " + n.Operation
+	case n.Header != "":
+		what = n.Header + " of the answers to " + n.Operation
 	case n.Operation != "":
-		what += ", " + n.Operation
+		what = n.Operation
 	case n.Field != "":
 		schema, property, _ := strings.Cut(n.Field, ".")
-		what += ", " + property + " of " + schema
+		what = property + " of " + schema
+	}
+	if n.Value != "" {
+		what = "the value " + n.Value + " of " + what
 	}
 	return what
 }
@@ -92,27 +125,78 @@ func (a Announcement) String() string {
 
 // Announce finds the notice that announced a removal.
 func Announce(ch *compare.Change, notices []Notice, today time.Time) *Announcement {
-	removed := strings.HasSuffix(ch.Kind, ".removed") || strings.HasSuffix(ch.Kind, ".moved") || strings.HasSuffix(ch.Kind, ".renamed")
-	if !removed || ch.Old == nil || ch.Backward < compare.Hazard {
+	if !leaves(ch) || ch.Old == nil || ch.Backward < compare.Hazard {
 		return nil
 	}
 	for _, n := range notices {
-		if n.Operation != "" && n.Operation == ch.Operation && (n.Parameter == "" && strings.HasPrefix(ch.Kind, "operation.") || n.Parameter != "" && ch.At == strings.Replace(n.Parameter, " ", " parameter ", 1)) || n.Field != "" && n.Field == fieldOf(ch.Old.Pointer) {
+		if !n.Whole() && n.speaksOf(ch, ch.Old) {
 			return &Announcement{Notice: &n, Announced: n.Overdue(today)}
 		}
 	}
 	return &Announcement{}
 }
 
-// fieldOf reads schema and property from the pointer of a component's property.
-func fieldOf(pointer string) string {
-	rest, ok := strings.CutPrefix(pointer, "/components/schemas/")
-	if !ok {
-		return ""
+// leaves tells whether something that was there is there no longer, under its name.
+func leaves(ch *compare.Change) bool {
+	for _, end := range []string{".removed", ".moved", ".renamed"} {
+		if strings.HasSuffix(ch.Kind, end) {
+			return true
+		}
 	}
-	schema, property, ok := strings.Cut(rest, "/properties/")
-	if !ok || strings.Contains(property, "/") {
-		return ""
-	}
-	return schema + "." + property
+	return len(ch.Left) > 0
 }
+
+// speaksOf tells whether the notice speaks of what a change is about, which stands at place in the version that the notice covers.
+func (n Notice) speaksOf(ch *compare.Change, place *source.Place) bool {
+	if place == nil {
+		return false
+	}
+	value := ""
+	switch {
+	case len(ch.Left) > 0 && slices.Contains(ch.Left, n.Value):
+		value = n.Value
+	case strings.HasSuffix(ch.Kind, "value.renamed"):
+		value = ch.Renamed.From
+	case len(ch.Left) > 0:
+		return false
+	}
+	if value != n.Value {
+		return false
+	}
+	switch {
+	case n.Field != "":
+		return FieldOf(strings.TrimSuffix(valuesAt.ReplaceAllString(place.Pointer, ""), "/")) == n.Field
+	case n.Operation != ch.Operation || n.Operation == "":
+		return false
+	case n.Parameter != "":
+		in, name, _ := strings.Cut(n.Parameter, " ")
+		return ch.At == in+" parameter "+name || ch.Renamed != nil && ch.Renamed.From == name && strings.HasPrefix(ch.At, in+" parameter ")
+	case n.Header != "":
+		_, name, ok := strings.Cut(ch.At, ", header ")
+		return ok && (strings.EqualFold(name, n.Header) || ch.Renamed != nil && strings.EqualFold(ch.Renamed.From, n.Header))
+	}
+	return strings.HasPrefix(ch.Kind, "operation.")
+}
+
+// valuesAt is where the values of a field stand below it.
+var valuesAt = regexp.MustCompile(`/(items/)?(enum|const)(/\d+)?$`)
+
+// FieldOf reads schema and property, "Vessel.length", from the pointer of a named schema's property; "" where the pointer is that of
+// something else. It knows where OpenAPI and RAML keep their schemas.
+func FieldOf(pointer string) string {
+	for _, room := range []string{"/components/schemas/", "/definitions/", "/types/", "/schemas/"} {
+		rest, ok := strings.CutPrefix(pointer, room)
+		if !ok {
+			continue
+		}
+		schema, property, ok := strings.Cut(rest, "/properties/")
+		if !ok || strings.Contains(property, "/") || strings.Contains(schema, "/") {
+			return ""
+		}
+		return unescape.Replace(schema) + "." + unescape.Replace(strings.TrimSuffix(property, "?"))
+	}
+	return ""
+}
+
+// unescape undoes what a pointer writes otherwise (RFC 6901, section 4).
+var unescape = strings.NewReplacer("~1", "/", "~0", "~")

@@ -13,6 +13,7 @@ type Margin struct {
 	Since   string  // a version's number
 	Changed []Event // the newest first
 	Notice  *promise.Notice
+	Values  []promise.Notice // of listed values of the item
 }
 
 // Leaving tells whether a notice announces that the item leaves.
@@ -84,11 +85,26 @@ func (m *maker) margin(item string) Margin {
 		}
 	}
 	for _, n := range m.ctx.Notices {
-		if m.spoken(n) == item && n.Covers(m.ctx.Number, m.ctx.Line) {
+		if !n.Covers(m.ctx.Number, m.ctx.Line) || !m.speaksOf(n, item) {
+			continue
+		}
+		if n.Value != "" {
+			mg.Values = append(mg.Values, n)
+		} else {
 			mg.Notice = &n
 		}
 	}
 	return mg
+}
+
+// speaksOf tells whether a notice speaks of an item, or of a value that it lists.
+func (m *maker) speaksOf(n promise.Notice, item string) bool {
+	if n.Header == "" {
+		return m.spoken(n) == item
+	}
+	of, ok := strings.CutPrefix(item, n.Operation+step+"status"+step)
+	_, name, header := strings.Cut(of, step)
+	return ok && header && strings.EqualFold(name, n.Header)
 }
 
 // spoken is the item that a notice speaks of, "" for a version as a whole.

@@ -44,6 +44,9 @@ func words(v *value.Value, explode bool) []string {
 // simple is the style of headers and, by default, of paths.
 func simple(v *value.Value, explode bool) string { return strings.Join(words(v, explode), ",") }
 
+// HeaderText is a value as the text of a header (OpenAPI 3.1.1, style simple).
+func HeaderText(v *value.Value, explode bool) string { return simple(v, explode) }
+
 // inPath writes a path parameter, escaped but for what its style puts between the words.
 func inPath(p *contract.Parameter, v *value.Value) string {
 	all := words(v, p.Explode)

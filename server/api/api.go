@@ -84,6 +84,7 @@ func (a *API) Register(e *echo.Echo) {
 	g.GET("/versions/:ref/headers", a.headers)
 	g.GET("/comparison", a.compare)
 	g.GET("/guide", a.guide)
+	g.PUT("/guide/texts", a.writeGuide)
 	g.GET("/journal", a.journal, signedIn)
 	g.GET("/journal/verification", a.verify, signedIn)
 	g.Any("/*", func(*echo.Context) error {

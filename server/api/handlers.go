@@ -331,17 +331,6 @@ func (a *API) compare(c *echo.Context) error {
 	return c.JSON(http.StatusOK, result)
 }
 
-func (a *API) guide(c *echo.Context) error {
-	if err := a.see(c, c.QueryParam("old"), c.QueryParam("new")); err != nil {
-		return err
-	}
-	g, err := a.ledger.Guide(c.Request().Context(), c.QueryParam("old"), c.QueryParam("new"))
-	if err != nil {
-		return err
-	}
-	return c.JSON(http.StatusOK, g)
-}
-
 func (a *API) journal(c *echo.Context) error {
 	cursor, limit, err := page(c, 100)
 	if err != nil {

@@ -308,6 +308,22 @@ func (r *rows) marginText(mg reference.Margin) {
 			r.put("<br>")
 		}
 	}
+	for _, n := range mg.Values {
+		r.put(`<span class="out"><code>`)
+		r.text(n.Value)
+		r.put(`</code> `)
+		if n.Sunset != "" {
+			r.put("leaves ", day(n.Sunset))
+		} else {
+			r.put("is leaving")
+		}
+		r.put(`</span>`)
+		if n.ReplacedBy != "" {
+			r.put("now ")
+			r.text(n.ReplacedBy)
+			r.put("<br>")
+		}
+	}
 	switch {
 	case mg.Since == "":
 	case mg.Since == r.f.Version.Number && len(r.f.Versions) > 1:

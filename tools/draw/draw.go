@@ -61,3 +61,30 @@ func Values() *rapid.Generator[string] {
 		return fmt.Sprintf(rapid.SampledFrom([]string{`[%s]`, `{"p":%s}`, `{"q":%s}`, `{"px":%s}`, `{"p":%s,"q":` + y + `}`, `[%s,` + y + `]`, `[1,%s,` + y + `]`, `{"r":{"p":%s}}`, `{"p":%s,"r":` + y + `}`, `{"p":{"p":%s}}`}).Draw(t, "form"), x)
 	}))
 }
+
+// Around is a description that has a schema wherever one may stand: what clients send and get back, and what the API calls; in place or as
+// a component.
+func Around(schema string, component bool) string {
+	inPlace, shared := schema, "true"
+	if component {
+		inPlace, shared = `{"$ref":"#/components/schemas/Shared"}`, schema
+	}
+	return fmt.Sprintf(`{"openapi":"3.1.0","info":{"title":"T","version":"1.0.0"},"components":{"schemas":{"Loop":%[3]s,"Shared":%[2]s}},
+		"paths":{"/a":{"post":{"requestBody":{"content":{"application/json":{"schema":%[1]s}}},"responses":{"200":{"description":"A.","content":{"application/json":{"schema":%[1]s}}}}}}},
+		"webhooks":{"w":{"post":{"requestBody":{"content":{"application/json":{"schema":%[1]s}}},"responses":{"204":{"description":"B."}}}}}}`, inPlace, shared, Loop)
+}
+
+// Near draws a schema that is another one with a small difference, or another altogether.
+func Near(t *rapid.T, schema string) string {
+	changes := [][2]string{
+		{`"string"`, `"integer"`}, {`"integer"`, `"number"`}, {`"number"`, `"integer"`}, {`:1}`, `:2}`}, {`:2}`, `:1}`}, {`"p"`, `"pq"`}, {`"required":["p"],`, ``},
+		{`anyOf`, `oneOf`}, {`oneOf`, `anyOf`}, {`"^a*$"`, `"^a+$"`}, {`["a","b",1]`, `["a","b"]`}, {`["a","b"]`, `["a","b",1]`}, {`true`, `false`}, {`"additionalProperties":`, `"x-gone":`},
+		{`"unevaluatedProperties":`, `"additionalProperties":`}, {`"unevaluatedItems":`, `"x-gone":`}, {`"minContains":2`, `"minContains":1`}, {`"uniqueItems":true`, `"maxItems":5`},
+		{`992`, `993`}, {`"date"`, `"date-time"`}, {`"prefixItems":[`, `"prefixItems":[{"type":"string"},`}, {`dependentRequired`, `x-gone`},
+	}
+	if rapid.IntRange(0, 3).Draw(t, "far") == 0 {
+		return Schemas().Draw(t, "other")
+	}
+	c := rapid.SampledFrom(changes).Draw(t, "change")
+	return strings.Replace(schema, c[0], c[1], 1)
+}

@@ -1,0 +1,146 @@
+package guide
+
+import (
+	"slices"
+
+	"oldledger/core/contract"
+	"oldledger/core/shape"
+	"oldledger/core/value"
+)
+
+// fits tells whether a value is one that a sender may send by the media type's schema.
+func (w *writer) fits(v *value.Value, m *contract.Media, clientSends bool) bool {
+	if m == nil || m.Schema == nil {
+		return true
+	}
+	holds, known := w.space.Holds(w.space.Lower(m.Schema, shape.Role{Sends: true, Request: clientSends}), v)
+	return holds && known
+}
+
+// carry writes a message of the old version as one of the new version: under the new names, with what must now be there, and without what
+// is not taken any more. It is nil where nothing of the old message can stay; a sample takes its place then.
+func (w *writer) carry(v *value.Value, m *contract.Media, clientSends bool) *value.Value {
+	now, _ := w.fill[w.new].Media(m, clientSends)
+	if now == nil {
+		return nil
+	}
+	was := w.renamed(v)
+	if v = overlaid(was, now); w.fits(v, m, clientSends) {
+		return w.pruned(v, was, func(v *value.Value) bool { return w.fits(v, m, clientSends) })
+	}
+	if v.Kind != value.Object || now.Kind != value.Object {
+		return nil
+	}
+	for _, member := range now.Members { // one part of it may be what is refused
+		if other := with(v, member.Name, member.Value); w.fits(other, m, clientSends) {
+			return other
+		}
+	}
+	return nil
+}
+
+// renamed is the value under the names of the new version.
+func (w *writer) renamed(v *value.Value) *value.Value {
+	names := w.newNames()
+	if len(names) == 0 {
+		return v
+	}
+	var rename func(v *value.Value) *value.Value
+	rename = func(v *value.Value) *value.Value {
+		out := *v
+		out.Members, out.Items = nil, nil
+		for _, m := range v.Members {
+			name := m.Name
+			if to, ok := names[name]; ok && v.Get(to) == nil {
+				name = to
+			}
+			out.Members = append(out.Members, value.Member{Name: name, Value: rename(m.Value)})
+		}
+		for _, it := range v.Items {
+			out.Items = append(out.Items, rename(it))
+		}
+		return &out
+	}
+	return rename(v)
+}
+
+// newNames are the names of fields that have another one now.
+func (w *writer) newNames() map[string]string {
+	if w.fieldNames != nil {
+		return w.fieldNames
+	}
+	w.fieldNames = map[string]string{}
+	for _, ch := range w.comparison.Changes {
+		for _, r := range w.renames(ch) {
+			if ch.Moved == nil {
+				w.fieldNames[r.From] = r.To
+			}
+		}
+	}
+	return w.fieldNames
+}
+
+// overlaid is a sample of the new version with what the old message says wherever both say something of the same kind.
+func overlaid(v, now *value.Value) *value.Value {
+	if v.Kind != now.Kind || v.Kind != value.Object {
+		if v.Kind == now.Kind {
+			return v
+		}
+		return now
+	}
+	out := *now
+	out.Members = nil
+	for _, m := range now.Members {
+		if of := v.Get(m.Name); of != nil {
+			m.Value = overlaid(of, m.Value)
+		}
+		out.Members = append(out.Members, m)
+	}
+	return &out
+}
+
+// maxPruned bounds how many of the parts that a sample added are tried.
+const maxPruned = 40
+
+// pruned leaves out what a sample added to the old message and nobody asks for.
+func (w *writer) pruned(v, was *value.Value, fits func(*value.Value) bool) *value.Value {
+	left := maxPruned
+	var prune func(v, was *value.Value, put func(*value.Value) *value.Value) *value.Value
+	prune = func(v, was *value.Value, put func(*value.Value) *value.Value) *value.Value {
+		if v.Kind != value.Object || was == nil {
+			return v
+		}
+		for _, m := range v.Members {
+			if old := was.Get(m.Name); old != nil {
+				v = with(v, m.Name, prune(m.Value, old, func(inner *value.Value) *value.Value { return put(with(v, m.Name, inner)) }))
+			} else if left > 0 {
+				left--
+				if less := without(v, m.Name); fits(put(less)) {
+					v = less
+				}
+			}
+		}
+		return v
+	}
+	return prune(v, was, func(v *value.Value) *value.Value { return v })
+}
+
+// without is an object but for one of its members.
+func without(v *value.Value, name string) *value.Value {
+	out := *v
+	out.Members = slices.DeleteFunc(slices.Clone(v.Members), func(m value.Member) bool { return m.Name == name })
+	return &out
+}
+
+// with is an object with another value under a name.
+func with(v *value.Value, name string, member *value.Value) *value.Value {
+	out := *v
+	out.Members = nil
+	for _, m := range v.Members {
+		if m.Name == name {
+			m.Value = member
+		}
+		out.Members = append(out.Members, m)
+	}
+	return &out
+}

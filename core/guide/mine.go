@@ -1,0 +1,92 @@
+package guide
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// For is the guide for a reader who uses only some operations, named by their keys: the steps that reach one of them, and those that
+// reach everybody. Without keys it is the guide itself.
+func (g *Guide) For(keys []string) *Guide {
+	if len(keys) == 0 {
+		return g
+	}
+	mine := *g
+	mine.Mine = keys
+	uses := func(reach []string) bool {
+		return len(reach) == 0 || slices.ContainsFunc(reach, func(key string) bool { return slices.Contains(keys, key) })
+	}
+	kept := map[string]bool{"": true}
+	steps := func(all []Step) []Step {
+		out := []Step{}
+		for _, s := range all {
+			if uses(s.Change.Reach) {
+				kept[s.Change.ID] = true
+				out = append(out, s)
+			}
+		}
+		return out
+	}
+	mine.Must, mine.Check, mine.Adopt, mine.Rollback = steps(g.Must), steps(g.Check), steps(g.Adopt), steps(g.Rollback)
+	mine.Renames = slices.DeleteFunc(slices.Clone(g.Renames), func(r Rename) bool { return !kept[r.Change] })
+	mine.Wait = slices.DeleteFunc(slices.Clone(g.Wait), func(w Wait) bool { return !uses(w.Reach) })
+	mine.Verdict = mine.verdict()
+	return &mine
+}
+
+// Keys turns what people call operations, their keys or names, into the keys of those that the guide concerns. The error names one that
+// it does not know.
+func (g *Guide) Keys(names []string) ([]string, error) {
+	var keys []string
+	for _, name := range names {
+		i := slices.IndexFunc(g.Operations, func(o Operation) bool { return o.Key == name || o.ID == name || o.Name == name })
+		if i < 0 {
+			return nil, fmt.Errorf("the guide concerns no operation %s", name)
+		}
+		keys = append(keys, g.Operations[i].Key)
+	}
+	return keys, nil
+}
+
+// Checklist writes what is to be done as a list of tasks in Markdown, for a tracker. link is the address of the guide, "" for none.
+func (g *Guide) Checklist(link string) string {
+	var b strings.Builder
+	fmt.Fprintf(&b, "**%s: from %s to %s**\n\n", g.Title, g.From, g.To)
+	task := func(words, title string, operations []string, anchor string) {
+		fmt.Fprintf(&b, "- [ ] %s%s", words, title)
+		if len(operations) > 0 {
+			fmt.Fprintf(&b, " (%s)", few(operations))
+		}
+		if link != "" && anchor != "" {
+			fmt.Fprintf(&b, ", [step](%s#%s)", link, anchor)
+		}
+		b.WriteString("\n")
+	}
+	for _, s := range g.Must {
+		task("", s.Title, s.Operations, s.Change.ID)
+	}
+	for _, s := range g.Check {
+		task("test: ", s.Title, s.Operations, s.Change.ID)
+	}
+	for _, w := range g.Wait {
+		until := "no date yet: "
+		if w.Until != "" {
+			until = "by " + w.Until + ": "
+		}
+		task(until, w.Title, w.Operations, "")
+	}
+	if len(g.Must)+len(g.Check)+len(g.Wait) == 0 {
+		b.WriteString("Nothing to do.\n")
+	}
+	return b.String()
+}
+
+// few lists the first few names and counts the rest.
+func few(names []string) string {
+	const most = 4
+	if len(names) <= most {
+		return strings.Join(names, ", ")
+	}
+	return fmt.Sprintf("%s and %d more", strings.Join(names[:most], ", "), len(names)-most)
+}

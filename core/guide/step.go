@@ -1,0 +1,184 @@
+package guide
+
+import (
+	"fmt"
+	"strings"
+
+	"oldledger/core/compare"
+	"oldledger/core/contract"
+	"oldledger/core/promise"
+	"oldledger/core/sample"
+	"oldledger/core/shape"
+)
+
+// writer makes the steps of one guide.
+type writer struct {
+	old, new   *contract.Contract
+	space      *shape.Space
+	fill       map[*contract.Contract]*sample.Filler
+	comparison *compare.Comparison
+	ctx        Context
+	moved      map[string]string // keys of operations that moved, old to new
+	origins    map[string][]Origin
+	fieldNames map[string]string // see newNames
+}
+
+func newWriter(old, new *contract.Contract, c *compare.Comparison, ctx Context) *writer {
+	space := shape.NewSpace(shape.Declared)
+	w := &writer{
+		old: old, new: new, space: space, comparison: c, ctx: ctx, moved: map[string]string{},
+		fill: map[*contract.Contract]*sample.Filler{old: sample.NewFiller(space, sample.Sided(old)), new: sample.NewFiller(space, sample.Sided(new))},
+	}
+	for _, ch := range c.Changes {
+		if ch.Moved != nil {
+			w.moved[ch.Moved.From] = ch.Moved.To
+		}
+	}
+	w.origins = origins(ctx.History, old.Version)
+	return w
+}
+
+// step is what is to be done about a change, with messages.
+func (w *writer) step(ch *compare.Change) Step {
+	s := w.mention(ch)
+	w.show(&s)
+	return s
+}
+
+// mention is a change in a list.
+func (w *writer) mention(ch *compare.Change) Step {
+	s := Step{Change: ch, Title: sentence(ch.Title), Text: w.advice(ch), Operations: w.names(ch.Reach), Group: w.group(ch), Came: w.came(ch)}
+	if w.ctx.History != nil || w.ctx.Notices != nil { // of two files nobody knows what was announced
+		s.Removal = promise.Announce(ch, w.ctx.Notices, w.ctx.Today)
+	}
+	return s
+}
+
+// successor is the operation that takes the place of an old one in the new version, or nil.
+func (w *writer) successor(from *contract.Operation) *contract.Operation {
+	key := from.Key()
+	if to, ok := w.moved[key]; ok {
+		return w.new.Lookup(to)
+	}
+	if to, ok := w.moved[from.Owner]; ok && from.Owner != "" { // a callback of one that moved
+		return w.new.Lookup(strings.Replace(key, from.Owner, to, 1))
+	}
+	return w.new.Lookup(key)
+}
+
+// find is the operation of that key, in the new version or else in the old one.
+func (w *writer) find(key string) *contract.Operation {
+	if op := w.new.Lookup(key); op != nil {
+		return op
+	}
+	if to, ok := w.moved[key]; ok {
+		return w.new.Lookup(to)
+	}
+	return w.old.Lookup(key)
+}
+
+// names turns operation keys into what readers call them.
+func (w *writer) names(keys []string) []string {
+	names := make([]string, 0, len(keys))
+	for _, key := range keys {
+		if op := w.find(key); op != nil {
+			key = op.Name()
+		}
+		names = append(names, key)
+	}
+	return names
+}
+
+// group is the tag that all operations of a change share.
+func (w *writer) group(ch *compare.Change) string {
+	group := ""
+	for i, key := range ch.Reach {
+		op := w.find(key)
+		if op == nil || len(op.Tags) == 0 || i > 0 && op.Tags[0] != group {
+			return ""
+		}
+		group = op.Tags[0]
+	}
+	return group
+}
+
+// renames are the new names that a change brings.
+func (w *writer) renames(ch *compare.Change) []Rename {
+	where := ch.Component()
+	if where == "" {
+		where = strings.Join(w.names([]string{ch.Operation}), "")
+	}
+	switch {
+	case ch.Renamed != nil:
+		return []Rename{{ch.ID, where, ch.Renamed.From, ch.Renamed.To}}
+	case ch.Moved != nil:
+		return []Rename{{ch.ID, "address", ch.Moved.From, ch.Moved.To}}
+	}
+	if a := promise.Announce(ch, w.ctx.Notices, w.ctx.Today); a != nil && a.Notice != nil && a.Notice.ReplacedBy != "" && a.Notice.Field != "" {
+		_, name, _ := strings.Cut(a.Notice.Field, ".")
+		return []Rename{{ch.ID, where, name, a.Notice.ReplacedBy}}
+	}
+	return nil
+}
+
+// advice says what a client's developer does about a change.
+func (w *writer) advice(ch *compare.Change) string {
+	kind := ch.Kind[strings.IndexByte(ch.Kind, '.')+1:]
+	answers := strings.HasPrefix(ch.Kind, "response.") || strings.HasPrefix(ch.Kind, "header.")
+	switch {
+	case ch.Kind == "value.renamed" || strings.HasSuffix(kind, "value.renamed"):
+		return fmt.Sprintf("Know the value %s where you knew %s.", ch.Renamed.To, ch.Renamed.From)
+	case ch.Renamed != nil && answers:
+		return fmt.Sprintf("Read %s where you read %s.", ch.Renamed.To, ch.Renamed.From)
+	case ch.Renamed != nil:
+		return fmt.Sprintf("Write %s where you wrote %s, in requests, and read it where it comes back.", ch.Renamed.To, ch.Renamed.From)
+	case ch.Moved != nil:
+		return fmt.Sprintf("Call %s instead of %s.", ch.Moved.To, ch.Moved.From)
+	case ch.Kind == "operation.removed":
+		return "Stop calling it: nothing answers there any more." + w.instead(ch)
+	case ch.Kind == "server.base-path-changed":
+		return "Change the base address that your client is configured with; " + ch.Title + "."
+	case strings.HasSuffix(kind, "required-added"), strings.HasSuffix(kind, "became-required"):
+		return "Send it with every request: " + ch.Why + "."
+	case kind == "media-type-removed" && answers:
+		return "Read the new media type: " + ch.Why + "."
+	case kind == "media-type-changed" && answers:
+		return "Accept and read the new media type: the " + ch.Title + "."
+	case kind == "media-type-changed":
+		return "Send the new media type: the " + ch.Title + "."
+	case kind == "property.removed" && answers:
+		return "Read it no longer: " + ch.Why + "." + w.instead(ch)
+	case strings.HasPrefix(ch.Kind, "request.") && strings.HasSuffix(kind, "narrowed"):
+		return "Send only what the new version takes: " + ch.Why + "."
+	case strings.HasSuffix(kind, "removed") && ch.Backward >= compare.Hazard:
+		return sentence(ch.Why) + "." + w.instead(ch)
+	case ch.Backward >= compare.Hazard:
+		return sentence(ch.Why) + "."
+	case strings.HasSuffix(kind, "added"):
+		return "New; nothing to do unless you want it."
+	}
+	return "Nothing to do."
+}
+
+// instead says what a notice names as the replacement.
+func (w *writer) instead(ch *compare.Change) string {
+	a := promise.Announce(ch, w.ctx.Notices, w.ctx.Today)
+	if a == nil || a.Notice == nil || a.Notice.ReplacedBy == "" {
+		return ""
+	}
+	return " " + a.Notice.ReplacedBy + " takes its place."
+}
+
+func sentence(s string) string {
+	r := []rune(s)
+	if len(r) == 0 {
+		return s
+	}
+	// Names such as length or lengthOverall keep their case.
+	first, _, _ := strings.Cut(s, " ")
+	switch first {
+	case "a", "an", "the", "what", "all", "clients", "whether", "it", "everything", "less", "nobody", "callers", "receivers", "response", "programs":
+		return strings.ToUpper(string(r[:1])) + string(r[1:])
+	}
+	return s
+}

@@ -1,0 +1,29 @@
+package report
+
+import (
+	"html/template"
+	"strings"
+
+	"github.com/yuin/goldmark"
+	"github.com/yuin/goldmark/extension"
+)
+
+var article = template.Must(template.New("article").Parse(`<!DOCTYPE html>
+<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
+<title>{{.Title}}</title><style>{{.Style}}</style></head>
+<body><main class="article">{{.Body}}</main></body></html>
+`))
+
+// Article writes a text in CommonMark, with tables, as one HTML page that needs nothing else. HTML within the text is left out.
+func Article(title, markdown string) (string, error) {
+	var body, page strings.Builder
+	if err := goldmark.New(goldmark.WithExtensions(extension.Table)).Convert([]byte(markdown), &body); err != nil {
+		return "", err
+	}
+	err := article.Execute(&page, struct {
+		Title string
+		Style template.CSS
+		Body  template.HTML
+	}{title, template.CSS(styleSheet), template.HTML(body.String())})
+	return page.String(), err
+}
