@@ -34,8 +34,12 @@ func (w *writer) waits() []Wait {
 			continue
 		}
 		said[n.Operation+n.Parameter+n.Field] = n.Value == ""
+		what := n.Part()
+		if n.OfOperation(n.Operation) && n.Operation != "" {
+			what = w.names([]string{n.Operation})[0]
+		}
 		all = append(all, Wait{
-			Title: n.Part() + " leaves", Until: n.Sunset, Instead: n.ReplacedBy, Reason: n.Reason, Operations: w.names(reach), Notice: &n, Reach: w.allFormerly(reach),
+			Title: what + " leaves", Until: n.Sunset, Instead: n.ReplacedBy, Reason: n.Reason, Operations: w.names(reach), Notice: &n, Reach: w.allFormerly(reach),
 		})
 	}
 	for _, ch := range w.comparison.Changes {

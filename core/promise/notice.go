@@ -165,7 +165,7 @@ func (n Notice) speaksOf(ch *compare.Change, place *source.Place) bool {
 	}
 	switch {
 	case n.Field != "":
-		return FieldOf(strings.TrimSuffix(valuesAt.ReplaceAllString(place.Pointer, ""), "/")) == n.Field
+		return FieldOf(valuesAt.ReplaceAllString(place.Pointer, "")) == n.Field
 	case n.Operation != ch.Operation || n.Operation == "":
 		return false
 	case n.Parameter != "":
@@ -179,11 +179,12 @@ func (n Notice) speaksOf(ch *compare.Change, place *source.Place) bool {
 }
 
 // valuesAt is where the values of a field stand below it.
-var valuesAt = regexp.MustCompile(`/(items/)?(enum|const)(/\d+)?$`)
+var valuesAt = regexp.MustCompile(`(/items)?/(enum|const)(/\d+)?$`)
 
 // FieldOf reads schema and property, "Vessel.length", from the pointer of a named schema's property; "" where the pointer is that of
 // something else. It knows where OpenAPI and RAML keep their schemas.
 func FieldOf(pointer string) string {
+	pointer = strings.TrimSuffix(pointer, "/deprecated")
 	for _, room := range []string{"/components/schemas/", "/definitions/", "/types/", "/schemas/"} {
 		rest, ok := strings.CutPrefix(pointer, room)
 		if !ok {

@@ -12,6 +12,7 @@ import (
 	"github.com/yuin/goldmark/extension"
 
 	"oldledger/core/compare"
+	"oldledger/core/guide"
 	"oldledger/core/reference"
 	"oldledger/core/report"
 )
@@ -56,10 +57,11 @@ var functions = template.FuncMap{
 		bare.Name, bare.Schema = "", ""
 		return &bare
 	},
-	"verdict": report.Verdict,
-	"proof":   report.Proof,
-	"inc":     func(n int) int { return n + 1 },
-	"list":    func(items ...any) []any { return items },
+	"standing": guide.Standing,
+	"verdict":  report.Verdict,
+	"proof":    report.Proof,
+	"inc":      func(n int) int { return n + 1 },
+	"list":     func(items ...any) []any { return items },
 	"few": func(names []string) string {
 		if len(names) > 4 {
 			return strings.Join(names[:4], ", ") + " and " + strconv.Itoa(len(names)-4) + " more"

@@ -175,6 +175,10 @@ func (s *Site) serve(c *echo.Context) error {
 	if err == nil && v.direct() {
 		return s.directly(c, v)
 	}
+	if err == nil && v.guide() && len(c.QueryParams()["use"]) > 0 {
+		p, err := s.guide(r.Context(), v.api, v.rest[1], c.QueryParams()["use"])
+		return s.answerDirectly(c, p, err)
+	}
 	turn := s.turn(address)
 	var p page
 	if err == nil {

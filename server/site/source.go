@@ -29,6 +29,14 @@ func (s *Site) source(ctx context.Context, e *edition) (page, error) {
 		return page{}, err
 	}
 	f := &Frame{edition: e, Here: "source"}
+	return s.page("source.html", f, struct {
+		*Frame
+		Files []shownFile
+	}{f, shownFiles(files)})
+}
+
+// shownFiles are files as their page shows them, as long as there is room.
+func shownFiles(files []ledger.File) []shownFile {
 	var shown []shownFile
 	room := maxShown
 	for i, file := range files {
@@ -39,10 +47,7 @@ func (s *Site) source(ctx context.Context, e *edition) (page, error) {
 		}
 		shown = append(shown, one)
 	}
-	return s.page("source.html", f, struct {
-		*Frame
-		Files []shownFile
-	}{f, shown})
+	return shown
 }
 
 // sourceFile is one file as it was recorded. It is sent as a plain text, whatever it holds.

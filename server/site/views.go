@@ -198,30 +198,3 @@ func (s *Site) notices(ctx context.Context, name string) (page, error) {
 		"Title": "Notices", "API": a, "Notices": a.Notices, "Today": s.ledger.Today(),
 	})
 }
-
-func (s *Site) guide(ctx context.Context, name, pair string) (page, error) {
-	from, to, ok := strings.Cut(pair, "..")
-	if !ok {
-		return page{}, errNowhere
-	}
-	for _, number := range []string{from, to} {
-		v, err := s.ledger.Resolve(ctx, name+"@"+number)
-		if err != nil {
-			return page{}, err
-		}
-		if !v.Shown() {
-			return page{}, errNowhere
-		}
-	}
-	g, err := s.ledger.Guide(ctx, name+"@"+from, name+"@"+to)
-	if err != nil {
-		return page{}, err
-	}
-	a, err := s.ledger.API(ctx, name)
-	if err != nil {
-		return page{}, err
-	}
-	return s.html("guide.html", http.StatusOK, map[string]any{
-		"Title": fmt.Sprintf("From %s to %s", from, to), "API": a, "Guide": g,
-	})
-}

@@ -40,6 +40,9 @@ func parse(address string) (visit, error) {
 // direct tells whether the answer depends on more than the address.
 func (v visit) direct() bool { return len(v.rest) == 1 && v.rest[0] == "search" && v.version != "" }
 
+// guide tells whether the address is that of a guide.
+func (v visit) guide() bool { return len(v.rest) == 2 && v.version == "" }
+
 // turn is what a kept page of an address depends on.
 func (s *Site) turn(address string) int64 {
 	name, _, ofAPI := strings.Cut(strings.TrimPrefix(address, "/reference/"), "/")
@@ -68,7 +71,7 @@ func (s *Site) render(ctx context.Context, v visit) (page, error) {
 	case v.rest == nil:
 		return movedForGood(v.address + "/"), nil
 	case v.version == "" && len(v.rest) == 2:
-		return s.guide(ctx, v.api, v.rest[1])
+		return s.guide(ctx, v.api, v.rest[1], nil)
 	case v.version == "" && v.rest[0] == "notices":
 		return s.notices(ctx, v.api)
 	case v.version == "" && v.rest[0] == "looks.css":

@@ -33,6 +33,16 @@ for (const l of languages) {
   l.addEventListener("toggle", () => { if (l.open) store.set("language", l.dataset.language); });
 }
 
+// What can be taken along.
+for (const b of document.querySelectorAll("button[data-copy]")) {
+  if (!navigator.clipboard) continue;
+  b.hidden = false;
+  b.addEventListener("click", async () => {
+    await navigator.clipboard.writeText(document.getElementById(b.dataset.copy).textContent);
+    b.textContent = "Copied";
+  });
+}
+
 // Samples that call the reader's own address.
 for (const form of document.querySelectorAll("form.own")) {
   const field = form.querySelector("input"), written = form.dataset.address, key = "address " + written;
