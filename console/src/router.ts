@@ -13,6 +13,7 @@ export const router = createRouter({
     { path: '/apis/:name/publish/:number', component: () => import('./pages/Publish.vue'), props: true },
     { path: '/apis/:name/wording/:number', component: () => import('./pages/Wording.vue'), props: true },
     { path: '/apis/:name/looks', component: () => import('./pages/LooksPage.vue'), props: true },
+    { path: '/apis/:name/notices/:id', component: () => import('./pages/NoticePage.vue'), props: true },
     { path: '/apis/:name/deprecate', component: () => import('./pages/Deprecate.vue'), props: true },
     { path: '/apis/:name/compare/:old..:now', component: () => import('./pages/Spread.vue'), props: true },
     { path: '/apis/:name/guide/:old..:now', component: () => import('./pages/GuidePage.vue'), props: true },

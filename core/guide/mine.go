@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"oldledger/core/promise"
 )
 
 // For is the guide for a reader who uses only some operations, named by their keys: the steps that reach one of them, and those that
@@ -31,6 +33,7 @@ func (g *Guide) For(keys []string) *Guide {
 	mine.Must, mine.Check, mine.Adopt, mine.Rollback = steps(g.Must), steps(g.Check), steps(g.Adopt), steps(g.Rollback)
 	mine.Renames = slices.DeleteFunc(slices.Clone(g.Renames), func(r Rename) bool { return !kept[r.Change] })
 	mine.Wait = slices.DeleteFunc(slices.Clone(g.Wait), func(w Wait) bool { return !uses(w.Reach) })
+	mine.Plans = slices.DeleteFunc(slices.Clone(g.Plans), func(p promise.Plan) bool { return !uses(p.Keys) })
 	mine.Verdict = mine.verdict()
 	return &mine
 }

@@ -13,6 +13,7 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/guide"
+	"oldledger/core/promise"
 	"oldledger/core/reference"
 	"oldledger/core/report"
 )
@@ -57,11 +58,12 @@ var functions = template.FuncMap{
 		bare.Name, bare.Schema = "", ""
 		return &bare
 	},
-	"standing": guide.Standing,
-	"verdict":  report.Verdict,
-	"proof":    report.Proof,
-	"inc":      func(n int) int { return n + 1 },
-	"list":     func(items ...any) []any { return items },
+	"guidePath": guidePath,
+	"standing":  guide.Standing,
+	"verdict":   report.Verdict,
+	"proof":     report.Proof,
+	"inc":       func(n int) int { return n + 1 },
+	"list":      func(items ...any) []any { return items },
 	"few": func(names []string) string {
 		if len(names) > 4 {
 			return strings.Join(names[:4], ", ") + " and " + strconv.Itoa(len(names)-4) + " more"
@@ -115,3 +117,11 @@ func day(date string) string {
 
 // short leaves out the patch number where it is 0, as the margin does: 1.2.
 func short(number string) string { return strings.TrimSuffix(number, ".0") }
+
+// guidePath is the address of the guide that a notice names, "" where it names none.
+func guidePath(n promise.Notice) string {
+	if n.Guide == "" {
+		return ""
+	}
+	return "/reference/" + n.API + "/guides/" + n.Guide
+}

@@ -31,7 +31,11 @@ export interface Notice {
   line?: string
   version?: string
   operation?: string
+  parameter?: string
+  header?: string
   field?: string
+  value?: string
+  guide?: string
   since: string
   sunset?: string
   replacedBy?: string
@@ -46,6 +50,7 @@ export interface Api {
   promise: string
   versions: Version[]
   notices: Notice[]
+  noticeDays?: number
 }
 
 export interface Place {
@@ -127,7 +132,16 @@ export interface Recorded {
 
 export interface Message {
   head: string
+  lines?: string[]
   value?: unknown
+}
+
+export interface GuideText {
+  anchor: string
+  title: string
+  text: string
+  madeBy: string
+  madeAt: string
 }
 
 export interface Step {
@@ -135,8 +149,11 @@ export interface Step {
   title: string
   text: string
   operations: string[]
+  came: { version: string; change: string }[]
   before?: Message
   after?: Message
+  code?: { language: string; name: string; before: string; after?: string }[]
+  words?: GuideText
 }
 
 export interface Guide {
@@ -145,11 +162,16 @@ export interface Guide {
   from: string
   to: string
   verdict: string
+  intro?: GuideText
   must: Step[]
+  renames: { where: string; from: string; to: string }[]
+  wait: { title: string; until?: string; instead?: string; reason?: string }[]
   check: Step[]
   adopt: Step[]
-  renames: { where: string; from: string; to: string }[]
-  rollback: string[]
+  plans: { subject: string; instead?: string; expandedIn?: string; deprecated: string; mayContract?: string; contractedIn?: string; notice: number }[]
+  rollback: Step[]
+  end?: GuideText
+  gone?: GuideText[]
 }
 
 export interface Release {

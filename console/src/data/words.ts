@@ -19,11 +19,16 @@ export function verdict(c: Comparison): string {
 
 export function subject(n: Notice): string {
   let what = n.version ? `version ${n.version}` : n.line ? `line ${n.line}` : 'the whole API'
-  if (n.operation) what += `, ${n.operation}`
-  if (n.field) {
+  let part = ''
+  if (n.parameter) part = `${n.parameter.split(' ')[1]} of ${n.operation}`
+  else if (n.header) part = `${n.header} of the answers to ${n.operation}`
+  else if (n.operation) part = n.operation
+  else if (n.field) {
     const [schema, property] = n.field.split('.')
-    what += `, ${property} of ${schema}`
+    part = `${property} of ${schema}`
   }
+  if (n.value) part = `the value ${n.value} of ${part}`
+  if (part) what += `, ${part}`
   return what
 }
 

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { NButton, NSelect } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
@@ -16,6 +17,16 @@ const router = useRouter()
 const { value: api, error } = useLoading(() => ledger.api(props.name))
 const { value: history } = useLoading(() => ledger.history(props.name))
 const { value: lineup } = useLoading(() => ledger.lineup(props.name))
+
+const days = ref('-1')
+const set = ref(false)
+const { busy, fault, run } = useAct()
+watch(api, (a) => { days.value = String(a?.noticeDays ?? -1) })
+const setDays = () =>
+  run(async () => {
+    await ledger.setNoticeDays(props.name, Number(days.value))
+    set.value = true
+  })
 
 const options = computed(() => (api.value?.versions ?? []).map((v) => ({ label: v.number, value: v.number })))
 const old = ref<string | null>(null)
@@ -79,10 +90,17 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
       <template v-if="api.notices.length">
         <h2 style="margin-top: 26px">Notices</h2>
         <table class="ruled">
-          <thead><tr><th>leaves</th><th>what</th><th>instead</th><th>why</th></tr></thead>
-          <tbody><tr v-for="n in api.notices" :key="n.id"><td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td><td>{{ subject(n) }}</td><td>{{ n.replacedBy }}</td><td class="soft">{{ n.reason }}</td></tr></tbody>
+          <thead><tr><th></th><th>leaves</th><th>what</th><th>instead</th><th>why</th><th></th></tr></thead>
+          <tbody><tr v-for="n in api.notices" :key="n.id">
+            <td class="soft">{{ n.id }}</td><td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td><td>{{ subject(n) }}</td><td>{{ n.replacedBy }}</td><td class="soft">{{ n.reason }}<template v-if="n.guide"> <RouterLink :to="`/apis/${name}/guide/${n.guide}`">Guide {{ n.guide.replace('..', ' to ') }}</RouterLink></template></td>
+            <td><RouterLink v-if="session.mayWrite" :to="`/apis/${name}/notices/${n.id}`">Change …</RouterLink></td>
+          </tr></tbody>
         </table>
       </template>
+      <p v-if="session.person?.role === 'admin'" class="period">
+        <label>What leaves is announced at least <input v-model="days" type="number" min="-1" max="3650" aria-label="days of notice" /> days before (−1: as many as the ledger has).</label>
+        <NButton size="small" :loading="busy" @click="setDays">Set</NButton> <span v-if="fault" class="fault" role="alert">{{ fault }}</span><span v-else-if="set" class="soft" role="status">It holds from now on.</span>
+      </p>
     </div>
   </template>
 </template>
@@ -91,5 +109,6 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
 .scroll { overflow-x: auto; }
 .pick { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: center; margin-bottom: 16px; }
 .pick .n-select { width: 130px; }
+.period { margin-top: 18px; } .period input { width: 5em; font: inherit; padding: 1px 6px; border: 1px solid var(--rule-strong); background: var(--sheet); color: var(--ink); }
 .ways a + a { margin-left: 12px; }
 </style>

@@ -14,7 +14,12 @@ const versions = computed(() => (api.value?.versions ?? []).filter((v) => v.stat
 const number = ref<string | null>(null)
 const scope = ref('version')
 const operation = ref('')
+const parameter = ref('')
+const header = ref('')
 const field = ref('')
+const value = ref('')
+const guide = ref('')
+const sooner = ref('')
 const sunset = ref('')
 const instead = ref('')
 const reason = ref('')
@@ -25,19 +30,29 @@ const scopes = [
   { label: 'this version', value: 'version' },
   { label: 'its whole line', value: 'line' },
   { label: 'one operation of its line', value: 'operation' },
+  { label: 'one parameter of an operation', value: 'parameter' },
+  { label: 'one header of the answers', value: 'header' },
   { label: 'one field of its line', value: 'field' },
 ]
+const ofOperation = computed(() => ['operation', 'parameter', 'header'].includes(scope.value))
+const listing = computed(() => ['parameter', 'header', 'field'].includes(scope.value))
+const only = (asked: boolean, text: string) => (asked ? text : '')
 
 const announce = () =>
   run(async () => {
     await ledger.deprecate({
       ref: `${props.name}@${chosen.value}`,
       line: scope.value !== 'version',
-      operation: scope.value === 'operation' ? operation.value : '',
-      field: scope.value === 'field' ? field.value : '',
+      operation: only(ofOperation.value, operation.value),
+      parameter: only(scope.value === 'parameter', parameter.value),
+      header: only(scope.value === 'header', header.value),
+      field: only(scope.value === 'field', field.value),
+      value: only(listing.value, value.value),
       sunset: sunset.value,
       replacedBy: instead.value,
       reason: reason.value,
+      guide: guide.value,
+      sooner: sooner.value,
     })
     router.push(`/apis/${props.name}`)
   })
@@ -47,13 +62,18 @@ const announce = () =>
   <div class="head"><div><h1>Deprecate</h1><p>A notice in the reference of {{ api?.title ?? name }}: what leaves, when, and what to use instead.</p></div></div>
   <form class="inner form" @submit.prevent="announce">
     <p v-if="error" class="fault">{{ error }}</p>
-    <label>Version<NSelect :value="chosen" :options="versions.map((v) => ({ label: v.number, value: v.number }))" @update:value="number = $event" /></label>
-    <label>What leaves<NSelect v-model:value="scope" :options="scopes" /></label>
-    <label v-if="scope === 'operation'">Operation, by its operationId or as POST /bookings<NInput v-model:value="operation" :input-props="{ id: 'operation' }" placeholder="" /></label>
+    <div class="one version">Version<NSelect aria-label="version" :value="chosen" :options="versions.map((v) => ({ label: v.number, value: v.number }))" @update:value="number = $event" /></div>
+    <div class="one scope">What leaves<NSelect v-model:value="scope" :options="scopes" aria-label="what leaves" /></div>
+    <label v-if="ofOperation">Operation, by its operationId or as POST /bookings<NInput v-model:value="operation" :input-props="{ id: 'operation' }" placeholder="" /></label>
+    <label v-if="scope === 'parameter'">Parameter, by its name<NInput v-model:value="parameter" :input-props="{ id: 'parameter' }" placeholder="" /></label>
+    <label v-if="scope === 'header'">Header, by its name<NInput v-model:value="header" :input-props="{ id: 'header' }" placeholder="" /></label>
     <label v-if="scope === 'field'">Field, as schema and property: Vessel.length<NInput v-model:value="field" :input-props="{ id: 'field' }" placeholder="" /></label>
+    <label v-if="listing">Only this value of it, if it lists values<NInput v-model:value="value" :input-props="{ id: 'value' }" placeholder="" /></label>
     <label>Leaves on<input id="sunset" v-model="sunset" type="date" class="date" /></label>
     <label>Use instead<NInput v-model:value="instead" :input-props="{ id: 'instead' }" placeholder="" /></label>
     <label>Why<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
+    <label>The guide to follow, if there is one: 1.2.0..2.0.0<NInput v-model:value="guide" :input-props="{ id: 'guide' }" placeholder="" /></label>
+    <label v-if="fault">Why it may come sooner than the notice period allows<NInput v-model:value="sooner" :input-props="{ id: 'sooner' }" placeholder="" /></label>
     <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <NButton type="primary" attr-type="submit" :loading="busy">Announce it</NButton>
   </form>
@@ -61,6 +81,6 @@ const announce = () =>
 
 <style scoped>
 .form { max-width: 560px; }
-label { display: block; margin: 10px 0; }
+label, .one { display: block; margin: 10px 0; }
 .date { display: block; font: 14px var(--sans); padding: 5px 10px; border: 1px solid var(--rule-strong); background: var(--sheet); color: var(--ink); border-radius: 2px; }
 </style>

@@ -1,10 +1,30 @@
 <script setup lang="ts">
+import { ref, watch } from 'vue'
 import { ledger } from '../data/ledger'
-import { useLoading } from '../data/loading'
+import { useSession } from '../data/session'
+import type { Guide } from '../data/types'
+import { day } from '../data/words'
 import GuideStep from '../parts/GuideStep.vue'
+import GuideWords from '../parts/GuideWords.vue'
 
 const props = defineProps<{ name: string; old: string; now: string }>()
-const { value: guide, error } = useLoading(() => ledger.guide(`${props.name}@${props.old}`, `${props.name}@${props.now}`))
+const session = useSession()
+const guide = ref<Guide>()
+const error = ref('')
+const refs = () => ({ old: `${props.name}@${props.old}`, new: `${props.name}@${props.now}` })
+
+async function read() {
+  try {
+    guide.value = await ledger.guide(refs().old, refs().new)
+  } catch (e) {
+    error.value = e instanceof Error ? e.message : String(e)
+  }
+}
+watch(() => [props.name, props.old, props.now], read, { immediate: true })
+
+const write = async (anchor: string, text: string) => {
+  guide.value = await ledger.writeGuide({ ...refs(), anchor, text })
+}
 </script>
 
 <template>
@@ -12,20 +32,45 @@ const { value: guide, error } = useLoading(() => ledger.guide(`${props.name}@${p
   <template v-if="guide">
     <div class="head">
       <div><h1>{{ guide.title }}, from {{ guide.from }} to {{ guide.to }}</h1><p>{{ guide.verdict }}</p></div>
-      <div class="do"><RouterLink :to="`/apis/${name}/compare/${old}..${now}`">The spread</RouterLink></div>
+      <div class="do"><RouterLink :to="`/apis/${name}/compare/${old}..${now}`">The spread</RouterLink><a :href="`/reference/${name}/guides/${old}..${now}`">As readers see it, when both are published</a></div>
     </div>
     <div class="inner">
-      <template v-if="guide.must.length"><h2>What you must do</h2><GuideStep v-for="s in guide.must" :key="s.change.id" :step="s" :from="guide.from" :to="guide.to" /></template>
+      <section v-if="guide.gone?.length" class="gone">
+        <h2>What you wrote to changes that are gone</h2>
+        <p class="soft">Readers do not see it. Move what is worth it to another step, and take the rest away.</p>
+        <div v-for="t in guide.gone" :key="t.anchor"><b>{{ t.title }}</b><GuideWords :words="t" :anchor="t.anchor" invitation="" :write="session.mayWrite ? write : undefined" /></div>
+      </section>
+      <GuideWords :words="guide.intro" anchor="intro" invitation="Write an introduction" :write="session.mayWrite ? write : undefined" />
+      <template v-if="guide.must.length"><h2>What you must do</h2><GuideStep v-for="s in guide.must" :key="s.change.id" :step="s" :api="name" :from="old" :to="now" :write="session.mayWrite ? write : undefined" /></template>
       <template v-if="guide.renames.length">
         <h2>New names</h2>
         <table class="ruled">
           <thead><tr><th>where</th><th>was</th><th>is</th></tr></thead>
-          <tbody><tr v-for="r in guide.renames" :key="r.from"><td>{{ r.where }}</td><td><code>{{ r.from }}</code></td><td><code>{{ r.to }}</code></td></tr></tbody>
+          <tbody><tr v-for="r in guide.renames" :key="r.where + r.from"><td>{{ r.where }}</td><td><code>{{ r.from }}</code></td><td><code>{{ r.to }}</code></td></tr></tbody>
         </table>
       </template>
-      <template v-if="guide.check.length"><h2>What you should test</h2><GuideStep v-for="s in guide.check" :key="s.change.id" :step="s" :from="guide.from" :to="guide.to" /></template>
-      <template v-if="guide.adopt.length"><h2>What is new</h2><ul><li v-for="s in guide.adopt" :key="s.change.id">{{ s.title }}</li></ul></template>
-      <template v-if="guide.rollback.length"><h2>The way back</h2><p>A client of {{ guide.to }} fails on {{ guide.from }} because of:</p><ul><li v-for="r in guide.rollback" :key="r">{{ r }}</li></ul></template>
+      <template v-if="guide.wait.length">
+        <h2>What may wait</h2>
+        <table class="ruled">
+          <thead><tr><th>until</th><th>what</th><th>instead</th><th>why</th></tr></thead>
+          <tbody><tr v-for="w in guide.wait" :key="w.title"><td>{{ w.until ? day(w.until) : 'no date yet' }}</td><td>{{ w.title }}</td><td>{{ w.instead }}</td><td class="soft">{{ w.reason }}</td></tr></tbody>
+        </table>
+      </template>
+      <template v-if="guide.check.length"><h2>What you should test</h2><GuideStep v-for="s in guide.check" :key="s.change.id" :step="s" :api="name" :from="old" :to="now" :write="session.mayWrite ? write : undefined" /></template>
+      <template v-if="guide.adopt.length"><h2>What is new</h2><ul><li v-for="s in guide.adopt" :key="s.change.id">{{ s.title }} <GuideWords :words="s.words" :anchor="s.change.id" invitation="Write to it" :write="session.mayWrite ? write : undefined" /></li></ul></template>
+      <template v-if="guide.plans.length">
+        <h2>Where replacements stand</h2>
+        <table class="ruled">
+          <thead><tr><th>what leaves</th><th>in its place</th><th>came in</th><th>announced</th><th>may leave from</th><th>left with</th></tr></thead>
+          <tbody><tr v-for="p in guide.plans" :key="p.notice"><td>{{ p.subject }}</td><td>{{ p.instead }}</td><td>{{ p.expandedIn }}</td><td>{{ day(p.deprecated) }}</td><td>{{ p.mayContract ? day(p.mayContract) : 'no date yet' }}</td><td>{{ p.contractedIn }}</td></tr></tbody>
+        </table>
+      </template>
+      <template v-if="guide.rollback.length"><h2>The way back</h2><p>A client of {{ guide.to }} fails on {{ guide.from }} because of:</p><ul><li v-for="s in guide.rollback" :key="s.change.id">{{ s.title }}</li></ul></template>
+      <GuideWords :words="guide.end" anchor="end" invitation="Write an end" :write="session.mayWrite ? write : undefined" />
     </div>
   </template>
 </template>
+
+<style scoped>
+.gone { border: 1px solid var(--hazard); padding: 4px 16px 10px; margin-bottom: 16px; }
+</style>
