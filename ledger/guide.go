@@ -50,20 +50,36 @@ func (l *Ledger) known(ctx context.Context, into *guide.Context, old, new Versio
 		return err
 	}
 	into.Notices = api.Notices
-	for _, v := range api.Versions {
-		if new.Before(v) || v.State == Draft && v.Number != new.Number && v.Number != old.Number {
-			continue
-		}
-		past := promise.Past{Version: v.Number}
-		if base := predecessor(api, v); base != nil {
-			if past.Changes, err = l.compared(ctx, *base, v, compare.Options{}); err != nil {
-				return err
-			}
-		}
-		into.History = append(into.History, past)
+	shown := slices.DeleteFunc(slices.Clone(api.Versions), func(v Version) bool {
+		return new.Before(v) || v.State == Draft && v.Number != new.Number && v.Number != old.Number
+	})
+	if into.History, err = l.past(ctx, api, shown); err != nil {
+		return err
 	}
 	into.Texts, err = l.texts(ctx, old, new, c)
 	return err
+}
+
+// Past is the history of an API's versions that are no drafts, the oldest first.
+func (l *Ledger) Past(ctx context.Context, a API) ([]promise.Past, error) {
+	return l.past(ctx, a, slices.DeleteFunc(slices.Clone(a.Versions), func(v Version) bool { return v.State == Draft }))
+}
+
+// past compares each of some versions with the one before it.
+func (l *Ledger) past(ctx context.Context, a API, versions []Version) ([]promise.Past, error) {
+	var history []promise.Past
+	for _, v := range versions {
+		past := promise.Past{Version: v.Number}
+		if base := predecessor(a, v); base != nil {
+			c, err := l.compared(ctx, *base, v, compare.Options{})
+			if err != nil {
+				return nil, err
+			}
+			past.Changes = c
+		}
+		history = append(history, past)
+	}
+	return history, nil
 }
 
 // pair names the guide between two versions, whatever draft of the newer one it is.

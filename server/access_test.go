@@ -18,7 +18,7 @@ import (
 // checked are pages of every kind.
 var checked = []string{
 	"/reference/", "/reference/berths/", "/reference/berths/1.2.0/operations/bookBerth", "/reference/berths/2.0.0/schemas/Booking",
-	"/reference/berths/2.0.0/changes", "/reference/berths/2.0.0/search?q=berth", "/reference/berths/1.2.0/source", "/reference/berths/notices",
+	"/reference/berths/2.0.0/changes", "/reference/berths/2.0.0/search?q=berth", "/reference/sunsets", "/reference/berths/guides/1.1.0..1.2.0?use=bookBerth", "/reference/berths/1.2.0/source", "/reference/berths/notices",
 	"/reference/berths/guides/1.1.0..2.0.0", "/reference/pilotage/1.1.0/operations/orderPilot", "/reference/dues/1.0.0/pages/what-dues-are",
 	"/reference/berths/2.0.0/became/operations/cancelByLetter", "/embed/berths/2.0.0/operations/bookBerth", "/reference/nobody/", "/reference/search?q=length",
 }

@@ -75,12 +75,26 @@ func (p *Plan) follow(n Notice, past Past, key func(string) string) {
 		switch {
 		case p.Expanded == "" && n.ReplacedBy != "" && brings(ch, n, key):
 			p.Expanded = past.Version
-		case p.Marked == "" && strings.HasSuffix(ch.Kind, ".deprecated") && n.speaksOf(ch, ch.New):
+		case p.Marked == "" && n.marks(ch):
 			p.Marked = past.Version
 		case p.Contracted == "" && leaves(ch) && n.speaksOf(ch, ch.Old):
 			p.Contracted = past.Version
 		}
 	}
+}
+
+// MarkedBy is the change that marks what the notice speaks of as deprecated; nil where none does.
+func (n Notice) MarkedBy(c *compare.Comparison) *compare.Change {
+	for _, ch := range c.Changes {
+		if n.marks(ch) {
+			return ch
+		}
+	}
+	return nil
+}
+
+func (n Notice) marks(ch *compare.Change) bool {
+	return strings.HasSuffix(ch.Kind, ".deprecated") && n.Value == "" && n.speaksOf(ch, ch.New)
 }
 
 // brings tells whether a change brings what takes the place of what a notice speaks of.

@@ -10,6 +10,7 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/openapi"
+	"oldledger/core/promise"
 	"oldledger/core/reference"
 	"oldledger/ledger"
 )
@@ -45,7 +46,7 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	return s.html("shelf.html", http.StatusOK, map[string]any{"Title": "APIs", "Entries": entries, "Notices": notices})
+	return s.html("shelf.html", http.StatusOK, map[string]any{"Title": "APIs", "Entries": entries, "Notices": notices, "Traces": map[int64]trace{}})
 }
 
 // firstParagraph is what a text begins with, below its heading.
@@ -194,7 +195,33 @@ func (s *Site) notices(ctx context.Context, name string) (page, error) {
 	if len(published(a)) == 0 {
 		return page{}, errNowhere
 	}
+	traces, err := s.traced(ctx, a)
+	if err != nil {
+		return page{}, err
+	}
+	versions := published(a)
 	return s.html("notices.html", http.StatusOK, map[string]any{
-		"Title": "Notices", "API": a, "Notices": a.Notices, "Today": s.ledger.Today(),
+		"Title": "Notices", "API": a, "Versions": versions, "Chart": lifeChart(a, versions, s.ledger.Today()), "Traces": traces,
 	})
+}
+
+// sunsets is the calendar of all that leaves.
+func (s *Site) sunsetsPage(ctx context.Context) (page, error) {
+	apis, err := s.ledger.APIs(ctx)
+	if err != nil {
+		return page{}, err
+	}
+	apis = slices.DeleteFunc(apis, func(a ledger.API) bool { return len(published(a)) == 0 })
+	traces, err := s.traced(ctx, apis...)
+	if err != nil {
+		return page{}, err
+	}
+	notices, err := s.ledger.Notices(ctx, "")
+	if err != nil {
+		return page{}, err
+	}
+	notices = slices.DeleteFunc(notices, func(n promise.Notice) bool {
+		return !slices.ContainsFunc(apis, func(a ledger.API) bool { return a.Name == n.API })
+	})
+	return s.html("sunsets.html", http.StatusOK, map[string]any{"Notices": notices, "Chart": sunsetChart(notices, s.ledger.Today()), "Traces": traces})
 }

@@ -68,6 +68,8 @@ func (s *Site) render(ctx context.Context, v visit) (page, error) {
 		return page{}, errNowhere
 	case v.api == "looks.css" && v.rest == nil:
 		return s.looks(ctx, "")
+	case v.api == "sunsets" && v.rest == nil:
+		return s.sunsetsPage(ctx)
 	case v.rest == nil:
 		return movedForGood(v.address + "/"), nil
 	case v.version == "" && len(v.rest) == 2:

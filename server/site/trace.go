@@ -1,0 +1,137 @@
+package site
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"html/template"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/promise"
+	"oldledger/core/reference"
+	"oldledger/core/source"
+	"oldledger/ledger"
+)
+
+// trace is where a notice comes from: the version it speaks of, the page of the part, the change that marked it, and the line where the part
+// stands in the description.
+type trace struct{ links []string }
+
+func (t *trace) add(address, text string) {
+	if address != "" {
+		t.links = append(t.links, link(address, text))
+	}
+}
+
+// HTML is the trace as links.
+func (t trace) HTML() template.HTML { return template.HTML(strings.Join(t.links, ", ")) }
+
+// traces finds where the notices of an API come from, by their ids. What readers may not see is not led to.
+func (s *Site) traces(ctx context.Context, a ledger.API, into map[int64]trace) error {
+	versions := published(a)
+	for _, n := range a.Notices {
+		i := slices.IndexFunc(versions, func(v ledger.Version) bool { return n.Covers(v.Number, v.Line) })
+		if i < 0 {
+			continue
+		}
+		v := versions[i]
+		base := "/reference/" + a.Name + "/" + v.Number
+		t := trace{}
+		d, err := s.ledger.Description(ctx, v.Ref())
+		if err != nil {
+			return err
+		}
+		files, err := s.ledger.Files(ctx, v.Ref())
+		if err != nil {
+			return err
+		}
+		page, node := part(d.Contract, n)
+		t.add(base+page, "version "+v.Number)
+		if marked, change, err := s.marked(ctx, a, n); err != nil {
+			return err
+		} else if marked != "" {
+			t.add("/reference/"+a.Name+"/"+marked+"/changes#"+change, "marked in "+marked)
+		}
+		if node != nil {
+			at := node.Place()
+			t.add(placesOf(base, files).to(&at), "line "+strconv.Itoa(at.Line))
+		}
+		into[n.ID] = t
+	}
+	return nil
+}
+
+// part is the page below a version that shows what a notice speaks of, and where that stands.
+func part(c *contract.Contract, n promise.Notice) (page string, node *source.Node) {
+	if n.Field != "" {
+		schema, property, _ := strings.Cut(n.Field, ".")
+		s := c.Schema(schema)
+		if s == nil {
+			return "/", nil
+		}
+		if p := s.Property(property); p != nil {
+			return "/schemas/" + url.PathEscape(schema) + "#" + property, p.Node
+		}
+		return "/schemas/" + url.PathEscape(schema), s.Node
+	}
+	if op := c.Lookup(n.Operation); n.Operation != "" && op != nil {
+		return "/operations/" + url.PathEscape(reference.Slug(op)), partOf(op, n)
+	}
+	return "/", nil
+}
+
+// partOf is where the part of an operation stands that a notice speaks of.
+func partOf(op *contract.Operation, n promise.Notice) *source.Node {
+	for _, p := range op.Parameters {
+		if n.Parameter == p.In+" "+p.Name {
+			return p.Node
+		}
+	}
+	for _, r := range op.Responses {
+		for _, h := range r.Headers {
+			if n.Header != "" && strings.EqualFold(h.Name, n.Header) {
+				return h.Node
+			}
+		}
+	}
+	return op.Node
+}
+
+// marked finds the version that first marks as deprecated what a notice speaks of, and the change there.
+func (s *Site) marked(ctx context.Context, a ledger.API, n promise.Notice) (version, change string, err error) {
+	if n.Whole() {
+		return "", "", nil
+	}
+	history, err := s.ledger.Past(ctx, a)
+	if err != nil {
+		return "", "", err
+	}
+	for _, p := range history {
+		if p.Changes == nil {
+			continue
+		}
+		if ch := n.MarkedBy(p.Changes); ch != nil {
+			return p.Version, ch.ID, nil
+		}
+	}
+	return "", "", nil
+}
+
+// traced gives the table of notices its traces.
+func (s *Site) traced(ctx context.Context, apis ...ledger.API) (map[int64]trace, error) {
+	all := map[int64]trace{}
+	for _, a := range apis {
+		if err := s.traces(ctx, a, all); err != nil {
+			var gone *ledger.Error
+			if errors.As(err, &gone) {
+				continue
+			}
+			return nil, fmt.Errorf("trace the notices of %s: %w", a.Name, err)
+		}
+	}
+	return all, nil
+}
