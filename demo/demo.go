@@ -14,6 +14,7 @@ import (
 	"strings"
 	"time"
 
+	"oldledger/core/guide"
 	"oldledger/ledger"
 	"oldledger/server/api"
 	"oldledger/store"
@@ -137,6 +138,27 @@ func word(ref, path string) func(*player) error {
 	}
 }
 
+// explain writes into the guide between two versions, to the step of that title or, where there is none, to the introduction.
+func explain(old, new, title, text string) func(*player) error {
+	return func(p *player) error {
+		t := ledger.GuideText{Old: old, New: new, Anchor: guide.Intro, Text: text}
+		g, err := p.ledger.Guide(p.ctx, old, new)
+		if err != nil {
+			return err
+		}
+		for _, s := range g.Must {
+			if s.Title == title {
+				t.Anchor = s.Change.ID
+			}
+		}
+		if title != "" && t.Anchor == guide.Intro {
+			return errors.New("the guide has no step " + title)
+		}
+		_, err = p.ledger.WriteGuide(p.ctx, p.who, t)
+		return err
+	}
+}
+
 func notice(a ledger.Announcement, sunsetIn int) func(*player) error {
 	return func(p *player) error {
 		a := a
@@ -191,9 +213,13 @@ var history = []act{
 		Reason: "Berth Booking computes the dues of a stay itself since its line 2, under Charges.",
 	}, 12)},
 	{29, "imke", notice(ledger.Announcement{
-		Ref: "berths@1.2.0", Line: true, ReplacedBy: "berths@2.0.0",
+		Ref: "berths@1.2.0", Line: true, ReplacedBy: "berths@2.0.0", Guide: "1.2.0..2.0.0",
 		Reason: "Line 2 is out. Line 1 is answered until everybody has moved.",
 	}, 98)},
+	{28, "teodor", explain("berths@1.2.0", "berths@2.0.0", "",
+		"Plan half a day. Change the **address** first, then the body of a booking; both lines are answered meanwhile, so you may move call by call.")},
+	{28, "teodor", explain("berths@1.2.0", "berths@2.0.0", "lengthOverall must now be there",
+		"Measure from the bow to the end of whatever stands out astern. If you only know the waterline length, ask the skipper: the quay is booked by what it must hold.")},
 	{2, "teodor", record("Quayside", "berths/2.1.0-draft.yaml")},
 }
 

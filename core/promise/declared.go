@@ -10,12 +10,14 @@ import (
 )
 
 // DeprecatedField is the extension, and the RAML annotation (deprecated), by which a description announces itself what leaves: an
-// object with since and sunset (dates), instead and reason. A text alone is the reason.
+// object with since and sunset (dates), instead, reason and guide ("1.2.0..2.0.0"); values names those of an enum that alone are meant. A
+// text alone is the reason.
 const DeprecatedField = "x-deprecated"
 
-var declaredKeys = []string{"since", "sunset", "instead", "reason"}
+var declaredKeys = []string{"since", "sunset", "instead", "reason", "guide", "values"}
 
-// Declared lists the notices that a description makes itself: of the API, of operations, and of fields of named schemas. What is
+// Declared lists the notices that a description makes itself: of the API, of operations, their parameters and the headers of their
+// answers, and of fields of named schemas. What is
 // deprecated without a date or a reason is no notice, only marked. The problems are wrong dates and unknown keys, with their places.
 func Declared(c *contract.Contract) ([]Notice, source.Problems) {
 	d := &declaring{}
@@ -23,6 +25,16 @@ func Declared(c *contract.Contract) ([]Notice, source.Problems) {
 	d.take(Notice{}, c.InfoExtensions)
 	for _, op := range c.All() {
 		d.take(Notice{Operation: op.Key()}, op.Extensions)
+		for _, p := range op.Parameters {
+			d.take(Notice{Operation: op.Key(), Parameter: p.In + " " + p.Name}, p.Extensions)
+		}
+		for _, r := range op.Responses {
+			for _, h := range r.Headers {
+				if n := (Notice{Operation: op.Key(), Header: h.Name}); !d.has(n) { // several answers may have it
+					d.take(n, h.Extensions)
+				}
+			}
+		}
 	}
 	for _, s := range c.Schemas {
 		for _, p := range s.Properties {
@@ -42,19 +54,33 @@ func (d *declaring) take(n Notice, all []contract.Extension) {
 		if e.Name != DeprecatedField || e.Node == nil {
 			continue
 		}
+		var values []string
 		switch e.Node.Kind {
 		case source.String:
 			n.Reason = strings.TrimSpace(e.Node.Text)
 		case source.Mapping:
-			d.fill(&n, e.Node)
+			values = d.fill(&n, e.Node)
 		}
-		if n.Reason != "" || n.Sunset != "" {
+		if n.Reason == "" && n.Sunset == "" {
+			continue
+		}
+		if values == nil {
+			values = []string{""}
+		}
+		for _, v := range values {
+			n.Value = v
 			d.notices = append(d.notices, n)
 		}
 	}
 }
 
-func (d *declaring) fill(n *Notice, from *source.Node) {
+// has tells whether something was said of that part already.
+func (d *declaring) has(n Notice) bool {
+	return slices.ContainsFunc(d.notices, func(o Notice) bool { return o.Operation == n.Operation && o.Header == n.Header })
+}
+
+// fill reads the object; values are those of an enum that it names, nil for none.
+func (d *declaring) fill(n *Notice, from *source.Node) (values []string) {
 	for _, m := range from.Members {
 		if !slices.Contains(declaredKeys, m.Key) {
 			d.problems = append(d.problems, m.Value.KeyProblem("a deprecation has no key %q%s", m.Key, source.DidYouMean(m.Key, declaredKeys)))
@@ -66,6 +92,15 @@ func (d *declaring) fill(n *Notice, from *source.Node) {
 			n.ReplacedBy = text
 		case "reason":
 			n.Reason = text
+		case "guide":
+			n.Guide = text
+		case "values":
+			for _, it := range m.Value.Items() {
+				values = append(values, valueText(it))
+			}
+			if len(values) == 0 || n.Field+n.Parameter+n.Header == "" {
+				d.problems = append(d.problems, m.Value.Problem("values lists some of the values of a field, a parameter or a header, such as [held]"))
+			}
 		default:
 			if _, err := time.Parse(time.DateOnly, text); err != nil {
 				d.problems = append(d.problems, m.Value.Problem("%s is a date such as 2027-03-01, not %q", m.Key, text))
@@ -81,4 +116,13 @@ func (d *declaring) fill(n *Notice, from *source.Node) {
 	if n.Since != "" && n.Sunset != "" && n.Sunset <= n.Since {
 		d.problems = append(d.problems, from.Get("sunset").Problem("the sunset %s must come after %s, from when the notice holds", n.Sunset, n.Since))
 	}
+	return values
+}
+
+// valueText is a listed value as notices name it: a text without its quotes.
+func valueText(n *source.Node) string {
+	if n.Kind == source.String {
+		return n.Text
+	}
+	return n.Value().String()
 }

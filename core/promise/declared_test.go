@@ -39,3 +39,37 @@ func TestDeclared(t *testing.T) {
 		require.Equal(t, want, problems.Error())
 	}
 }
+
+// TestDeclaredParts reads what a description announces of parameters, headers, fields and values.
+func TestDeclaredParts(t *testing.T) {
+	f, err := source.Parse("berths.yaml", []byte(`openapi: 3.1.0
+info: {title: Berth Booking, version: 1.0.0}
+paths:
+  /berths:
+    get:
+      parameters: [{name: sort, in: query, deprecated: true, x-deprecated: {sunset: 2027-03-01, guide: 1.2.0..2.0.0}, schema: {type: string}}]
+      responses:
+        '200':
+          description: Berths.
+          headers: {X-Left: {x-deprecated: Counted otherwise., schema: {type: integer}}}
+        '206':
+          description: Some.
+          headers: {X-Left: {x-deprecated: Counted otherwise., schema: {type: integer}}}
+components:
+  schemas:
+    Berth: {type: object, properties: {state: {enum: [free, held, 3], x-deprecated: {values: [held, 3], reason: Nobody holds.}}}}
+`))
+	require.NoError(t, err)
+	c, err := openapi.Read(f)
+	require.NoError(t, err)
+	all, problems := promise.Declared(c)
+	require.Empty(t, problems)
+	var parts []string
+	for _, n := range all {
+		parts = append(parts, n.Part()+": "+n.Sunset+n.Reason+n.Guide)
+	}
+	require.Equal(t, []string{
+		"sort of GET /berths: 2027-03-011.2.0..2.0.0", "X-Left of the answers to GET /berths: Counted otherwise.",
+		"the value held of state of Berth: Nobody holds.", "the value 3 of state of Berth: Nobody holds.",
+	}, parts)
+}

@@ -1,0 +1,126 @@
+package promise_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"oldledger/core/compare"
+	"oldledger/core/contract"
+	"oldledger/core/openapi"
+	"oldledger/core/promise"
+	"oldledger/core/source"
+)
+
+func read(t *testing.T, text string) *contract.Contract {
+	t.Helper()
+	f, err := source.Parse("berths.yaml", []byte(text))
+	require.NoError(t, err)
+	c, err := openapi.Read(f)
+	require.NoError(t, err)
+	return c
+}
+
+const description = `openapi: 3.1.0
+info: {title: Berths, version: VERSION}
+paths:
+  /berths:
+    get:
+      operationId: list
+      parameters: PARAMETERS
+      responses:
+        '200':
+          description: ok
+          headers: HEADERS
+          content: {application/json: {schema: {$ref: '#/components/schemas/Berth'}}}
+  OLDPATH
+components:
+  schemas:
+    Berth: {type: object, required: [state], properties: PROPERTIES}
+`
+
+// version is one version of the description, at a stage of everything that is replaced in it.
+func version(t *testing.T, number string, stage int) *contract.Contract {
+	parameters := []string{`[{name: limit, in: query, schema: {type: integer}}]`, `[{name: limit, in: query, schema: {type: integer}}, {name: pages, in: query, schema: {type: integer}}]`,
+		`[{name: limit, in: query, deprecated: true, schema: {type: integer}}, {name: pages, in: query, schema: {type: integer}}]`, `[{name: pages, in: query, schema: {type: integer}}]`}
+	headers := []string{`{X-Left: {schema: {type: integer}}}`, `{X-Left: {schema: {type: integer}}}`, `{X-Left: {schema: {type: integer}}}`, `{}`}
+	properties := []string{`{state: {enum: [free, held, taken]}, size: {type: number}}`, `{state: {enum: [free, held, taken]}, size: {type: number}, lengthOverall: {type: number}}`,
+		`{state: {enum: [free, held, taken]}, size: {type: number, deprecated: true}, lengthOverall: {type: number}}`, `{state: {enum: [free, taken]}, lengthOverall: {type: number}}`}
+	old := `/old: {get: {operationId: old, responses: {'204': {description: ok}}}}`
+	paths := []string{old, old + "\n  /new: {get: {operationId: new, responses: {'204': {description: ok}}}}", old, `/new: {get: {operationId: new, responses: {'204': {description: ok}}}}`}
+	if stage == 2 {
+		paths[2] = paths[1]
+	}
+	text := description
+	for _, r := range [][2]string{{"VERSION", number}, {"PARAMETERS", parameters[stage]}, {"HEADERS", headers[stage]}, {"PROPERTIES", properties[stage]}, {"OLDPATH", paths[stage]}} {
+		text = strings.Replace(text, r[0], r[1], 1)
+	}
+	return read(t, text)
+}
+
+// TestPlans follows what is replaced from its expansion to its contraction.
+func TestPlans(t *testing.T) {
+	numbers := []string{"1.0.0", "1.1.0", "1.2.0", "2.0.0"}
+	var history []promise.Past
+	var before *contract.Contract
+	for i, number := range numbers {
+		now := version(t, number, i)
+		past := promise.Past{Version: number}
+		if before != nil {
+			past.Changes = compare.Contracts(before, now, compare.Options{})
+		}
+		history = append(history, past)
+		before = now
+	}
+	notices := []promise.Notice{
+		{ID: 1, API: "berths", Line: "1", Field: "Berth.size", ReplacedBy: "lengthOverall", Since: "2026-03-01", Sunset: "2026-09-01"},
+		{ID: 2, API: "berths", Line: "1", Operation: "GET /berths", Parameter: "query limit", ReplacedBy: "pages", Since: "2026-03-02"},
+		{ID: 3, API: "berths", Line: "1", Operation: "GET /old", ReplacedBy: "new", Since: "2026-03-03", Sunset: "2026-06-01"},
+		{ID: 4, API: "berths", Line: "1", Operation: "GET /berths", Header: "X-Left", Since: "2026-03-04"},
+		{ID: 5, API: "berths", Line: "1", Field: "Berth.state", Value: "held", Since: "2026-03-05"},
+		{ID: 6, API: "berths", Line: "1", Since: "2026-03-06"},
+	}
+	key := func(ref string) string { return map[string]string{"new": "GET /new"}[ref] }
+	day := time.Date(2026, 7, 1, 0, 0, 0, 0, time.UTC)
+
+	plans := promise.Plans(notices, history[:3], key, day)
+	require.Len(t, plans, 5, "that of a whole line is none")
+	var stood []promise.Stage
+	for _, p := range plans {
+		stood = append(stood, p.Stage)
+		require.Empty(t, p.Contracted)
+	}
+	require.Equal(t, []promise.Stage{promise.Deprecated, promise.Deprecated, promise.Due, promise.Deprecated, promise.Deprecated}, stood)
+
+	for i, p := range promise.Plans(notices, history, key, day) {
+		require.Equal(t, promise.Contracted, p.Stage, p.Subject)
+		require.Equal(t, "2.0.0", p.Contracted, p.Subject)
+		require.Equal(t, []string{"1.1.0", "1.1.0", "1.1.0", "", ""}[i], p.Expanded, p.Subject)
+		require.Equal(t, []string{"1.2.0", "1.2.0", "", "", ""}[i], p.Marked, p.Subject)
+	}
+
+	// Each removal is announced by its own notice.
+	told := map[int64]string{}
+	for _, ch := range history[3].Changes.Changes {
+		if a := promise.Announce(ch, notices, day); a != nil && a.Notice != nil {
+			told[a.Notice.ID] = a.String()
+		}
+	}
+	require.Equal(t, "announced to leave on 2026-09-01, not before", told[1])
+	require.Equal(t, "announced, without a date", told[2])
+	require.Equal(t, "announced, and its date has passed: 2026-06-01", told[3])
+	require.Equal(t, "announced, without a date", told[4])
+	require.NotContains(t, told, int64(6))
+}
+
+func TestFieldOf(t *testing.T) {
+	for pointer, want := range map[string]string{
+		"/components/schemas/Vessel/properties/length": "Vessel.length", "/components/schemas/Vessel/properties/length/deprecated": "Vessel.length",
+		"/definitions/Vessel/properties/a~1b": "Vessel.a/b", "/types/Vessel/properties/note?": "Vessel.note",
+		"/components/schemas/Vessel": "", "/components/schemas/Vessel/properties/a/properties/b": "", "/paths/~1a/get": "", "": "",
+	} {
+		require.Equal(t, want, promise.FieldOf(pointer), pointer)
+	}
+}
