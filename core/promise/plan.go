@@ -72,12 +72,13 @@ func Plans(notices []Notice, history []Past, key func(string) string, today time
 // follow looks through what one version changed.
 func (p *Plan) follow(n Notice, past Past, key func(string) string) {
 	for _, ch := range past.Changes.Changes {
-		switch {
-		case p.Expanded == "" && n.ReplacedBy != "" && brings(ch, n, key):
+		if p.Expanded == "" && n.ReplacedBy != "" && brings(ch, n, key) {
 			p.Expanded = past.Version
-		case p.Marked == "" && n.marks(ch):
+		}
+		if p.Marked == "" && n.marks(ch) {
 			p.Marked = past.Version
-		case p.Contracted == "" && leaves(ch) && n.speaksOf(ch, ch.Old):
+		}
+		if p.Contracted == "" && leaves(ch) && n.speaksOf(ch, ch.Old) { // a rename brings the one and takes the other
 			p.Contracted = past.Version
 		}
 	}
