@@ -63,9 +63,10 @@ type Step struct {
 	Change     *compare.Change       `json:"change"`
 	Title      string                `json:"title"`
 	Text       string                `json:"text"`
-	Operations []string              `json:"operations"` // the names of the operations it concerns
-	Group      string                `json:"group"`      // the tag that they share, "" where they share none
-	Came       []Origin              `json:"came"`       // where the change came, by versions in between
+	Place      string                `json:"place,omitempty"` // the shared component in which the change was made
+	Operations []string              `json:"operations"`      // the names of the operations it concerns
+	Group      string                `json:"group"`           // the tag that they share, "" where they share none
+	Came       []Origin              `json:"came"`            // where the change came, by versions in between
 	Removal    *promise.Announcement `json:"removal,omitempty"`
 	Before     *Message              `json:"before,omitempty"`
 	After      *Message              `json:"after,omitempty"`

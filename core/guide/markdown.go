@@ -102,6 +102,9 @@ func (p *page) steps(title string, steps []Step) {
 // About says whom a step concerns, where its change came, where it stands, and how a removal was announced.
 func (s *Step) About(g *Guide) string {
 	var parts []string
+	if s.Place != "" {
+		parts = append(parts, "In "+s.Place+".")
+	}
 	if len(s.Operations) > 0 {
 		parts = append(parts, "Concerns "+few(s.Operations)+".")
 	}

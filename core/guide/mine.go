@@ -56,8 +56,11 @@ func (g *Guide) Keys(names []string) ([]string, error) {
 func (g *Guide) Checklist(link string) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "**%s: from %s to %s**\n\n", g.Title, g.From, g.To)
-	task := func(words, title string, operations []string, anchor string) {
+	task := func(words, title, place string, operations []string, anchor string) {
 		fmt.Fprintf(&b, "- [ ] %s%s", words, title)
+		if place != "" {
+			fmt.Fprintf(&b, ", in %s", place)
+		}
 		if len(operations) > 0 {
 			fmt.Fprintf(&b, " (%s)", few(operations))
 		}
@@ -67,17 +70,17 @@ func (g *Guide) Checklist(link string) string {
 		b.WriteString("\n")
 	}
 	for _, s := range g.Must {
-		task("", s.Title, s.Operations, s.Change.ID)
+		task("", s.Title, s.Place, s.Operations, s.Change.ID)
 	}
 	for _, s := range g.Check {
-		task("test: ", s.Title, s.Operations, s.Change.ID)
+		task("test: ", s.Title, s.Place, s.Operations, s.Change.ID)
 	}
 	for _, w := range g.Wait {
 		until := "no date yet: "
 		if w.Until != "" {
 			until = "by " + w.Until + ": "
 		}
-		task(until, w.Title, w.Operations, "")
+		task(until, w.Title, "", w.Operations, "")
 	}
 	if len(g.Must)+len(g.Check)+len(g.Wait) == 0 {
 		b.WriteString("Nothing to do.\n")

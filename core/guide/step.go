@@ -47,7 +47,7 @@ func (w *writer) step(ch *compare.Change) Step {
 
 // mention is a change in a list.
 func (w *writer) mention(ch *compare.Change) Step {
-	s := Step{Change: ch, Title: sentence(ch.Title), Text: w.advice(ch), Operations: w.names(ch.Reach), Group: w.group(ch), Came: w.came(ch)}
+	s := Step{Change: ch, Title: sentence(ch.Title), Text: w.advice(ch), Place: ch.Component(), Operations: w.names(ch.Reach), Group: w.group(ch), Came: w.came(ch)}
 	if w.ctx.History != nil || w.ctx.Notices != nil { // of two files nobody knows what was announced
 		s.Removal = promise.Announce(ch, w.ctx.Notices, w.ctx.Today)
 	}

@@ -197,6 +197,9 @@ func (v *guideView) operation(key, name string) string {
 // About says of a step whom it concerns, where it came and where it stands, with links to all of it.
 func (v *guideView) About(s guide.Step) template.HTML {
 	var parts []string
+	if s.Place != "" {
+		parts = append(parts, "In "+html.EscapeString(s.Place))
+	}
 	if len(s.Operations) > 0 {
 		var names []string
 		for i, name := range s.Operations {
@@ -206,7 +209,7 @@ func (v *guideView) About(s guide.Step) template.HTML {
 			}
 			names = append(names, v.operation(s.Change.Reach[i], name))
 		}
-		parts = append(parts, "Concerns "+strings.Join(names, ", "))
+		parts = append(parts, "concerns "+strings.Join(names, ", "))
 	}
 	if s.CameIn(v.Guide) != "" || len(s.Came) > 0 {
 		var came []string
@@ -228,7 +231,11 @@ func (v *guideView) About(s guide.Step) template.HTML {
 		}
 		parts = append(parts, link(address, s.Removal.String()))
 	}
-	return template.HTML(strings.Join(parts, "; ") + ".")
+	if len(parts) == 0 {
+		return ""
+	}
+	text := strings.Join(parts, "; ")
+	return template.HTML(strings.ToUpper(text[:1]) + text[1:] + ".")
 }
 
 // maxNamed is how many operations a step names.

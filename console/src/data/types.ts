@@ -148,6 +148,7 @@ export interface Step {
   change: Change
   title: string
   text: string
+  place?: string
   operations: string[]
   came: { version: string; change: string }[]
   before?: Message

@@ -13,7 +13,7 @@ const text = (m: Message) => [m.head, ...(m.lines ?? [])].join('\n') + (m.value 
     <h3><GradeMark :grade="step.change.backward" /> {{ step.title }}</h3>
     <div>{{ step.text }}</div>
     <div class="soft">
-      <template v-if="step.operations.length">Concerns {{ step.operations.slice(0, 4).join(', ') }}<template v-if="step.operations.length > 4"> and {{ step.operations.length - 4 }} more</template>. </template>
+      <template v-if="step.place">In {{ step.place }}. </template><template v-if="step.operations.length">Concerns {{ step.operations.slice(0, 4).join(', ') }}<template v-if="step.operations.length > 4"> and {{ step.operations.length - 4 }} more</template>. </template>
       <template v-if="step.came.length">Came in {{ step.came.map((o) => o.version).join(', ') }}. </template>
       <RouterLink :to="`/apis/${api}/compare/${from}..${to}#${step.change.id}`">The change</RouterLink>
     </div>
