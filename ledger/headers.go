@@ -3,6 +3,7 @@ package ledger
 import (
 	"context"
 	"net/url"
+	"strconv"
 	"strings"
 
 	"oldledger/core/promise"
@@ -17,7 +18,7 @@ type GatewayHeader struct {
 }
 
 // Headers are what a gateway should send for a version that it answers: with every operation the fields that its own notices and those of
-// the version come to. home is where readers reach the reference. Operations of which nothing leaves are left out.
+// the version come to, and links to the notices of its parts. home is where readers reach the reference. Operations of which nothing leaves are left out.
 func (l *Ledger) Headers(ctx context.Context, ref, home string) ([]GatewayHeader, error) {
 	d, err := l.Description(ctx, ref)
 	if err != nil {
@@ -29,14 +30,23 @@ func (l *Ledger) Headers(ctx context.Context, ref, home string) ([]GatewayHeader
 	}
 	notices := home + "/reference/" + a.Name + "/notices"
 	all := []GatewayHeader{}
-	for _, op := range d.Contract.Operations {
-		var speaking []promise.Notice
-		for _, n := range a.Notices {
-			if n.Covers(d.Version.Number, d.Version.Line) && (n.Whole() || n.OfOperation(op.Key())) {
-				speaking = append(speaking, n)
-			}
+	whole, parts := map[string][]promise.Notice{}, map[string][]promise.Notice{} // by operation
+	for _, n := range a.Notices {
+		if !n.Covers(d.Version.Number, d.Version.Line) {
+			continue
 		}
-		if len(speaking) == 0 {
+		into := parts
+		if n.Whole() || n.OfOperation(n.Operation) && n.Operation != "" {
+			into = whole
+		}
+		reach, _ := n.Reach(d.Contract)
+		for _, key := range reach {
+			into[key] = append(into[key], n)
+		}
+	}
+	for _, op := range d.Contract.Operations {
+		speaking, ofParts := whole[op.Key()], parts[op.Key()]
+		if len(speaking)+len(ofParts) == 0 {
 			continue
 		}
 		h := GatewayHeader{Method: op.Method, Path: op.Path, Header: promise.HeaderOf(speaking)}
@@ -45,7 +55,12 @@ func (l *Ledger) Headers(ctx context.Context, ref, home string) ([]GatewayHeader
 				h.Path = strings.TrimRight(u.Path, "/") + op.Path
 			}
 		}
-		h.Link = append(h.Link, promise.Linked(notices, "deprecation"))
+		if len(speaking) > 0 {
+			h.Link = append(h.Link, promise.Linked(notices, "deprecation"))
+		}
+		for _, n := range ofParts {
+			h.Link = append(h.Link, promise.LinkedPart(notices+"#notice-"+strconv.FormatInt(n.ID, 10), n))
+		}
 		if h.Sunset != "" {
 			h.Link = append(h.Link, promise.Linked(notices, "sunset"))
 		}

@@ -29,7 +29,7 @@ func (w *writer) waits() []Wait {
 		if n.Whole() || !n.Covers(w.new.Version, w.ctx.NewLine) {
 			continue
 		}
-		reach, there := w.uses(n)
+		reach, there := n.Reach(w.new)
 		if !there {
 			continue
 		}
@@ -58,48 +58,6 @@ func (w *writer) waits() []Wait {
 		return strings.Compare(a.Until, b.Until)
 	})
 	return all
-}
-
-// uses are the operations of the new version that have what a notice speaks of, and whether it is there at all.
-func (w *writer) uses(n promise.Notice) (reach []string, there bool) {
-	if n.Operation != "" {
-		op := w.new.Lookup(n.Operation)
-		if op == nil {
-			return nil, false
-		}
-		if place, name, ok := strings.Cut(n.Parameter, " "); ok && !slices.ContainsFunc(op.Parameters, func(p *contract.Parameter) bool { return p.In == place && p.Name == name }) {
-			return nil, false
-		}
-		return []string{op.Key()}, true
-	}
-	schema, property, _ := strings.Cut(n.Field, ".")
-	s := w.new.Schema(schema)
-	if s == nil || s.Property(property) == nil {
-		return nil, false
-	}
-	for _, op := range w.new.All() {
-		if holds(op, s) {
-			reach = append(reach, op.Key())
-		}
-	}
-	return reach, true
-}
-
-// holds tells whether a schema stands somewhere in the messages of an operation.
-func holds(op *contract.Operation, s *contract.Schema) bool {
-	seen := map[*contract.Schema]bool{}
-	var in func(at *contract.Schema) bool
-	in = func(at *contract.Schema) bool {
-		at = at.Deref()
-		if at == nil || seen[at] {
-			return false
-		}
-		seen[at] = true
-		return at == s || slices.ContainsFunc(at.Inner(), in)
-	}
-	media := func(m *contract.Media) bool { return m.Schema != nil && in(m.Schema) }
-	return op.Body != nil && slices.ContainsFunc(op.Body.Content, media) ||
-		slices.ContainsFunc(op.Responses, func(r *contract.Response) bool { return slices.ContainsFunc(r.Content, media) })
 }
 
 // plans are the expand-and-contract plans of the API that concern the way from the old version to the new one.
