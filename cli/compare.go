@@ -1,15 +1,19 @@
 package cli
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"runtime/debug"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 
 	"oldledger/core/compare"
+	"oldledger/core/contract"
+	"oldledger/core/promise"
 	"oldledger/core/report"
 	"oldledger/core/shape"
 	"oldledger/core/source"
@@ -81,7 +85,15 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 	}
 	a.collect(25) // comparing keeps little of it
 	c := compare.Select(compare.Contracts(old.contract, new.contract, compare.Options{Reading: r}), selection)
-	if err := a.report(c, o, report.Options{Direction: selection.Direction, Either: selection.Either}); err != nil {
+	removed, err := a.removals(cmd.Context(), args[0], old.contract, c)
+	if err != nil {
+		return err
+	}
+	how := report.Options{Direction: selection.Direction, Either: selection.Either, Notes: map[string]string{}}
+	for id, announced := range removed {
+		how.Notes[id] = announced.String()
+	}
+	if err := a.report(c, o, how); err != nil {
 		return err
 	}
 	verdict := map[bool]compare.Grade{true: c.Forward, false: c.Backward}[selection.Direction == compare.Forward]
@@ -92,6 +104,28 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 		return errNo
 	}
 	return nil
+}
+
+// removals tell how what a comparison removes was announced: by the notices of the ledger, or by the old description itself. Where neither
+// announces anything, nothing is told.
+func (a *app) removals(ctx context.Context, ref string, old *contract.Contract, c *compare.Comparison) (map[string]*promise.Announcement, error) {
+	notices, _ := promise.Declared(old) // what is wrong with them, check tells
+	if a.isReference(ref) {
+		ledger, err := a.client()
+		if err != nil {
+			return nil, err
+		}
+		name, _, _ := strings.Cut(ref, "@")
+		api, err := ledger.API(ctx, name)
+		if err != nil {
+			return nil, err
+		}
+		notices = api.Notices
+	}
+	if len(notices) == 0 {
+		return nil, nil
+	}
+	return promise.Removals(c, notices, time.Now()), nil
 }
 
 // collect says how much a short process may grow before it looks for what it can give back; GOGC has the last word.

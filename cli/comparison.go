@@ -109,6 +109,9 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 	for _, line := range wrap(ch.Why, a.width()-len(changeIndent)) {
 		fmt.Fprintf(b, "%s%s\n", changeIndent, line)
 	}
+	if note := o.Notes[ch.ID]; note != "" {
+		fmt.Fprintf(b, "%s%s\n", changeIndent, note)
+	}
 	if w := o.Witness(ch); w != nil && w.Value != nil {
 		lead := w.Refuser(c) + " refuses  "
 		// A name and its value stay on one line.

@@ -26,6 +26,19 @@ func (l *Ledger) Compare(ctx context.Context, old, new string, reading shape.Rea
 	return l.compared(ctx, a, b, compare.Options{Reading: reading})
 }
 
+// Removals tell of what a comparison with another version removes from a version how that was announced, by change.
+func (l *Ledger) Removals(ctx context.Context, old string, c *compare.Comparison) (map[string]*promise.Announcement, error) {
+	v, err := l.Resolve(ctx, old)
+	if err != nil {
+		return nil, err
+	}
+	notices, err := l.Notices(ctx, v.API)
+	if err != nil {
+		return nil, err
+	}
+	return promise.Removals(c, notices, l.Today()), nil
+}
+
 // maxLineup bounds the versions of one lineup, the newest first: the comparisons grow with their square.
 const maxLineup = 24
 
@@ -153,11 +166,7 @@ func (l *Ledger) History(ctx context.Context, name string) ([]Release, error) {
 			if rel.Changes, err = l.compared(ctx, *base, v, compare.Options{}); err != nil {
 				return nil, err
 			}
-			for _, ch := range rel.Changes.Changes {
-				if an := promise.Announce(ch, a.Notices, l.Today()); an != nil {
-					rel.Removed[ch.ID] = an
-				}
-			}
+			rel.Removed = promise.Removals(rel.Changes, a.Notices, l.Today())
 		}
 		releases = append(releases, rel)
 	}

@@ -42,7 +42,8 @@ type Guide struct {
 	Check      []Step         `json:"check"`    // calls go on, and may mean something else
 	Adopt      []Step         `json:"adopt"`    // new and worth a look
 	Plans      []promise.Plan `json:"plans"`    // where each expand and contract stands
-	Rollback   []Step         `json:"rollback"` // what fails on the way back
+	Rollback   []Step         `json:"rollback"` // what fails on the way back; the text is a message that is refused
+	Back       string         `json:"back"`     // whether one may go back, in a sentence
 	Wordings   int            `json:"wordings"` // changes that only concern readers
 	End        *Text          `json:"end,omitempty"`
 	Operations []Operation    `json:"operations"`     // those that the guide concerns
@@ -144,9 +145,10 @@ func Make(old, new *contract.Contract, c *compare.Comparison, ctx Context) *Guid
 		}
 		g.Renames = append(g.Renames, w.renames(ch)...)
 		if ch.Forward == compare.Breaking {
-			g.Rollback = append(g.Rollback, w.mention(ch))
+			g.Rollback = append(g.Rollback, w.wayBack(ch))
 		}
 	}
+	g.Back = wayBack(c)
 	slices.SortStableFunc(g.Must, byTurn)
 	slices.SortStableFunc(g.Check, byTurn)
 	g.Wait = w.waits()
@@ -156,6 +158,17 @@ func Make(old, new *contract.Contract, c *compare.Comparison, ctx Context) *Guid
 	g.place(ctx.Texts)
 	g.Verdict = g.verdict()
 	return g
+}
+
+// wayBack says whether clients of the new version work on the old one: forward compatibility (COMPATIBILITY section 1).
+func wayBack(c *compare.Comparison) string {
+	switch {
+	case c.Forward == compare.Breaking:
+		return fmt.Sprintf("A client of %[2]s fails on %[1]s, because of the changes below. Before you roll back, take its clients back first, or keep both versions up.", c.Old.Version, c.New.Version)
+	case c.Forward == compare.Hazard:
+		return fmt.Sprintf("A client of %[2]s goes on working on %[1]s, and may mean something else there: test it before you roll back.", c.Old.Version, c.New.Version)
+	}
+	return fmt.Sprintf("A client of %[2]s works on %[1]s as it is: you may roll back.", c.Old.Version, c.New.Version)
 }
 
 // until finds the date on which the old version leaves as a whole.

@@ -12,6 +12,7 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/contract"
+	"oldledger/core/format"
 	"oldledger/core/guide"
 	"oldledger/core/openapi"
 	"oldledger/core/sample"
@@ -72,21 +73,56 @@ func TestHarmless(t *testing.T) {
 	require.Contains(t, text, "# Berth Booking: from 1.0.0 to 1.1.0\n")
 	require.Contains(t, text, "- List the charges of a booking is new\n")
 	require.NotContains(t, text, "What you must do")
+	require.Contains(t, text, "A client of 1.1.0 fails on 1.0.0, because of the changes below.")
 }
 
-// TestMessages asks the independent validator about every message with a body in every guide between neighbours of the
-// demo, and across two of them: those before are valid for the old version, those after for the new one.
-func TestMessages(t *testing.T) {
-	judged := 0
-	for _, pair := range [][2]string{
-		{"berths/1.0.0.yaml", "berths/1.1.0.yaml"}, {"berths/1.1.0.yaml", "berths/1.2.0.yaml"}, {"berths/1.2.0.yaml", "berths/2.0.0.yaml"},
-		{"berths/2.0.0.yaml", "berths/2.1.0-draft.yaml"}, {"berths/1.1.0.yaml", "berths/2.0.0.yaml"}, {"berths/2.0.0.yaml", "berths/1.0.0.yaml"},
-		{"pilotage/0.9.0.yaml", "pilotage/1.0.0.yaml"}, {"pilotage/1.0.0.yaml", "pilotage/1.1.0.yaml"}, {"pilotage/1.1.0.yaml", "pilotage/0.9.0.yaml"},
-	} {
-		g, old, new := between(t, pair[0], pair[1])
-		judged += judgeMessages(t, g, old, new)
+// version is a description, and the same as OpenAPI, which the judge can read: RAML converted.
+type version struct{ itself, openAPI *contract.Contract }
+
+// demoVersions are all descriptions of the demo, by their APIs.
+func demoVersions(t *testing.T) map[string][]version {
+	t.Helper()
+	all := map[string][]version{}
+	for _, pattern := range []string{"../../demo/*/*.yaml", "../../demo/*/*/*.raml"} {
+		entries, err := filepath.Glob(pattern)
+		require.NoError(t, err)
+		for _, entry := range entries {
+			folder, name := filepath.Split(entry)
+			set, err := source.Open("", name, func(p string) ([]byte, error) { return os.ReadFile(folder + p) })
+			require.NoError(t, err, entry)
+			c, err := format.Read(set)
+			require.NoError(t, err, entry)
+			v := version{c, c}
+			if strings.HasSuffix(name, ".raml") {
+				whole, err := format.Whole(set)
+				require.NoError(t, err, entry)
+				v.openAPI = parse(t, whole.Indented())
+			}
+			api, _, _ := strings.Cut(strings.TrimPrefix(filepath.ToSlash(entry), "../../demo/"), "/")
+			all[api] = append(all[api], v)
+		}
 	}
-	require.Greater(t, judged, 25)
+	return all
+}
+
+// TestMessages asks the independent validator about every message with a body in the guides between any two versions of an API of the demo,
+// both ways: those before are valid for the old version, those after for the new one.
+func TestMessages(t *testing.T) {
+	judged, pairs := 0, 0
+	for _, versions := range demoVersions(t) {
+		for i, old := range versions {
+			for j, new := range versions {
+				if i != j {
+					pairs++
+					c := compare.Contracts(old.itself, new.itself, compare.Options{})
+					judged += judgeMessages(t, guide.Make(old.itself, new.itself, c, guide.Context{}), old.openAPI, new.openAPI)
+				}
+			}
+		}
+	}
+	require.GreaterOrEqual(t, pairs, 36)
+	require.Greater(t, judged, 150)
+	t.Logf("%d messages of %d guides", judged, pairs)
 }
 
 // judgeMessages asks the independent validator about the body of every message of a guide, and counts them.

@@ -64,9 +64,18 @@ func (g *Guide) Markdown() string {
 	p.renames()
 	p.waits()
 	p.steps("What you should test", g.Check)
-	p.list("What is new", "", g.Adopt)
+	p.list("What is new", g.Adopt)
 	p.plans()
-	p.list("The way back", fmt.Sprintf("A client of %s fails on %s because of:\n\n", g.To, g.From), g.Rollback)
+	p.put("\n## The way back\n\n%s\n", g.Back)
+	for i, s := range g.Rollback {
+		if i == 0 {
+			p.put("\n")
+		}
+		p.put("- %s\n", s.Title)
+		if s.Text != "" {
+			p.put("  - %s\n", s.Text)
+		}
+	}
 	p.words(g.End)
 	return p.String()
 }
@@ -223,11 +232,11 @@ func Standing(p promise.Plan) string {
 	return "announced"
 }
 
-func (p *page) list(title, above string, steps []Step) {
+func (p *page) list(title string, steps []Step) {
 	if len(steps) == 0 {
 		return
 	}
-	p.put("\n## %s\n\n%s", title, above)
+	p.put("\n## %s\n\n", title)
 	for _, s := range steps {
 		p.put("- %s", s.Title)
 		if came := s.CameIn(p.g); came != "" {

@@ -54,6 +54,16 @@ func (w *writer) mention(ch *compare.Change) Step {
 	return s
 }
 
+// wayBack is a change that fails on the way back, with a message that the old version, or who was built for the new one, refuses.
+func (w *writer) wayBack(ch *compare.Change) Step {
+	s := w.mention(ch)
+	s.Text = ""
+	if m := ch.WitnessFor(compare.Forward); m != nil && m.Message() != "" {
+		s.Text = sentence(m.Refuser(w.comparison)) + " refuses " + m.Message()
+	}
+	return s
+}
+
 // successor is the operation that takes the place of an old one in the new version, or nil.
 func (w *writer) successor(from *contract.Operation) *contract.Operation {
 	key := from.Key()

@@ -136,6 +136,17 @@ func Announce(ch *compare.Change, notices []Notice, today time.Time) *Announceme
 	return &Announcement{}
 }
 
+// Removals tell of the changes of a comparison that remove something how that was announced, by their ids.
+func Removals(c *compare.Comparison, notices []Notice, today time.Time) map[string]*Announcement {
+	all := map[string]*Announcement{}
+	for _, ch := range c.Changes {
+		if a := Announce(ch, notices, today); a != nil {
+			all[ch.ID] = a
+		}
+	}
+	return all
+}
+
 // leaves tells whether something that was there is there no longer, under its name.
 func leaves(ch *compare.Change) bool {
 	for _, end := range []string{".removed", ".moved", ".renamed"} {

@@ -42,6 +42,7 @@ type pageChange struct {
 	*compare.Change
 	Message       *compare.Witness
 	Where, Places string
+	Note          string
 }
 
 // Refuser names who refuses a witness.
@@ -55,7 +56,7 @@ func HTML(c *compare.Comparison, o Options) (string, error) {
 	for _, g := range o.Groups(c) {
 		group := pageGroup{Grade: g.Grade, Long: g.Grade >= compare.Hazard}
 		for _, ch := range g.Changes {
-			group.Changes = append(group.Changes, pageChange{ch, o.Witness(ch), Where(ch), Places(ch)})
+			group.Changes = append(group.Changes, pageChange{ch, o.Witness(ch), Where(ch), Places(ch), o.Notes[ch.ID]})
 		}
 		p.Groups = append(p.Groups, group)
 	}

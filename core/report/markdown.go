@@ -30,6 +30,9 @@ func Markdown(c *compare.Comparison, o Options) string {
 
 func (o Options) markdownChange(b *strings.Builder, c *compare.Comparison, ch *compare.Change) {
 	fmt.Fprintf(b, "- **%s** — %s\n  %s\n", plain(ch.Title), plain(Where(ch)), plain(ch.Why))
+	if note := o.Notes[ch.ID]; note != "" {
+		fmt.Fprintf(b, "  - %s\n", plain(note))
+	}
 	if w := o.Witness(ch); w != nil {
 		fmt.Fprintf(b, "  - %s refuses %s\n", plain(w.Refuser(c)), code(w.Message()))
 	}

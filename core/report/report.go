@@ -14,6 +14,7 @@ import (
 type Options struct {
 	Direction compare.Direction // whose grade comes first; a change is graded by it
 	Either    bool              // the worse of both directions counts
+	Notes     map[string]string // what else is known of changes, by their ids: how a removal was announced
 }
 
 func (o Options) grade(ch *compare.Change) compare.Grade {

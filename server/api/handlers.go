@@ -11,6 +11,8 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"oldledger/core/compare"
+	"oldledger/core/promise"
 	"oldledger/core/shape"
 	"oldledger/ledger"
 )
@@ -328,7 +330,14 @@ func (a *API) compare(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, result)
+	removed, err := a.ledger.Removals(c.Request().Context(), c.QueryParam("old"), result)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, struct {
+		*compare.Comparison
+		Removed map[string]*promise.Announcement `json:"removed"`
+	}{result, removed})
 }
 
 func (a *API) journal(c *echo.Context) error {

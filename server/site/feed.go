@@ -93,6 +93,9 @@ func noticeText(n promise.Notice) string {
 	if n.ReplacedBy != "" {
 		parts = append(parts, "Now: "+n.ReplacedBy+".")
 	}
+	if from, to, ok := strings.Cut(n.Guide, ".."); ok {
+		parts = append(parts, "The guide leads from "+from+" to "+to+".")
+	}
 	return strings.Join(parts, " ")
 }
 

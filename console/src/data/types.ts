@@ -60,6 +60,12 @@ export interface Place {
   column: number
 }
 
+// Removal is how a removal was announced.
+export interface Removal {
+  notice?: Notice
+  announced: boolean
+}
+
 export interface Witness {
   direction: 'backward' | 'forward'
   operation: string
@@ -94,6 +100,7 @@ export interface Comparison {
   recommended: { bump: string; version: string } | null
   counts: Record<Grade, number>
   changes: Change[]
+  removed?: Record<string, Removal>
 }
 
 export interface Lineup {
@@ -111,7 +118,7 @@ export interface Obstacle {
   against: string[]
   rollback: boolean
   waived: boolean
-  removal?: { notice?: Notice; announced: boolean }
+  removal?: Removal
 }
 
 export interface Gate {
@@ -171,6 +178,7 @@ export interface Guide {
   adopt: Step[]
   plans: { subject: string; instead?: string; expandedIn?: string; deprecated: string; mayContract?: string; contractedIn?: string; notice: number }[]
   rollback: Step[]
+  back: string
   end?: GuideText
   gone?: GuideText[]
 }

@@ -1,5 +1,5 @@
 // The words and marks of the house.
-import type { Comparison, Grade, Notice, Witness } from './types'
+import type { Comparison, Grade, Notice, Removal, Witness } from './types'
 
 export const grades: Grade[] = ['breaking', 'hazard', 'safe', 'editorial']
 export const marks: Record<Grade, string> = { breaking: '✕', hazard: '!', safe: '✓', editorial: '·' }
@@ -51,3 +51,10 @@ export function component(pointers: (string | undefined)[]): string {
 }
 
 export const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`
+
+// announced says how a removal was announced.
+export function announced(r: Removal): string {
+  if (!r.notice) return 'nobody announced it'
+  if (!r.notice.sunset) return 'announced, without a date'
+  return r.announced ? `announced, and its date has passed: ${day(r.notice.sunset)}` : `announced to leave on ${day(r.notice.sunset)}, not before`
+}

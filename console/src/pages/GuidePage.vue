@@ -65,7 +65,9 @@ const write = async (anchor: string, text: string) => {
           <tbody><tr v-for="p in guide.plans" :key="p.notice"><td>{{ p.subject }}</td><td>{{ p.instead }}</td><td>{{ p.expandedIn }}</td><td>{{ day(p.deprecated) }}</td><td>{{ p.mayContract ? day(p.mayContract) : 'no date yet' }}</td><td>{{ p.contractedIn }}</td></tr></tbody>
         </table>
       </template>
-      <template v-if="guide.rollback.length"><h2>The way back</h2><p>A client of {{ guide.to }} fails on {{ guide.from }} because of:</p><ul><li v-for="s in guide.rollback" :key="s.change.id">{{ s.title }}</li></ul></template>
+      <h2>The way back</h2>
+      <p>{{ guide.back }}</p>
+      <ul><li v-for="s in guide.rollback" :key="s.change.id">{{ s.title }}<div class="soft">{{ s.text }}</div></li></ul>
       <GuideWords :words="guide.end" anchor="end" invitation="Write an end" :write="session.mayWrite ? write : undefined" />
     </div>
   </template>

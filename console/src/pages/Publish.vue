@@ -7,8 +7,7 @@ import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
-import type { Obstacle } from '../data/types'
-import { day } from '../data/words'
+import { announced } from '../data/words'
 import GradeMark from '../parts/GradeMark.vue'
 
 const props = defineProps<{ name: string; number: string }>()
@@ -28,12 +27,6 @@ const { busy, fault, run } = useAct()
 const obstacles = computed(() => gate.value?.obstacles.filter((o) => !o.waived) ?? [])
 const earlier = computed(() => gate.value?.obstacles.filter((o) => o.waived) ?? [])
 const open = computed(() => obstacles.value.every((o) => waived.value.includes(o.change.id)))
-
-function announcement(r: NonNullable<Obstacle['removal']>) {
-  if (!r.notice) return 'Nobody announced it.'
-  if (!r.notice.sunset) return 'It was announced, without a date.'
-  return r.announced ? `It was announced, and its date has passed: ${day(r.notice.sunset)}.` : `It was announced to leave on ${day(r.notice.sunset)}, not before.`
-}
 
 function waive(id: string, on: boolean) {
   waived.value = on ? [...waived.value, id] : waived.value.filter((w) => w !== id)
@@ -60,7 +53,7 @@ const publish = () =>
         <div v-for="o in obstacles" :key="o.change.id" class="obstacle">
           <h3>{{ o.change.title }}</h3>
           <div>{{ o.change.why }}, against {{ o.against.join(', ') }}</div>
-          <div v-if="o.removal" class="soft">{{ announcement(o.removal) }}</div>
+          <div v-if="o.removal" class="soft">{{ announced(o.removal) }}</div>
           <pre v-if="o.change.witness?.value !== undefined" class="slip">{{ JSON.stringify(o.change.witness.value) }}</pre>
           <NCheckbox v-if="session.mayWrite" :checked="waived.includes(o.change.id)" @update:checked="waive(o.change.id, $event)">Let this change through</NCheckbox>
         </div>

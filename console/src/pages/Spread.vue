@@ -49,7 +49,7 @@ function show(grade: Grade, on: boolean) {
       </div>
     </div>
     <div class="wrap">
-      <ChangeList :changes="shown" :chosen="change?.id" @choose="choose" />
+      <ChangeList :changes="shown" :chosen="change?.id" :removed="c?.removed" @choose="choose" />
       <section v-if="change" class="spread" :data-change="change.id">
         <div class="why">
           <h2>{{ change.title }}</h2>

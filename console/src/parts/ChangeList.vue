@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { component, count, marks } from '../data/words'
-import type { Change } from '../data/types'
+import { announced, component, count, marks } from '../data/words'
+import type { Change, Removal } from '../data/types'
 
-defineProps<{ changes: Change[]; chosen?: string }>()
+defineProps<{ changes: Change[]; chosen?: string; removed?: Record<string, Removal> }>()
 defineEmits<{ choose: [id: string] }>()
 
 function where(c: Change) {
@@ -16,7 +16,7 @@ function where(c: Change) {
   <ol class="changes">
     <li v-for="c in changes" :key="c.id" :class="{ on: c.id === chosen }">
       <button type="button" :aria-current="c.id === chosen" @click="$emit('choose', c.id)">
-        <i :class="'ink-' + c.backward" :aria-label="c.backward">{{ marks[c.backward] }}</i>{{ c.title }}<small>{{ where(c) }}</small>
+        <i :class="'ink-' + c.backward" :aria-label="c.backward">{{ marks[c.backward] }}</i>{{ c.title }}<small>{{ where(c) }}</small><small v-if="removed?.[c.id]" class="said">{{ announced(removed[c.id]) }}</small>
       </button>
     </li>
   </ol>
@@ -29,6 +29,7 @@ li.on { background: var(--sheet); box-shadow: inset 3px 0 0 var(--ink); }
 button { all: unset; display: block; width: 100%; box-sizing: border-box; padding: 9px 16px 9px 32px; position: relative; cursor: pointer; overflow-wrap: anywhere; }
 button:focus-visible { outline: 2px solid var(--link); outline-offset: -2px; }
 i { position: absolute; left: 14px; font-style: normal; font-weight: 700; }
+small.said { font-family: var(--sans); }
 small { display: block; color: var(--ink-soft); font: 12.5px/18px var(--mono); }
 .ink-breaking { color: var(--breaking); } .ink-hazard { color: var(--hazard); } .ink-safe { color: var(--safe); } .ink-editorial { color: var(--editorial); }
 </style>
