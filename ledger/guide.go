@@ -4,6 +4,8 @@ import (
 	"context"
 	"slices"
 	"strings"
+	"sync"
+	"time"
 
 	"oldledger/core/compare"
 	"oldledger/core/guide"
@@ -15,6 +17,52 @@ import (
 // Guide writes the migration guide from one recorded version to another, with the notices of the API, what its authors wrote, and code in
 // the team's languages. It finds out in which of the versions between them each change came.
 func (l *Ledger) Guide(ctx context.Context, old, new string) (*guide.Guide, error) {
+	from, err := l.Resolve(ctx, old)
+	if err != nil {
+		return nil, err
+	}
+	to, err := l.Resolve(ctx, new)
+	if err != nil {
+		return nil, err
+	}
+	if from.API != to.API {
+		return l.makeGuide(ctx, from.Ref(), to.Ref())
+	}
+	// One at a time: whoever asks for the same meanwhile finds it kept.
+	l.guides.mu.Lock()
+	defer l.guides.mu.Unlock()
+	key, turn, today := from.Ref()+".."+to.Number, l.Turn(to.API), l.Today()
+	if kept, there := l.guides.made[key]; there && kept.turn == turn && kept.day.Equal(today) {
+		return kept.guide.Copy(), nil
+	}
+	g, err := l.makeGuide(ctx, from.Ref(), to.Ref())
+	if err != nil {
+		return nil, err
+	}
+	if l.guides.made == nil || len(l.guides.made) >= maxGuides {
+		l.guides.made = map[string]keptGuide{}
+	}
+	l.guides.made[key] = keptGuide{turn, today, g}
+	return g.Copy(), nil
+}
+
+// guides are those that were made last: a reader who ticks one operation after another asks for the same again and again.
+type guides struct {
+	mu   sync.Mutex
+	made map[string]keptGuide
+}
+
+// keptGuide holds until its turn or its day has passed.
+type keptGuide struct {
+	turn  int64
+	day   time.Time
+	guide *guide.Guide
+}
+
+// maxGuides bounds those in memory. Beyond it, all are let go.
+const maxGuides = 64
+
+func (l *Ledger) makeGuide(ctx context.Context, old, new string) (*guide.Guide, error) {
 	a, err := l.Description(ctx, old)
 	if err != nil {
 		return nil, err

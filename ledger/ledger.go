@@ -37,6 +37,7 @@ type Ledger struct {
 
 	computing sync.Mutex // held while a comparison is made
 	turns     turns
+	guides    guides
 
 	mu     sync.Mutex
 	parsed map[string]*contract.Contract // by digest of the content

@@ -49,6 +49,8 @@ type Guide struct {
 	Operations []Operation    `json:"operations"`     // those that the guide concerns
 	Mine       []string       `json:"mine,omitempty"` // of those, the ones that it was narrowed to
 	Gone       []Text         `json:"gone,omitempty"` // what authors wrote to changes that are no longer there
+
+	keys map[string]string // of all operations of the old version, by what people call them
 }
 
 // Operation is one that a guide concerns.
@@ -155,9 +157,19 @@ func Make(old, new *contract.Contract, c *compare.Comparison, ctx Context) *Guid
 	g.Plans = w.plans()
 	g.until(ctx)
 	g.Operations = w.concerned(g)
+	g.keys = w.keys()
 	g.place(ctx.Texts)
 	g.Verdict = g.verdict()
 	return g
+}
+
+// Copy is the guide with lists of its own: its steps may be changed, what they point at may not.
+func (g *Guide) Copy() *Guide {
+	c := *g
+	for _, list := range []*[]Step{&c.Must, &c.Check, &c.Adopt, &c.Rollback} {
+		*list = slices.Clone(*list)
+	}
+	return &c
 }
 
 // wayBack says whether clients of the new version work on the old one: forward compatibility (COMPATIBILITY section 1).

@@ -2,10 +2,13 @@ package guide
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
+	"oldledger/core/contract"
 	"oldledger/core/promise"
+	"oldledger/core/source"
 )
 
 // For is the guide for a reader who uses only some operations, named by their keys: the steps that reach one of them, and those that
@@ -38,18 +41,44 @@ func (g *Guide) For(keys []string) *Guide {
 	return &mine
 }
 
-// Keys turns what people call operations, their keys or names, into the keys of those that the guide concerns. The error names one that
-// it does not know.
+// Keys turns what people call operations of the old version, their ids, keys or names, into their keys. The error names one that is not
+// there. A guide that was read from JSON knows only those that it concerns.
 func (g *Guide) Keys(names []string) ([]string, error) {
+	known := g.keys
+	if known == nil {
+		known = map[string]string{}
+		for _, o := range g.Operations {
+			known[o.Key], known[o.ID], known[o.Name] = o.Key, o.Key, o.Key
+		}
+	}
 	var keys []string
 	for _, name := range names {
-		i := slices.IndexFunc(g.Operations, func(o Operation) bool { return o.Key == name || o.ID == name || o.Name == name })
-		if i < 0 {
-			return nil, fmt.Errorf("the guide concerns no operation %s", name)
+		key, there := known[name]
+		if !there || name == "" {
+			return nil, fmt.Errorf("there is no operation %s in %s%s", name, g.From, source.DidYouMean(name, slices.Sorted(maps.Keys(known))))
 		}
-		keys = append(keys, g.Operations[i].Key)
+		keys = append(keys, key)
 	}
 	return keys, nil
+}
+
+// keys are those of the old version's operations, and of those that only the new one has.
+func (w *writer) keys() map[string]string {
+	keys := map[string]string{}
+	for _, c := range []*contract.Contract{w.new, w.old} { // the old one has the last word
+		for _, op := range c.All() {
+			keys[op.Name()] = op.Key()
+			if op.ID != "" {
+				keys[op.ID] = op.Key()
+			}
+		}
+	}
+	for _, c := range []*contract.Contract{w.new, w.old} {
+		for _, op := range c.All() {
+			keys[op.Key()] = op.Key()
+		}
+	}
+	return keys
 }
 
 // Checklist writes what is to be done as a list of tasks in Markdown, for a tracker. link is the address of the guide, "" for none.

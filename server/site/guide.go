@@ -167,6 +167,16 @@ func (v *guideView) locate(ctx context.Context, s *Site, name, from, to string) 
 // Uses tells whether the reader ticked an operation.
 func (v *guideView) Uses(key string) bool { return slices.Contains(v.Mine, key) }
 
+// Named is an operation as readers call it, or its key where the guide does not concern it.
+func (v *guideView) Named(key string) string {
+	for _, o := range v.Operations {
+		if o.Key == key {
+			return o.Name
+		}
+	}
+	return key
+}
+
 // Many tells whether the steps are shut until they are opened.
 func (v *guideView) Many() bool { return len(v.Must)+len(v.Check) > maxOpen }
 
