@@ -15,15 +15,19 @@ import (
 
 // Compare compares two recorded versions. The result is computed once and kept.
 func (l *Ledger) Compare(ctx context.Context, old, new string, reading shape.Reading) (*compare.Comparison, error) {
-	a, err := l.Resolve(ctx, old)
-	if err != nil {
-		return nil, err
-	}
-	b, err := l.Resolve(ctx, new)
+	a, b, err := l.both(ctx, old, new)
 	if err != nil {
 		return nil, err
 	}
 	return l.compared(ctx, a, b, compare.Options{Reading: reading})
+}
+
+// both finds two versions.
+func (l *Ledger) both(ctx context.Context, old, new string) (a, b Version, err error) {
+	if a, err = l.Resolve(ctx, old); err == nil {
+		b, err = l.Resolve(ctx, new)
+	}
+	return a, b, err
 }
 
 // Removals tell of what a comparison with another version removes from a version how that was announced, by change.

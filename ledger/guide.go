@@ -17,11 +17,7 @@ import (
 // Guide writes the migration guide from one recorded version to another, with the notices of the API, what its authors wrote, and code in
 // the team's languages. It finds out in which of the versions between them each change came.
 func (l *Ledger) Guide(ctx context.Context, old, new string) (*guide.Guide, error) {
-	from, err := l.Resolve(ctx, old)
-	if err != nil {
-		return nil, err
-	}
-	to, err := l.Resolve(ctx, new)
+	from, to, err := l.both(ctx, old, new)
 	if err != nil {
 		return nil, err
 	}
@@ -176,11 +172,7 @@ func (l *Ledger) WriteGuide(ctx context.Context, by Person, t GuideText) (*guide
 	if err := mayWrite(by); err != nil {
 		return nil, err
 	}
-	old, err := l.Resolve(ctx, t.Old)
-	if err != nil {
-		return nil, err
-	}
-	new, err := l.Resolve(ctx, t.New)
+	old, new, err := l.both(ctx, t.Old, t.New)
 	if err != nil {
 		return nil, err
 	}

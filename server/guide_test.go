@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	ics "github.com/arran4/golang-ical"
 	"github.com/chromedp/chromedp"
@@ -112,6 +113,35 @@ func TestFieldDeprecated(t *testing.T) {
 	require.GreaterOrEqual(t, i, 0)
 	require.Regexp(t, `^<https://docs.saltmere.example/reference/berths/notices#notice-\d+>; rel="deprecation"; title="name of Vessel, leaves 2027-06-30"$`, headers[i].Link[0])
 	require.Empty(t, headers[i].Deprecation, "the operation itself stays")
+}
+
+// TestNoticeChanged moves the date of a notice in the console, and sets how long before a notice must come; the journal keeps what was.
+func TestNoticeChanged(t *testing.T) {
+	base, l := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"), chromedp.WaitVisible(".period"))
+	write(t, ctx, ".period input", "60")
+	press(t, ctx, ".period button")
+	reads(t, ctx, ".period", "It holds from now on.")
+	a, err := l.API(context.Background(), "berths")
+	require.NoError(t, err)
+	require.Equal(t, 60, a.NoticeDays)
+
+	press(t, ctx, `a[href$="/apis/berths/notices/1"]`)
+	await(t, ctx, `!!document.querySelector('#sunset')?.value`)
+	write(t, ctx, "#sunset", l.Today().AddDate(0, 0, 20).Format(time.DateOnly))
+	press(t, ctx, "button.n-button--primary-type")
+	reads(t, ctx, ".fault", "at least 60 days before")
+	await(t, ctx, `!!document.querySelector('#sooner')`)
+	write(t, ctx, "#sunset", "2028-01-31")
+	press(t, ctx, "button.n-button--primary-type")
+	await(t, ctx, `location.pathname.endsWith('/apis/berths')`)
+	reads(t, ctx, "table", "1.2.0")
+	require.True(t, strings.Contains(send(t, "GET", base+"/reference/berths/notices", "", nil, nil).text, "31 January 2028"))
+	entries, err := l.Journal(context.Background(), 0, 1000)
+	require.NoError(t, err)
+	require.Equal(t, "notice.changed", entries[len(entries)-1].Act)
 }
 
 // TestGuidePage reads a guide as readers do: whole, for some operations, and as Markdown and JSON. Every link of it leads somewhere.

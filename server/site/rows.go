@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"oldledger/core/promise"
 	"oldledger/core/reference"
 )
 
@@ -292,37 +293,34 @@ func (r *rows) margin(mg reference.Margin) {
 	}
 }
 
-// marginText is a margin without links, for what a reader opens by pressing it.
-func (r *rows) marginText(mg reference.Margin) {
-	if n := mg.Notice; n != nil {
-		r.put(`<span class="out">`)
-		if n.Sunset != "" {
-			r.put("leaves ", day(n.Sunset))
-		} else {
-			r.put("is leaving")
-		}
-		r.put(`</span>`)
-		if n.ReplacedBy != "" {
-			r.put("now ")
-			r.text(n.ReplacedBy)
-			r.put("<br>")
-		}
-	}
-	for _, n := range mg.Values {
-		r.put(`<span class="out"><code>`)
+// leaving says that something, or a value that it lists, leaves, and what takes its place.
+func (r *rows) leaving(n promise.Notice) {
+	r.put(`<span class="out">`)
+	if n.Value != "" {
+		r.put(`<code>`)
 		r.text(n.Value)
 		r.put(`</code> `)
-		if n.Sunset != "" {
-			r.put("leaves ", day(n.Sunset))
-		} else {
-			r.put("is leaving")
-		}
-		r.put(`</span>`)
-		if n.ReplacedBy != "" {
-			r.put("now ")
-			r.text(n.ReplacedBy)
-			r.put("<br>")
-		}
+	}
+	if n.Sunset != "" {
+		r.put("leaves ", day(n.Sunset))
+	} else {
+		r.put("is leaving")
+	}
+	r.put(`</span>`)
+	if n.ReplacedBy != "" {
+		r.put("now ")
+		r.text(n.ReplacedBy)
+		r.put("<br>")
+	}
+}
+
+// marginText is a margin without links, for what a reader opens by pressing it.
+func (r *rows) marginText(mg reference.Margin) {
+	if mg.Notice != nil {
+		r.leaving(*mg.Notice)
+	}
+	for _, n := range mg.Values {
+		r.leaving(n)
 	}
 	switch {
 	case mg.Since == "":

@@ -43,6 +43,15 @@ export interface Notice {
   madeBy: string
 }
 
+// NoticeWords is what somebody says in a notice; "" is nothing.
+export interface NoticeWords extends Record<string, string> {
+  sunset: string
+  replacedBy: string
+  reason: string
+  guide: string
+  sooner: string
+}
+
 export interface Api {
   name: string
   title: string

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
+import NoticeFields from '../parts/NoticeFields.vue'
 
 const props = defineProps<{ name: string }>()
 const router = useRouter()
@@ -18,11 +19,7 @@ const parameter = ref('')
 const header = ref('')
 const field = ref('')
 const value = ref('')
-const guide = ref('')
-const sooner = ref('')
-const sunset = ref('')
-const instead = ref('')
-const reason = ref('')
+const words = ref({ sunset: '', replacedBy: '', reason: '', guide: '', sooner: '' })
 const { busy, fault, run } = useAct()
 const chosen = computed(() => number.value ?? versions.value[0]?.number ?? '')
 
@@ -48,11 +45,7 @@ const announce = () =>
       header: only(scope.value === 'header', header.value),
       field: only(scope.value === 'field', field.value),
       value: only(listing.value, value.value),
-      sunset: sunset.value,
-      replacedBy: instead.value,
-      reason: reason.value,
-      guide: guide.value,
-      sooner: sooner.value,
+      ...words.value,
     })
     router.push(`/apis/${props.name}`)
   })
@@ -69,12 +62,7 @@ const announce = () =>
     <label v-if="scope === 'header'">Header, by its name<NInput v-model:value="header" :input-props="{ id: 'header' }" placeholder="" /></label>
     <label v-if="scope === 'field'">Field, as schema and property: Vessel.length<NInput v-model:value="field" :input-props="{ id: 'field' }" placeholder="" /></label>
     <label v-if="listing">Only this value of it, if it lists values<NInput v-model:value="value" :input-props="{ id: 'value' }" placeholder="" /></label>
-    <label>Leaves on<input id="sunset" v-model="sunset" type="date" class="date" /></label>
-    <label>Use instead<NInput v-model:value="instead" :input-props="{ id: 'instead' }" placeholder="" /></label>
-    <label>Why<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
-    <label>The guide to follow, if there is one: 1.2.0..2.0.0<NInput v-model:value="guide" :input-props="{ id: 'guide' }" placeholder="" /></label>
-    <label v-if="fault">Why it may come sooner than the notice period allows<NInput v-model:value="sooner" :input-props="{ id: 'sooner' }" placeholder="" /></label>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <NoticeFields v-model="words" :fault="fault" />
     <NButton type="primary" attr-type="submit" :loading="busy">Announce it</NButton>
   </form>
 </template>
@@ -82,5 +70,4 @@ const announce = () =>
 <style scoped>
 .form { max-width: 560px; }
 label, .one { display: block; margin: 10px 0; }
-.date { display: block; font: 14px var(--sans); padding: 5px 10px; border: 1px solid var(--rule-strong); background: var(--sheet); color: var(--ink); border-radius: 2px; }
 </style>
