@@ -34,6 +34,7 @@ var rooms = [][]string{
 	{"core/contract"},
 	{"core/source"},
 	{"core/value"},
+	{"core/commonmark"},
 }
 
 // outside are the packages that no part of core may use: network, database, files, clock, terminal.

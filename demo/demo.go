@@ -219,7 +219,7 @@ var history = []act{
 	{28, "teodor", explain("berths@1.2.0", "berths@2.0.0", "",
 		"Plan half a day. Change the **address** first, then the body of a booking; both lines are answered meanwhile, so you may move call by call.")},
 	{28, "teodor", explain("berths@1.2.0", "berths@2.0.0", "lengthOverall must now be there",
-		"Measure from the bow to the end of whatever stands out astern. If you only know the waterline length, ask the skipper: the quay is booked by what it must hold.")},
+		"Measure from stem to stern, fenders not counted. If you only know the waterline length, ask the skipper: the quay is booked by what it must hold.")},
 	{2, "teodor", record("Quayside", "berths/2.1.0-draft.yaml")},
 }
 

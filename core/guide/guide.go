@@ -42,7 +42,7 @@ type Guide struct {
 	Check      []Step         `json:"check"`    // calls go on, and may mean something else
 	Adopt      []Step         `json:"adopt"`    // new and worth a look
 	Plans      []promise.Plan `json:"plans"`    // where each expand and contract stands
-	Rollback   []Step         `json:"rollback"` // what fails on the way back; the text is a message that is refused
+	Rollback   []Step         `json:"rollback"` // what fails on the way back: who refuses, and, as Before, what
 	Back       string         `json:"back"`     // whether one may go back, in a sentence
 	Wordings   int            `json:"wordings"` // changes that only concern readers
 	End        *Text          `json:"end,omitempty"`

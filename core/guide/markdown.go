@@ -4,7 +4,9 @@ import (
 	"fmt"
 	"strings"
 
+	"oldledger/core/commonmark"
 	"oldledger/core/promise"
+	"oldledger/core/sample"
 )
 
 // Section is some of the steps of a guide: those of one part of the API, or all.
@@ -50,14 +52,16 @@ type page struct {
 	g *Guide
 }
 
+func plain(text string) string { return commonmark.Plain(text) }
+
 func (p *page) put(format string, args ...any) { fmt.Fprintf(&p.Builder, format, args...) }
 
 // Markdown writes the guide as CommonMark.
 func (g *Guide) Markdown() string {
 	p := &page{g: g}
-	p.put("# %s: from %s to %s\n\n%s\n", g.Title, g.From, g.To, g.Verdict)
+	p.put("# %s: from %s to %s\n\n%s\n", plain(g.Title), g.From, g.To, g.Verdict)
 	if len(g.Mine) > 0 {
-		p.put("\nFor those who use: %s.\n", strings.Join(g.Mine, ", "))
+		p.put("\nFor those who use: %s.\n", plain(strings.Join(g.Mine, ", ")))
 	}
 	p.words(g.Intro)
 	p.steps("What you must do", g.Must)
@@ -71,9 +75,9 @@ func (g *Guide) Markdown() string {
 		if i == 0 {
 			p.put("\n")
 		}
-		p.put("- %s\n", s.Title)
-		if s.Text != "" {
-			p.put("  - %s\n", s.Text)
+		p.put("- %s\n", plain(s.Title))
+		if s.Before != nil {
+			p.put("  - %s %s\n", plain(s.Text), commonmark.Code(s.Before.Head))
 		}
 	}
 	p.words(g.End)
@@ -94,13 +98,13 @@ func (p *page) steps(title string, steps []Step) {
 	n := 0
 	for _, section := range Sections(steps) {
 		if section.Name != "" {
-			p.put("\n### %s\n", section.Name)
+			p.put("\n### %s\n", plain(section.Name))
 		}
 		for _, s := range section.Steps {
 			n++
-			p.put("\n#### %d. %s\n\n%s\n", n, s.Title, s.Text)
+			p.put("\n#### %d. %s\n\n%s\n", n, plain(s.Title), plain(s.Text))
 			if about := s.About(p.g); about != "" {
-				p.put("\n%s\n", about)
+				p.put("\n%s\n", plain(about))
 			}
 			p.words(s.Words)
 			p.messages(s)
@@ -144,7 +148,7 @@ func (s *Step) CameIn(g *Guide) string {
 }
 
 func (p *page) messages(s Step) {
-	fenced := func(caption, word, text string) { p.put("\n%s:\n\n```%s\n%s\n```\n", caption, word, text) }
+	fenced := func(caption, word, text string) { p.put("\n%s:\n\n%s", caption, commonmark.Block(word, text)) }
 	if s.Before != nil {
 		fenced("Before, "+p.g.From, "", s.Before.Text())
 	}
@@ -152,18 +156,11 @@ func (p *page) messages(s Step) {
 		fenced("After, "+p.g.To, "", s.After.Text())
 	}
 	for _, c := range s.Code {
-		fenced("Before, in "+c.Name, fence(c.Language), c.Before)
+		fenced("Before, in "+c.Name, sample.Fence(c.Language), c.Before)
 		if c.After != "" {
-			fenced("After, in "+c.Name, fence(c.Language), c.After)
+			fenced("After, in "+c.Name, sample.Fence(c.Language), c.After)
 		}
 	}
-}
-
-func fence(language string) string {
-	if language == "curl" {
-		return "sh"
-	}
-	return language
 }
 
 func (p *page) renames() {
@@ -172,7 +169,7 @@ func (p *page) renames() {
 	}
 	p.put("\n## New names\n\n| where | was | is |\n|---|---|---|\n")
 	for _, r := range p.g.Renames {
-		p.put("| %s | `%s` | `%s` |\n", r.Where, r.From, r.To)
+		p.put("| %s | %s | %s |\n", plain(r.Where), commonmark.Code(r.From), commonmark.Code(r.To))
 	}
 }
 
@@ -182,7 +179,7 @@ func (p *page) waits() {
 	}
 	p.put("\n## What may wait\n\nIt still works in %s, and leaves later.\n\n", p.g.To)
 	for _, w := range p.g.Wait {
-		p.put("- %s\n", w.Line())
+		p.put("- %s\n", plain(w.Line()))
 	}
 }
 
@@ -214,7 +211,7 @@ func (p *page) plans() {
 	}
 	p.put("\n## Where replacements stand\n\n| what leaves | in its place | came in | announced | may leave from | stands |\n|---|---|---|---|---|---|\n")
 	for _, plan := range p.g.Plans {
-		p.put("| %s | %s | %s | %s | %s | %s |\n", plan.Subject, plan.Instead, plan.Expanded, plan.Announced, plan.Sunset, Standing(plan))
+		p.put("| %s | %s | %s | %s | %s | %s |\n", plain(plan.Subject), plain(plan.Instead), plan.Expanded, plan.Announced, plan.Sunset, Standing(plan))
 	}
 }
 
@@ -238,7 +235,7 @@ func (p *page) list(title string, steps []Step) {
 	}
 	p.put("\n## %s\n\n", title)
 	for _, s := range steps {
-		p.put("- %s", s.Title)
+		p.put("- %s", plain(s.Title))
 		if came := s.CameIn(p.g); came != "" {
 			p.put(" (%s)", came)
 		}

@@ -84,14 +84,14 @@ func (w *writer) keys() map[string]string {
 // Checklist writes what is to be done as a list of tasks in Markdown, for a tracker. link is the address of the guide, "" for none.
 func (g *Guide) Checklist(link string) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "**%s: from %s to %s**\n\n", g.Title, g.From, g.To)
+	fmt.Fprintf(&b, "**%s: from %s to %s**\n\n", plain(g.Title), g.From, g.To)
 	task := func(words, title, place string, operations []string, anchor string) {
-		fmt.Fprintf(&b, "- [ ] %s%s", words, title)
+		fmt.Fprintf(&b, "- [ ] %s%s", words, plain(title))
 		if place != "" {
-			fmt.Fprintf(&b, ", in %s", place)
+			fmt.Fprintf(&b, ", in %s", plain(place))
 		}
 		if len(operations) > 0 {
-			fmt.Fprintf(&b, " (%s)", few(operations))
+			fmt.Fprintf(&b, " (%s)", plain(few(operations)))
 		}
 		if link != "" && anchor != "" {
 			fmt.Fprintf(&b, ", [step](%s#%s)", link, anchor)

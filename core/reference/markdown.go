@@ -3,6 +3,9 @@ package reference
 import (
 	"fmt"
 	"strings"
+
+	"oldledger/core/commonmark"
+	"oldledger/core/sample"
 )
 
 // Markdown is the reference as one text in CommonMark with tables: what a reader needs in the order of the pages.
@@ -93,7 +96,7 @@ func (w *writing) operation(op *OperationPage) {
 		w.media(op.Body.Media, "must be sent")
 	}
 	if len(op.Code) > 0 {
-		w.block(fenced(op.Code[0].Language), op.Code[0].Text)
+		w.block(sample.Fence(op.Code[0].Language), op.Code[0].Text)
 	}
 	for _, r := range op.Responses {
 		w.line("**%s**%s", r.Status, behind(r.Description))
@@ -121,11 +124,7 @@ func (w *writing) media(all []MediaSection, must string) {
 }
 
 func (w *writing) block(language, text string) {
-	fence := "```"
-	for strings.Contains(text, fence) {
-		fence += "`"
-	}
-	w.line("%s%s\n%s\n%s", fence, language, text, fence)
+	w.line("%s", strings.TrimRight(commonmark.Block(language, text), "\n"))
 }
 
 func (w *writing) values(f *Field) {
@@ -183,12 +182,4 @@ func (w *writing) rows(path string, fields []*Field, must string) {
 		fmt.Fprintf(&w.b, "| `%s%s` | %s | %s | %s |\n", path, f.Name, cell(strings.Join(append([]string{kind}, f.Limits...), ", ")), cell(strings.Join(marks, "; ")), cell(about))
 		w.rows(path+f.Name+".", f.Fields, must)
 	}
-}
-
-// fenced is the word that names a language of samples in a fenced block.
-func fenced(language string) string {
-	if language == "curl" {
-		return "sh"
-	}
-	return language
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"oldledger/core/commonmark"
 	"oldledger/core/compare"
 	"oldledger/core/source"
 )
@@ -11,7 +12,7 @@ import (
 // Markdown writes a comparison as CommonMark with tables, for a review.
 func Markdown(c *compare.Comparison, o Options) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "## %s\n\n**%s**\n", plain(Title(c)), plain(Verdict(c)))
+	fmt.Fprintf(&b, "## %s\n\n**%s**\n", commonmark.Plain(Title(c)), commonmark.Plain(Verdict(c)))
 	if tally := Tally(c.Counts); tally != "" {
 		fmt.Fprintf(&b, "\n%s, read %s.\n", tally, c.Reading)
 	}
@@ -19,7 +20,7 @@ func Markdown(c *compare.Comparison, o Options) string {
 		fmt.Fprintf(&b, "\n### %s %s\n\n", g.Grade.Mark(), g.Grade)
 		for _, ch := range g.Changes {
 			if g.Grade <= compare.Safe {
-				fmt.Fprintf(&b, "- %s (%s)\n", plain(ch.Title), plain(Where(ch)))
+				fmt.Fprintf(&b, "- %s (%s)\n", commonmark.Plain(ch.Title), commonmark.Plain(Where(ch)))
 				continue
 			}
 			o.markdownChange(&b, c, ch)
@@ -29,21 +30,21 @@ func Markdown(c *compare.Comparison, o Options) string {
 }
 
 func (o Options) markdownChange(b *strings.Builder, c *compare.Comparison, ch *compare.Change) {
-	fmt.Fprintf(b, "- **%s** — %s\n  %s\n", plain(ch.Title), plain(Where(ch)), plain(ch.Why))
+	fmt.Fprintf(b, "- **%s** — %s\n  %s\n", commonmark.Plain(ch.Title), commonmark.Plain(Where(ch)), commonmark.Plain(ch.Why))
 	if note := o.Notes[ch.ID]; note != "" {
-		fmt.Fprintf(b, "  - %s\n", plain(note))
+		fmt.Fprintf(b, "  - %s\n", commonmark.Plain(note))
 	}
 	if w := o.Witness(ch); w != nil {
-		fmt.Fprintf(b, "  - %s refuses %s\n", plain(w.Refuser(c)), code(w.Message()))
+		fmt.Fprintf(b, "  - %s refuses %s\n", commonmark.Plain(w.Refuser(c)), commonmark.Code(w.Message()))
 	}
 	if at := Places(ch); at != "" {
-		fmt.Fprintf(b, "  - %s\n", code(at))
+		fmt.Fprintf(b, "  - %s\n", commonmark.Code(at))
 	}
 	if len(ch.Reach) > 1 {
-		fmt.Fprintf(b, "  - reaches %s\n", plain(Few(ch.Reach, 3)))
+		fmt.Fprintf(b, "  - reaches %s\n", commonmark.Plain(Few(ch.Reach, 3)))
 	}
 	if len(ch.Advice) > 0 {
-		fmt.Fprintf(b, "  - gentler: %s\n", plain(strings.Join(ch.Advice, ", ")))
+		fmt.Fprintf(b, "  - gentler: %s\n", commonmark.Plain(strings.Join(ch.Advice, ", ")))
 	}
 }
 
@@ -52,11 +53,11 @@ func MarkdownLineup(l *compare.Lineup) string {
 	var b strings.Builder
 	b.WriteString("| clients of ↓ answered by → |")
 	for _, v := range l.Versions {
-		fmt.Fprintf(&b, " %s |", plain(v.Version))
+		fmt.Fprintf(&b, " %s |", commonmark.Plain(v.Version))
 	}
 	b.WriteString("\n|---|" + strings.Repeat("---|", len(l.Versions)) + "\n")
 	for i, v := range l.Versions {
-		fmt.Fprintf(&b, "| %s |", plain(v.Version))
+		fmt.Fprintf(&b, "| %s |", commonmark.Plain(v.Version))
 		for j := range l.Versions {
 			if i == j {
 				b.WriteString(" · |")
@@ -81,28 +82,4 @@ func Places(ch *compare.Change) string {
 		return show(ch.Old)
 	}
 	return show(ch.Old) + " → " + show(ch.New)
-}
-
-var special = strings.NewReplacer(`\`, `\\`, "`", "\\`", "*", `\*`, "_", `\_`, "[", `\[`, "]", `\]`, "<", `\<`, ">", `\>`, "|", `\|`, "#", `\#`, "\n", " ")
-
-// plain writes text so that nothing in it is markup.
-func plain(text string) string { return special.Replace(text) }
-
-// code writes a span of code, with as many backticks as the text needs.
-func code(text string) string {
-	text = strings.ReplaceAll(text, "\n", " ")
-	longest, run := 0, 0
-	for _, r := range text {
-		if r == '`' {
-			run++
-			longest = max(longest, run)
-		} else {
-			run = 0
-		}
-	}
-	fence := strings.Repeat("`", longest+1)
-	if longest > 0 {
-		return fence + " " + text + " " + fence
-	}
-	return fence + text + fence
 }

@@ -23,6 +23,14 @@ var Languages = []Language{
 	{"csharp", "C#", cSharp},
 }
 
+// Fence is the word that names a language in a fenced block of CommonMark.
+func Fence(id string) string {
+	if id == "curl" {
+		return "sh"
+	}
+	return id
+}
+
 // The environment variables that hold the reader's credentials.
 const (
 	keyVariable      = "KEY"

@@ -67,7 +67,7 @@ const write = async (anchor: string, text: string) => {
       </template>
       <h2>The way back</h2>
       <p>{{ guide.back }}</p>
-      <ul><li v-for="s in guide.rollback" :key="s.change.id">{{ s.title }}<div class="soft">{{ s.text }}</div></li></ul>
+      <ul><li v-for="s in guide.rollback" :key="s.change.id">{{ s.title }}<div v-if="s.before" class="soft">{{ s.text }} <code>{{ s.before.head }}</code></div></li></ul>
       <GuideWords :words="guide.end" anchor="end" invitation="Write an end" :write="session.mayWrite ? write : undefined" />
     </div>
   </template>

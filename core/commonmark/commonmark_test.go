@@ -1,0 +1,34 @@
+package commonmark_test
+
+import (
+	"bytes"
+	"html"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"github.com/yuin/goldmark"
+	"pgregory.net/rapid"
+
+	"oldledger/core/commonmark"
+)
+
+func rendered(t require.TestingT, text string) string {
+	var b bytes.Buffer
+	require.NoError(t, goldmark.Convert([]byte(text), &b))
+	return b.String()
+}
+
+// TestText renders drawn texts: what comes out reads as what went in.
+func TestText(t *testing.T) {
+	letters := rapid.SampledFrom([]rune("a1`*_[]()<>|#\\ !&;"))
+	rapid.Check(t, func(t *rapid.T) {
+		text := "x" + string(rapid.SliceOfN(letters, 0, 12).Draw(t, "text")) + "x"
+		text = strings.Join(strings.Fields(strings.ReplaceAll(text, "&", "&amp;")), " ")
+		require.Equal(t, "<p>"+html.EscapeString(html.UnescapeString(text))+"</p>", strings.ReplaceAll(strings.TrimSpace(rendered(t, commonmark.Plain(text))), "'", "&#39;"))
+		require.Equal(t, "<p><code>"+html.EscapeString(text)+"</code></p>", strings.TrimSpace(rendered(t, commonmark.Code(text))))
+		require.Equal(t, "<pre><code class=\"language-sh\">"+html.EscapeString(text)+"\n</code></pre>", strings.TrimSpace(rendered(t, commonmark.Block("sh", text))))
+	})
+	require.Equal(t, "a b", commonmark.Plain("a\nb"))
+	require.Equal(t, "````\n```\n````\n", commonmark.Block("", "```"))
+}
