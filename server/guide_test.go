@@ -179,6 +179,22 @@ func TestGuidePage(t *testing.T) {
 	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/guides/2.0.0..2.1.0", "", nil, nil).StatusCode, "a draft")
 }
 
+// TestGuideHostile writes what would run in a reader's browser: it is shown without what runs.
+func TestGuideHostile(t *testing.T) {
+	base, l := startDemo(t)
+	who, err := l.Person(context.Background(), "teodor")
+	require.NoError(t, err)
+	_, err = l.WriteGuide(context.Background(), who, ledger.GuideText{Old: "berths@1.1.0", New: "berths@1.2.0", Anchor: guide.End,
+		Text: "Kind words. <script>alert(1)</script> [here](javascript:alert(2)) <img src=x onerror=alert(3)>\n\n```\n<b>a sample</b>\n```"})
+	require.NoError(t, err)
+	page := send(t, "GET", base+"/reference/berths/guides/1.1.0..1.2.0", "", nil, nil).text
+	require.Contains(t, page, "Kind words.")
+	require.Contains(t, page, "&lt;b&gt;a sample&lt;/b&gt;")
+	for _, never := range []string{"alert(1)", "javascript:", "onerror"} {
+		require.False(t, strings.Contains(page, never), never)
+	}
+}
+
 func stepCalled(t *testing.T, l *ledger.Ledger, title string) string {
 	g, err := l.Guide(context.Background(), "berths@1.1.0", "berths@2.0.0")
 	require.NoError(t, err)
