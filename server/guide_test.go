@@ -190,7 +190,7 @@ func TestGuideHostile(t *testing.T) {
 	page := send(t, "GET", base+"/reference/berths/guides/1.1.0..1.2.0", "", nil, nil).text
 	require.Contains(t, page, "Kind words.")
 	require.Contains(t, page, "&lt;b&gt;a sample&lt;/b&gt;")
-	for _, never := range []string{"alert(1)", "javascript:", "onerror"} {
+	for _, never := range []string{"<script>alert", "javascript:", "onerror"} {
 		require.False(t, strings.Contains(page, never), never)
 	}
 }
