@@ -1,6 +1,7 @@
 package promise
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -43,6 +44,9 @@ func Declared(c *contract.Contract) ([]Notice, source.Problems) {
 	}
 	return d.notices, d.problems
 }
+
+// aPair is how a guide is named: by its two versions.
+var aPair = regexp.MustCompile(`^[0-9A-Za-z][0-9A-Za-z.+-]*\.\.[0-9A-Za-z][0-9A-Za-z.+-]*$`)
 
 type declaring struct {
 	notices  []Notice
@@ -93,7 +97,9 @@ func (d *declaring) fill(n *Notice, from *source.Node) (values []string) {
 		case "reason":
 			n.Reason = text
 		case "guide":
-			n.Guide = text
+			if n.Guide = text; !aPair.MatchString(text) {
+				d.problems = append(d.problems, m.Value.Problem("a guide is written as two versions, such as 1.2.0..2.0.0, not %q", text))
+			}
 		case "values":
 			for _, it := range m.Value.Items() {
 				values = append(values, valueText(it))

@@ -31,6 +31,8 @@ func TestDeclared(t *testing.T) {
 	}
 	for text, want := range map[string]string{
 		"{sunset: soon}":                            `berths.yaml:7:30: sunset is a date such as 2027-03-01, not "soon"`,
+		"{guide: the newest, reason: x}":            `berths.yaml:7:29: a guide is written as two versions, such as 1.2.0..2.0.0, not "the newest"`,
+		"{values: [a], reason: x}":                  `berths.yaml:7:30: values lists some of the values of a field, a parameter or a header, such as [held]`,
 		"{sunst: 2027-03-01}":                       `berths.yaml:7:22: a deprecation has no key "sunst"; did you mean "sunset"?`,
 		"{since: 2027-03-01, sunset: 2026-03-01}":   `berths.yaml:7:49: the sunset 2026-03-01 must come after 2027-03-01, from when the notice holds`,
 		"{sunset: 2027-02-30, reason: No such day}": `berths.yaml:7:30: sunset is a date such as 2027-03-01, not "2027-02-30"`,
