@@ -50,7 +50,7 @@ var shots = []shot{
 	{name: "wording", path: "/console/apis/berths/wording/2.0.0", until: "document.querySelector('iframe')?.contentDocument?.querySelector('h1') && document.fonts.ready"},
 	{name: "reference-changes", path: "/reference/berths/2.0.0/changes", wait: "h1"},
 	{name: "notices", path: "/reference/berths/notices", wait: "h1"},
-	{name: "guide", path: "/reference/berths/guides/1.1.0..2.0.0", wait: "h1"},
+	{name: "guide", path: "/reference/berths/guides/1.2.0..2.0.0", wait: "h1"},
 }
 
 // terminals are the commands that are shown in a terminal, by the name of their picture.
