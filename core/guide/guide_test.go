@@ -6,7 +6,9 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
+	"github.com/rogpeppe/go-internal/txtar"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
@@ -15,9 +17,11 @@ import (
 	"oldledger/core/format"
 	"oldledger/core/guide"
 	"oldledger/core/openapi"
+	"oldledger/core/promise"
 	"oldledger/core/sample"
 	"oldledger/core/shape"
 	"oldledger/core/source"
+	"oldledger/tools/cases"
 	"oldledger/tools/draw"
 	"oldledger/tools/judge"
 )
@@ -37,6 +41,20 @@ func between(t *testing.T, old, new string) (*guide.Guide, *contract.Contract, *
 	t.Helper()
 	a, b := read(t, old), read(t, new)
 	return guide.Make(a, b, compare.Contracts(a, b, compare.Options{}), guide.Context{API: "berths", Languages: sample.Languages}), a, b
+}
+
+// TestCases holds the Markdown of guides against testdata/*.txtar, with code in curl and what the descriptions announce themselves; the
+// messages go to the judge.
+func TestCases(t *testing.T) {
+	cases.Run(t, "testdata", func(t *testing.T, a *txtar.Archive) map[string]string {
+		old, new := parseAs(t, "old.yaml", string(cases.File(a, "old.yaml").Data)), parseAs(t, "new.yaml", string(cases.File(a, "new.yaml").Data))
+		notices, problems := promise.Declared(new)
+		require.Empty(t, problems)
+		c := compare.Contracts(old, new, compare.Options{})
+		g := guide.Make(old, new, c, guide.Context{Notices: notices, Languages: sample.Languages[:1], Today: time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)})
+		judgeMessages(t, g, old, new)
+		return map[string]string{"guide.md": g.Markdown() + "\n" + g.Checklist("")}
+	})
 }
 
 // TestRename goes from 1.1.0 to 2.0.0 of berths: the rename is one step, with a request before and after.
@@ -165,8 +183,10 @@ func TestDrawnMessages(t *testing.T) {
 	require.Greater(t, judged, 50)
 }
 
-func parse(t require.TestingT, text string) *contract.Contract {
-	f, err := source.Parse("drawn.json", []byte(text))
+func parse(t require.TestingT, text string) *contract.Contract { return parseAs(t, "drawn.json", text) }
+
+func parseAs(t require.TestingT, name, text string) *contract.Contract {
+	f, err := source.Parse(name, []byte(text))
 	require.NoError(t, err)
 	c, err := openapi.Read(f)
 	require.NoError(t, err)

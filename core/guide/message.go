@@ -39,7 +39,7 @@ type focus struct {
 	body  *value.Value    // nil: a sample
 	param *contract.Parameter
 	value *value.Value // of the parameter; nil: a sample
-	lack  bool         // whether the parameter is left out
+	who   bool         // whether the credentials are what it is about
 }
 
 // values fill a call with a focus.
@@ -87,6 +87,11 @@ func (w *writer) request(in *contract.Contract, op *contract.Operation, f focus)
 			}
 		}
 	}
+	if f.who {
+		for _, c := range call.Credentials {
+			m.Lines = append(m.Lines, credential(c))
+		}
+	}
 	m.Value = f.body
 	if one := sent(f.narrowed(op), call.Type); m.Value == nil && one != nil {
 		m.Value = w.fill[in].Body(one)
@@ -94,7 +99,22 @@ func (w *writer) request(in *contract.Contract, op *contract.Operation, f focus)
 	return m
 }
 
-// narrowed is the operation as the focus has it: with the parameter sent or left out, and the body in that media type.
+// credential is the line of a request that proves who calls; the value is the reader's own.
+func credential(c sample.Credential) string {
+	switch c.Kind {
+	case sample.Basic:
+		return "Authorization: Basic …"
+	case sample.KeyInHeader:
+		return c.Name + ": …"
+	case sample.KeyInCookie:
+		return "Cookie: " + c.Name + "=…"
+	case sample.KeyInQuery:
+		return "with ?" + c.Name + "=…"
+	}
+	return "Authorization: Bearer …"
+}
+
+// narrowed is the operation as the focus has it: with the parameter sent, and the body in that media type.
 func (f focus) narrowed(op *contract.Operation) *contract.Operation {
 	if f.param == nil && f.media == nil {
 		return op
@@ -104,9 +124,6 @@ func (f focus) narrowed(op *contract.Operation) *contract.Operation {
 		n.Parameters = nil
 		for _, p := range op.Parameters {
 			if p.In == f.param.In && p.Name == f.param.Name {
-				if f.lack {
-					continue
-				}
 				q := *p
 				q.Required = true
 				p = &q
@@ -151,8 +168,9 @@ func (w *writer) event(in *contract.Contract, op *contract.Operation, f focus) *
 	return m
 }
 
-// answer writes a response. media nil is the first that there is; body nil is a sample; header is one that the step is about.
-func (w *writer) answer(in *contract.Contract, op *contract.Operation, r *contract.Response, media *contract.Media, body *value.Value, header string) *Message {
+// answer writes a response. media nil is the first that there is; header is one that the step is about; said is the value of that or of the
+// body, nil for a sample.
+func (w *writer) answer(in *contract.Contract, op *contract.Operation, r *contract.Response, media *contract.Media, header string, said *value.Value) *Message {
 	if op == nil || r == nil {
 		return nil
 	}
@@ -164,8 +182,11 @@ func (w *writer) answer(in *contract.Contract, op *contract.Operation, r *contra
 	m.Head = head + " → " + r.Status
 	for _, h := range r.Headers {
 		if header != "" && strings.EqualFold(h.Name, header) {
-			if v := w.fill[in].Parameter(h); v != nil {
-				m.Lines = append(m.Lines, h.Name+": "+sample.HeaderText(v, h.Explode))
+			if said == nil {
+				said = w.fill[in].Parameter(h)
+			}
+			if said != nil {
+				m.Lines = append(m.Lines, h.Name+": "+sample.HeaderText(said, h.Explode))
 			}
 		}
 	}
@@ -175,9 +196,12 @@ func (w *writer) answer(in *contract.Contract, op *contract.Operation, r *contra
 	if media == nil {
 		return m
 	}
-	m.Type, m.Value = media.Type, body
+	m.Type = media.Type
 	m.Head += ", " + media.Type
-	if body == nil {
+	if header == "" {
+		m.Value = said
+	}
+	if m.Value == nil {
 		m.Value, _ = w.fill[in].Media(media, op.Direction == contract.ProviderCalls)
 	}
 	return m

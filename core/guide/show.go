@@ -108,16 +108,17 @@ func (w *writer) predecessor(to *contract.Operation) *contract.Operation {
 // same as the new version takes. What the API sends goes the other way round: there the witness comes from the new version.
 func (w *writer) showRequests(s *Step, from, to *contract.Operation, at spot, body *value.Value) {
 	old, now := mediaOf(from, at.media), mediaOf(to, at.media)
+	who := strings.HasPrefix(s.Change.Kind, "security.")
 	if from.Direction == contract.ProviderCalls {
 		s.Before = w.request(w.old, from, focus{media: old})
 		s.After = w.request(w.new, to, focus{media: now, body: body})
 		return
 	}
-	s.Before = w.request(w.old, from, focus{media: old, body: body})
+	s.Before = w.request(w.old, from, focus{media: old, body: body, who: who})
 	if to == nil {
 		return
 	}
-	f := focus{media: now}
+	f := focus{media: now, who: who}
 	if s.Before != nil && s.Before.Value != nil && now != nil {
 		f.body = w.carry(s.Before.Value, now, true)
 	}
@@ -129,11 +130,11 @@ func (w *writer) showAnswers(s *Step, from, to *contract.Operation, at spot, bod
 	clientSends := from.Direction == contract.ProviderCalls
 	x, y := responseOf(from, at.status), responseOf(to, at.status)
 	old, now := contentOf(x, at.media), contentOf(y, at.media)
-	s.Before = w.answer(w.old, from, x, old, nil, at.header)
-	if at.header != "" || clientSends {
+	s.Before = w.answer(w.old, from, x, old, at.header, nil)
+	if clientSends {
 		body = nil
 	}
-	s.After = w.answer(w.new, to, y, now, body, at.header)
+	s.After = w.answer(w.new, to, y, now, at.header, body)
 }
 
 // showParameter shows a request with the parameter, under its name in each version.

@@ -159,7 +159,7 @@ func (w *writer) advice(ch *compare.Change) string {
 		return "Send the new media type: the " + ch.Title + "."
 	case kind == "property.removed" && answers:
 		return "Read it no longer: " + ch.Why + "." + w.instead(ch)
-	case strings.HasPrefix(ch.Kind, "request.") && strings.HasSuffix(kind, "narrowed"):
+	case !answers && strings.HasSuffix(kind, "narrowed") && !strings.HasPrefix(ch.Kind, "security."):
 		return "Send only what the new version takes: " + ch.Why + "."
 	case strings.HasSuffix(kind, "removed") && ch.Backward >= compare.Hazard:
 		return sentence(ch.Why) + "." + w.instead(ch)
