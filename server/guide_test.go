@@ -121,6 +121,8 @@ func TestNoticeChanged(t *testing.T) {
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"), chromedp.WaitVisible(".period"))
+	reads(t, ctx, "main, body", "Which version can replace which") // the last part of the page to come; until then it moves under the mouse
+	await(t, ctx, `document.body.innerText.includes('5 safe')`)
 	write(t, ctx, ".period input", "60")
 	press(t, ctx, ".period button")
 	reads(t, ctx, ".period", "It holds from now on.")
