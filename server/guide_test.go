@@ -155,18 +155,7 @@ func TestGuidePage(t *testing.T) {
 	for _, want := range []string{"1.1.0 is there until 2027-", "<del>", "<ins>", `data-language="python"`, "lengthOverall", "The way back"} {
 		require.True(t, strings.Contains(page.text, want), want)
 	}
-	for _, link := range links(page.text) {
-		path, anchor, _ := strings.Cut(link, "#")
-		to := page.text
-		if path != "" {
-			got := send(t, "GET", base+path, "", nil, nil)
-			require.Less(t, got.StatusCode, 400, link)
-			to = got.text
-		}
-		if anchor != "" {
-			require.True(t, strings.Contains(to, `id="`+anchor+`"`), link)
-		}
-	}
+	lead(t, base, page.text)
 	mine := send(t, "GET", address+"?"+url.Values{"use": {"cancelByLetter", "listQuays"}}.Encode(), "", nil, nil)
 	require.Equal(t, "noindex", mine.Header.Get("X-Robots-Tag"))
 	require.False(t, strings.Contains(mine.text, `id="`+stepCalled(t, l, "berth is new and must be there")+`"`))
@@ -179,6 +168,41 @@ func TestGuidePage(t *testing.T) {
 	require.Contains(t, send(t, "GET", address+".md?use=listQuays", "", nil, nil).text, "For those who use: GET /quays.")
 	require.Contains(t, send(t, "GET", address+".json", "", nil, nil).text, `"format":"oldledger.guide/1"`)
 	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/guides/2.0.0..2.1.0", "", nil, nil).StatusCode, "a draft")
+}
+
+// lead follows every link of a page within the service, and finds every anchor.
+func lead(t *testing.T, base, page string) {
+	t.Helper()
+	all := links(page)
+	require.NotEmpty(t, all)
+	for _, link := range all {
+		path, anchor, _ := strings.Cut(link, "#")
+		to := page
+		if path != "" {
+			got := send(t, "GET", base+path, "", nil, nil)
+			require.Less(t, got.StatusCode, 400, link)
+			to = got.text
+		}
+		if anchor != "" {
+			require.True(t, strings.Contains(to, `id="`+anchor+`"`), link)
+		}
+	}
+}
+
+// TestTracesLead follows every link of the guide, the notices and the calendar, also when the version in which something came is taken back.
+func TestTracesLead(t *testing.T) {
+	base, l := startDemo(t)
+	who, err := l.Person(context.Background(), "imke")
+	require.NoError(t, err)
+	for _, number := range []string{"", "1.2.0"} {
+		if number != "" {
+			_, err := l.Unpublish(context.Background(), who, "berths@"+number, "It was wrong.")
+			require.NoError(t, err)
+		}
+		for _, path := range []string{"/reference/berths/guides/1.1.0..2.0.0", "/reference/berths/notices", "/reference/sunsets", "/reference/"} {
+			lead(t, base, send(t, "GET", base+path, "", nil, nil).text)
+		}
+	}
 }
 
 // TestGuideHostile writes what would run in a reader's browser: it is shown without what runs.

@@ -26,7 +26,7 @@ func (w *writer) carry(v *value.Value, m *contract.Media, clientSends bool) *val
 	}
 	was := w.renamed(v)
 	if v = overlaid(was, now); w.fits(v, m, clientSends) {
-		return w.pruned(v, was, func(v *value.Value) bool { return w.fits(v, m, clientSends) })
+		return pruned(v, was, func(v *value.Value) bool { return w.fits(v, m, clientSends) })
 	}
 	if v.Kind != value.Object || now.Kind != value.Object {
 		return nil
@@ -103,7 +103,7 @@ func overlaid(v, now *value.Value) *value.Value {
 const maxPruned = 40
 
 // pruned leaves out what a sample added to the old message and nobody asks for.
-func (w *writer) pruned(v, was *value.Value, fits func(*value.Value) bool) *value.Value {
+func pruned(v, was *value.Value, fits func(*value.Value) bool) *value.Value {
 	left := maxPruned
 	var prune func(v, was *value.Value, put func(*value.Value) *value.Value) *value.Value
 	prune = func(v, was *value.Value, put func(*value.Value) *value.Value) *value.Value {

@@ -33,7 +33,9 @@ func (w *writer) waits() []Wait {
 		if !there {
 			continue
 		}
-		said[n.Operation+n.Parameter+n.Field] = n.Value == ""
+		if n.Value == "" {
+			said[n.Operation+n.Parameter+n.Field] = true
+		}
 		what := n.Part()
 		if n.OfOperation(n.Operation) && n.Operation != "" {
 			what = w.names([]string{n.Operation})[0]

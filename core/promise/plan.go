@@ -34,7 +34,6 @@ type Plan struct {
 	Sunset     string `json:"mayContract,omitempty"` // from when on it may be contracted: a date
 	Contracted string `json:"contractedIn,omitempty"`
 	Stage      Stage  `json:"stage"`
-	Early      bool   `json:"early,omitempty"` // whether it left the line on which it was announced before its date
 	Notice     int64  `json:"notice"`
 
 	Keys []string `json:"-"` // of the operations that it concerns, where it names one

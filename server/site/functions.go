@@ -13,7 +13,6 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/guide"
-	"oldledger/core/promise"
 	"oldledger/core/reference"
 	"oldledger/core/report"
 )
@@ -58,12 +57,11 @@ var functions = template.FuncMap{
 		bare.Name, bare.Schema = "", ""
 		return &bare
 	},
-	"guidePath": guidePath,
-	"standing":  guide.Standing,
-	"verdict":   report.Verdict,
-	"proof":     report.Proof,
-	"inc":       func(n int) int { return n + 1 },
-	"list":      func(items ...any) []any { return items },
+	"standing": guide.Standing,
+	"verdict":  report.Verdict,
+	"proof":    report.Proof,
+	"inc":      func(n int) int { return n + 1 },
+	"list":     func(items ...any) []any { return items },
 	"few": func(names []string) string {
 		if len(names) > 4 {
 			return strings.Join(names[:4], ", ") + " and " + strconv.Itoa(len(names)-4) + " more"
@@ -117,11 +115,3 @@ func day(date string) string {
 
 // short leaves out the patch number where it is 0, as the margin does: 1.2.
 func short(number string) string { return strings.TrimSuffix(number, ".0") }
-
-// guidePath is the address of the guide that a notice names, "" where it names none.
-func guidePath(n promise.Notice) string {
-	if n.Guide == "" {
-		return ""
-	}
-	return "/reference/" + n.API + "/guides/" + n.Guide
-}

@@ -224,7 +224,7 @@ func (v *guideView) About(s guide.Step) template.HTML {
 	if s.CameIn(v.Guide) != "" || len(s.Came) > 0 {
 		var came []string
 		for _, o := range s.Came {
-			came = append(came, link("/reference/"+v.API.Name+"/"+url.PathEscape(o.Version)+"/changes#"+o.Change, o.Version))
+			came = append(came, string(v.Brought(o.Version, "#"+o.Change)))
 		}
 		parts = append(parts, "came in "+strings.Join(came, ", "))
 	}
@@ -246,6 +246,15 @@ func (v *guideView) About(s guide.Step) template.HTML {
 	}
 	text := strings.Join(parts, "; ")
 	return template.HTML(strings.ToUpper(text[:1]) + text[1:] + ".")
+}
+
+// Brought is a version, with a link to what it changed where readers see it.
+func (v *guideView) Brought(number, anchor string) template.HTML {
+	address := ""
+	if visible(v.API, number) {
+		address = "/reference/" + v.API.Name + "/" + url.PathEscape(number) + "/changes" + anchor
+	}
+	return template.HTML(link(address, number))
 }
 
 // maxNamed is how many operations a step names.

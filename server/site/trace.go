@@ -2,7 +2,6 @@ package site
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"html/template"
 	"net/url"
@@ -19,7 +18,10 @@ import (
 
 // trace is where a notice comes from: the version it speaks of, the page of the part, the change that marked it, and the line where the part
 // stands in the description.
-type trace struct{ links []string }
+type trace struct {
+	links []string
+	Guide string // the address of the guide that the notice names, "" where readers see none
+}
 
 func (t *trace) add(address, text string) {
 	if address != "" {
@@ -32,7 +34,14 @@ func (t trace) HTML() template.HTML { return template.HTML(strings.Join(t.links,
 
 // traces finds where the notices of an API come from, by their ids. What readers may not see is not led to.
 func (s *Site) traces(ctx context.Context, a ledger.API, into map[int64]trace) error {
+	if len(a.Notices) == 0 {
+		return nil
+	}
 	versions := published(a)
+	history, err := s.ledger.Past(ctx, a)
+	if err != nil {
+		return err
+	}
 	for _, n := range a.Notices {
 		i := slices.IndexFunc(versions, func(v ledger.Version) bool { return n.Covers(v.Number, v.Line) })
 		if i < 0 {
@@ -40,7 +49,7 @@ func (s *Site) traces(ctx context.Context, a ledger.API, into map[int64]trace) e
 		}
 		v := versions[i]
 		base := "/reference/" + a.Name + "/" + v.Number
-		t := trace{}
+		t := trace{Guide: guidePath(a, n)}
 		d, err := s.ledger.Description(ctx, v.Ref())
 		if err != nil {
 			return err
@@ -51,9 +60,7 @@ func (s *Site) traces(ctx context.Context, a ledger.API, into map[int64]trace) e
 		}
 		page, node := part(d.Contract, n)
 		t.add(base+page, "version "+v.Number)
-		if marked, change, err := s.marked(ctx, a, n); err != nil {
-			return err
-		} else if marked != "" {
+		if marked, change := markedIn(history, n); visible(a, marked) {
 			t.add("/reference/"+a.Name+"/"+marked+"/changes#"+change, "marked in "+marked)
 		}
 		if node != nil {
@@ -101,24 +108,31 @@ func partOf(op *contract.Operation, n promise.Notice) *source.Node {
 	return op.Node
 }
 
-// marked finds the version that first marks as deprecated what a notice speaks of, and the change there.
-func (s *Site) marked(ctx context.Context, a ledger.API, n promise.Notice) (version, change string, err error) {
-	if n.Whole() {
-		return "", "", nil
-	}
-	history, err := s.ledger.Past(ctx, a)
-	if err != nil {
-		return "", "", err
-	}
+// markedIn finds the version that first marks as deprecated what a notice speaks of, and the change there.
+func markedIn(history []promise.Past, n promise.Notice) (version, change string) {
 	for _, p := range history {
-		if p.Changes == nil {
+		if p.Changes == nil || n.Whole() {
 			continue
 		}
 		if ch := n.MarkedBy(p.Changes); ch != nil {
-			return p.Version, ch.ID, nil
+			return p.Version, ch.ID
 		}
 	}
-	return "", "", nil
+	return "", ""
+}
+
+// guidePath is the address of the guide that a notice names.
+func guidePath(a ledger.API, n promise.Notice) string {
+	from, to, ok := strings.Cut(n.Guide, "..")
+	if !ok || !visible(a, from) || !visible(a, to) {
+		return ""
+	}
+	return "/reference/" + a.Name + "/guides/" + n.Guide
+}
+
+// visible tells whether readers see a version.
+func visible(a ledger.API, number string) bool {
+	return slices.ContainsFunc(a.Versions, func(v ledger.Version) bool { return v.Number == number && v.Shown() })
 }
 
 // traced gives the table of notices its traces.
@@ -126,10 +140,6 @@ func (s *Site) traced(ctx context.Context, apis ...ledger.API) (map[int64]trace,
 	all := map[int64]trace{}
 	for _, a := range apis {
 		if err := s.traces(ctx, a, all); err != nil {
-			var gone *ledger.Error
-			if errors.As(err, &gone) {
-				continue
-			}
 			return nil, fmt.Errorf("trace the notices of %s: %w", a.Name, err)
 		}
 	}

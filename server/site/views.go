@@ -46,7 +46,11 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	return s.html("shelf.html", http.StatusOK, map[string]any{"Title": "APIs", "Entries": entries, "Notices": notices, "Traces": map[int64]trace{}})
+	traces, err := s.traced(ctx, apis...)
+	if err != nil {
+		return page{}, err
+	}
+	return s.html("shelf.html", http.StatusOK, map[string]any{"Title": "APIs", "Entries": entries, "Notices": notices, "Traces": traces})
 }
 
 // firstParagraph is what a text begins with, below its heading.
