@@ -13,6 +13,7 @@ require (
 	github.com/chromedp/chromedp v0.23.0
 	github.com/go-json-experiment/json v1.27.2
 	github.com/gorilla/feeds v1.2.0
+	github.com/hashicorp/golang-lru/v2 v2.0.7
 	github.com/jinzhu/inflection v1.0.0
 	github.com/klauspost/compress v1.20.3
 	github.com/knadh/koanf/parsers/yaml v1.1.1

@@ -80,15 +80,15 @@ var errNo = errors.New("the answer is no")
 type usageError struct{ error }
 
 func (a *app) fail(err error) int {
-	var problems source.Problems
+	var wrong source.Diagnostics
 	var input *inputError
 	var refused *refusedError
 	var usage usageError
 	switch {
 	case errors.Is(err, errNo):
 		return statusNo
-	case errors.As(err, &problems):
-		fmt.Fprintln(a.Err, problems)
+	case errors.As(err, &wrong):
+		fmt.Fprintln(a.Err, wrong)
 		return statusInput
 	case errors.As(err, &input):
 		fmt.Fprintln(a.Err, input)
@@ -145,7 +145,7 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 	root.PersistentFlags().StringVar(&a.ledger, "ledger", "", "address of the ledger (OLDLEDGER_URL)")
 	root.AddGroup(&cobra.Group{ID: "look", Title: "Read and compare:"}, &cobra.Group{ID: "act", Title: "Record, publish, announce:"}, &cobra.Group{ID: "reference", Title: "The reference:"}, &cobra.Group{ID: "run", Title: "Run a ledger:"})
 	root.AddCommand(
-		a.compareCommand(), a.lineupCommand(), a.kindsCommand(), a.bundleCommand(), a.convertCommand(), a.guideCommand(), a.writeGuideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.showCommand(),
+		a.compareCommand(), a.checkCommand(), a.lineupCommand(), a.kindsCommand(), a.bundleCommand(), a.convertCommand(), a.guideCommand(), a.writeGuideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.showCommand(),
 		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.noticePeriodCommand(), a.headersCommand(), a.signInCommand(),
 		a.rewordCommand(), a.looksCommand(), a.previewCommand(), a.exportCommand(), a.unpublishCommand(), a.retireCommand(),
 		a.serveCommand(), a.demoCommand(), a.versionCommand(),

@@ -11,6 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"oldledger/core/check"
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
@@ -85,6 +86,21 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 	}
 	a.collect(25) // comparing keeps little of it
 	c := compare.Select(compare.Contracts(old.contract, new.contract, compare.Options{Reading: r}), selection)
+	for _, side := range []struct {
+		d    *description
+		side *compare.Side
+	}{{old, &c.Old}, {new, &c.New}} {
+		found, err := check.Contract(cmd.Context(), side.d.contract)
+		if err != nil {
+			return err
+		}
+		if tally := found.Tally(); tally.All() > 0 {
+			side.side.Diagnostics = &tally
+			if o.format != "json" {
+				a.remark(side.d, tally)
+			}
+		}
+	}
 	removed, err := a.removals(cmd.Context(), args[0], old.contract, c)
 	if err != nil {
 		return err

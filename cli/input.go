@@ -82,7 +82,7 @@ func (a *app) files(ctx context.Context, arg string) (*source.Set, error) {
 	case a.isReference(arg):
 		return a.fetch(ctx, arg)
 	}
-	return a.folder(arg)
+	return a.folder(ctx, arg)
 }
 
 func single(name string, text []byte) (*source.Set, error) {
@@ -94,7 +94,7 @@ func single(name string, text []byte) (*source.Set, error) {
 }
 
 // folder opens a file as the entry of a set: what it refers to may stand in its folder and below, or below --root.
-func (a *app) folder(arg string) (*source.Set, error) {
+func (a *app) folder(ctx context.Context, arg string) (*source.Set, error) {
 	given := filepath.ToSlash(arg)
 	folder, entry := path.Split(given)
 	if a.below != "" {
@@ -109,7 +109,7 @@ func (a *app) folder(arg string) (*source.Set, error) {
 	if err != nil {
 		return nil, notRead(arg, err)
 	}
-	return source.Open(folder, entry, func(p string) ([]byte, error) {
+	return source.Open(ctx, folder, entry, func(p string) ([]byte, error) {
 		if p == entry {
 			return text, nil
 		}

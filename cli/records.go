@@ -16,6 +16,7 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/promise"
 	"oldledger/core/report"
+	"oldledger/core/source"
 	"oldledger/ledger"
 )
 
@@ -96,6 +97,14 @@ func (a *app) showRecorded(rec ledger.Recorded, dry bool) error {
 	text := fmt.Sprintf("%s  %s\n", rec.Version.Ref(), words[rec.Outcome])
 	if rec.Changes != nil {
 		text += fmt.Sprintf("against %s: %s\n", rec.Base.Number, orNothing(report.Tally(rec.Changes.Counts)))
+	}
+	if tally := rec.Diagnostics; tally.All() > 0 {
+		text += fmt.Sprintf("its description has %s; oldledger check %s tells all\n", tally, rec.Version.Ref())
+		for _, d := range tally.Worst[:min(len(tally.Worst), 3)] {
+			if d.Severity > source.Hint {
+				text += fmt.Sprintf("  %s %s\n", severityLooks[d.Severity].Mark(), d)
+			}
+		}
 	}
 	if rec.Gate != nil && !rec.Gate.Open {
 		text += fmt.Sprintf("it breaks the promise of its line, %s; oldledger publish %s says how to go on\n", rec.Gate.Promise, rec.Version.Ref())
@@ -209,13 +218,13 @@ func (a *app) publishCommand() *cobra.Command {
 		Use: "publish REF", GroupID: "act", Short: "Publish a draft, for ever", Args: cobra.ExactArgs(1),
 		Long: `Publishes a draft. It is refused when the version breaks the promise of its line; the refusal lists the changes that
 stand in the way. --waive lets one of them through, by its id, with a reason that is kept and shown. It is refused, too, when the
-description holds what looks like a credential; --allow lets that through in the same way. A version that was unpublished gets its
+description has errors or holds what looks like a credential; --allow lets each through in the same way. A version that was unpublished gets its
 reference back.`,
 		Example: "  oldledger publish berths@1.2.0\n  oldledger publish pilotage@1.1.0 --waive 8b1f0c2d3e4a --reason 'all receivers were asked'",
 	}
 	format := formatFlag(cmd)
 	cmd.Flags().StringArrayVar(&waive, "waive", nil, "id of a breaking change to let through (may be repeated)")
-	cmd.Flags().StringArrayVar(&allow, "allow", nil, "id of what looks like a credential and is none (may be repeated)")
+	cmd.Flags().StringArrayVar(&allow, "allow", nil, "id of an error, or of what looks like a credential and is none (may be repeated)")
 	cmd.Flags().StringVar(&reason, "reason", "", "why it is let through")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		if len(waive)+len(allow) > 0 && reason == "" {
@@ -237,12 +246,39 @@ reference back.`,
 		if errors.As(err, &shut) && shut.Gate != nil {
 			return a.showGate(args[0], shut, *format)
 		}
+		if errors.As(err, &shut) && len(shut.Mistakes) > 0 {
+			return a.showMistakes(args[0], shut, *format)
+		}
 		if errors.As(err, &shut) && len(shut.Credentials) > 0 {
 			return a.showCredentials(args[0], shut, *format)
 		}
 		return err
 	}
 	return cmd
+}
+
+// showMistakes lists the errors that stand in the way of publishing, and the ways through.
+func (a *app) showMistakes(ref string, r *client.Refusal, format string) error {
+	if format == "json" {
+		if err := a.json(r.Mistakes); err != nil {
+			return err
+		}
+		return errNo
+	}
+	s := a.style()
+	var b strings.Builder
+	fmt.Fprintf(&b, "%s is not published: its description has errors\n\n", ref)
+	for _, m := range r.Mistakes {
+		if m.Allowed == "" {
+			a.showDiagnostic(&b, s, m.Diagnostic)
+			fmt.Fprintf(&b, "            %s\n", s.soft("error "+m.ID))
+		}
+	}
+	fmt.Fprintf(&b, "\nMend them and record it again; or let each through by its id:\n  oldledger publish %s --allow ID --reason '…'\n", ref)
+	if err := printf(a, "%s", b.String()); err != nil {
+		return err
+	}
+	return errNo
 }
 
 // showGate lists what stands in the way of publishing, and the ways through.

@@ -45,6 +45,7 @@ type Refusal struct {
 	Gate   *promise.Gate `json:"gate"`
 
 	Credentials []ledger.Credential `json:"credentials"`
+	Mistakes    []ledger.Mistake    `json:"mistakes"`
 }
 
 func (r *Refusal) Error() string {
@@ -237,7 +238,7 @@ func (c *Client) Preview(ctx context.Context, s Submission) (ledger.Recorded, er
 	return s.send(ctx, c, "/previews")
 }
 
-// Publish publishes a draft; a Refusal with a Gate or with Credentials says what stands in the way.
+// Publish publishes a draft; a Refusal with a Gate, Mistakes or Credentials says what stands in the way.
 func (c *Client) Publish(ctx context.Context, ref string, waivers []ledger.Waive, allowed ...ledger.Allow) (ledger.Version, error) {
 	return post[ledger.Version](ctx, c, of(ref, "/publication"), nil, map[string]any{"waivers": waivers, "allowed": allowed})
 }

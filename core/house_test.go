@@ -22,7 +22,7 @@ var rooms = [][]string{
 	{"client"},
 	{"ledger"},
 	{"store"},
-	{"core/guide", "core/report", "core/reference", "core/housestyle", "core/usage"},
+	{"core/check", "core/guide", "core/report", "core/reference", "core/housestyle", "core/usage"},
 	{"core/sample", "core/promise"},
 	{"core/compare"},
 	{"core/shape"},

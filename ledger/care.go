@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"oldledger/core/promise"
-	"oldledger/core/reference"
 	"oldledger/core/secret"
 	"oldledger/core/source"
 	"oldledger/store"
@@ -16,8 +15,9 @@ import (
 // Care is what an editor should know before a version is published.
 type Care struct {
 	promise.Gate
-	Credentials []Credential     `json:"credentials"` // what looks like one, in the description or the overlay
-	Flaws       []reference.Flaw `json:"flaws"`       // examples and defaults that contradict their schema; they are not shown
+	Credentials []Credential       `json:"credentials"` // what looks like one, in the description or the overlay
+	Mistakes    []Mistake          `json:"mistakes"`    // the errors of the description
+	Diagnostics source.Diagnostics `json:"diagnostics"` // warnings and hints
 }
 
 // Credential is a text that looks like a credential. It stops publishing until it is removed, or allowed with a reason.
@@ -26,7 +26,7 @@ type Credential struct {
 	Allowed string `json:"allowed,omitempty"` // the reason for which it was
 }
 
-// Allow is the wish to publish in spite of what looks like a credential.
+// Allow is the wish to publish in spite of an error, or of what looks like a credential.
 type Allow struct {
 	Finding string `json:"finding"` // the finding's id
 	Reason  string `json:"reason"`
@@ -58,9 +58,23 @@ func (l *Ledger) Care(ctx context.Context, ref string) (Care, error) {
 	if err != nil {
 		return Care{}, err
 	}
-	c := Care{Gate: gate, Flaws: reference.Flaws(d.Contract)}
-	c.Credentials, err = l.credentials(ctx, l.store.Read(), d.Version, nil)
-	return c, err
+	c := Care{Gate: gate, Diagnostics: source.Diagnostics{}}
+	if c.Credentials, err = l.credentials(ctx, l.store.Read(), d.Version, nil); err != nil {
+		return c, err
+	}
+	if c.Mistakes, err = l.mistakes(ctx, l.store.Read(), d.Version, nil); err != nil {
+		return c, err
+	}
+	read, err := l.read(ctx, l.store.Read(), d.Version)
+	if err != nil {
+		return c, err
+	}
+	for _, x := range read.diagnostics {
+		if x.Severity < source.Error && len(c.Diagnostics) < maxRemarks {
+			c.Diagnostics = append(c.Diagnostics, x)
+		}
+	}
+	return c, nil
 }
 
 // credentials scans the files of a version and its overlay. allow are allowances that are about to be made.
@@ -69,16 +83,9 @@ func (l *Ledger) credentials(ctx context.Context, r store.Rows, v Version, allow
 	if err != nil {
 		return nil, err
 	}
-	rows, err := r.Allowances(ctx, v.API)
+	allowed, err := l.allowed(ctx, r, v, allow)
 	if err != nil {
 		return nil, err
-	}
-	allowed := map[string]string{}
-	for _, a := range rows {
-		allowed[a.Finding] = a.Reason
-	}
-	for _, a := range allow {
-		allowed[a.Finding] = a.Reason
 	}
 	all := []Credential{}
 	for _, f := range found {
@@ -119,8 +126,24 @@ func (l *Ledger) scan(ctx context.Context, r store.Rows, v Version) ([]secret.Fi
 	return found, nil
 }
 
-// exposed refuses what holds credentials that nobody allowed, and keeps the allowances that were made for it.
-func (l *Ledger) exposed(ctx context.Context, r store.Rows, by Person, v Version, allow []Allow) error {
+// allowed are the reasons for which findings were let through in an API, by their ids. allow are allowances that are about to be made.
+func (l *Ledger) allowed(ctx context.Context, r store.Rows, v Version, allow []Allow) (map[string]string, error) {
+	rows, err := r.Allowances(ctx, v.API)
+	if err != nil {
+		return nil, err
+	}
+	reasons := map[string]string{}
+	for _, a := range rows {
+		reasons[a.Finding] = a.Reason
+	}
+	for _, a := range allow {
+		reasons[a.Finding] = a.Reason
+	}
+	return reasons, nil
+}
+
+// exposed refuses what holds credentials that nobody allowed.
+func (l *Ledger) exposed(ctx context.Context, r store.Rows, v Version, allow []Allow) error {
 	all, err := l.credentials(ctx, r, v, allow)
 	if err != nil {
 		return err
@@ -130,24 +153,47 @@ func (l *Ledger) exposed(ctx context.Context, r store.Rows, by Person, v Version
 			return &Exposed{v.Ref(), all}
 		}
 	}
+	return nil
+}
+
+// admit refuses a version with errors or with what looks like a credential that nobody allowed, and keeps the allowances that were made for it.
+func (l *Ledger) admit(ctx context.Context, r store.Rows, by Person, v Version, allow []Allow) error {
+	if err := l.mistaken(ctx, r, v, allow); err != nil {
+		return err
+	}
+	if err := l.exposed(ctx, r, v, allow); err != nil {
+		return err
+	}
+	if len(allow) == 0 {
+		return nil
+	}
+	what := map[string][2]string{}
+	credentials, err := l.credentials(ctx, r, v, nil)
+	if err != nil {
+		return err
+	}
+	for _, c := range credentials {
+		what[c.ID] = [2]string{"credential.allowed", c.What}
+	}
+	mistakes, err := l.mistakes(ctx, r, v, nil)
+	if err != nil {
+		return err
+	}
+	for _, m := range mistakes {
+		what[m.ID] = [2]string{"mistake.allowed", m.Text}
+	}
 	for _, a := range allow {
-		if err := l.allow(ctx, r, by, v, all, a); err != nil {
+		found, ok := what[a.Finding]
+		if !ok {
+			return refuse(Invalid, "nothing in %s has the id %s", v.Ref(), a.Finding)
+		}
+		row := store.Allowance{API: v.API, Version: v.Number, Finding: a.Finding, What: found[1], Reason: a.Reason, MadeBy: by.Name, MadeAt: l.stamp()}
+		if err := r.AddAllowance(ctx, row); err != nil {
+			return err
+		}
+		if err := l.enter(ctx, r, by, found[0], v.Ref(), map[string]string{"finding": a.Finding, "what": found[1], "reason": a.Reason}); err != nil {
 			return err
 		}
 	}
 	return nil
-}
-
-func (l *Ledger) allow(ctx context.Context, r store.Rows, by Person, v Version, all []Credential, a Allow) error {
-	for _, c := range all {
-		if c.ID != a.Finding {
-			continue
-		}
-		row := store.Allowance{API: v.API, Version: v.Number, Finding: a.Finding, What: c.What, Reason: a.Reason, MadeBy: by.Name, MadeAt: l.stamp()}
-		if err := r.AddAllowance(ctx, row); err != nil {
-			return err
-		}
-		return l.enter(ctx, r, by, "credential.allowed", v.Ref(), map[string]string{"finding": a.Finding, "what": c.What, "reason": a.Reason})
-	}
-	return refuse(Invalid, "nothing in %s has the id %s", v.Ref(), a.Finding)
 }

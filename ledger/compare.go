@@ -7,7 +7,6 @@ import (
 	"slices"
 
 	"oldledger/core/compare"
-	"oldledger/core/contract"
 	"oldledger/core/promise"
 	"oldledger/core/shape"
 	"oldledger/store"
@@ -43,6 +42,28 @@ func (l *Ledger) Removals(ctx context.Context, old string, c *compare.Comparison
 	return promise.Removals(c, notices, l.Today()), nil
 }
 
+// Told is a comparison of two recorded versions that says of both what is wrong with their descriptions.
+func (l *Ledger) Told(ctx context.Context, old, new string, c *compare.Comparison) (*compare.Comparison, error) {
+	told := *c // what is kept is others', too
+	for _, side := range []struct {
+		ref  string
+		side *compare.Side
+	}{{old, &told.Old}, {new, &told.New}} {
+		v, err := l.Resolve(ctx, side.ref)
+		if err != nil {
+			return nil, err
+		}
+		read, err := l.read(ctx, l.store.Read(), v)
+		if err != nil {
+			return nil, err
+		}
+		if tally := read.diagnostics.Tally(); tally.All() > 0 {
+			side.side.Diagnostics = &tally
+		}
+	}
+	return &told, nil
+}
+
 // maxLineup bounds the versions of one lineup, the newest first: the comparisons grow with their square.
 const maxLineup = 24
 
@@ -65,15 +86,6 @@ func (l *Ledger) compared(ctx context.Context, old, new Version, o compare.Optio
 	if c, err := l.kept(ctx, l.store.Read(), old, new, o); c != nil || err != nil {
 		return c, err
 	}
-	// One at a time: who asks for the same meanwhile finds it kept.
-	l.computing.Lock()
-	defer l.computing.Unlock()
-	if c, err := l.kept(ctx, l.store.Read(), old, new, o); c != nil || err != nil {
-		return c, err
-	}
-	if err := ctx.Err(); err != nil {
-		return nil, err // nobody waits for it any more
-	}
 	a, err := l.describe(ctx, l.store.Read(), old)
 	if err != nil {
 		return nil, err
@@ -82,25 +94,23 @@ func (l *Ledger) compared(ctx context.Context, old, new Version, o compare.Optio
 	if err != nil {
 		return nil, err
 	}
-	c := compare.Contracts(a.Contract, b.Contract, o)
-	if l.options.Engine == "" {
-		return c, nil
-	}
-	result, err := json.Marshal(c)
+	c, err := l.comparison(ctx, l.store.Read(), old, new, o, a.Contract, b.Contract)
 	if err != nil {
 		return nil, err
 	}
-	return c, l.store.Write(ctx, func(r store.Rows) error {
-		return r.PutComparison(ctx, store.Comparison{Old: old.Ref(), New: new.Ref(), Reading: manner(o), Basis: l.basis(old, new), Result: result})
-	})
+	return c, l.store.Write(ctx, func(r store.Rows) error { return l.keep(ctx, r, old, new, o, c) })
 }
 
-// weighed gives the comparison that was kept, or computes it and keeps nothing: new may be only proposed.
-func (l *Ledger) weighed(ctx context.Context, r store.Rows, old, new Version, o compare.Options, a, b *contract.Contract) (*compare.Comparison, error) {
-	if c, err := l.kept(ctx, r, old, new, o); c != nil || err != nil {
-		return c, err
+// keep keeps a comparison for the next who asks.
+func (l *Ledger) keep(ctx context.Context, r store.Rows, old, new Version, o compare.Options, c *compare.Comparison) error {
+	if l.options.Engine == "" {
+		return nil
 	}
-	return compare.Contracts(a, b, o), nil
+	result, err := json.Marshal(c)
+	if err != nil {
+		return err
+	}
+	return r.PutComparison(ctx, store.Comparison{Old: old.Ref(), New: new.Ref(), Reading: manner(o), Basis: l.basis(old, new), Result: result})
 }
 
 // kept reads a comparison of the same contents by the same engine; nil where there is none.

@@ -13,9 +13,11 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"sync"
 	"time"
 
+	lru "github.com/hashicorp/golang-lru/v2"
+
+	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/format"
 	"oldledger/core/source"
@@ -35,17 +37,38 @@ type Ledger struct {
 	store   *store.Store
 	options Options
 
-	computing sync.Mutex // held while a comparison is made
-	turns     turns
-	guides    guides
+	turns  turns
+	guides guides
 
-	mu     sync.Mutex
-	parsed map[string]*contract.Contract // by digest of the content
+	heavy            chan struct{}                           // holds one for each heavy computation
+	readings         *lru.Cache[string, reading]             // by digest of the content, and file
+	comparisons      *lru.Cache[string, *compare.Comparison] // by manner and basis
+	overlays         *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
+	readingFlight    flight[reading]
+	comparisonFlight flight[*compare.Comparison]
 }
+
+// Bounds of what is kept in memory.
+const (
+	maxReadings    = 64
+	maxComparisons = 64
+)
 
 // New makes a ledger over an open store.
 func New(s *store.Store, o Options) *Ledger {
-	return &Ledger{store: s, options: o, parsed: map[string]*contract.Contract{}}
+	readings, err := lru.New[string, reading](maxReadings)
+	if err != nil {
+		panic(err) // a size below 1
+	}
+	comparisons, err := lru.New[string, *compare.Comparison](maxComparisons)
+	if err != nil {
+		panic(err)
+	}
+	overlays, err := lru.New[string, error](maxReadings)
+	if err != nil {
+		panic(err)
+	}
+	return &Ledger{store: s, options: o, heavy: make(chan struct{}, maxHeavy), readings: readings, comparisons: comparisons, overlays: overlays}
 }
 
 // Ready tells whether the records answer.
@@ -63,7 +86,7 @@ type Fault string
 const (
 	NotFound    Fault = "not-found"
 	Invalid     Fault = "invalid"             // the input is wrong
-	Unreadable  Fault = "invalid-description" // a description has problems
+	Unreadable  Fault = "invalid-description" // a description cannot be read
 	Conflict    Fault = "conflict"            // the state of the records does not allow it
 	Forbidden   Fault = "forbidden"           // this person may not
 	SignInFirst Fault = "sign-in-needed"
@@ -71,9 +94,9 @@ const (
 
 // Error is a refusal, in words for the person who asked.
 type Error struct {
-	Fault    Fault
-	Text     string
-	Problems source.Problems // for Unreadable
+	Fault       Fault
+	Text        string
+	Diagnostics source.Diagnostics // for Unreadable
 }
 
 func (e *Error) Error() string { return e.Text }
@@ -90,44 +113,10 @@ func notFound(err error, format string, args ...any) error {
 	return err
 }
 
-// maxParsed bounds the contracts that are kept in memory.
-const maxParsed = 64
-
-// contract reads what a version says, once for each content.
-func (l *Ledger) contract(ctx context.Context, r store.Rows, v Version) (*contract.Contract, error) {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	if c := l.parsed[v.Digest]; c != nil && c.Node.File().Name == v.File {
-		return c, nil
-	}
-	row, err := r.Version(ctx, v.API, v.Number)
-	if err != nil {
-		return nil, notFound(err, "there is no %s", v.Ref())
-	}
-	files, err := r.Files(ctx, v.API, v.Number)
-	if err != nil {
-		return nil, err
-	}
-	c, _, err := readDescription(row.File, row.Content, texts(files))
-	if err != nil {
-		return nil, err
-	}
-	l.remember(row.Digest, c)
-	return c, nil
-}
-
-// remember keeps what a content says. The caller holds mu.
-func (l *Ledger) remember(digest string, c *contract.Contract) {
-	if len(l.parsed) >= maxParsed {
-		clear(l.parsed)
-	}
-	l.parsed[digest] = c
-}
-
 // readDescription reads a text that someone submitted, with the other files beside it; what is wrong with it is a refusal.
 // The set holds the files that the description really has.
-func readDescription(file string, text []byte, others map[string][]byte) (*contract.Contract, *source.Set, error) {
-	set, err := source.Open("", file, func(p string) ([]byte, error) {
+func readDescription(ctx context.Context, file string, text []byte, others map[string][]byte) (*contract.Contract, *source.Set, error) {
+	set, err := source.Open(ctx, "", file, func(p string) ([]byte, error) {
 		if p == file {
 			return text, nil
 		}
@@ -142,9 +131,9 @@ func readDescription(file string, text []byte, others map[string][]byte) (*contr
 			return c, set, nil
 		}
 	}
-	var problems source.Problems
-	if errors.As(err, &problems) {
-		return nil, nil, &Error{Fault: Unreadable, Text: problems.Error(), Problems: problems}
+	var wrong source.Diagnostics
+	if errors.As(err, &wrong) {
+		return nil, nil, &Error{Fault: Unreadable, Text: wrong.Error(), Diagnostics: wrong}
 	}
 	return nil, nil, err
 }

@@ -1,6 +1,7 @@
 package ledger
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -95,7 +96,7 @@ func (l *Ledger) PutOverlay(ctx context.Context, by Person, ref, text, ifMatch s
 	if err != nil {
 		return Overlay{}, err
 	}
-	if err := l.checkOverlay(ctx, v, []byte(text)); err != nil {
+	if err := l.checkOverlay(ctx, l.store.Read(), v, []byte(text)); err != nil {
 		return Overlay{}, err
 	}
 	err = l.act(ctx, v.API, func(r store.Rows) error {
@@ -118,8 +119,24 @@ func (l *Ledger) PutOverlay(ctx context.Context, by Person, ref, text, ifMatch s
 	return l.Overlay(ctx, v.Ref())
 }
 
-// checkOverlay refuses an overlay that does more than it may.
-func (l *Ledger) checkOverlay(ctx context.Context, v Version, text []byte) error {
+// checkOverlay refuses an overlay that does more than it may. In a transaction nothing is computed: errMoved asks to compute before it.
+func (l *Ledger) checkOverlay(ctx context.Context, r store.Rows, v Version, text []byte) error {
+	key := v.Digest + " " + v.File + " " + digest(text, nil)
+	if known, ok := l.overlays.Get(key); ok {
+		return known
+	}
+	if r.Writing() {
+		return errMoved
+	}
+	err := l.lookOver(ctx, v, text)
+	var refused *Error
+	if err == nil || errors.As(err, &refused) {
+		l.overlays.Add(key, err)
+	}
+	return err
+}
+
+func (l *Ledger) lookOver(ctx context.Context, v Version, text []byte) error {
 	if len(text) > maxOverlay {
 		return refuse(Invalid, "an overlay has at most %d bytes", maxOverlay)
 	}
@@ -136,7 +153,11 @@ func (l *Ledger) checkOverlay(ctx context.Context, v Version, text []byte) error
 	if err != nil {
 		return err
 	}
-	for _, ch := range compare.Contracts(plain, changed, compare.Options{}).Changes {
+	var c *compare.Comparison
+	if waited := l.heavily(ctx, func() { c, err = compare.ContractsContext(ctx, plain, changed, compare.Options{}) }); waited != nil || err != nil {
+		return cmp.Or(waited, err)
+	}
+	for _, ch := range c.Changes {
 		if ch.Backward != compare.Editorial || ch.Forward != compare.Editorial {
 			return refuse(Conflict, "an overlay changes how the reference reads, not what the API does: with this one, %s (%s)", ch.Title, strings.TrimSpace(ch.Operation+" "+ch.At))
 		}
@@ -154,16 +175,22 @@ func (l *Ledger) ShowOverlay(ctx context.Context, by Person, ref string) (Overla
 	if err != nil {
 		return Overlay{}, err
 	}
-	err = l.act(ctx, v.API, func(r store.Rows) error {
-		row, err := r.Overlay(ctx, v.API, v.Number, overlayDraft)
-		if err != nil {
+	var row store.Overlay
+	look := func(r store.Rows) error {
+		if row, err = r.Overlay(ctx, v.API, v.Number, overlayDraft); err != nil {
 			return notFound(err, "%s has no draft of an overlay", v.Ref())
 		}
-		if err := l.checkOverlay(ctx, v, row.Text); err != nil {
-			return err // the draft that it words may have been recorded anew
+		return l.checkOverlay(ctx, r, v, row.Text) // the draft that it words may have been recorded anew
+	}
+	err = l.prepared(ctx, v.API, look, func(r store.Rows) error {
+		if err := l.unchanged(ctx, r, v); err != nil {
+			return err
+		}
+		if err := look(r); err != nil {
+			return err
 		}
 		if v.State != Draft {
-			if err := l.exposed(ctx, r, by, v, nil); err != nil {
+			if err := l.exposed(ctx, r, v, nil); err != nil {
 				return err
 			}
 		}
@@ -215,18 +242,8 @@ func (l *Ledger) DropOverlay(ctx context.Context, by Person, ref string) error {
 
 // carry shows with a version that is being published the overlay that the version before it shows, unless it has one of its own.
 func (l *Ledger) carry(ctx context.Context, r store.Rows, by Person, v Version) error {
-	row, err := l.newestOverlay(ctx, r, v)
-	if errors.Is(err, store.ErrNotFound) || err == nil && row.Number == v.Number && row.State == overlayShown {
-		return nil
-	}
-	if err != nil {
-		return err
-	}
-	var unfit *Error
-	switch err := l.checkOverlay(ctx, v, row.Text); {
-	case errors.As(err, &unfit):
-		return nil // it does not fit this version any more, which may have been recorded anew; its editor says why
-	case err != nil:
+	row, fits, err := l.carried(ctx, r, v)
+	if err != nil || !fits {
 		return err
 	}
 	if row.Number == v.Number {
@@ -235,6 +252,26 @@ func (l *Ledger) carry(ctx context.Context, r store.Rows, by Person, v Version) 
 		}
 	}
 	return l.show(ctx, r, by, v, row.Text)
+}
+
+// carried is the overlay that would be shown with a version once it is published. One that does not fit it any more is not: its editor says
+// why.
+func (l *Ledger) carried(ctx context.Context, r store.Rows, v Version) (row store.Overlay, fits bool, err error) {
+	row, err = l.newestOverlay(ctx, r, v)
+	if errors.Is(err, store.ErrNotFound) || err == nil && row.Number == v.Number && row.State == overlayShown {
+		return row, false, nil
+	}
+	if err != nil {
+		return row, false, err
+	}
+	var unfit *Error
+	switch err := l.checkOverlay(ctx, r, v, row.Text); {
+	case errors.As(err, &unfit):
+		return row, false, nil
+	case err != nil:
+		return row, false, err
+	}
+	return row, true, nil
 }
 
 // Worded is a version as one OpenAPI document: as its description has it, and with its overlay's draft.
@@ -288,10 +325,10 @@ func (l *Ledger) overlaid(ctx context.Context, r store.Rows, v Version, text []b
 	if err != nil {
 		return nil, nil, err
 	}
-	c, _, err := readDescription("overlaid.json", []byte(root.Indented()), nil)
+	c, _, err := readDescription(ctx, "overlaid.json", []byte(root.Indented()), nil)
 	var unreadable *Error
 	if errors.As(err, &unreadable) {
-		return nil, nil, &Error{Fault: Unreadable, Text: fmt.Sprintf("with the overlay, the description of %s cannot be read: %s", v.Ref(), unreadable.Text), Problems: unreadable.Problems}
+		return nil, nil, &Error{Fault: Unreadable, Text: fmt.Sprintf("with the overlay, the description of %s cannot be read: %s", v.Ref(), unreadable.Text), Diagnostics: unreadable.Diagnostics}
 	}
 	return c, outcomes, err
 }
@@ -306,7 +343,7 @@ func (l *Ledger) layered(ctx context.Context, r store.Rows, v Version, text []by
 	if err != nil {
 		return nil, nil, err
 	}
-	_, set, err := readDescription(row.File, row.Content, texts(files))
+	_, set, err := readDescription(ctx, row.File, row.Content, texts(files))
 	if err != nil {
 		return nil, nil, err
 	}
@@ -334,13 +371,13 @@ func readOverlay(text []byte) (*overlay.Document, error) {
 	if err == nil {
 		doc, err = overlay.Read(f)
 	}
-	var problems source.Problems
-	if errors.As(err, &problems) {
-		return nil, &Error{Fault: Unreadable, Text: problems.Error(), Problems: problems}
+	var wrong source.Diagnostics
+	if errors.As(err, &wrong) {
+		return nil, &Error{Fault: Unreadable, Text: wrong.Error(), Diagnostics: wrong}
 	}
-	var problem *source.Problem
-	if errors.As(err, &problem) {
-		return nil, &Error{Fault: Unreadable, Text: problem.Error(), Problems: source.Problems{problem}}
+	var one *source.Diagnostic
+	if errors.As(err, &one) {
+		return nil, &Error{Fault: Unreadable, Text: one.Error(), Diagnostics: source.Diagnostics{one}}
 	}
 	return doc, err
 }

@@ -72,7 +72,7 @@ func (l *Ledger) judge(ctx context.Context, r store.Rows, a API, v Version, c *c
 			if err != nil {
 				return promise.Gate{}, err
 			}
-			changes, err := l.weighed(ctx, r, o, v, compare.Options{}, d.Contract, c)
+			changes, err := l.comparison(ctx, r, o, v, compare.Options{}, d.Contract, c)
 			if err != nil {
 				return promise.Gate{}, err
 			}
@@ -95,8 +95,8 @@ func (l *Ledger) judge(ctx context.Context, r store.Rows, a API, v Version, c *c
 }
 
 // Publish turns a draft into a published version, which never changes. It is refused with a GateShut where the version
-// breaks its line's promise and not every break is waived, and with Exposed where it holds what looks like a credential and not each was
-// allowed. An unpublished version gets its reference back.
+// breaks its line's promise and not every break is waived, with Mistaken where its description has errors, and with Exposed where it holds what
+// looks like a credential, and not each was allowed. An unpublished version gets its reference back.
 func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Waive, allow ...Allow) (Version, error) {
 	if err := mayWrite(by); err != nil {
 		return Version{}, err
@@ -124,12 +124,25 @@ func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Wa
 			return v, refuse(Invalid, "to allow %s needs a reason of at most %d characters", a.Finding, maxReason)
 		}
 	}
-	err = l.act(ctx, v.API, func(r store.Rows) error {
+	judge := func(r store.Rows) (promise.Gate, error) {
 		a, err := l.apiAsIs(ctx, r, v.API)
 		if err != nil {
+			return promise.Gate{}, err
+		}
+		return l.judge(ctx, r, a, v, d.Contract, ids)
+	}
+	prepare := func(r store.Rows) error {
+		if _, err := judge(r); err != nil {
 			return err
 		}
-		gate, err := l.judge(ctx, r, a, v, d.Contract, ids)
+		_, _, err := l.carried(ctx, r, v) // made now, it is known then
+		return err
+	}
+	err = l.prepared(ctx, v.API, prepare, func(r store.Rows) error {
+		if err := l.unchanged(ctx, r, v); err != nil {
+			return err
+		}
+		gate, err := judge(r)
 		if err != nil {
 			return err
 		}
@@ -141,7 +154,7 @@ func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Wa
 				return err
 			}
 		}
-		if err := l.exposed(ctx, r, by, v, allow); err != nil {
+		if err := l.admit(ctx, r, by, v, allow); err != nil {
 			return err
 		}
 		v.State, v.PublishedAt, v.PublishedBy = Published, l.stamp(), by.Name
@@ -160,6 +173,18 @@ func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Wa
 		l.published(v.Ref())
 	}
 	return v, err
+}
+
+// unchanged refuses to act on a draft that somebody replaced since it was looked at.
+func (l *Ledger) unchanged(ctx context.Context, r store.Rows, v Version) error {
+	row, err := r.Version(ctx, v.API, v.Number)
+	if err != nil {
+		return notFound(err, "there is no %s", v.Ref())
+	}
+	if now := version(row); now.Digest != v.Digest || now.State != v.State {
+		return refuse(Conflict, "%s was changed while it was looked at; look at it again", v.Ref())
+	}
+	return nil
 }
 
 const maxReason = 2000

@@ -14,6 +14,7 @@ import (
 
 	"github.com/Masterminds/semver/v3"
 
+	"oldledger/core/check"
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
@@ -39,6 +40,8 @@ type Recorded struct {
 	Base    *Version            `json:"base,omitempty"`
 	Changes *compare.Comparison `json:"changes,omitempty"` // against the base
 	Gate    *promise.Gate       `json:"gate,omitempty"`    // whether it may be published as it is
+
+	Diagnostics source.Tally `json:"diagnostics"` // what is wrong with the description
 }
 
 var apiName = regexp.MustCompile(`^[a-z][a-z0-9-]{0,62}$`)
@@ -49,13 +52,17 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 	if err := mayWrite(by); err != nil {
 		return Recorded{}, err
 	}
-	row, files, c, err := l.examine(by, s)
+	row, files, read, err := l.examine(ctx, by, s)
 	if err != nil {
 		return Recorded{}, err
 	}
 	var rec Recorded
-	err = l.act(ctx, row.API, func(r store.Rows) error {
-		if rec, err = l.weigh(ctx, r, row, c, s.IfMatch); err != nil || rec.Outcome == "same" {
+	weigh := func(r store.Rows) error {
+		rec, err = l.weigh(ctx, r, row, read, s.IfMatch)
+		return err
+	}
+	err = l.prepared(ctx, row.API, weigh, func(r store.Rows) error {
+		if err := weigh(r); err != nil || rec.Outcome == "same" {
 			return err
 		}
 		api, err := r.API(ctx, row.API)
@@ -78,9 +85,11 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 		if err := r.PutFiles(ctx, row.API, row.Number, files); err != nil {
 			return err
 		}
-		l.mu.Lock()
-		l.remember(row.Digest, c) // whoever publishes it need not read it again
-		l.mu.Unlock()
+		if rec.Base != nil {
+			if err := l.keep(ctx, r, *rec.Base, rec.Version, compare.Options{Full: api.Promise == string(promise.Full)}, rec.Changes); err != nil {
+				return err
+			}
+		}
 		return l.enter(ctx, r, by, "version.recorded", rec.Version.Ref(), map[string]string{"digest": row.Digest, "file": row.File, "outcome": rec.Outcome})
 	})
 	return rec, err
@@ -88,15 +97,15 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 
 // Preview says what recording a submission would do, and records nothing.
 func (l *Ledger) Preview(ctx context.Context, by Person, s Submission) (Recorded, error) {
-	row, _, c, err := l.examine(by, s)
+	row, _, read, err := l.examine(ctx, by, s)
 	if err != nil {
 		return Recorded{}, err
 	}
-	return l.weigh(ctx, l.store.Read(), row, c, s.IfMatch)
+	return l.weigh(ctx, l.store.Read(), row, read, s.IfMatch)
 }
 
 // examine reads a submission and makes its rows.
-func (l *Ledger) examine(by Person, s Submission) (store.Version, []store.File, *contract.Contract, error) {
+func (l *Ledger) examine(ctx context.Context, by Person, s Submission) (store.Version, []store.File, reading, error) {
 	file := strings.ReplaceAll(s.File, `\`, "/")
 	if len(s.Others) == 0 {
 		file = path.Base(file)
@@ -104,16 +113,14 @@ func (l *Ledger) examine(by Person, s Submission) (store.Version, []store.File, 
 	if s.File == "" || len(file) > 200 || !source.Inside(file) {
 		file = "description.yaml"
 	}
-	fail := func(err error) (store.Version, []store.File, *contract.Contract, error) {
-		return store.Version{}, nil, nil, err
+	fail := func(err error) (store.Version, []store.File, reading, error) {
+		return store.Version{}, nil, reading{}, err
 	}
-	c, set, err := readDescription(file, s.Text, s.Others)
+	read, files, err := l.readSubmission(ctx, file, s)
 	if err != nil {
 		return fail(err)
 	}
-	if _, problems := promise.Declared(c); len(problems) > 0 {
-		return fail(&Error{Fault: Unreadable, Text: problems.Error(), Problems: problems})
-	}
+	c := read.contract
 	name, err := nameOf(s.API, c)
 	if err != nil {
 		return fail(err)
@@ -130,15 +137,35 @@ func (l *Ledger) examine(by Person, s Submission) (store.Version, []store.File, 
 	if err != nil {
 		return fail(refuse(Invalid, "%s: %v", at, err))
 	}
-	files := set.Files()[1:]
-	others := make([]store.File, len(files))
-	for i, f := range files {
-		others[i] = store.File{Path: f.Path(), Content: f.Text}
-	}
 	return store.Version{
 		API: name, Number: number.String(), Text: text, State: string(Draft), Title: c.Title, Dialect: c.Dialect,
-		File: file, Digest: digest(s.Text, others), RecordedAt: l.stamp(), RecordedBy: by.Name, Content: s.Text,
-	}, others, c, nil
+		File: file, Digest: digest(s.Text, files), RecordedAt: l.stamp(), RecordedBy: by.Name, Content: s.Text,
+	}, files, read, nil
+}
+
+// readSubmission reads what was handed in, and gives the other files that the description really has. Whoever publishes it need not read it
+// again.
+func (l *Ledger) readSubmission(ctx context.Context, file string, s Submission) (reading, []store.File, error) {
+	var made reading
+	var others []store.File
+	var err error
+	if waited := l.heavily(ctx, func() {
+		var set *source.Set
+		if made.contract, set, err = readDescription(ctx, file, s.Text, s.Others); err != nil {
+			return
+		}
+		for _, f := range set.Files()[1:] {
+			others = append(others, store.File{Path: f.Path(), Content: f.Text})
+		}
+		made.diagnostics, err = check.Contract(ctx, made.contract)
+	}); waited != nil {
+		return reading{}, nil, waited
+	}
+	if err != nil {
+		return reading{}, nil, err
+	}
+	l.readings.Add(digest(s.Text, others)+" "+file, made)
+	return made, others, nil
 }
 
 // digest names the content of a version: that of its text, and of its other files where it has some.
@@ -158,6 +185,9 @@ func nameOf(given string, c *contract.Contract) (string, error) {
 	if name == "" {
 		name = cmp.Or(c.Name, slug(c.Title))
 	}
+	if name == "" {
+		return "", refuse(Invalid, "%s: the description has no title after which its API could be called; say a name with --api, or write info.title", c.Node.ValuePlace())
+	}
 	if !apiName.MatchString(name) {
 		return "", refuse(Invalid, "%q is no short name for an API; use lower-case letters, digits and dashes, such as berths", name)
 	}
@@ -172,8 +202,9 @@ func slug(title string) string {
 }
 
 // weigh decides what a submission becomes, and compares it with the version before it.
-func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, c *contract.Contract, ifMatch string) (Recorded, error) {
-	rec := Recorded{Version: version(row), Outcome: "new"}
+func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, read reading, ifMatch string) (Recorded, error) {
+	c := read.contract
+	rec := Recorded{Version: version(row), Outcome: "new", Diagnostics: read.diagnostics.Tally()}
 	api, err := l.apiAsIs(ctx, r, row.API)
 	if err != nil {
 		return rec, err
@@ -193,7 +224,7 @@ func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, c *
 	case known.State == Draft:
 		rec.Outcome = "replaced"
 	default:
-		return rec, l.neverChanges(ctx, r, *known, c)
+		return rec, l.neverChanges(ctx, r, *known, rec.Version, c)
 	}
 	base := predecessor(api, rec.Version)
 	if base == nil {
@@ -204,7 +235,7 @@ func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, c *
 		return rec, err
 	}
 	rec.Base = base
-	rec.Changes, err = l.weighed(ctx, r, *base, rec.Version, compare.Options{Full: api.Promise == string(promise.Full)}, d.Contract, c)
+	rec.Changes, err = l.comparison(ctx, r, *base, rec.Version, compare.Options{Full: api.Promise == string(promise.Full)}, d.Contract, c)
 	if err != nil {
 		return rec, err
 	}
@@ -214,12 +245,15 @@ func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, c *
 }
 
 // neverChanges refuses other content under a published number, and says which number it wants.
-func (l *Ledger) neverChanges(ctx context.Context, r store.Rows, known Version, c *contract.Contract) error {
+func (l *Ledger) neverChanges(ctx context.Context, r store.Rows, known, proposed Version, c *contract.Contract) error {
 	d, err := l.describe(ctx, r, known)
 	if err != nil {
 		return err
 	}
-	changes := compare.Contracts(d.Contract, c, compare.Options{})
+	changes, err := l.comparison(ctx, r, known, proposed, compare.Options{}, d.Contract, c)
+	if err != nil {
+		return err
+	}
 	next, why := known.number.IncPatch(), "only wordings changed"
 	if changes.Recommended != nil {
 		next = *semver.MustParse(changes.Recommended.Version)

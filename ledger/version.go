@@ -263,7 +263,7 @@ func (l *Ledger) Whole(ctx context.Context, ref string) (Version, []byte, error)
 	if err != nil || len(others) == 0 && !v.RAML() {
 		return v, row.Content, err
 	}
-	_, set, err := readDescription(v.File, row.Content, texts(others))
+	_, set, err := readDescription(ctx, v.File, row.Content, texts(others))
 	if err != nil {
 		return v, nil, err
 	}
@@ -292,7 +292,7 @@ func (l *Ledger) Converted(ctx context.Context, ref string, to openapi.Target) (
 	if err != nil {
 		return v, format.Converted{}, err
 	}
-	c, set, err := readDescription(v.File, row.Content, texts(others))
+	c, set, err := readDescription(ctx, v.File, row.Content, texts(others))
 	if err != nil {
 		return v, format.Converted{}, err
 	}

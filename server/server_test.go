@@ -107,7 +107,7 @@ func TestProblems(t *testing.T) {
 		{"GET", "/api/v1/me", "olt_unknown", "", 401, "sign-in-needed", "not known"},
 		{"POST", "/api/v1/recordings", "", good, 401, "sign-in-needed", "sign in"},
 		{"POST", "/api/v1/recordings", reviewer, good, 403, "forbidden", "Jonas Wick is a reviewer"},
-		{"POST", "/api/v1/recordings?file=a.yaml", editor, "openapi: [", 422, "invalid-description", "a.yaml:1:1: this is not YAML"},
+		{"POST", "/api/v1/recordings?file=a.yaml", editor, "openapi: [", 422, "invalid-description", "a.yaml:1:10: the list that begins here with [ is not closed"},
 		{"POST", "/api/v1/recordings?file=a.yaml", editor, "", 422, "invalid-description", "a.yaml:1:1: the file is empty"},
 		{"POST", "/api/v1/recordings", editor, strings.Replace(good, "1.0.0", "newest", 1), 422, "invalid", "description.yaml:2:33: \"newest\" is not a version number"},
 		{"POST", "/api/v1/versions/berths@2.1.0/publication", editor, `{}`, 409, "gate-shut", "draught is new and must be there"},
@@ -146,9 +146,9 @@ func (e *endless) Read(p []byte) (int, error) {
 
 func TestLargeUpload(t *testing.T) {
 	base, l := startDemo(t)
-	a := send(t, "POST", base+"/api/v1/recordings", token(t, l, "teodor"), nil, &endless{50 << 20})
+	a := send(t, "POST", base+"/api/v1/recordings", token(t, l, "teodor"), nil, &endless{100 << 20})
 	require.Equal(t, http.StatusRequestEntityTooLarge, a.StatusCode)
-	require.Contains(t, a.text, "at most 33 MB")
+	require.Contains(t, a.text, "at most 81 MB")
 }
 
 // TestOnce sends a write twice under one key: it happens once, and is answered alike.

@@ -64,10 +64,16 @@ type querier interface {
 }
 
 // Rows reads and writes rows, inside a transaction or outside one.
-type Rows struct{ q querier }
+type Rows struct {
+	q       querier
+	writing bool
+}
+
+// Writing tells whether the rows are those of a transaction.
+func (r Rows) Writing() bool { return r.writing }
 
 // Read gives access to the rows outside a transaction.
-func (s *Store) Read() Rows { return Rows{s.db} }
+func (s *Store) Read() Rows { return Rows{q: s.db} }
 
 // Write runs one act in one transaction: all of it happens, or nothing.
 func (s *Store) Write(ctx context.Context, act func(Rows) error) error {
@@ -75,7 +81,7 @@ func (s *Store) Write(ctx context.Context, act func(Rows) error) error {
 	if err != nil {
 		return err
 	}
-	if err := act(Rows{tx}); err != nil {
+	if err := act(Rows{q: tx, writing: true}); err != nil {
 		return errors.Join(err, ignoreDone(tx.Rollback()))
 	}
 	return tx.Commit()

@@ -12,6 +12,7 @@
 package compare
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"strings"
@@ -91,6 +92,8 @@ type Side struct {
 	Title   string `json:"title"`
 	Version string `json:"version"`
 	Dialect string `json:"dialect"`
+
+	Diagnostics *source.Tally `json:"diagnostics,omitempty"` // what is wrong with the description; set by whoever checked it
 }
 
 // Counts counts backward grades.
@@ -250,6 +253,15 @@ func (c *Change) Component() string {
 
 // Contracts compares two versions.
 func Contracts(old, new *contract.Contract, o Options) *Comparison {
+	c, err := ContractsContext(context.Background(), old, new, o)
+	if err != nil {
+		panic(err) // nothing ends the context
+	}
+	return c
+}
+
+// ContractsContext compares two versions while ctx lasts. When it ends, so does the comparison, with the error of ctx.
+func ContractsContext(ctx context.Context, old, new *contract.Contract, o Options) (*Comparison, error) {
 	c := &comparer{
 		old: old, new: new, options: o,
 		space:   shape.NewSpace(o.Reading),
@@ -269,13 +281,13 @@ func Contracts(old, new *contract.Contract, o Options) *Comparison {
 	c.document()
 	result := &Comparison{
 		Format: Format, Reading: o.Reading.String(),
-		Old:     Side{old.Title, old.Version, old.Dialect},
-		New:     Side{new.Title, new.Version, new.Dialect},
+		Old:     Side{Title: old.Title, Version: old.Version, Dialect: old.Dialect},
+		New:     Side{Title: new.Title, Version: new.Version, Dialect: new.Dialect},
 		Changes: c.changes(),
 
 		Compared: Compared{Operations: len(c.matched), Payloads: c.visits},
 	}
 	result.judge()
 	result.Recommended = recommend(result, o.Full)
-	return result
+	return result, ctx.Err()
 }

@@ -31,6 +31,9 @@ type edit struct {
 	// fear tells what a proved inclusion does not: meaning that is lost although no message is refused.
 	fear func(s sense) (why string, feared bool)
 
+	// unclear says why nobody can tell what the edit does, "" for all others.
+	unclear string
+
 	met []occurrence
 }
 
@@ -96,6 +99,9 @@ type verdict struct {
 
 // judge decides an edit in one direction, for all positions of one role that reach it: met.
 func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence) verdict {
+	if e.unclear != "" {
+		return verdict{grade: Hazard, undecided: true, why: e.unclear}
+	}
 	s := sense{d, role.Request}
 	if e.partOld == nil && e.partNew == nil {
 		return c.fears(e, s, verdict{grade: e.least})

@@ -37,6 +37,7 @@ func schemaKinds() []Kind {
 	}
 	of := func(name, schema string) string { return "{type: object, properties: {" + name + ": " + schema + "}}" }
 
+	add("keyword-unclear", risks, risks, "a keyword is a mistake whose meaning cannot be known, on one side or on both", "{type: string, minLength: [3]}", "{type: string, minLength: 3}")
 	sets("type", "type", "{type: integer}", "{type: number}", "{type: string}", "")
 	add("null-admitted", allows, breaks, "null may stand where it could not", "{type: string}", `{type: [string, "null"]}`)
 	add("null-removed", breaks, allows, "null may no longer stand there", `{type: [string, "null"]}`, "{type: string}")

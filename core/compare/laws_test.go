@@ -1,6 +1,7 @@
 package compare_test
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -197,7 +198,7 @@ func TestRefactoringIsSilent(t *testing.T) {
 				texts = map[string][]byte{}
 			}
 			texts["inlined.json"] = text
-			set, err := source.Texts("", "inlined.json", texts)
+			set, err := source.Texts(context.Background(), "", "inlined.json", texts)
 			require.NoError(t, err)
 			inlined, err := openapi.ReadSet(set)
 			require.NoError(t, err)

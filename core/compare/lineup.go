@@ -52,7 +52,7 @@ func LineUp(members []Member, reading string, compared func(i, j int) (*Comparis
 
 // MemberOf names a version in a lineup.
 func MemberOf(name string, c *contract.Contract) Member {
-	return Member{Name: name, Side: Side{c.Title, c.Version, c.Dialect}}
+	return Member{Name: name, Side: Side{Title: c.Title, Version: c.Version, Dialect: c.Dialect}}
 }
 
 func (c *Comparison) forwardCounts() Counts {

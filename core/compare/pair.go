@@ -20,6 +20,7 @@ type pair struct {
 	same     bool // nothing differs here or below
 	alike    bool // nothing differs here; what is referred to may
 	below    []reached
+	mistaken map[*source.Node]bool // keywords of which no more is said than that they are unclear
 }
 
 type pairKey struct{ old, new *contract.Schema }

@@ -192,7 +192,7 @@ func resemble(a, b string) bool {
 	if len(short) > len(long) {
 		short, long = long, short
 	}
-	return len(short) > 2 && strings.Contains(long, short) || source.Nearest(la, []string{lb}) != ""
+	return len(short) > 2 && strings.Contains(long, short) || source.Alike(la, lb)
 }
 
 // nameWords splits a name at changes of case, digits and separators: lengthOverall is length, overall.

@@ -17,7 +17,10 @@ import (
 func (c *comparer) detect(p *pair) {
 	a, b := p.a.schema, p.b.schema
 	c.words(p)
-	if c.respelled(p) || c.described(p) {
+	if c.unclear(p) {
+		return
+	}
+	if len(p.mistaken) == 0 && (c.respelled(p) || c.described(p)) {
 		return
 	}
 	if c.chosen(p) {
@@ -77,6 +80,9 @@ func (c *comparer) described(p *pair) bool {
 // edit keeps an edit once for each place where it was made.
 func (c *comparer) edit(p *pair, e *edit) {
 	e.pair = p
+	if e.unclear == "" && (e.old != nil && p.mistaken[e.old] || e.new != nil && p.mistaken[e.new]) {
+		return
+	}
 	key := editKey{e.kind, e.old, e.new, cmp.Or(e.once, e.member+"|"+e.title)}
 	if known := c.edits[key]; known != nil {
 		if !slices.Contains(p.edits, known) {

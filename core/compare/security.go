@@ -25,7 +25,11 @@ func (c *comparer) security(m match) {
 	f := &finding{operation: key, at: "security", reach: []string{key}, old: oldNode, new: newNode, backward: Safe, forward: Safe}
 	f.kind, f.title = "security.widened", fmt.Sprintf("%s accepts more: %s", m.new.Name(), alternativesText(b))
 	f.why = "what was accepted is still accepted; after a rollback the new way in is refused"
-	if len(refusedNew) > 0 {
+	unclear := unclearCredentials(a, b)
+	if unclear != "" {
+		f.undecided, f.forward, f.why = true, Hazard, unclear
+	}
+	if len(refusedNew) > 0 && unclear == "" {
 		f.forward = Breaking
 		f.witnesses = append(f.witnesses, &Witness{Direction: Forward, Operation: key, Position: "security"})
 	}
@@ -33,6 +37,11 @@ func (c *comparer) security(m match) {
 		f.kind, f.backward = "security.narrowed", Breaking
 		f.title = fmt.Sprintf("%s asks for %s, was %s", m.new.Name(), alternativesText(b), alternativesText(a))
 		f.why = "a caller with " + refusedOld[0].text() + " is turned away"
+		if unclear != "" {
+			f.backward, f.why = Hazard, unclear
+			c.add(f, f.kind+alternativesText(a)+alternativesText(b))
+			return
+		}
 		f.witnesses = append(f.witnesses, &Witness{Direction: Backward, Operation: key, Position: "security"})
 		f.advice = []string{"accept the old credentials beside the new ones for a while"}
 	}
@@ -126,6 +135,31 @@ func sameCredential(a, b *contract.SecurityScheme) bool {
 	return a.Name == b.Name || wireForm(a) == wireForm(b)
 }
 
+// unclearCredentials says of schemes that stand on one side only and of which nobody knows how they work that they decide nothing; "" where
+// there are none.
+func unclearCredentials(a, b []alternative) string {
+	names := func(list []alternative) map[string]*contract.SecurityScheme {
+		found := map[string]*contract.SecurityScheme{}
+		for _, alt := range list {
+			for _, u := range alt {
+				found[u.Scheme.Name] = u.Scheme
+			}
+		}
+		return found
+	}
+	x, y := names(a), names(b)
+	for _, side := range []struct {
+		own, other map[string]*contract.SecurityScheme
+	}{{x, y}, {y, x}} {
+		for name, s := range side.own {
+			if s.Type == contract.UnknownScheme && side.other[name] == nil {
+				return "how " + name + " works is not described, so nobody can tell whether the same credentials open the door"
+			}
+		}
+	}
+	return ""
+}
+
 // wireForm is where and how a credential travels.
 func wireForm(s *contract.SecurityScheme) string {
 	switch s.Type {
@@ -137,6 +171,9 @@ func wireForm(s *contract.SecurityScheme) string {
 		return "key in " + s.In + " " + name
 	case "http":
 		return "http " + strings.ToLower(s.Scheme)
+	}
+	if s.Type == contract.UnknownScheme {
+		return "nobody knows how (" + s.Name + ")"
 	}
 	return s.Type + " " + s.OpenIDURL
 }
@@ -178,7 +215,13 @@ func (c *comparer) scheme(key string, x, y *contract.SecurityScheme) {
 		}
 		c.add(f, title)
 	}
-	if wireForm(x) != wireForm(y) {
+	if wireForm(x) != wireForm(y) && (x.Type == contract.UnknownScheme || y.Type == contract.UnknownScheme) {
+		f := &finding{
+			kind: "security.credential-moved", backward: Hazard, forward: Hazard, undecided: true, operation: key, at: "security scheme " + y.Name, reach: []string{key},
+			title: fmt.Sprintf("%s is described on one side only", y.Name), why: "how it works on the other side cannot be known, so nobody can tell whether the same credentials open the door", old: x.Node, new: y.Node,
+		}
+		c.add(f, f.title)
+	} else if wireForm(x) != wireForm(y) {
 		note("security.credential-moved", fmt.Sprintf("%s travels as %s, was %s", y.Name, wireForm(y), wireForm(x)), "callers who send it the old way are turned away", Breaking)
 	}
 	if x.Description != y.Description || x.BearerFormat != y.BearerFormat {

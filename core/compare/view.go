@@ -174,6 +174,7 @@ func (v *view) joinRare(sc *contract.Schema) {
 	if from.Discriminator != nil {
 		into.Discriminator = from.Discriminator
 	}
+	into.Unclear = append(slices.Clip(into.Unclear), from.Unclear...)
 	into.Unread = append(slices.Clip(into.Unread), from.Unread...)
 	v.joinRareWords(into, from)
 }

@@ -39,6 +39,8 @@ type Contract struct {
 	Shared         Shared // what the description itself shares under names, used or not
 	Node           *source.Node
 
+	Diagnostics source.Diagnostics // what is wrong with the description, in the order of its files; what is read instead, Rules say
+
 	operations map[string]*Operation // by key and by id
 	schemas    map[string]*Schema    // by name
 }
@@ -302,6 +304,9 @@ type Link struct {
 	Parameters, Body                             *source.Node // what to send there: values, or expressions that find them
 	Node                                         *source.Node
 }
+
+// UnknownScheme is the type of a scheme of which the description does not say how it works.
+const UnknownScheme = "unknown"
 
 // SecurityScheme is one way to prove who calls.
 type SecurityScheme struct {

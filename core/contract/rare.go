@@ -28,7 +28,8 @@ type Rare struct {
 	XML              *source.Node // how it is written in XML, as OpenAPI's XML Object says it
 	Docs             ExternalDocs
 	Extensions       []Extension
-	Unread           []string // keywords that constrain and that no reader lowers yet
+	Unclear          []*source.Node // keywords whose values are mistakes without a settled meaning: they are left out
+	Unread           []string       // keywords that constrain and that no reader lowers yet
 }
 
 // Empty tells whether no rare keyword is there.
@@ -117,6 +118,9 @@ func (s *Schema) Extensions() []Extension { return s.seldom().Extensions }
 
 // Unread is the keyword of that name, its zero value where it is not there.
 func (s *Schema) Unread() []string { return s.seldom().Unread }
+
+// Unclear is the field of that name, its zero value where it is not there.
+func (s *Schema) Unclear() []*source.Node { return s.seldom().Unclear }
 
 // Copy is a schema that may be changed and leaves this one as it is; what both refer to they share.
 func (s *Schema) Copy() *Schema {

@@ -14,7 +14,7 @@ import (
 // Converted is a description in another dialect, and what could not be carried over as it was: each with its place in the source.
 type Converted struct {
 	Whole    *value.Value
-	Warnings source.Problems
+	Warnings source.Diagnostics
 }
 
 // Convert writes a description, of whatever format, as OpenAPI. Comparing it with its source finds nothing above editorial, but for what
@@ -41,14 +41,14 @@ func Whole(set *source.Set) (*value.Value, error) {
 func Written(set *source.Set, c *contract.Contract, to openapi.Target) Converted {
 	whole, warnings := openapi.Write(c, to)
 	warnings = append(warnings, lost(set, whole, warnings)...)
-	return Converted{whole, warnings.Told(set.Entry.Name)}
+	return Converted{whole, warnings.Sorted(set.Entry.Name)}
 }
 
 // told are the keys whose values are said to readers, or kept for them: none of them may be lost without a word.
 var told = []string{"title", "description", "summary", "displayName", "content", "example", "default", "usage", "termsOfService", "operationId"}
 
 // lost finds what the source tells readers and the result does not. Templates are told where they are used.
-func lost(set *source.Set, whole *value.Value, known source.Problems) source.Problems {
+func lost(set *source.Set, whole *value.Value, known source.Diagnostics) source.Diagnostics {
 	l := &losses{entry: set.Entry, kept: map[string]bool{}, known: map[string]bool{}}
 	for _, p := range known {
 		l.known[p.Place.String()] = true
@@ -71,7 +71,7 @@ type losses struct {
 	kept     map[string]bool // the texts and values of the result
 	known    map[string]bool
 	entry    *source.File
-	problems source.Problems
+	problems source.Diagnostics
 }
 
 func (l *losses) keep(v *value.Value) {
@@ -139,7 +139,7 @@ func (l *losses) said(m source.Member) {
 	if l.known[n.Place().String()] {
 		return
 	}
-	l.problems = append(l.problems, n.KeyProblem("%s is not carried over: %s", m.Key, clip(n)))
+	l.problems = append(l.problems, n.KeyWrong(openapi.NotCarried, "%s is not carried over: %s", m.Key, clip(n)))
 }
 
 func clip(n *source.Node) string {

@@ -1,6 +1,7 @@
 package format_test
 
 import (
+	"context"
 	"fmt"
 	"strings"
 	"testing"
@@ -136,7 +137,7 @@ func TestDrawnRAML(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		text := (&drawing{t: rt}).whole()
 		read := func() *source.Set {
-			set, err := source.Texts("", "api.raml", map[string][]byte{"api.raml": []byte(text)})
+			set, err := source.Texts(context.Background(), "", "api.raml", map[string][]byte{"api.raml": []byte(text)})
 			require.NoError(t, err, text)
 			return set
 		}

@@ -12,7 +12,8 @@ import (
 	"oldledger/core/source"
 )
 
-// Read makes the contract of a description. The error is source.Problems: all that is wrong, those of the entry first.
+// Read makes the contract of a description. The error is source.Diagnostics: all for which it cannot be read,
+// those of the entry first; or that of the set's context. What else is wrong the contract tells itself.
 func Read(set *source.Set) (*contract.Contract, error) {
 	if raml.Speaks(set.Entry) {
 		return raml.Read(set)

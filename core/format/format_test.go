@@ -2,6 +2,7 @@ package format_test
 
 import (
 	"bytes"
+	"context"
 	"os"
 	"path/filepath"
 	"slices"
@@ -45,7 +46,7 @@ func same(t *testing.T, set *source.Set, to openapi.Target) {
 }
 
 // onTheWire tells of warnings that excuse a difference: all but those about words.
-func onTheWire(w *source.Problem) bool {
+func onTheWire(w *source.Diagnostic) bool {
 	for _, words := range []string{"summary of an API", "is not carried over: \"", "needs one: 0.0.0", "one example of a schema"} {
 		if strings.Contains(w.Text, words) {
 			return false
@@ -79,7 +80,7 @@ func TestConversions(t *testing.T) {
 							own[strings.TrimPrefix(n, dir)] = text
 						}
 					}
-					set, err := source.Texts("", entry, own)
+					set, err := source.Texts(context.Background(), "", entry, own)
 					require.NoError(t, err)
 					same(t, set, to)
 				})
@@ -106,7 +107,7 @@ func TestRAMLConverts(t *testing.T) {
 		}
 		for _, to := range openapi.Targets {
 			t.Run(filepath.Base(path)+"/"+string(to), func(t *testing.T) {
-				set, err := source.Texts("", entry, texts)
+				set, err := source.Texts(context.Background(), "", entry, texts)
 				require.NoError(t, err)
 				same(t, set, to)
 			})
@@ -122,7 +123,7 @@ func TestDemoConverts(t *testing.T) {
 		folder, name := filepath.Split("../../demo/" + entry)
 		for _, to := range openapi.Targets {
 			t.Run(entry+"/"+string(to), func(t *testing.T) {
-				set, err := source.Open("", name, func(p string) ([]byte, error) { return os.ReadFile(folder + p) })
+				set, err := source.Open(context.Background(), "", name, func(p string) ([]byte, error) { return os.ReadFile(folder + p) })
 				require.NoError(t, err)
 				same(t, set, to)
 			})

@@ -1,6 +1,7 @@
 package format_test
 
 import (
+	"context"
 	"errors"
 	"path/filepath"
 	"testing"
@@ -26,7 +27,7 @@ func FuzzConvert(f *testing.F) {
 		f.Add(a.Files[0].Data)
 	}
 	f.Fuzz(func(t *testing.T, text []byte) {
-		set, err := source.Texts("", "api.raml", map[string][]byte{"api.raml": text, "lib.raml": []byte(library), "self.raml": text})
+		set, err := source.Texts(context.Background(), "", "api.raml", map[string][]byte{"api.raml": text, "lib.raml": []byte(library), "self.raml": text})
 		if err != nil {
 			told(t, err)
 			return
@@ -50,7 +51,7 @@ func FuzzConvert(f *testing.F) {
 
 func told(t *testing.T, err error) {
 	t.Helper()
-	var problems source.Problems
+	var problems source.Diagnostics
 	require.True(t, errors.As(err, &problems), "%v", err)
 	require.NotEmpty(t, problems)
 	for _, p := range problems {

@@ -1,6 +1,7 @@
 package guide_test
 
 import (
+	"context"
 	"os"
 	"path/filepath"
 	"slices"
@@ -106,7 +107,7 @@ func demoVersions(t *testing.T) map[string][]version {
 		require.NoError(t, err)
 		for _, entry := range entries {
 			folder, name := filepath.Split(entry)
-			set, err := source.Open("", name, func(p string) ([]byte, error) { return os.ReadFile(folder + p) })
+			set, err := source.Open(context.Background(), "", name, func(p string) ([]byte, error) { return os.ReadFile(folder + p) })
 			require.NoError(t, err, entry)
 			c, err := format.Read(set)
 			require.NoError(t, err, entry)

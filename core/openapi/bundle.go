@@ -13,16 +13,19 @@ import (
 // names that readers know, and every reference names its new place. Paths and callbacks in files of their own are written where they
 // are used. The order and the words of the author are kept; comments are not.
 //
-// The error is source.Problems: what cannot be read, and what means something else in one file: a $dynamicRef between schemas with an
+// The error is source.Diagnostics: what cannot be read, and what means something else in one file: a $dynamicRef between schemas with an
 // $id, a link by operationRef from or to another file.
 func Bundle(set *source.Set) (*value.Value, error) {
 	r := newReader(set)
 	c := r.contract(set.Entry.Root)
-	if len(r.problems) == 0 {
+	if err := set.Err(); err != nil {
+		return nil, err
+	}
+	if c != nil {
 		r.linksStay(c)
 	}
-	if len(r.problems) > 0 {
-		return nil, r.told()
+	if refusing := r.diagnostics.Refusing(); len(refusing) > 0 {
+		return nil, refusing.Sorted(set.Entry.Name)
 	}
 	b := &bundler{
 		reader: r, root: set.Entry.Root,
@@ -32,13 +35,15 @@ func Bundle(set *source.Set) (*value.Value, error) {
 	return b.bundle()
 }
 
+var staysApart = source.Rule{Name: "stays-apart", Severity: source.Error, Refused: true, Means: "The files of the description cannot be written as one."}
+
 // linksStay reports links that name an operation by its place in a file: that place is another one in the bundle.
 func (r *reader) linksStay(c *contract.Contract) {
 	for _, op := range c.All() {
 		for _, resp := range op.Responses {
 			for _, l := range resp.Links {
 				if l.OperationRef != "" && (l.Node.File() != r.set.Entry || l.OperationRef[0] != '#') {
-					r.report(l.Node.Get("operationRef").Problem("%s names an operation by its place in a file; name it by its operationId to bundle it", l.OperationRef))
+					r.report(l.Node.Get("operationRef").Wrong(staysApart, "%s names an operation by its place in a file; name it by its operationId to bundle it", l.OperationRef))
 				}
 			}
 		}
@@ -70,7 +75,7 @@ func (b *bundler) bundle() (*value.Value, error) {
 	}
 	for _, u := range b.uses {
 		if u.as == "" && len(b.resourcesOf(u.ref.File())) > 1 {
-			return nil, source.Problems{u.ref.Problem("a $dynamicRef between schemas with an $id of their own means another schema once they are one file; write it as $ref to bundle it")}
+			return nil, source.Diagnostics{u.ref.Wrong(staysApart, "a $dynamicRef between schemas with an $id of their own means another schema once they are one file; write it as $ref to bundle it")}
 		}
 		b.used[u.ref] = u
 	}

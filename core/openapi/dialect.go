@@ -3,6 +3,7 @@ package openapi
 import (
 	"strings"
 
+	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
@@ -30,7 +31,7 @@ func (r *reader) spoken(root *source.Node) (d dialect, ok bool) {
 		if (n.Kind == source.String || n.Kind == source.Number) && n.Text == "2.0" {
 			return v20, true
 		}
-		r.report(n.Problem("%s is not known here; 2.0, 3.0.x, 3.1.x and 3.2.x are read", describe(n)))
+		r.report(n.Wrong(contract.NoDescription, "Swagger %s is not read here; the versions 2.0, 3.0.x, 3.1.x and 3.2.x are, and older ones can be converted to one of them", describe(n)))
 		return 0, false
 	}
 	n := root.Get("openapi")
@@ -38,7 +39,7 @@ func (r *reader) spoken(root *source.Node) (d dialect, ok bool) {
 		return 0, false
 	}
 	if n.Kind != source.String && n.Kind != source.Number {
-		r.report(n.Problem("openapi must be a version such as 3.1.0, not %s", n.Kind))
+		r.report(n.Wrong(contract.NoDescription, "openapi is %s; it must be a version such as 3.1.0", n.Kind))
 		return 0, false
 	}
 	for d, prefix := range map[dialect]string{v30: "3.0", v31: "3.1", v32: "3.2"} {
@@ -46,13 +47,17 @@ func (r *reader) spoken(root *source.Node) (d dialect, ok bool) {
 			return d, true
 		}
 	}
-	r.report(n.Problem("OpenAPI %q is not known here; 2.0, 3.0.x, 3.1.x and 3.2.x are read", n.Text))
+	if n.Text == "2.0" || n.Text == "2" {
+		r.report(n.KeyWrong(contract.NoDescription, "OpenAPI 2.0 says its version under another key; write swagger: \"2.0\""))
+		return 0, false
+	}
+	r.report(n.Wrong(contract.NoDescription, "OpenAPI %q is not known here; the versions 2.0, 3.0.x, 3.1.x and 3.2.x are", n.Text))
 	return 0, false
 }
 
 func describe(n *source.Node) string {
 	if n.Text != "" {
-		return `version "` + n.Text + `"`
+		return `"` + n.Text + `"`
 	}
 	return n.Kind.String()
 }

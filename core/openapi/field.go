@@ -1,19 +1,21 @@
 package openapi
 
 import (
+	"math"
 	"math/big"
+	"slices"
 	"strings"
 
 	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
-// The readers of single fields. Each gives the zero value for a field that is not there, and reports a field
-// of the wrong kind with what would be right. All may be asked of a nil node.
+// The readers of single fields. Each gives the zero value for a field that is not there, and tells of a field of the wrong kind with what
+// would be right. All may be asked of a nil node.
 
-func (r *reader) report(p *source.Problem) { r.problems = append(r.problems, p) }
+func (r *reader) report(d *source.Diagnostic) { r.diagnostics = append(r.diagnostics, d) }
 
-// is reports a node that is not of the kind that its place asks for.
+// is tells of a node that is not of the kind that its place asks for. A keyword of a schema is unclear then.
 func (r *reader) is(n *source.Node, kind source.Kind) bool {
 	if n.Kind == kind {
 		return true
@@ -22,42 +24,84 @@ func (r *reader) is(n *source.Node, kind source.Kind) bool {
 	if what == "" {
 		what = "this"
 	}
-	r.report(n.Problem("%s must be %s, not %s", what, kind, n.Kind))
+	if n.Kind == source.Null && !unclearKeyword(n) {
+		r.report(n.KeyWrong(contract.ValueEmpty, "%s has no value; write one, or take the key out", what))
+		return false
+	}
+	r.report(n.Wrong(contract.KindWrong, "%s is %s; it must be %s", what, n.Kind, kind))
+	if g := groups[n.Step()]; g != 0 && g != ofAnnotations {
+		r.unclear = append(r.unclear, n)
+	}
 	return false
+}
+
+// unclearKeyword tells of a keyword for whose absence null cannot be meant.
+func unclearKeyword(n *source.Node) bool {
+	return slices.Contains([]string{"not", "items", "additionalProperties", "enum", "if", "contains"}, n.Step())
 }
 
 // text reads a string. A number stands for its spelling: YAML makes one of version: 1.0.
 func (r *reader) text(n *source.Node, key string) string {
 	f := n.Get(key)
-	if f == nil || f.Kind == source.Null || f.Kind != source.Number && !r.is(f, source.String) {
+	switch {
+	case f == nil || f.Kind == source.Null:
 		return ""
+	case f.Kind == source.Boolean && !r.alone:
+		r.report(f.Wrong(contract.KindWrong, "%s is a boolean; put the word in quotes", key).Replace(f, `"`+f.Text+`"`))
+		return f.Text
+	case f.Kind == source.Number || r.is(f, source.String):
+		return f.Text
 	}
-	return f.Text
+	return ""
 }
 
 func (r *reader) flag(n *source.Node, key string) bool {
 	f := n.Get(key)
-	return f != nil && r.is(f, source.Boolean) && f.Bool
+	if f == nil {
+		return false
+	}
+	if f.Kind == source.String && (f.Text == "true" || f.Text == "false") {
+		r.report(f.Wrong(contract.TextForBoolean, "%s is text; write %s without quotes", key, f.Text).Replace(f, f.Text))
+		return f.Text == "true"
+	}
+	return r.is(f, source.Boolean) && f.Bool
 }
 
 func (r *reader) number(n *source.Node, key string) *big.Rat {
-	if f := n.Get(key); f != nil && r.is(f, source.Number) {
+	f := n.Get(key)
+	if f == nil {
+		return nil
+	}
+	if f.Kind == source.String {
+		if num, ok := f.SpelledNumber(); ok {
+			r.report(f.Wrong(contract.TextForNumber, "%s is text; write %s without quotes", key, f.Text).Replace(f, f.Text))
+			return num
+		}
+	}
+	if r.is(f, source.Number) {
 		return f.Num()
 	}
 	return nil
 }
 
+// mostCounted is what larger counts are read as: no message comes near it.
+const mostCounted = math.MaxInt / 4
+
 // count reads a whole number that is not negative.
 func (r *reader) count(n *source.Node, key string) *int {
+	num := r.number(n, key)
+	if num == nil {
+		return nil
+	}
 	f := n.Get(key)
-	if f == nil || !r.is(f, source.Number) {
+	if !num.IsInt() || num.Sign() < 0 {
+		r.report(f.Wrong(contract.NumberWrong, "%s is %s; it must be a whole number from 0 on", key, f.Text))
 		return nil
 	}
-	if !f.Num().IsInt() || f.Num().Sign() < 0 || f.Num().Num().BitLen() > 52 {
-		r.report(f.Problem("%s must be a whole number from 0 on, not %s", key, f.Text))
-		return nil
+	v := mostCounted
+	if num.Num().IsInt64() {
+		v = int(min(num.Num().Int64(), mostCounted))
 	}
-	v := int(f.Num().Num().Int64())
 	return &v
 }
 
@@ -70,7 +114,7 @@ func (r *reader) list(n *source.Node, key string) []*source.Node {
 	var items []*source.Node
 	for _, it := range f.Items() {
 		if it.Kind != source.Mapping {
-			r.report(it.Problem("an entry of %s must be an object, not %s", key, it.Kind))
+			r.report(it.Wrong(contract.KindWrong, "an entry of %s is %s; it must be an object", key, it.Kind))
 			continue
 		}
 		items = append(items, it)
@@ -86,8 +130,9 @@ func (r *reader) words(n *source.Node, key string) []string {
 	}
 	words := make([]string, 0, len(f.Items()))
 	for _, it := range f.Items() {
-		if it.Kind != source.String && it.Kind != source.Number {
-			r.report(it.Problem("an entry of %s must be a string, not %s", key, it.Kind))
+		if it.Kind != source.String && it.Kind != source.Number && it.Kind != source.Boolean {
+			r.report(it.Wrong(contract.KindWrong, "an entry of %s is %s; it must be a string", key, it.Kind))
+			r.unclear = append(r.unclear, f)
 			continue
 		}
 		words = append(words, it.Text)

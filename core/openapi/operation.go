@@ -2,6 +2,7 @@ package openapi
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -40,20 +41,55 @@ type place struct {
 func (r *reader) paths(root *source.Node, base inherited) []*contract.Operation {
 	var ops []*contract.Operation
 	seen := map[string]source.Member{}
+	keys := map[string]bool{} // of operations
 	for _, m := range r.members(root, "paths") {
-		if !strings.HasPrefix(m.Key, "/") {
-			r.report(m.Value.KeyProblem("a path begins with a slash; write /%s", m.Key))
+		path := m.Key
+		switch {
+		case strings.HasPrefix(path, "/"):
+		case path == "" || strings.Contains(path, "://") || slices.Contains(methods, path):
+			r.report(m.Value.KeyWrong(contract.PathBroken, "%q is no path; one begins with a slash, such as /berths", path))
 			continue
+		default:
+			r.report(m.Value.KeyWrong(contract.PathBroken, "the path %s has no slash at its beginning; write /%s", path, path).Rename(m.Value, "/"+path))
+			path = "/" + path
 		}
-		wire := contract.WirePath(m.Key)
-		if first, twice := seen[wire]; twice {
-			r.report(m.Value.KeyProblem("%s is the same path as %s in line %d; put both under one key", m.Key, first.Key, first.KeyLine))
-			continue
+		if open := unbalanced(path); open != "" {
+			r.report(m.Value.KeyWrong(contract.PathBroken, "a brace in %s is never closed; write {%s}", path, open))
 		}
-		seen[wire] = m
-		ops = append(ops, r.pathItem(m.Key, m.Value, place{}, base)...)
+		wire := contract.WirePath(path)
+		first, twice := seen[wire]
+		if twice {
+			r.report(m.Value.KeyWrong(contract.PathTwice, "%s is the same path as %s in line %d; put both under one key", m.Key, first.Key, first.KeyLine).
+				Also(first.Value, "the same path"))
+		} else {
+			seen[wire] = m
+		}
+		for _, op := range r.pathItem(path, m.Value, place{}, base) {
+			if keys[op.Key()] {
+				r.report(op.Node.KeyWrong(contract.OperationTwice, "%s stands twice, here and under %s in line %d; keep one of them", op.Method+" "+op.Path, first.Key, first.KeyLine).Also(first.Value, "the first"))
+				continue
+			}
+			keys[op.Key()] = true
+			ops = append(ops, op)
+		}
 	}
 	return ops
+}
+
+// unbalanced is the name that a brace begins which nothing closes, "" where all are closed.
+func unbalanced(path string) string {
+	for {
+		_, rest, found := strings.Cut(path, "{")
+		if !found {
+			return ""
+		}
+		name, after, closed := strings.Cut(rest, "}")
+		if !closed || strings.ContainsAny(name, "{/") {
+			name, _, _ = strings.Cut(rest, "/")
+			return name
+		}
+		path = after
+	}
 }
 
 // pathItem reads the operations of one path, webhook or callback expression.
@@ -64,7 +100,7 @@ func (r *reader) pathItem(path string, n *source.Node, at place, base inherited)
 	if ref := n.Get("$ref"); ref != nil {
 		for _, m := range n.Members {
 			if slices.Contains(methods, m.Key) || m.Key == "parameters" || m.Key == "additionalOperations" {
-				r.report(m.Value.KeyProblem("%s stands beside $ref, which leaves open what holds; put it into what %s names", m.Key, ref.Text))
+				r.report(m.Value.KeyWrong(contract.KeyIgnored, "%s stands beside $ref, which leaves open what holds, and is left out; put it into what %s names", m.Key, ref.Text))
 			}
 		}
 	}
@@ -73,15 +109,18 @@ func (r *reader) pathItem(path string, n *source.Node, at place, base inherited)
 		return nil
 	}
 	if r.open[item] {
-		r.report(n.Problem("this leads back to the path item in which it stands, without end"))
+		r.report(n.Wrong(contract.ReferenceCircular, "this leads back to the path item in which it stands, without end; it must lead to another"))
 		return nil
 	}
 	r.open[item] = true
 	defer delete(r.open, item)
 	known := pathItemKeys(r.dialectOf(item))
-	for _, m := range item.Members {
-		if !slices.Contains(known, m.Key) && !isExtension(m.Key) {
-			r.report(m.Value.KeyProblem("%s is no method and no field of a path%s", m.Key, source.DidYouMean(m.Key, known)))
+	if !r.checked[item] {
+		r.checked[item] = true
+		for _, m := range item.Members {
+			if !slices.Contains(known, m.Key) && !isExtension(m.Key) {
+				r.report(r.noMethod(item, m, known))
+			}
 		}
 	}
 	if s := r.servers(item); s != nil {
@@ -101,12 +140,27 @@ func (r *reader) pathItem(path string, n *source.Node, at place, base inherited)
 	}
 	for _, m := range r.members(item, "additionalOperations") {
 		if slices.Contains(methods, strings.ToLower(m.Key)) {
-			r.report(m.Value.KeyProblem("%s has a field of its own in a path: write %s", m.Key, strings.ToLower(m.Key)))
+			r.report(m.Value.KeyWrong(contract.WordUnknown, "%s has a key of its own in a path; write %s", m.Key, strings.ToLower(m.Key)))
 			continue
 		}
 		add(m.Key, m.Value)
 	}
+	if at.webhook == "" && len(ops) > 0 {
+		key := n
+		if n.Parent() != nil {
+			key = cmp.Or(n.Parent().Named(n.Step()), n)
+		}
+		r.pathParameters(key, path, ops)
+	}
 	return ops
+}
+
+// noMethod says what is wrong with a key of a path item.
+func (r *reader) noMethod(item *source.Node, m source.Member, known []string) *source.Diagnostic {
+	if near := source.Nearest(m.Key, known); near != "" && item.Get(near) == nil {
+		return m.Value.KeyWrong(contract.KeyMisspelt, "%s is no method and no key of a path; did you mean %q?", m.Key, near).Rename(m.Value, near)
+	}
+	return m.Value.KeyWrong(contract.KeyUnknown, "%s is no method and no key of a path; a key of your own begins with x-", m.Key)
 }
 
 func (r *reader) operation(path, method string, item, n *source.Node, at place, base inherited, shared parameters) *contract.Operation {
@@ -125,6 +179,14 @@ func (r *reader) operation(path, method string, item, n *source.Node, at place, 
 	if op.Description == "" {
 		op.Description = r.text(item, "description")
 	}
+	r.keys(n, "operation")
+	r.identify(op)
+	for i, tag := range op.Tags {
+		if r.grouped && !r.groups[tag] {
+			at := n.Get("tags").Items()[i]
+			r.report(r.nearFix(at.Wrong(contract.GroupUndeclared, "the tag %s is not declared under tags; %s", tag, source.DidYouMean(tag, slices.Sorted(maps.Keys(r.groups)))), at, tag, slices.Sorted(maps.Keys(r.groups))))
+		}
+	}
 	all := shared.overriddenBy(r.parameterList(n))
 	op.Parameters = all.list
 	if b := n.Get("requestBody"); b != nil && r.dialectOf(n) != v20 {
@@ -133,9 +195,12 @@ func (r *reader) operation(path, method string, item, n *source.Node, at place, 
 	if r.dialectOf(n) == v20 {
 		r.operationTwo(op, all)
 	}
+	if n.Get("responses") == nil && r.dialectOf(n).before31() {
+		r.report(n.KeyWrong(contract.KeyMissing, "%s describes no responses; write at least one under responses", method+" "+path))
+	}
 	for _, m := range r.members(n, "responses") {
 		if !isStatus(m.Key) {
-			r.report(m.Value.KeyProblem("%q is no status; write one such as 200, 4XX or default", m.Key))
+			r.report(m.Value.KeyWrong(contract.StatusUnknown, "%q is no status; write one such as 200, 4XX or default", m.Key))
 			continue
 		}
 		if resp := r.responseIn(op, strings.ToUpper(m.Key), m.Value); resp != nil {
@@ -150,6 +215,18 @@ func (r *reader) operation(path, method string, item, n *source.Node, at place, 
 	}
 	r.callbacks(op, n)
 	return op
+}
+
+// identify tells of an operationId that another operation has.
+func (r *reader) identify(op *contract.Operation) {
+	if op.ID == "" {
+		return
+	}
+	if first := r.ops[op.ID]; first != nil && first.Node != op.Node {
+		r.report(op.Node.Get("operationId").Wrong(contract.IDTwice, "the operationId %s is that of %s, too; give each its own", op.ID, first.Method+" "+first.Path).Also(first.Node.Get("operationId"), "the first"))
+		return
+	}
+	r.ops[op.ID] = op
 }
 
 // responseIn reads a response; in 2.0 its media types are those that the operation produces.
@@ -195,6 +272,7 @@ func (r *reader) body(n *source.Node) *contract.Body {
 	if b, done := r.bodies[n]; done {
 		return b
 	}
+	r.keys(n, "request body")
 	b := &contract.Body{Description: r.text(n, "description"), Required: r.flag(n, "required"), Extensions: extensions(n), Node: n}
 	r.bodies[n] = b
 	b.Content = r.content(n)
@@ -210,6 +288,7 @@ func (r *reader) response(status string, n *source.Node) *contract.Response {
 	if !done {
 		resp = &contract.Response{Description: r.text(n, "description"), Node: n, Extensions: extensions(n)}
 		r.responses[n] = resp
+		r.responseKeys(n)
 		resp.Content = r.content(n)
 		for _, h := range r.members(n, "headers") {
 			if strings.EqualFold(h.Key, "Content-Type") {
@@ -221,6 +300,7 @@ func (r *reader) response(status string, n *source.Node) *contract.Response {
 		}
 		for _, l := range r.members(n, "links") {
 			if t := r.object(l.Value, "links"); t != nil {
+				r.keys(t, "link")
 				resp.Links = append(resp.Links, contract.Link{
 					Name: l.Key, OperationID: r.text(t, "operationId"), OperationRef: r.text(t, "operationRef"),
 					Description: r.text(t, "description"), Parameters: t.Get("parameters"), Body: t.Get("requestBody"), Node: t,
@@ -236,6 +316,17 @@ func (r *reader) response(status string, n *source.Node) *contract.Response {
 	return &shared
 }
 
+// responseKeys tells of the keys of a response, and of the description that each must have.
+func (r *reader) responseKeys(n *source.Node) {
+	if r.checked[n] {
+		return
+	}
+	r.keys(n, "response")
+	if n.Get("description") == nil && r.dialectOf(n) != v32 {
+		r.report(n.KeyWrong(contract.KeyMissing, "this response has no description; write one, if only a word"))
+	}
+}
+
 // object follows a reference and makes sure that an object stands at its end.
 func (r *reader) object(n *source.Node, as string) *source.Node {
 	n = r.follow(n, as)
@@ -249,7 +340,7 @@ func (r *reader) content(n *source.Node) []*contract.Media {
 	var media []*contract.Media
 	for _, m := range r.members(n, "content") {
 		if !strings.Contains(m.Key, "/") {
-			r.report(m.Value.KeyProblem("%q is no media type; write one such as application/json", m.Key))
+			r.report(m.Value.KeyWrong(contract.MediaTypeBroken, "%q is no media type; write one such as application/json", m.Key))
 			continue
 		}
 		if n := r.object(m.Value, "mediaTypes"); n != nil {
@@ -260,6 +351,7 @@ func (r *reader) content(n *source.Node) []*contract.Media {
 }
 
 func (r *reader) media(name string, n *source.Node) *contract.Media {
+	r.keys(n, "media type")
 	m := &contract.Media{Type: name, Node: n, Examples: r.examples(n), Extensions: extensions(n)}
 	if s := n.Get("schema"); s != nil {
 		m.Schema = r.schema(s)
@@ -285,6 +377,7 @@ func (r *reader) media(name string, n *source.Node) *contract.Media {
 }
 
 func (r *reader) encoding(m source.Member) *contract.Encoding {
+	r.keys(m.Value, "encoding")
 	e := &contract.Encoding{
 		Property: m.Key, ContentType: r.text(m.Value, "contentType"), Style: r.text(m.Value, "style"),
 		Explode: r.flag(m.Value, "explode"), AllowReserved: r.flag(m.Value, "allowReserved"), Node: m.Value,
@@ -311,6 +404,7 @@ func (r *reader) examples(n *source.Node) []contract.Example {
 			if e == nil {
 				continue
 			}
+			r.keys(e, "example")
 			all = append(all, contract.Example{
 				Name: m.Key, Summary: r.text(e, "summary"), Description: r.text(e, "description"),
 				Value: cmp.Or(e.Get("value"), e.Get("dataValue")), External: r.text(e, "externalValue"),

@@ -62,8 +62,8 @@ func (r *reader) parameterList(n *source.Node) parameters {
 			continue
 		}
 		in, name := r.text(n, "in"), r.text(n, "name")
-		if seen[[2]string{in, name}] {
-			r.report(it.Problem("the %s parameter %s is declared twice", in, name))
+		if seen[[2]string{in, name}] && name != "" {
+			r.report(it.Wrong(contract.ParameterTwice, "the %s parameter %s is declared twice; keep one of them", in, name))
 			continue
 		}
 		seen[[2]string{in, name}] = true
@@ -96,22 +96,86 @@ func (r *reader) parameter(n *source.Node) *contract.Parameter {
 	r.parameters[n] = nil
 	switch {
 	case name == "":
-		r.report(n.Problem("a parameter needs a name"))
+		r.keys(n, "parameter")
+		r.report(n.Wrong(contract.ParameterBroken, "this parameter has no name, and is left out; write one"))
 		return nil
 	case in == "":
-		r.report(n.Problem("the parameter %s does not say where it stands; add in: query, header, path or cookie", name))
+		r.keys(n, "parameter")
+		r.report(n.Wrong(contract.ParameterBroken, "the parameter %s does not say where it stands, and is left out; write in: query, header, path or cookie", name))
+		return nil
+	case (in == "body" || in == "formData") && r.dialectOf(n) != v20:
+		r.report(n.Get("in").Wrong(contract.ParameterBroken, "the parameter %s stands in %s, as OpenAPI 2.0 has it, and is left out; write requestBody", name, in))
 		return nil
 	case !slices.Contains(places, in):
-		r.report(n.Get("in").Problem("a parameter stands in %s, not in %q%s", orList(places), in, source.DidYouMean(in, places)))
+		at := n.Get("in")
+		r.report(r.nearFix(at.Wrong(contract.ParameterBroken, "the parameter %s stands in %q, and is left out; write %s%s", name, in, orList(places), strings.Replace(source.DidYouMean(in, places), ";", ":", 1)), at, in, places))
 		return nil
 	}
 	p := r.styled(n, name, in)
 	p.Required = r.flag(n, "required")
 	if in == "path" && !p.Required {
-		r.report(n.Problem("the path parameter %s must say required: true", name))
+		at := n
+		if required := n.Get("required"); required != nil {
+			at = required
+		}
+		d := at.Wrong(contract.ParameterOptional, "the path parameter %s does not say that it is required, as every one is; write required: true", name)
+		if at != n {
+			d.Replace(at, "true")
+		}
+		r.report(d)
+		p.Required = true
 	}
 	r.parameters[n] = p
 	return p
+}
+
+// pathParameters holds the parameters of the operations of a path against it: one that it uses and nobody declares is a required string,
+// and one that it does not use does not exist. key is the path where it stands.
+func (r *reader) pathParameters(key *source.Node, path string, ops []*contract.Operation) {
+	used := contract.PathNames(path)
+	missing := map[string][]*contract.Operation{}
+	misspelt := map[string]bool{} // told where it is declared
+	for _, op := range ops {
+		var undeclared []string
+		for _, name := range used {
+			if !slices.ContainsFunc(op.Parameters, func(p *contract.Parameter) bool { return p.In == "path" && p.Name == name }) {
+				missing[name] = append(missing[name], op)
+				undeclared = append(undeclared, name)
+			}
+		}
+		op.Parameters = slices.DeleteFunc(op.Parameters, func(p *contract.Parameter) bool {
+			if p.In != "path" || slices.Contains(used, p.Name) {
+				return false
+			}
+			at := cmp.Or(p.Node.Get("name"), p.Node)
+			d := r.nearFix(at.Wrong(contract.ParameterUnused, "the path %s does not use the parameter %s; %s", path, p.Name, source.DidYouMean(p.Name, undeclared)), at, p.Name, undeclared)
+			if near := source.Nearest(p.Name, undeclared); near != "" {
+				misspelt[near] = true
+				d.Also(key, "the path, which uses {"+near+"}")
+			}
+			r.report(d)
+			return true
+		})
+	}
+	for _, name := range used {
+		lacking := missing[name]
+		if lacking == nil {
+			continue
+		}
+		at, who := key, "nobody declares it"
+		if len(lacking) < len(ops) {
+			at, who = lacking[0].Node, lacking[0].Method+" does not declare it"
+		}
+		if !misspelt[name] {
+			r.report(at.KeyWrong(contract.ParameterUndeclared, "the path %s uses {%s}, and %s; declare it under parameters, with in: path", path, name, who))
+		}
+		for _, op := range lacking {
+			op.Parameters = append(op.Parameters, &contract.Parameter{
+				Name: name, In: "path", Required: true, Style: "simple", Node: key, Schema: &contract.Schema{Types: []string{"string"}, Node: key},
+			})
+		}
+		missing[name] = nil
+	}
 }
 
 // header reads a response header, which is a parameter whose key is its name.
@@ -122,6 +186,7 @@ func (r *reader) header(name string, n *source.Node) *contract.Parameter {
 	}
 	p, done := r.parameters[n]
 	if !done {
+		r.keys(n, "header")
 		p = r.styled(n, name, "header")
 		p.Required = r.flag(n, "required")
 		r.parameters[n] = p
@@ -140,6 +205,7 @@ func orList(words []string) string {
 }
 
 func (r *reader) styled(n *source.Node, name, in string) *contract.Parameter {
+	r.keys(n, "parameter")
 	if r.dialectOf(n) == v20 {
 		return r.parameterTwo(n, name, in)
 	}
@@ -151,7 +217,9 @@ func (r *reader) styled(n *source.Node, name, in string) *contract.Parameter {
 	if p.Style == "" {
 		p.Style = styles[in][0]
 	} else if !slices.Contains(styles[in], p.Style) {
-		r.report(n.Get("style").Problem("a %s parameter has no style %q; it may be %s", in, p.Style, strings.Join(styles[in], ", ")))
+		at := n.Get("style")
+		r.report(r.nearFix(at.Wrong(contract.WordUnknown, "a %s parameter has no style %q; it may be %s", in, p.Style, strings.Join(styles[in], ", ")), at, p.Style, styles[in]))
+		p.Style = styles[in][0]
 	}
 	p.Explode = p.Style == "form" || p.Style == "cookie"
 	if n.Get("explode") != nil {
@@ -162,10 +230,17 @@ func (r *reader) styled(n *source.Node, name, in string) *contract.Parameter {
 	}
 	p.Content = r.content(n)
 	if in == "querystring" && len(p.Content) == 0 {
-		r.report(n.Problem("the querystring parameter %s needs content: it is the whole query in some media type", name))
+		r.report(n.Wrong(contract.KeyMissing, "the querystring parameter %s has no content; it is the whole query in some media type", name))
 	}
-	if p.Schema != nil && len(p.Content) > 0 {
-		r.report(n.Get("content").KeyProblem("the parameter %s has both schema and content; keep one of them", name))
+	switch {
+	case p.Schema != nil && len(p.Content) > 0:
+		r.report(n.Get("content").KeyWrong(contract.ContentTwice, "the parameter %s has both schema and content, of which schema counts; keep one of them", name))
+		p.Content = nil
+	case len(p.Content) > 1:
+		r.report(p.Content[1].Node.KeyWrong(contract.ContentTwice, "the parameter %s has %d media types, of which the first counts; keep one of them", name, len(p.Content)))
+		p.Content = p.Content[:1]
+	case p.Schema == nil && len(p.Content) == 0 && in != "querystring" && n.Get("schema") == nil && n.Get("content") == nil:
+		r.report(n.KeyWrong(contract.KeyMissing, "%s says nothing of its values; write schema", name))
 	}
 	return p
 }

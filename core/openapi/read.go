@@ -1,26 +1,33 @@
 // Package openapi reads OpenAPI descriptions into contracts, and writes the files of one as a single one (Bundle).
 //
 // It reads OpenAPI 2.0, 3.0 (3.0.4), 3.1 (3.1.1) and 3.2 (3.2.0), of one file or of several that refer to one another. What
-// it cannot read is a problem with its place and its mend; a description with a problem gives no contract at all, so that
-// nothing is compared or published on a guess. Unknown fields whose names begin with x- are kept.
+// is wrong with a description is a diagnostic of its contract, with its range and its mend, and the rest is read: what each mistake is taken
+// to mean, contract.Rules say. Refused is only what is no description, or not whole. Unknown fields whose names begin with x- are kept.
 package openapi
 
 import (
+	"fmt"
+	"slices"
+
 	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
-// Read makes the contract of a description in a single file. The error is source.Problems: all that is wrong, in the order of the file.
+// Read makes the contract of a description in a single file. The error is source.Diagnostics: all for which it cannot be read.
 func Read(f *source.File) (*contract.Contract, error) { return ReadSet(source.One(f)) }
 
 // ReadSet makes the contract of a description that may refer to other files of its set, which it opens as it meets them.
-// The error is source.Problems: all that is wrong, those of the entry first.
+// The error is source.Diagnostics: all for which it cannot be read, those of the entry first; or that of the set's context.
 func ReadSet(set *source.Set) (*contract.Contract, error) {
 	r := newReader(set)
 	c := r.contract(set.Entry.Root)
-	if len(r.problems) > 0 {
-		return nil, r.told()
+	if err := r.set.Err(); err != nil {
+		return nil, err
 	}
+	if refusing := r.diagnostics.Refusing(); len(refusing) > 0 {
+		return nil, refusing.Sorted(set.Entry.Name)
+	}
+	c.Diagnostics = r.told()
 	c.Index()
 	return c, nil
 }
@@ -31,7 +38,10 @@ func newReader(set *source.Set) *reader {
 		dialects:   map[*source.File]dialect{},
 		resources:  map[*source.File]resources{},
 		ids:        map[string]*source.Node{},
-		broken:     map[*source.Problem]bool{},
+		broken:     map[*source.Diagnostic]bool{},
+		checked:    map[*source.Node]bool{},
+		ops:        map[string]*contract.Operation{},
+		undeclared: map[string]*contract.SecurityScheme{},
 		schemas:    map[*source.Node]*contract.Schema{},
 		scoped:     map[schemaKey]*contract.Schema{},
 		names:      map[string]*source.Node{},
@@ -43,20 +53,26 @@ func newReader(set *source.Set) *reader {
 	}
 }
 
-// told is what a reading tells of its problems.
-func (r *reader) told() source.Problems { return r.problems.Told(r.set.Entry.Name) }
+// told is what a reading tells of what is wrong.
+func (r *reader) told() source.Diagnostics { return r.diagnostics.Sorted(r.set.Entry.Name) }
 
 // reader reads one description. Shared components are read once, so that one place is one pointer.
 type reader struct {
 	set         *source.Set
 	dialect     dialect // of the entry
-	problems    source.Problems
+	diagnostics source.Diagnostics
+	unclear     []*source.Node                      // keywords of the schema under way whose values are mistakes without a settled meaning
+	checked     map[*source.Node]bool               // objects whose keys were looked at
+	ops         map[string]*contract.Operation      // by operationId
+	undeclared  map[string]*contract.SecurityScheme // schemes that are used and not declared
+	grouped     bool                                // whether the description declares its tags
+	groups      map[string]bool                     // the tags that it declares
 	dialects    map[*source.File]dialect
 	lastFile    *source.File // dialectOf is asked for one file many times in a row
 	lastDialect dialect
 	resources   map[*source.File]resources
 	ids         map[string]*source.Node // what gave itself an address
-	broken      map[*source.Problem]bool
+	broken      map[*source.Diagnostic]bool
 	scope       *scope
 	spare       []*contract.Rare // given back by schemas that have no rare keyword
 	schemas     map[*source.Node]*contract.Schema
@@ -74,27 +90,26 @@ type reader struct {
 
 func (r *reader) contract(root *source.Node) *contract.Contract {
 	if root.Kind != source.Mapping {
-		r.report(root.Problem("a description is an object with the keys openapi, info and paths; this is %s", root.Kind))
+		r.report(root.Wrong(contract.NoDescription, "a description is an object with the keys openapi, info and paths; this is %s", root.Kind))
 		return nil
 	}
 	d, ok := r.spoken(root)
 	if !ok {
-		if len(r.problems) == 0 {
-			r.report(root.Problem("the key openapi is missing; a description begins with a line such as openapi: 3.1.0"))
+		if len(r.diagnostics) == 0 {
+			r.report(root.Wrong(contract.NoDescription, "the key openapi is missing%s; a description begins with a line such as openapi: 3.1.0", otherFormat(root)))
 		}
 		return nil
 	}
 	r.dialect = d
 	c := &contract.Contract{Dialect: d.String(), Node: root, Extensions: extensions(root)}
+	r.keys(root, "description")
 	r.info(c, root)
+	r.tags(c, root)
 	r.components(c, root)
 	c.Docs = r.docs(root)
 	c.Servers = r.servers(root)
 	if d == v20 {
 		c.Servers = r.hosts(root, root)
-	}
-	for _, t := range r.list(root, "tags") {
-		c.Tags = append(c.Tags, &contract.Tag{Name: r.text(t, "name"), Description: r.text(t, "description"), Docs: r.docs(t), Node: t})
 	}
 	base := inherited{servers: c.Servers, security: r.security(root.Get("security"))}
 	c.Operations = r.paths(root, base)
@@ -105,15 +120,67 @@ func (r *reader) contract(root *source.Node) *contract.Contract {
 		c.Schemas = append(c.Schemas, r.schema(r.elsewhere[i]))
 	}
 	if root.Get("paths") == nil && root.Get("webhooks") == nil && root.Get("components") == nil && root.Get("definitions") == nil {
-		r.report(root.Problem("a description has paths, webhooks or components; this one has none of them"))
+		r.report(root.Wrong(contract.KeyMissing, "the description has neither paths nor webhooks nor components; it describes nothing"))
 	}
+	r.links(c)
 	return c
+}
+
+// otherFormat says what a text is that is no OpenAPI.
+func otherFormat(root *source.Node) string {
+	for _, key := range []string{"asyncapi", "graphql", "wsdl", "arazzo", "overlay"} {
+		if v := root.Get(key); v != nil {
+			return fmt.Sprintf(" (this is %s %s, which is not read here)", key, v.Text)
+		}
+	}
+	if near := source.Nearest("openapi", keysOf(root)); near != "" {
+		return " (there is " + near + ")"
+	}
+	return ""
+}
+
+func keysOf(n *source.Node) []string {
+	keys := make([]string, len(n.Members))
+	for i, m := range n.Members {
+		keys[i] = m.Key
+	}
+	return keys
+}
+
+func (r *reader) tags(c *contract.Contract, root *source.Node) {
+	r.groups = map[string]bool{}
+	for _, t := range r.list(root, "tags") {
+		r.keys(t, "tag")
+		name := r.text(t, "name")
+		c.Tags = append(c.Tags, &contract.Tag{Name: name, Description: r.text(t, "description"), Docs: r.docs(t), Node: t})
+		r.grouped, r.groups[name] = true, true
+	}
+}
+
+// links tells of links that name operations which are not there.
+func (r *reader) links(c *contract.Contract) {
+	var ids []string
+	for _, op := range c.All() {
+		if op.ID != "" {
+			ids = append(ids, op.ID)
+		}
+	}
+	for _, op := range c.All() {
+		for _, resp := range op.Responses {
+			for _, l := range resp.Links {
+				if l.OperationID != "" && !slices.Contains(ids, l.OperationID) {
+					at := l.Node.Get("operationId")
+					r.report(r.nearFix(at.Wrong(contract.TargetMissing, "no operation has the operationId %s; %s", l.OperationID, source.DidYouMean(l.OperationID, ids)), at, l.OperationID, ids))
+				}
+			}
+		}
+	}
 }
 
 func (r *reader) info(c *contract.Contract, root *source.Node) {
 	info := root.Get("info")
 	if info == nil {
-		r.report(root.Problem("the key info is missing; it holds title and version"))
+		r.report(root.Wrong(contract.KeyMissing, "the key info is missing; it holds title and version"))
 		return
 	}
 	if !r.is(info, source.Mapping) {
@@ -121,9 +188,12 @@ func (r *reader) info(c *contract.Contract, root *source.Node) {
 	}
 	for _, key := range []string{"title", "version"} {
 		if n := info.Get(key); n == nil || n.Kind == source.Null || n.Text == "" && n.Kind == source.String {
-			r.report(info.KeyProblem("info.%s is missing", key))
+			r.report(info.KeyWrong(contract.KeyMissing, "info has no %s; write one", key))
 		}
 	}
+	r.keys(info, "info")
+	r.keys(info.Get("contact"), "contact")
+	r.keys(info.Get("license"), "license")
 	c.Title, c.Version = r.text(info, "title"), r.text(info, "version")
 	c.InfoExtensions = extensions(info)
 	c.VersionNode = info.Get("version")
@@ -145,6 +215,9 @@ func (r *reader) components(c *contract.Contract, root *source.Node) {
 	}
 	if n == nil || !r.is(n, source.Mapping) {
 		return
+	}
+	if r.dialect != v20 {
+		r.keys(n, "components")
 	}
 	for _, m := range r.members(n, schemes) {
 		if s := r.scheme(m.Key, m.Value); s != nil {
@@ -188,11 +261,14 @@ func (r *reader) components(c *contract.Contract, root *source.Node) {
 func (r *reader) servers(n *source.Node) []*contract.Server {
 	var servers []*contract.Server
 	for _, s := range r.list(n, "servers") {
+		r.keys(s, "server")
 		server := &contract.Server{URL: r.text(s, "url"), Description: r.text(s, "description"), Node: s}
 		if s.Get("url") == nil {
-			r.report(s.Problem("a server needs a url"))
+			r.report(s.Wrong(contract.ServerBroken, "this server has no url; write one, such as /v1"))
+			continue
 		}
 		for _, v := range r.members(s, "variables") {
+			r.keys(v.Value, "variable")
 			server.Variables = append(server.Variables, contract.Variable{
 				Name: v.Key, Default: r.text(v.Value, "default"), Description: r.text(v.Value, "description"), Enum: r.words(v.Value, "enum"),
 			})
@@ -204,5 +280,6 @@ func (r *reader) servers(n *source.Node) []*contract.Server {
 
 func (r *reader) docs(n *source.Node) contract.ExternalDocs {
 	d := n.Get("externalDocs")
+	r.keys(d, "docs")
 	return contract.ExternalDocs{URL: r.text(d, "url"), Description: r.text(d, "description")}
 }

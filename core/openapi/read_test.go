@@ -16,16 +16,18 @@ import (
 	"oldledger/tools/cases"
 )
 
-// TestErrors reads what cannot be read: each case is a file and the problems that are told.
-func TestErrors(t *testing.T) {
-	cases.Run(t, "testdata/errors", func(t *testing.T, a *txtar.Archive) map[string]string {
+// TestDiagnostics reads what is full of mistakes: each case is a file and what is told of it.
+func TestDiagnostics(t *testing.T) {
+	cases.Run(t, "testdata/diagnostics", func(t *testing.T, a *txtar.Archive) map[string]string {
 		set, err := cases.Set(a, a.Files[0].Name)
+		var found source.Diagnostics
 		if err == nil {
-			_, err = openapi.ReadSet(set)
+			var c *contract.Contract
+			if c, err = openapi.ReadSet(set); err == nil {
+				found = c.Diagnostics
+			}
 		}
-		require.Error(t, err)
-		require.IsType(t, source.Problems{}, err)
-		return map[string]string{"want.txt": err.Error() + "\n"}
+		return map[string]string{"want.txt": cases.Told(found, err)}
 	})
 }
 
@@ -129,24 +131,27 @@ func TestLimits(t *testing.T) {
 		bomb += fmt.Sprintf("%c: &%c [%s]\n", i, i, strings.TrimSuffix(strings.Repeat(fmt.Sprintf("*%c,", i-1), 10), ","))
 	}
 	for name, text := range map[string]string{
-		"nested deeper":      `{"openapi":` + strings.Repeat("[", 300) + strings.Repeat("]", 300) + "}",
-		"more than":          bomb,
-		"larger than 32 MB":  "openapi: 3.1.0\n#" + strings.Repeat("x", 33<<20),
-		"stands inside":      "openapi: 3.1.0\na: &a\n  b: *a\n",
-		"beyond ±1000":       `{"openapi":"3.1.0","x":1e99999999}`,
-		"not UTF-8":          "openapi: 3.1.0\ntitle: \xff\n",
-		"leads back":         "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: '#/components/schemas/B'}, B: {$ref: '#/components/schemas/A'}}}\n",
-		"root of a file":     "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: '/etc/passwd'}}}\n",
-		"outside the folder": "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: '../../etc/passwd'}}}\n",
-		"nothing is fetched": "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: 'http://169.254.1.1/x'}}}\n",
-		"without end":        "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\npaths: {/a: {post: {callbacks: {c: {/b: {$ref: '#/paths/~1a'}}}, responses: {}}}}\n",
-		"second YAML":        "openapi: 3.1.0\n---\nopenapi: 3.1.0\n",
-		"a key must be":      "openapi: 3.1.0\n? [a]\n: b\n",
-		"nested deeper than": "openapi: 3.1.0\nx: " + strings.Repeat("[", 250) + strings.Repeat("]", 250) + "\n",
+		"nested deeper":       `{"openapi":` + strings.Repeat("[", 2300) + strings.Repeat("]", 2300) + "}",
+		"stand for more than": bomb,
+		"larger than 80 MB":   "openapi: 3.1.0\n#" + strings.Repeat("x", 81<<20),
+		"stands inside":       "openapi: 3.1.0\na: &a\n  b: *a\n",
+		"beyond ±1000":        `{"openapi":"3.1.0","x":1e99999999}`,
+		"not UTF-8":           "openapi: 3.1.0\ntitle: \xff\n",
+		"leads back":          "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: '#/components/schemas/B'}, B: {$ref: '#/components/schemas/A'}}}\n",
+		"root of a file":      "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: '/etc/passwd'}}}\n",
+		"outside the folder":  "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: '../../etc/passwd'}}}\n",
+		"nothing is fetched":  "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\ncomponents: {schemas: {A: {$ref: 'http://169.254.1.1/x'}}}\n",
+		"without end":         "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\npaths: {/a: {post: {callbacks: {c: {/b: {$ref: '#/paths/~1a'}}}, responses: {}}}}\n",
+		"second YAML":         "openapi: 3.1.0\n---\nopenapi: 3.1.0\n",
+		"a key is a list":     "openapi: 3.1.0\n? [a]\n: b\n",
+		"nested deeper than":  "openapi: 3.1.0\nx: " + strings.Repeat("[", 2250) + strings.Repeat("]", 2250) + "\n",
 	} {
 		f, err := source.Parse("bad", []byte(text))
 		if err == nil {
-			_, err = openapi.Read(f)
+			var c *contract.Contract
+			if c, err = openapi.Read(f); err == nil {
+				err = c.Diagnostics // read all the same, and told
+			}
 		}
 		require.ErrorContains(t, err, name)
 	}
@@ -160,11 +165,11 @@ func FuzzRead(f *testing.F) {
 	f.Fuzz(func(t *testing.T, text []byte) {
 		file, err := source.Parse("fuzz", text)
 		if err != nil {
-			require.IsType(t, source.Problems{}, err)
+			require.IsType(t, source.Diagnostics{}, err)
 			return
 		}
 		if _, err := openapi.Read(file); err != nil {
-			require.IsType(t, source.Problems{}, err)
+			require.IsType(t, source.Diagnostics{}, err)
 		}
 	})
 }

@@ -5,6 +5,7 @@ import (
 	"path"
 	"strings"
 
+	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
@@ -30,7 +31,7 @@ func (r *reader) follow(n *source.Node, as string) *source.Node {
 			return n
 		}
 		if hops > maxHops {
-			r.report(ref.Problem("the reference %s leads back to itself", ref.Text))
+			r.report(ref.Wrong(contract.ReferenceBroken, "the reference %s leads back to itself; it must lead to something", ref.Text))
 			return nil
 		}
 		if n = r.target(ref); n != nil {
@@ -43,13 +44,14 @@ func (r *reader) follow(n *source.Node, as string) *source.Node {
 // target finds the node that a $ref names, in this document or in another of the set (RFC 3986, RFC 6901). It returns nil
 // when it has reported why there is none.
 func (r *reader) target(ref *source.Node) *source.Node {
-	if !r.is(ref, source.String) {
+	if ref.Kind != source.String {
+		r.report(ref.Wrong(contract.ReferenceBroken, "$ref is %s; it must be an address such as #/components/schemas/Berth", ref.Kind))
 		return nil
 	}
 	address, fragment, _ := strings.Cut(ref.Text, "#")
 	pointer, err := url.PathUnescape(fragment)
 	if err != nil {
-		r.report(ref.Problem("%s is not a reference: %v", ref.Text, err))
+		r.report(ref.Wrong(contract.ReferenceBroken, "%s is not a reference: %v", ref.Text, err))
 		return nil
 	}
 	root := r.resource(ref)
@@ -62,13 +64,13 @@ func (r *reader) target(ref *source.Node) *source.Node {
 		if n := r.anchor(root, pointer); n != nil {
 			return n
 		}
-		r.report(ref.Problem("%s names no $anchor of %s", ref.Text, here(root, ref)))
+		r.report(ref.Wrong(contract.ReferenceBroken, "%s names no $anchor of %s", ref.Text, here(root, ref)))
 		return nil
 	}
 	if n := root.Resolve(pointer); n != nil {
 		return n
 	}
-	r.report(ref.Problem("%s leads nowhere%s", ref.Text, nearby(root, pointer)))
+	r.report(ref.Wrong(contract.ReferenceBroken, "%s leads nowhere; %s", ref.Text, nearby(root, pointer)))
 	return nil
 }
 
@@ -83,7 +85,7 @@ func here(root, ref *source.Node) string {
 func (r *reader) document(ref *source.Node, address string) *source.Node {
 	given, err := url.Parse(address)
 	if err != nil {
-		r.report(ref.Problem("%s is not a reference: %v", ref.Text, err))
+		r.report(ref.Wrong(contract.ReferenceBroken, "%s is not a reference: %v", ref.Text, err))
 		return nil
 	}
 	base := r.base(ref)
@@ -92,22 +94,22 @@ func (r *reader) document(ref *source.Node, address string) *source.Node {
 	}
 	switch {
 	case given.Scheme != "" || given.Host != "":
-		r.report(ref.Problem("%s is outside the set of files: nothing is fetched; record that file beside this one and refer to it by its path", ref.Text))
+		r.report(ref.Wrong(source.OutsideSet, "%s is outside the set of files: nothing is fetched; record that file beside this one and refer to it by its path", ref.Text))
 		return nil
 	case strings.HasPrefix(given.Path, "/"):
-		r.report(ref.Problem("%s begins at the root of a file system; write the path from this file, such as schemas/name.yaml", ref.Text))
+		r.report(ref.Wrong(source.OutsideSet, "%s begins at the root of a file system; write the path from this file, such as schemas/name.yaml", ref.Text))
 		return nil
 	}
 	f, err := r.set.File(path.Join(path.Dir(ref.File().Path()), given.Path))
-	switch problems, broken := err.(source.Problems); {
-	case broken && !r.broken[problems[0]]:
-		r.broken[problems[0]] = true
-		r.problems = append(r.problems, problems...)
+	switch wrong, broken := err.(source.Diagnostics); {
+	case broken && !r.broken[wrong[0]]:
+		r.broken[wrong[0]] = true
+		r.diagnostics = append(r.diagnostics, wrong...)
 		return nil
 	case broken:
 		return nil
 	case err != nil:
-		r.report(ref.Problem("%s cannot be read: %v", ref.Text, err))
+		r.report(ref.Wrong(source.NoFile, "%s cannot be read: %v", ref.Text, err))
 		return nil
 	}
 	return f.Root

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
@@ -89,7 +90,7 @@ func speaksOfResources(text []byte) bool {
 func (r *reader) rebase(in *resource, id *source.Node) {
 	u, err := url.Parse(id.Text)
 	if err != nil || u.Fragment != "" {
-		r.report(id.Problem("%s is no address without a fragment", id.Text))
+		r.report(id.Wrong(contract.KindWrong, "%s is no address without a fragment; write one, such as berth.json", id.Text))
 		return
 	}
 	in.base = in.base.ResolveReference(u)

@@ -36,8 +36,19 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 		s.Bool = &b
 		return s
 	}
-	if !r.is(n, source.Mapping) {
+	unclear := r.unclear
+	r.unclear = nil
+	defer func() { r.unclear = unclear }()
+	if n.Kind == source.Null {
+		r.report(n.KeyWrong(contract.ValueEmpty, "this schema is empty and admits anything; write {} if that is meant"))
 		return s
+	}
+	if !r.is(n, source.Mapping) {
+		s.Rarely().Unclear = r.unclear
+		return s
+	}
+	if r.set.Err() != nil {
+		return s // nobody waits for it
 	}
 	if ref := n.Get("$ref"); ref != nil {
 		target := r.target(ref)
@@ -47,11 +58,13 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 		r.note(ref, target, "schemas")
 		s.Ref = r.schema(target)
 		if r.circular(s) {
-			r.report(ref.Problem("the reference %s leads back to itself and describes nothing", ref.Text))
+			r.report(ref.Wrong(contract.ReferenceCircular, "the reference %s leads back to itself and describes nothing; it must lead to a schema", ref.Text))
 			s.Ref = nil
+			s.Rarely().Unclear = []*source.Node{ref}
 			return s
 		}
 		if old {
+			r.siblings(n)
 			return s // siblings of $ref are ignored (OpenAPI 2.0 and 3.0.4, Reference Object)
 		}
 	}
@@ -59,7 +72,7 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 	if !old {
 		r.foreign(s, n)
 	}
-	said := groupsOf(n)
+	said := r.groupsOf(n, s)
 	if said&ofAnnotations != 0 {
 		r.annotations(s, n)
 	}
@@ -83,6 +96,9 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 		if !old {
 			r.dynamic(s, n)
 		}
+	}
+	if r.unclear != nil {
+		s.Rarely().Unclear = r.unclear
 	}
 	r.settleRare(s)
 	return s
@@ -148,17 +164,112 @@ var groups = func() map[string]group {
 	return all
 }()
 
-// groupsOf tells of which groups keywords are there.
-func groupsOf(n *source.Node) group {
+// groupsOf tells of which groups keywords are there, and of keywords that do not exist.
+func (r *reader) groupsOf(n *source.Node, s *contract.Schema) group {
 	var said group
+	old := r.dialectOf(n).before31()
 	for i := range n.Members {
 		key := n.Members[i].Key
-		said |= groups[key]
-		if isExtension(key) {
+		g := groups[key]
+		said |= g
+		switch {
+		case isExtension(key):
 			said |= ofAnnotations
+		case g == 0 || old && since31[key]:
+			if s.Unread() == nil { // other rules have other keywords
+				r.strange(n, n.Members[i])
+			}
+		case key == "nullable" && r.dialectOf(n) != v30:
+			r.nullable(n, n.Members[i])
+		case key == "writeOnly" || key == "deprecated":
+			if r.dialectOf(n) == v20 {
+				r.strange(n, n.Members[i])
+			}
 		}
 	}
 	return said
+}
+
+// since31 are the keywords that came with OpenAPI 3.1 and have a group.
+var since31 = func() map[string]bool {
+	of, before := map[string]bool{}, vocabulary["schema"][v30].keys
+	for _, key := range vocabulary["schema"][v31].keys {
+		if _, has := slices.BinarySearch(before, key); !has {
+			of[key] = true
+		}
+	}
+	return of
+}()
+
+// strange tells of a key that may be no keyword of the schema's dialect.
+func (r *reader) strange(n *source.Node, m source.Member) {
+	d := r.dialectOf(n)
+	if r.checked[m.Value] {
+		return // met in several dynamic scopes
+	}
+	r.checked[m.Value] = true
+	if _, has := slices.BinarySearch(vocabulary["schema"][d].keys, m.Key); has || r.alone && slices.Contains(legacy, m.Key) {
+		return
+	}
+	if m.Key == "$ref" || d >= v31 && slices.Contains(legacy, m.Key) {
+		return
+	}
+	r.report(r.unknownKey(n, m, "schema", d))
+}
+
+// legacy are keywords of earlier JSON Schemas that say nothing of values by themselves.
+var legacy = []string{"definitions", "id", "$recursiveAnchor"}
+
+// nullable tells of nullable where it says nothing.
+func (r *reader) nullable(n *source.Node, m source.Member) {
+	if r.checked[m.Value] {
+		return
+	}
+	r.checked[m.Value] = true
+	d := m.Value.KeyWrong(contract.NullableIgnored, "nullable is a key of OpenAPI 3.0 and says nothing in %s; write %s", versionNames[r.dialectOf(n)], typeWithNull(n, r.dialectOf(n)))
+	if m.Value.Kind == source.Boolean && !m.Value.Bool {
+		d.Severity, d.Right = source.Warning, "take it out"
+	}
+	r.report(d)
+}
+
+func typeWithNull(n *source.Node, d dialect) string {
+	if d == v20 {
+		return "x-nullable, or OpenAPI 3.0"
+	}
+	if t := n.Get("type"); t != nil && t.Kind == source.String {
+		return `type: [` + t.Text + `, "null"]`
+	}
+	return `anyOf with {type: "null"}`
+}
+
+// siblings tells of what stands beside a $ref that makes it say nothing.
+func (r *reader) siblings(n *source.Node) {
+	var words, rules []source.Member
+	for _, m := range n.Members {
+		switch {
+		case m.Key == "$ref" || isExtension(m.Key):
+		case groups[m.Key] == ofAnnotations || m.Key == "summary":
+			words = append(words, m)
+		default:
+			rules = append(rules, m)
+		}
+	}
+	tell := func(rule source.Rule, ms []source.Member, verb string) {
+		if len(ms) == 0 {
+			return
+		}
+		keys := make([]string, len(ms))
+		for i, m := range ms {
+			keys[i] = m.Key
+		}
+		if len(ms) > 1 {
+			verb = map[string]string{"stands": "stand", "says": "say"}[verb]
+		}
+		r.report(ms[0].Value.KeyWrong(rule, "beside $ref, %s %s nothing in OpenAPI %s; put the reference into allOf, and the rest beside that", strings.Join(keys, ", "), verb, versionNames[r.dialectOf(n)]))
+	}
+	tell(contract.WordsIgnored, words, "says")
+	tell(contract.KeyIgnored, rules, "says")
 }
 
 // known is the schema that was read at a node in the scope under way, or nil.
@@ -195,7 +306,7 @@ func (r *reader) dynamic(s *contract.Schema, n *source.Node) {
 		s.AllOf = append(s.AllOf, to)
 	}
 	if r.circular(s) {
-		r.report(ref.Problem("the reference %s leads back to itself and describes nothing", ref.Text))
+		r.report(ref.Wrong(contract.ReferenceCircular, "the reference %s leads back to itself and describes nothing; it must lead to a schema", ref.Text))
 		s.Ref = nil
 	}
 }
@@ -299,46 +410,132 @@ func (r *reader) types(s *contract.Schema, n *source.Node) {
 		case t.Kind == source.String:
 			r.jsonType(s, t)
 		case t.Kind == source.Sequence && r.dialectOf(n) != v30:
-			for _, it := range t.Items() {
-				if r.is(it, source.String) {
-					r.jsonType(s, it)
-				}
-			}
+			r.typeList(s, t)
 		case t.Kind == source.Sequence:
-			r.report(t.Problem("in OpenAPI 3.0 a schema has one type; for null write nullable: true"))
+			r.report(t.Wrong(contract.TypeList, "in OpenAPI 3.0 a schema has one type; write anyOf for several, and nullable: true for null"))
+			r.typeList(s, t)
+		case t.Kind == source.Null && t.Text == "" && !r.dialectOf(n).before31():
+			r.report(t.Wrong(contract.TypeUnknown, "type is null, and must be a name; write \"null\" in quotes").Replace(t, `"null"`))
+			s.Types = append(s.Types, "null")
 		default:
-			r.report(t.Problem("type must be the name of a JSON type, not %s", t.Kind))
+			r.report(t.Wrong(contract.TypeUnknown, "type is %s; it must be the name of a JSON type", t.Kind))
 		}
 	}
-	s.Nullable = r.dialectOf(n) == v30 && r.flag(n, "nullable")
+	s.Nullable = s.Nullable || r.dialectOf(n) == v30 && r.flag(n, "nullable")
 	if e := n.Get("enum"); e != nil && r.is(e, source.Sequence) {
-		s.Enum, s.HasEnum = e.Items(), true
+		s.Enum, s.HasEnum = r.distinct(e), true
+		if len(s.Enum) == 0 {
+			r.report(e.Wrong(contract.ListEmpty, "enum is empty; write the values, or take it out"))
+			s.Enum, s.HasEnum = nil, false
+		}
 	}
 	if !r.dialectOf(n).before31() {
 		s.Const = n.Get("const")
 	}
 }
 
+func (r *reader) typeList(s *contract.Schema, t *source.Node) {
+	if len(t.Items()) == 0 {
+		r.report(t.Wrong(contract.ListEmpty, "the list of types is empty; write one, or take it out"))
+	}
+	for _, it := range t.Items() {
+		switch {
+		case it.Kind == source.Null && !r.dialectOf(t).before31():
+			r.report(it.Wrong(contract.TypeUnknown, "this type is null, and must be a name; write \"null\" in quotes").Replace(it, `"null"`))
+			s.Types = append(s.Types, "null")
+		case it.Kind == source.String:
+			r.jsonType(s, it)
+		default:
+			r.report(it.Wrong(contract.TypeUnknown, "this type is %s; it must be the name of a JSON type", it.Kind))
+		}
+	}
+}
+
 func (r *reader) jsonType(s *contract.Schema, t *source.Node) {
 	known := jsonTypes
-	if r.dialectOf(t) == v30 {
+	if r.dialectOf(t).before31() {
 		known = jsonTypes[1:]
 	}
-	if !slices.Contains(known, t.Text) {
-		if t.Text == "null" {
-			r.report(t.Problem("OpenAPI 3.0 has no type null; write nullable: true"))
-			return
-		}
-		r.report(t.Problem("type %q is not a JSON type%s", t.Text, source.DidYouMean(t.Text, known)))
+	if slices.Contains(known, t.Text) {
+		s.Types = append(s.Types, t.Text)
 		return
 	}
-	s.Types = append(s.Types, t.Text)
+	if t.Text == "null" {
+		r.report(t.Wrong(contract.TypeNull, "OpenAPI %s has no type null; write nullable: true", versionNames[r.dialectOf(t)]))
+		if s.Types == nil && t.Parent() != nil && t.Parent().Kind == source.Mapping {
+			s.Types = []string{"null"}
+		} else {
+			s.Nullable = true
+		}
+		return
+	}
+	d := t.Wrong(contract.TypeUnknown, "type %q is not a JSON type, and is left out; %s", t.Text, otherType(t.Text, known))
+	if near := source.Nearest(t.Text, known); near != "" {
+		d.Rewrite(t, near)
+	}
+	r.report(d)
+}
+
+// otherType says what a type of another language is called.
+func otherType(name string, known []string) string {
+	if near := source.DidYouMean(name, known); near != "" {
+		return near
+	}
+	switch strings.ToLower(name) {
+	case "int", "long", "short", "byte":
+		return "write integer, and its size as format: int32 or int64"
+	case "float", "double", "decimal":
+		return "write number"
+	case "bool":
+		return "write boolean"
+	case "date", "datetime", "date-time", "uuid", "email", "uri", "binary", "time":
+		return "write type: string and format: " + strings.ToLower(strings.Replace(name, "datetime", "date-time", 1))
+	case "text", "char", "str":
+		return "write string"
+	case "list":
+		return "write array"
+	case "map", "dict", "hash":
+		return "write object"
+	case "file":
+		return "write type: string and format: binary"
+	case "any":
+		return "leave type out to admit any"
+	}
+	return "the types are " + orList(known)
+}
+
+// distinct are the values of a list, each once.
+func (r *reader) distinct(list *source.Node) []*source.Node {
+	items := list.Items()
+	seen := make(map[string]*source.Node, len(items))
+	kept := items
+	for i, it := range items {
+		key := it.Text
+		if it.Kind != source.String {
+			key = it.Value().Key()
+		} else {
+			key = `"` + key
+		}
+		first := seen[key]
+		if first == nil {
+			seen[key] = it
+			if len(kept) < i {
+				kept = append(kept, it)
+			}
+			continue
+		}
+		if len(kept) == len(items) {
+			kept = slices.Clone(items[:i])
+		}
+		r.report(it.Wrong(contract.EnumTwice, "the value %s stands twice in this list; keep one of them", it.Value()).Also(first, "the first"))
+	}
+	return kept
 }
 
 func (r *reader) numbers(s *contract.Schema, n *source.Node) {
 	s.MultipleOf = r.number(n, "multipleOf")
 	if s.MultipleOf != nil && s.MultipleOf.Sign() <= 0 {
-		r.report(n.Get("multipleOf").Problem("multipleOf must be above 0"))
+		r.report(n.Get("multipleOf").Wrong(contract.NumberWrong, "multipleOf is %s; it must be above 0", n.Get("multipleOf").Text))
 		s.MultipleOf = nil
 	}
 	s.Minimum, s.ExclusiveMinimum = r.limit(n, "minimum", "exclusiveMinimum")
@@ -352,13 +549,18 @@ func (r *reader) limit(n *source.Node, inclusive, exclusive string) (in, ex *big
 	switch {
 	case e == nil:
 	case r.dialectOf(n).before31() && e.Kind == source.Number:
-		r.report(e.Problem("in OpenAPI 3.0 %s is true or false, beside %s", exclusive, inclusive))
+		r.report(e.Wrong(contract.LimitOtherWay, "in OpenAPI %s %s is true or false, and not the limit; write it beside %s", versionNames[r.dialectOf(n)], exclusive, inclusive))
+		ex = e.Num()
 	case r.dialectOf(n).before31():
 		if r.flag(n, exclusive) {
 			return nil, in
 		}
 	case e.Kind == source.Boolean:
-		r.report(e.Problem("since OpenAPI 3.1 %s is the limit itself, a number", exclusive))
+		d := e.Wrong(contract.LimitOtherWay, "since OpenAPI 3.1 %s is the limit itself, and not %s; write the number", exclusive, e.Text)
+		r.report(d)
+		if e.Bool {
+			return nil, in
+		}
 	default:
 		ex = r.number(n, exclusive)
 	}
@@ -394,9 +596,17 @@ func (r *reader) arrays(s *contract.Schema, n *source.Node) {
 
 func (r *reader) objects(s *contract.Schema, n *source.Node) {
 	s.Properties = r.named(n, "properties")
-	s.Required = r.words(n, "required")
+	s.Required = r.required(s, n)
 	s.MinProperties, s.MaxProperties = r.count(n, "minProperties"), r.count(n, "maxProperties")
-	if a := n.Get("additionalProperties"); a != nil {
+	switch a := n.Get("additionalProperties"); {
+	case a == nil:
+	case a.Kind == source.String:
+		d := a.Wrong(contract.KindWrong, "additionalProperties is text, and is left out; write true, false or a schema")
+		if a.Text == "true" || a.Text == "false" {
+			d.Replace(a, a.Text)
+		}
+		r.report(d)
+	default:
 		s.AdditionalProperties = r.openness(a)
 	}
 	if r.dialectOf(n).before31() {
@@ -408,6 +618,60 @@ func (r *reader) objects(s *contract.Schema, n *source.Node) {
 	s.Rarely().DependentSchemas = r.named(n, "dependentSchemas")
 	for _, m := range r.members(n, "dependentRequired") {
 		s.Rarely().DependentRequired = append(s.DependentRequired(), contract.Dependency{Name: m.Key, Needs: r.words(n.Get("dependentRequired"), m.Key)})
+	}
+}
+
+// required reads the names that must be there. As a flag of a member it is left out.
+func (r *reader) required(s *contract.Schema, n *source.Node) []string {
+	f := n.Get("required")
+	if f != nil && (f.Kind == source.Boolean || f.Kind == source.String && (f.Text == "true" || f.Text == "false")) {
+		name := n.Step()
+		holder := "the object that holds it"
+		if above := n.Parent(); above != nil && above.Step() == "properties" {
+			holder += ": required: [" + name + "]"
+		}
+		d := f.Wrong(contract.RequiredFlag, "required is a list of names, and not %s; write it at %s", f.Text, holder)
+		if f.Text == "false" {
+			d.Right = "take it out: what is not listed is optional"
+		}
+		r.report(d)
+		return nil
+	}
+	names := r.words(n, "required")
+	seen := map[string]bool{}
+	for i, name := range names {
+		if seen[name] {
+			r.report(f.Items()[i].Wrong(contract.EnumTwice, "required lists %s twice; keep one of them", name))
+		}
+		seen[name] = true
+	}
+	r.requiredNames(s, f, names)
+	return names
+}
+
+// requiredNames tells of names that only nearly are those of properties.
+func (r *reader) requiredNames(s *contract.Schema, f *source.Node, names []string) {
+	if f == nil || len(s.Properties) == 0 || len(f.Items()) != len(names) || len(names)*len(s.Properties) > 40_000 {
+		return
+	}
+	declared := make(map[string]bool, len(s.Properties))
+	for _, p := range s.Properties {
+		declared[p.Name] = true
+	}
+	for i, name := range names {
+		if declared[name] {
+			continue
+		}
+		var optional []string
+		for _, p := range s.Properties {
+			if !slices.Contains(names, p.Name) {
+				optional = append(optional, p.Name)
+			}
+		}
+		if near := source.Nearest(name, optional); near != "" {
+			at := f.Items()[i]
+			r.report(at.Wrong(contract.RequiredUnknown, "required names %s, which is no property; did you mean %q?", name, near).Rewrite(at, near))
+		}
 	}
 }
 
@@ -452,8 +716,10 @@ func (r *reader) compositions(s *contract.Schema, n *source.Node) {
 func (r *reader) discriminator(n *source.Node) *contract.Discriminator {
 	d := &contract.Discriminator{Property: r.text(n, "propertyName"), Node: n}
 	if d.Property == "" {
-		r.report(n.Problem("a discriminator needs propertyName"))
+		r.report(n.Wrong(contract.KeyMissing, "the discriminator has no propertyName, and is left out; write it"))
+		return nil
 	}
+	r.keys(n, "discriminator")
 	for _, m := range r.members(n, "mapping") {
 		if r.is(m.Value, source.String) {
 			d.Mapping = append(d.Mapping, contract.MappingEntry{Value: m.Key, Target: r.mapped(m.Value)})
@@ -471,8 +737,12 @@ func (r *reader) mapped(n *source.Node) string {
 	if r.names[n.Text] != nil || !isFile && !strings.ContainsAny(n.Text, "#/") {
 		return n.Text
 	}
+	before := len(r.diagnostics)
 	target := r.target(n)
-	if target == nil {
+	if target == nil { // a mapping is no part of what is referred to: it can be wrong and the rest whole
+		for _, d := range r.diagnostics[before:] {
+			d.Demote(contract.TargetMissing)
+		}
 		return n.Text
 	}
 	r.note(n, target, "schemas")
@@ -492,7 +762,8 @@ func (r *reader) subs(n *source.Node, key string) []*contract.Schema {
 		return nil
 	}
 	if len(list.Items()) == 0 && key != "prefixItems" {
-		r.report(list.Problem("%s needs at least one schema", key))
+		r.report(list.Wrong(contract.ListEmpty, "%s is empty, and is left out; it needs at least one schema", key))
+		return nil
 	}
 	var all []*contract.Schema
 	for _, it := range list.Items() {

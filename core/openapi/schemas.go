@@ -17,10 +17,10 @@ func NewSchemas(set *source.Set) *Schemas {
 }
 
 // Read makes the schema of a node, with all that is wrong with it.
-func (s *Schemas) Read(n *source.Node) (*contract.Schema, source.Problems) {
-	s.r.problems = nil
+func (s *Schemas) Read(n *source.Node) (*contract.Schema, source.Diagnostics) {
+	s.r.diagnostics = nil
 	read := s.r.schema(n)
-	return read, s.r.problems
+	return read, s.r.diagnostics
 }
 
 // Named lists the schemas that the files of those read name, under definitions or $defs.

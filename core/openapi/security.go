@@ -15,6 +15,7 @@ func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
 	if n == nil {
 		return nil
 	}
+	r.keys(n, "security scheme")
 	s := &contract.SecurityScheme{
 		Name: name, Type: r.text(n, "type"), Description: r.text(n, "description"),
 		In: r.text(n, "in"), Parameter: r.text(n, "name"),
@@ -24,17 +25,25 @@ func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
 		return r.schemeTwo(s, n)
 	}
 	switch {
+	case s.Type == "":
+		r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s has no type; write one of %s", name, orList(schemeTypes)))
+		return unknownScheme(name, n)
 	case !slices.Contains(schemeTypes, s.Type):
-		r.report(n.Problem("the security scheme %s has no known type %q%s", name, s.Type, source.DidYouMean(s.Type, schemeTypes)))
+		at := n.Get("type")
+		r.report(r.nearFix(at.Wrong(contract.SchemeBroken, "the security scheme %s has no known type %q; %s", name, s.Type, source.DidYouMean(s.Type, schemeTypes)), at, s.Type, schemeTypes))
+		return unknownScheme(name, n)
 	case s.Type == "apiKey" && (s.In == "" || s.Parameter == ""):
-		r.report(n.Problem("the security scheme %s needs in and name: where the key is sent, and under which name", name))
+		r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s does not say where the key is sent, and under which name; write in and name", name))
+		return unknownScheme(name, n)
 	case s.Type == "http" && s.Scheme == "":
-		r.report(n.Problem("the security scheme %s needs a scheme such as bearer or basic", name))
+		r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s does not say how the credential is written; write scheme, such as bearer or basic", name))
+		return unknownScheme(name, n)
 	}
 	for _, f := range r.members(n, "flows") {
 		if isExtension(f.Key) || !r.is(f.Value, source.Mapping) {
 			continue
 		}
+		r.keys(f.Value, "flow")
 		flow := contract.Flow{
 			Name: f.Key, AuthorizationURL: r.text(f.Value, "authorizationUrl"), TokenURL: r.text(f.Value, "tokenUrl"),
 			RefreshURL: r.text(f.Value, "refreshUrl"), DeviceURL: r.text(f.Value, "deviceAuthorizationUrl"), Node: f.Value,
@@ -48,14 +57,33 @@ func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
 // schemeAt finds a scheme that a requirement names by its address (OpenAPI 3.2.0, Security Requirement Object).
 func (r *reader) schemeAt(it *source.Node, m source.Member) *contract.SecurityScheme {
 	ref := it.Named(m.Key)
+	before := len(r.diagnostics)
 	n := r.target(ref)
 	if n == nil {
-		return nil
+		for _, d := range r.diagnostics[before:] {
+			d.Demote(contract.SchemeUndeclared)
+		}
+		return r.undeclaredScheme(m.Key, ref)
 	}
 	r.note(ref, n, "securitySchemes")
 	s := r.scheme(n.Step(), n)
 	if s != nil {
 		r.schemes[m.Key] = s
+	}
+	return s
+}
+
+// unknownScheme is a scheme of which nobody knows how it works: equal to itself by its name.
+func unknownScheme(name string, n *source.Node) *contract.SecurityScheme {
+	return &contract.SecurityScheme{Name: name, Type: contract.UnknownScheme, Node: n}
+}
+
+// undeclaredScheme is the scheme of a name that is not declared, one for all that use it.
+func (r *reader) undeclaredScheme(name string, at *source.Node) *contract.SecurityScheme {
+	s := r.undeclared[name]
+	if s == nil {
+		s = unknownScheme(name, at)
+		r.undeclared[name] = s
 	}
 	return s
 }
@@ -87,6 +115,7 @@ func (r *reader) security(n *source.Node) []contract.Requirement {
 				}
 			}
 			if s == nil {
+				key := it.Named(m.Key)
 				known := make([]string, 0, len(r.schemes))
 				for name := range r.schemes {
 					known = append(known, name)
@@ -96,8 +125,12 @@ func (r *reader) security(n *source.Node) []contract.Requirement {
 				if r.dialect == v20 {
 					where = "securityDefinitions"
 				}
-				r.report(m.Value.KeyProblem("the security scheme %s is not declared under %s%s", m.Key, where, source.DidYouMean(m.Key, known)))
-				continue
+				d := m.Value.KeyWrong(contract.SchemeUndeclared, "the security scheme %s is not declared under %s; %s", m.Key, where, source.DidYouMean(m.Key, known))
+				if near := source.Nearest(m.Key, known); near != "" {
+					d.Rename(m.Value, near)
+				}
+				r.report(d)
+				s = r.undeclaredScheme(m.Key, key)
 			}
 			req.Schemes = append(req.Schemes, contract.SchemeUse{Scheme: s, Scopes: r.words(it, m.Key)})
 		}

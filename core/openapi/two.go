@@ -1,9 +1,8 @@
 package openapi
 
 import (
-	"fmt"
+	"cmp"
 	"slices"
-	"strings"
 
 	"oldledger/core/contract"
 	"oldledger/core/source"
@@ -17,7 +16,9 @@ func (r *reader) hosts(root, n *source.Node) []*contract.Server {
 	schemes := r.words(n, "schemes")
 	host, base := r.text(root, "host"), r.text(root, "basePath")
 	if base != "" && base[0] != '/' {
-		r.report(root.Get("basePath").Problem("basePath begins with a slash; write /%s", base))
+		at := root.Get("basePath")
+		r.report(at.Wrong(contract.ServerBroken, "basePath has no slash at its beginning; write /%s", base).Rewrite(at, "/"+base))
+		base = "/" + base
 	}
 	if host == "" && base == "" {
 		return nil
@@ -64,16 +65,17 @@ func (r *reader) sharedTwo(c *contract.Contract, root *source.Node) {
 
 // bodyPart keeps a parameter that makes the request body.
 func (r *reader) bodyPart(all *parameters, in, name string, n *source.Node) {
+	r.keys(n, "parameter")
 	switch {
 	case name == "":
-		r.report(n.Problem("a parameter needs a name"))
+		r.report(n.Wrong(contract.ParameterBroken, "this parameter has no name, and is left out; write one"))
 	case in == "formData":
 		all.form = append(all.form, n)
 		r.simple(n)
 	case n.Get("schema") == nil:
-		r.report(n.Problem("the body parameter %s needs a schema", name))
+		r.report(n.Wrong(contract.KeyMissing, "the body parameter %s has no schema, and is left out; write one", name))
 	case all.body != nil:
-		r.report(n.Problem("a request has one body; %s is the second", name))
+		r.report(n.Wrong(contract.BodyTwice, "a request has one body, and %s is the second; keep one of them", name))
 	default:
 		all.body = n
 		r.schema(n.Get("schema"))
@@ -84,7 +86,8 @@ func (r *reader) bodyPart(all *parameters, in, name string, n *source.Node) {
 func (r *reader) operationTwo(op *contract.Operation, all parameters) {
 	switch {
 	case all.body != nil && len(all.form) > 0:
-		r.report(all.body.Problem("a request has either a body or form fields, not both"))
+		r.report(all.form[0].Wrong(contract.BodyTwice, "a request has either a body or form fields, and the body counts; keep one of them"))
+		fallthrough
 	case all.body != nil:
 		op.Body = &contract.Body{Description: r.text(all.body, "description"), Required: r.flag(all.body, "required"), Node: all.body}
 		for _, t := range r.mediaTypes(op.Node, "consumes", "application/json") {
@@ -153,6 +156,14 @@ func (r *reader) simple(n *source.Node) *contract.Schema {
 	}
 	s := &contract.Schema{Node: n}
 	r.schemas[n] = s
+	unclear := r.unclear
+	r.unclear = nil
+	defer func() {
+		if r.unclear != nil {
+			s.Rarely().Unclear = r.unclear
+		}
+		r.unclear = unclear
+	}()
 	s.Default = n.Get("default")
 	s.Rarely().Extensions = extensions(n)
 	if in := n.Get("in"); in != nil && in.Text == "formData" {
@@ -160,12 +171,12 @@ func (r *reader) simple(n *source.Node) *contract.Schema {
 	}
 	switch t := n.Get("type"); {
 	case t == nil:
-		r.report(n.Problem("a type is missing"))
+		r.report(n.Wrong(contract.KeyMissing, "this says no type; write one"))
 	case t.Kind == source.String && t.Text == "file":
 		s.Types, s.Rarely().ContentMediaType = []string{"string"}, "application/octet-stream"
 		return s
 	case t.Kind == source.String && t.Text == "object":
-		r.report(t.Problem("a parameter of OpenAPI 2.0 cannot be an object outside the body"))
+		r.report(t.Wrong(contract.TypeUnknown, "a parameter of OpenAPI 2.0 is an object only in the body, and the type is left out; write it with in: body"))
 	default:
 		r.types(s, n)
 	}
@@ -173,9 +184,10 @@ func (r *reader) simple(n *source.Node) *contract.Schema {
 	r.strings(s, n)
 	s.MinItems, s.MaxItems, s.UniqueItems = r.count(n, "minItems"), r.count(n, "maxItems"), r.flag(n, "uniqueItems")
 	if items := n.Get("items"); items != nil && r.is(items, source.Mapping) {
+		r.keys(items, "items of a parameter")
 		s.Items = r.simple(items)
 	} else if slices.Contains(s.Types, "array") {
-		r.report(n.Problem("an array needs items"))
+		r.report(n.Wrong(contract.KeyMissing, "this array does not say what it holds; write items"))
 	}
 	return s
 }
@@ -199,11 +211,12 @@ func (r *reader) collection(n *source.Node, in string) (style string, explode bo
 		return "tabDelimited", false
 	case "multi":
 		if in != "query" {
-			r.report(n.Get("collectionFormat").Problem("multi stands in the query and in forms only"))
+			r.report(n.Get("collectionFormat").Wrong(contract.WordUnknown, "multi stands in the query and in forms only, and is left out; write csv"))
+			return styles[in][0], false
 		}
 		return "form", true
 	}
-	r.report(n.Get("collectionFormat").Problem("collectionFormat %q is not known%s", format, source.DidYouMean(format, collections)))
+	r.report(n.Get("collectionFormat").Wrong(contract.WordUnknown, "there is no collectionFormat %q; %s", format, cmp.Or(source.DidYouMean(format, collections), "they are "+orList(collections))))
 	return styles[in][0], false
 }
 
@@ -227,6 +240,7 @@ func (r *reader) responseTwo(op *contract.Operation, status string, n *source.No
 	if status == "DEFAULT" {
 		resp.Status = "default"
 	}
+	r.responseKeys(n)
 	for _, h := range r.members(n, "headers") {
 		if p := r.header(h.Key, h.Value); p != nil {
 			resp.Headers = append(resp.Headers, p)
@@ -265,23 +279,23 @@ func (r *reader) schemeTwo(s *contract.SecurityScheme, n *source.Node) *contract
 		s.Type, s.Scheme = "http", "basic"
 	case "apiKey":
 		if s.In == "" || s.Parameter == "" {
-			r.report(n.Problem("the security scheme %s needs in and name: where the key is sent, and under which name", s.Name))
+			r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s does not say where the key is sent, and under which name; write in and name", s.Name))
+			return unknownScheme(s.Name, n)
 		}
 	case "oauth2":
 		s.Scheme = ""
 		given := r.text(n, "flow")
 		name, known := flowsTwo[given]
 		if !known {
-			r.report(n.Problem("the security scheme %s needs a flow: implicit, password, application or accessCode, not %q", s.Name, given))
-			return nil
+			r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s has no flow %q; they are implicit, password, application and accessCode", s.Name, given))
+			return unknownScheme(s.Name, n)
 		}
 		s.Flows = []contract.Flow{{
 			Name: name, AuthorizationURL: r.text(n, "authorizationUrl"), TokenURL: r.text(n, "tokenUrl"), Scopes: r.scopes(n), Node: n,
 		}}
 	default:
-		r.report(n.Problem("the security scheme %s has no known type %q; it may be %s%s", s.Name, s.Type,
-			strings.Join(schemeTypesTwo, ", "), fmt.Sprint(source.DidYouMean(s.Type, schemeTypesTwo))))
-		return nil
+		r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s has no known type %q; it may be %s", s.Name, s.Type, orList(schemeTypesTwo)))
+		return unknownScheme(s.Name, n)
 	}
 	return s
 }

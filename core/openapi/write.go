@@ -25,20 +25,20 @@ var Targets = []Target{To31, To30}
 
 // Write makes an OpenAPI description of a contract, whatever it was read from. Comparing the two finds nothing above editorial, but
 // for what the warnings name: each is the place of something that the target has no words for, or that is written another way.
-func Write(c *contract.Contract, to Target) (*value.Value, source.Problems) {
+func Write(c *contract.Contract, to Target) (*value.Value, source.Diagnostics) {
 	w := &writer{
 		c: c, old: to == To30,
 		schemas: map[*contract.Schema]string{}, parts: map[partKey]*part{}, taken: map[string]bool{}, open: map[*contract.Schema]bool{},
 	}
 	whole := w.whole()
-	return whole, w.warnings.Told(c.Node.File().Name)
+	return whole, w.warnings.Sorted(c.Node.File().Name)
 }
 
 // writer writes one description.
 type writer struct {
 	c        *contract.Contract
 	old      bool // OpenAPI 3.0
-	warnings source.Problems
+	warnings source.Diagnostics
 	schemas  map[*contract.Schema]string // the component names of schemas
 	queue    []*contract.Schema          // named and not yet written
 	written  []value.Member              // components/schemas
@@ -64,8 +64,11 @@ type part struct {
 	write func() *value.Value
 }
 
+// NotCarried is the rule of what another dialect has no words for.
+var NotCarried = source.Rule{Name: "not-carried-over", Severity: source.Warning, Means: "The other dialect has no words for it."}
+
 func (w *writer) warn(n *source.Node, format string, args ...any) {
-	w.warnings = append(w.warnings, n.KeyProblem(format, args...))
+	w.warnings = append(w.warnings, n.KeyWrong(NotCarried, format, args...))
 }
 
 // object gathers members, leaving out what says nothing.

@@ -1,7 +1,7 @@
 // Package overlay changes a description without touching its source: documents of the OpenAPI Overlay Specification 1.0.0, read, written
 // and applied.
 //
-//	doc, err := overlay.Read(file)          // source.Problems, with the place of each
+//	doc, err := overlay.Read(file)          // source.Diagnostics, with the place of each
 //	changed, done, err := doc.Apply(root)   // root is not changed
 //	done[2].Matched                         // how many places the third action found: 0 for one whose target is no longer there
 //
@@ -49,7 +49,7 @@ type Outcome struct {
 // maxActions bounds the actions of a document.
 const maxActions = 5000
 
-// Read reads a document. Everything that is wrong with it is told, as source.Problems.
+// Read reads a document. Everything that is wrong with it is told, as source.Diagnostics.
 func Read(f *source.File) (*Document, error) {
 	r := reader{}
 	root := f.Root
@@ -78,7 +78,7 @@ func Read(f *source.File) (*Document, error) {
 		}
 	}
 	if len(r.problems) > 0 {
-		return nil, r.problems.Told(f.Name)
+		return nil, r.problems.Sorted(f.Name)
 	}
 	return d, nil
 }
@@ -88,10 +88,13 @@ func firstOf(nodes ...*source.Node) *source.Node {
 }
 
 // reader gathers what is wrong.
-type reader struct{ problems source.Problems }
+type reader struct{ problems source.Diagnostics }
+
+// Broken is the rule of documents that are no overlay.
+var Broken = source.Rule{Name: "overlay-broken", Severity: source.Error, Refused: true, Means: "The document is no overlay, and nothing of it is done."}
 
 func (r *reader) wrong(n *source.Node, format string, args ...any) {
-	r.problems = append(r.problems, n.Problem(format, args...))
+	r.problems = append(r.problems, n.Wrong(Broken, format, args...))
 }
 
 // object tells whether a node is an object; fields that nobody knows and that are no extensions are wrong.
@@ -104,7 +107,7 @@ func (r *reader) object(n *source.Node, what string, fields ...string) bool {
 	}
 	for _, m := range n.Members {
 		if !slices.Contains(fields, m.Key) && !strings.HasPrefix(m.Key, "x-") {
-			r.wrong(m.Value, "%s has no field %s%s", what, m.Key, source.DidYouMean(m.Key, fields))
+			r.wrong(m.Value, "%s has no field %s; %s", what, m.Key, source.DidYouMean(m.Key, fields))
 		}
 	}
 	return true

@@ -57,7 +57,7 @@ func TestErrors(t *testing.T) {
 		f, err := source.Parse("overlay.yaml", a.Files[0].Data)
 		require.NoError(t, err)
 		_, err = overlay.Read(f)
-		require.IsType(t, source.Problems{}, err)
+		require.IsType(t, source.Diagnostics{}, err)
 		return map[string]string{"want.txt": err.Error() + "\n"}
 	})
 }

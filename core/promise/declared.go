@@ -19,8 +19,8 @@ var declaredKeys = []string{"since", "sunset", "instead", "reason", "guide", "va
 
 // Declared lists the notices that a description makes itself: of the API, of operations, their parameters and the headers of their
 // answers, and of fields of named schemas. What is
-// deprecated without a date or a reason is no notice, only marked. The problems are wrong dates and unknown keys, with their places.
-func Declared(c *contract.Contract) ([]Notice, source.Problems) {
+// deprecated without a date or a reason is no notice, only marked. The diagnostics tell of wrong dates and unknown keys.
+func Declared(c *contract.Contract) ([]Notice, source.Diagnostics) {
 	d := &declaring{}
 	d.take(Notice{}, c.Extensions)
 	d.take(Notice{}, c.InfoExtensions)
@@ -42,15 +42,15 @@ func Declared(c *contract.Contract) ([]Notice, source.Problems) {
 			d.take(Notice{Field: s.Name + "." + p.Name}, p.Schema.Extensions())
 		}
 	}
-	return d.notices, d.problems
+	return d.notices, d.diagnostics
 }
 
 // aPair is how a guide is named: by its two versions.
 var aPair = regexp.MustCompile(`^[0-9A-Za-z][0-9A-Za-z.+-]*\.\.[0-9A-Za-z][0-9A-Za-z.+-]*$`)
 
 type declaring struct {
-	notices  []Notice
-	problems source.Problems
+	notices     []Notice
+	diagnostics source.Diagnostics
 }
 
 func (d *declaring) take(n Notice, all []contract.Extension) {
@@ -78,6 +78,10 @@ func (d *declaring) take(n Notice, all []contract.Extension) {
 	}
 }
 
+func (d *declaring) wrong(n *source.Node, format string, args ...any) {
+	d.diagnostics = append(d.diagnostics, n.Wrong(contract.DeprecationBroken, format, args...))
+}
+
 // has tells whether something was said of that part already.
 func (d *declaring) has(n Notice) bool {
 	return slices.ContainsFunc(d.notices, func(o Notice) bool { return o.Operation == n.Operation && o.Header == n.Header })
@@ -87,7 +91,7 @@ func (d *declaring) has(n Notice) bool {
 func (d *declaring) fill(n *Notice, from *source.Node) (values []string) {
 	for _, m := range from.Members {
 		if !slices.Contains(declaredKeys, m.Key) {
-			d.problems = append(d.problems, m.Value.KeyProblem("a deprecation has no key %q%s", m.Key, source.DidYouMean(m.Key, declaredKeys)))
+			d.diagnostics = append(d.diagnostics, m.Value.KeyWrong(contract.DeprecationBroken, "a deprecation has no key %q; %s", m.Key, source.DidYouMean(m.Key, declaredKeys)))
 			continue
 		}
 		text := strings.TrimSpace(m.Value.Text)
@@ -98,18 +102,19 @@ func (d *declaring) fill(n *Notice, from *source.Node) (values []string) {
 			n.Reason = text
 		case "guide":
 			if n.Guide = text; !aPair.MatchString(text) {
-				d.problems = append(d.problems, m.Value.Problem("a guide is written as two versions, such as 1.2.0..2.0.0, not %q", text))
+				d.wrong(m.Value, "%q names no guide; write two versions, such as 1.2.0..2.0.0", text)
+				n.Guide = ""
 			}
 		case "values":
 			for _, it := range m.Value.Items() {
 				values = append(values, valueText(it))
 			}
 			if len(values) == 0 || n.Field+n.Parameter+n.Header == "" {
-				d.problems = append(d.problems, m.Value.Problem("values lists some of the values of a field, a parameter or a header, such as [held]"))
+				d.wrong(m.Value, "values names nothing here; it lists some of the values of a field, a parameter or a header, such as [held]")
 			}
 		default:
 			if _, err := time.Parse(time.DateOnly, text); err != nil {
-				d.problems = append(d.problems, m.Value.Problem("%s is a date such as 2027-03-01, not %q", m.Key, text))
+				d.wrong(m.Value, "%s is %q; it is a date, such as 2027-03-01", m.Key, text)
 				continue
 			}
 			if m.Key == "since" {
@@ -120,7 +125,8 @@ func (d *declaring) fill(n *Notice, from *source.Node) (values []string) {
 		}
 	}
 	if n.Since != "" && n.Sunset != "" && n.Sunset <= n.Since {
-		d.problems = append(d.problems, from.Get("sunset").Problem("the sunset %s must come after %s, from when the notice holds", n.Sunset, n.Since))
+		d.wrong(from.Get("sunset"), "the sunset %s does not come after %s, from when the notice holds; write a later date", n.Sunset, n.Since)
+		n.Sunset = ""
 	}
 	return values
 }

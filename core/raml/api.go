@@ -38,7 +38,7 @@ func (r *reader) contract() *contract.Contract {
 		c.VersionNode = root.Get("version")
 	}
 	if c.Title == "" {
-		r.report(root.Problem("the key title is missing; an API begins with a line such as title: Tide Tables"))
+		r.report(root.Wrong(contract.KeyMissing, "the key title is missing; an API begins with a line such as title: Tide Tables"))
 	}
 	c.Extensions = r.annotations(root, "API")
 	for _, e := range c.Extensions {
@@ -70,13 +70,13 @@ func (r *reader) opened(f *source.File) *source.Node {
 	h, ok := headerOf(f)
 	switch {
 	case !ok:
-		r.report(f.Root.Problem("the first line is not that of a RAML description; it would be #%%RAML 1.0 or #%%RAML 0.8"))
+		r.report(f.Root.Wrong(contract.NoDescription, "the first line is not that of a RAML description; it would be #%%RAML 1.0 or #%%RAML 0.8"))
 		return nil
 	case h.version != "1.0" && h.version != "0.8":
-		r.report(f.Root.Problem("RAML %s is not known; the versions 1.0 and 0.8 are", h.version))
+		r.report(f.Root.Wrong(contract.NoDescription, "RAML %s is not known; the versions 1.0 and 0.8 are", h.version))
 		return nil
 	case f.Root.Kind != source.Mapping:
-		r.report(f.Root.Problem("a RAML description is an object with the key title; this is %s", f.Root.Kind))
+		r.report(f.Root.Wrong(contract.NoDescription, "a RAML description is an object with the key title; this is %s", f.Root.Kind))
 		return nil
 	}
 	if h.version == "0.8" {
@@ -94,7 +94,7 @@ func (r *reader) opened(f *source.File) *source.Node {
 		if slices.Contains(fragments, h.fragment) {
 			near = "; it is read where a description uses or includes it"
 		}
-		r.report(f.Root.Problem("this file holds a RAML %s, which is no API of its own%s", h.fragment, near))
+		r.report(f.Root.Wrong(contract.NoDescription, "this file holds a RAML %s, which is no API of its own%s", h.fragment, near))
 		return nil
 	}
 	return r.extended(f, h.fragment)
@@ -123,7 +123,7 @@ func (r *reader) pages(c *contract.Contract, root *source.Node) {
 		page := contract.Page{Title: r.text(it, "title"), Content: r.text(it, "content"), Node: it}
 		for _, key := range []string{"title", "content"} {
 			if r.text(it, key) == "" {
-				r.report(it.Problem("a page of documentation needs a %s", key))
+				r.report(it.Wrong(contract.KeyMissing, "this page of documentation has no %s; write one", key))
 			}
 		}
 		c.Pages = append(c.Pages, page)
@@ -207,7 +207,7 @@ func (r *reader) declaration(list string, m source.Member) {
 		if n.Kind == source.Mapping {
 			for _, t := range r.words(n, "allowedTargets") {
 				if !slices.Contains(targets, t) {
-					r.report(n.Get("allowedTargets").Problem("there is no target %s%s", t, source.DidYouMean(t, targets)))
+					r.report(n.Get("allowedTargets").Wrong(contract.WordUnknown, "there is no target %s; %s", t, source.DidYouMean(t, targets)))
 				}
 			}
 		}
@@ -235,7 +235,7 @@ func (r *reader) templateKeys(n *source.Node, known []string, what string, resou
 			continue
 		}
 		if resource && strings.HasPrefix(key, "/") {
-			r.report(m.Value.KeyProblem("a resource type holds no nested resources; declare %s at the resource", m.Key))
+			r.report(m.Value.KeyWrong(contract.TemplateBroken, "a resource type holds no nested resources; declare %s at the resource", m.Key))
 			continue
 		}
 		r.keyOf(m, known, what)
@@ -256,7 +256,7 @@ func (r *reader) onePath(c *contract.Contract) {
 	seen := map[string]*contract.Operation{}
 	for _, op := range c.Operations {
 		if first := seen[op.Key()]; first != nil {
-			r.report(op.Node.KeyProblem("%s stands in line %d already; put both under one resource", op.Key(), first.Node.Place().Line))
+			r.report(op.Node.KeyWrong(contract.OperationTwice, "%s stands in line %d already; put both under one resource", op.Key(), first.Node.Place().Line))
 		}
 		seen[op.Key()] = op
 	}

@@ -1,6 +1,7 @@
 package raml_test
 
 import (
+	"context"
 	"fmt"
 	"strings"
 	"testing"
@@ -76,7 +77,7 @@ func BenchmarkRead(b *testing.B) {
 		}
 		decode += time.Since(start)
 		start = time.Now()
-		set, err := source.Texts("", "api.raml", files)
+		set, err := source.Texts(context.Background(), "", "api.raml", files)
 		require.NoError(b, err)
 		c, err := raml.Read(set)
 		require.NoError(b, err)

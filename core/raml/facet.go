@@ -50,7 +50,7 @@ func (r *reader) enumOf(s *contract.Schema, k kind) {
 		case k == kindString && (n.Kind == source.Number || n.Kind == source.Boolean):
 			s.Enum[i] = n.WithText(n.Text)
 		case k != kindString && n.Kind != source.Number:
-			r.report(n.Problem("a value of this list must be a number, not %s", n.Kind))
+			r.report(n.Wrong(contract.KindWrong, "a value of this list is %s; it must be a number", n.Kind))
 		}
 	}
 }
@@ -75,11 +75,11 @@ func (r *reader) knownFacets(v *source.Node, k kind) {
 			continue
 		}
 		if i := slices.IndexFunc(faceted, func(other kind) bool { return slices.Contains(facets[other], m.Key) }); i >= 0 {
-			r.report(m.Value.KeyProblem("%s is a facet of %s, and this type is %s", m.Key, faceted[i], k))
+			r.report(m.Value.KeyWrong(contract.FacetOfOther, "%s is a facet of %s, and this type is %s; take it out", m.Key, faceted[i], k))
 			continue
 		}
 		all := append(slices.Clone(known), own...)
-		r.report(m.Value.KeyProblem("a type of kind %s has no facet %q%s", k, m.Key, source.DidYouMean(m.Key, all)))
+		r.report(unknownKey(m, "a type of kind %s has no facet %q", all, string(k)))
 	}
 }
 
@@ -146,7 +146,7 @@ func (r *reader) numberFacets(s *contract.Schema, v *source.Node, k kind) {
 		case "rfc3339":
 			s.Format = "date-time"
 		default:
-			r.report(v.Get("format").Problem("the format of a datetime is rfc3339 or rfc2616, not %q", f))
+			r.report(v.Get("format").Wrong(contract.WordUnknown, "a datetime has no format %q; it is rfc3339 or rfc2616", f))
 		}
 	case formats[f] == "":
 		var known []string
@@ -154,7 +154,7 @@ func (r *reader) numberFacets(s *contract.Schema, v *source.Node, k kind) {
 			known = append(known, name)
 		}
 		slices.Sort(known)
-		r.report(v.Get("format").Problem("a number has no format %q%s", f, source.DidYouMean(f, known)))
+		r.report(v.Get("format").Wrong(contract.WordUnknown, "a number has no format %q; %s", f, source.DidYouMean(f, known)))
 	default:
 		s.Format = formats[f]
 	}

@@ -21,7 +21,7 @@ func (r *reader) is(n *source.Node, kind source.Kind) bool {
 	if what == "" {
 		what = "this"
 	}
-	r.report(n.Problem("%s must be %s, not %s", what, kind, n.Kind))
+	r.report(n.Wrong(contract.KindWrong, "%s is %s; it must be %s", what, n.Kind, kind))
 	return false
 }
 
@@ -94,7 +94,7 @@ func (r *reader) count(n *source.Node, key string) *int {
 		return nil
 	}
 	if !num.IsInt() || num.Sign() < 0 || num.Num().BitLen() > 52 {
-		r.report(n.Get(key).Problem("%s must be a whole number from 0 on, not %s", key, r.field(n, key).Text))
+		r.report(n.Get(key).Wrong(contract.NumberWrong, "%s is %s; it must be a whole number from 0 on", key, r.field(n, key).Text))
 		return nil
 	}
 	v := int(num.Num().Int64())
@@ -171,7 +171,15 @@ func (r *reader) keyOf(m source.Member, known []string, what string) {
 		return // a trait is read for itself, and for each of its methods
 	}
 	r.strange[at] = true
-	r.report(m.Value.KeyProblem("%s has no key %q%s", what, m.Key, source.DidYouMean(m.Key, known)))
+	r.report(unknownKey(m, "%s has no key %q", known, what))
+}
+
+// unknownKey says what is wrong with a key, and which known one it nearly is; format speaks of what has not the key, and of the key.
+func unknownKey(m source.Member, format string, known []string, what string) *source.Diagnostic {
+	if near := source.Nearest(m.Key, known); near != "" {
+		return m.Value.KeyWrong(contract.KeyMisspelt, format+"; did you mean %q?", what, m.Key, near).Rename(m.Value, near)
+	}
+	return m.Value.KeyWrong(contract.KeyUnknown, format+"; a key of your own is an annotation in parentheses", what, m.Key)
 }
 
 // annotations are what a node is annotated with, under the names that the same words have in OpenAPI.
@@ -218,7 +226,7 @@ func (r *reader) annotated(name string, m source.Member, target string) {
 		}
 		own, libraries := r.known(annotationList, m.Value)
 		known := append(append(own, libraries...), ours...)
-		r.report(m.Value.KeyProblem("the annotation (%s) is not declared under annotationTypes%s", name, source.DidYouMean(name, known)))
+		r.report(m.Value.KeyWrong(contract.NameUndeclared, "the annotation (%s) is not declared under annotationTypes; %s", name, source.DidYouMean(name, known)))
 		return
 	}
 	decl = r.val(decl)
@@ -231,7 +239,7 @@ func (r *reader) annotated(name string, m source.Member, target string) {
 			return
 		}
 	}
-	r.report(m.Value.KeyProblem("the annotation (%s) may stand at %s, not at %s", name, strings.Join(allowed, ", "), target))
+	r.report(m.Value.KeyWrong(contract.WordUnknown, "the annotation (%s) stands at %s; it may stand at %s", name, target, strings.Join(allowed, ", ")))
 }
 
 // isDeprecated tells of the annotation that marks what leaves.

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
@@ -31,7 +32,7 @@ func (r *reader) holding(n *source.Node, fragment string) *source.Node {
 		if said == "" {
 			said = "API"
 		}
-		r.report(n.Problem("%s holds a RAML %s; a %s belongs here", n.Text, said, fragment))
+		r.report(n.Wrong(contract.FragmentWrong, "%s holds a RAML %s; a %s belongs here", n.Text, said, fragment))
 	}
 	return v
 }
@@ -58,7 +59,7 @@ func (r *reader) included(n *source.Node) *source.Node {
 	}
 	from := n.File()
 	if f == r.set.Entry || r.leadsTo(f, from, 0) {
-		r.report(n.Problem("%s is included by itself, over %s; a file cannot hold itself", n.Text, from.Path()))
+		r.report(n.Wrong(contract.ReferenceBroken, "%s is included by itself, over %s; a file cannot hold itself", n.Text, from.Path()))
 		return nil
 	}
 	if !slices.Contains(r.leads[from], f) {
@@ -81,11 +82,11 @@ func (r *reader) leadsTo(from, to *source.File, depth int) bool {
 func (r *reader) pathOf(n *source.Node) (p string, ok bool) {
 	name := n.Text
 	if n.Kind != source.String || name == "" {
-		r.report(n.Problem("a path of a file belongs here"))
+		r.report(n.Wrong(contract.ReferenceBroken, "a path of a file belongs here"))
 		return "", false
 	}
 	if strings.Contains(name, "://") {
-		r.report(n.Problem("%s is an address; only files of the description's own folder are read: put a copy beside it", name))
+		r.report(n.Wrong(source.OutsideSet, "%s is an address; only files of the description's own folder are read: put a copy beside it", name))
 		return "", false
 	}
 	dir := path.Dir(n.File().Path())
@@ -94,14 +95,14 @@ func (r *reader) pathOf(n *source.Node) (p string, ok bool) {
 	}
 	p = path.Join(dir, name)
 	if !source.Inside(p) {
-		r.report(n.Problem("%s is outside the folder of the description; only what stands below it is read", name))
+		r.report(n.Wrong(source.OutsideSet, "%s is outside the folder of the description; only what stands below it is read", name))
 		return "", false
 	}
 	return p, true
 }
 
 func (r *reader) notOpened(n *source.Node, err error) {
-	var inside source.Problems
+	var inside source.Diagnostics
 	if errors.As(err, &inside) {
 		r.within("!include "+n.Text, n, func() {
 			for _, p := range inside {
@@ -110,5 +111,5 @@ func (r *reader) notOpened(n *source.Node, err error) {
 		})
 		return
 	}
-	r.report(n.Problem("%s cannot be read: %v", n.Text, err))
+	r.report(n.Wrong(source.NoFile, "%s cannot be read: %v", n.Text, err))
 }

@@ -30,7 +30,7 @@ func (r *reader) jsonSchema(s *contract.Schema, v *source.Node) {
 	if v.Kind == source.String {
 		f, err := source.Embedded(v)
 		if err != nil {
-			var inside source.Problems
+			var inside source.Diagnostics
 			if errors.As(err, &inside) {
 				for _, p := range inside {
 					r.report(p)
@@ -49,9 +49,9 @@ func (r *reader) jsonSchema(s *contract.Schema, v *source.Node) {
 	if r.json == nil {
 		r.json = openapi.NewSchemas(r.set)
 	}
-	read, problems := r.json.Read(f.Root)
-	for _, p := range problems {
-		r.report(p)
+	read, wrong := r.json.Read(f.Root)
+	for _, d := range wrong {
+		r.report(d)
 	}
 	name := s.Name
 	*s = *read.Copy()

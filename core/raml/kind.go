@@ -3,6 +3,7 @@ package raml
 import (
 	"slices"
 
+	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
@@ -73,7 +74,7 @@ func (r *reader) kindOf(n *source.Node, otherwise kind) kind {
 	}
 	if k, done := r.kinds[v]; done {
 		if k == visiting {
-			r.report(v.KeyProblem("this type inherits from itself"))
+			r.report(v.KeyWrong(contract.ReferenceCircular, "this type inherits from itself; take it out of its parents"))
 			r.loops[v] = true
 			return kindUnknown
 		}

@@ -17,7 +17,7 @@ func (r *reader) oldMedium(m *contract.Media, n, v *source.Node) {
 	form := v.Get("formParameters")
 	if sn := v.Get("schema"); sn != nil {
 		if form != nil {
-			r.report(form.KeyProblem("schema and formParameters exclude each other; keep one of them"))
+			r.report(form.KeyWrong(contract.BodyTwice, "schema and formParameters exclude each other; keep one of them"))
 		}
 		m.Schema = r.oldSchema(sn)
 		return
@@ -26,7 +26,7 @@ func (r *reader) oldMedium(m *contract.Media, n, v *source.Node) {
 		return
 	}
 	if !strings.HasPrefix(m.Type, "application/x-www-form-urlencoded") && !strings.HasPrefix(m.Type, "multipart/") {
-		r.report(form.KeyProblem("formParameters belong to application/x-www-form-urlencoded or multipart/form-data, not to %s", m.Type))
+		r.report(form.KeyWrong(contract.KeyUnknown, "formParameters belong to application/x-www-form-urlencoded or multipart/form-data, not to %s", m.Type))
 	}
 	s := &contract.Schema{Node: v, Types: []string{"object"}}
 	for _, p := range r.members(v, "formParameters") {
@@ -47,7 +47,7 @@ func (r *reader) oldSchema(n *source.Node) *contract.Schema {
 		decl := r.find(typeList, name, n)
 		if decl == nil {
 			own, _ := r.known(typeList, n)
-			r.report(n.Problem("the schema %q is not declared under schemas%s", name, source.DidYouMean(name, own)))
+			r.report(n.Wrong(contract.TypeUnknown, "the schema %q is not declared under schemas; %s", name, source.DidYouMean(name, own)))
 			return nil
 		}
 		return &contract.Schema{Node: n, Ref: r.typ(decl, asString)}

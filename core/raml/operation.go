@@ -60,7 +60,7 @@ func (r *reader) uriParameters(n *source.Node, own, path string) []*contract.Par
 			if name == "version" || slices.Contains(contract.PathNames(r.text(r.tree, "baseUri")), name) {
 				continue
 			}
-			r.report(m.Value.KeyProblem("the path %s has no parameter {%s}%s", path, name, source.DidYouMean(name, names)))
+			r.report(m.Value.KeyWrong(contract.ParameterUnused, "the path %s has no parameter {%s}; %s", path, name, source.DidYouMean(name, names)))
 			continue
 		}
 		all = append(all, r.parameter(name, m.Value, "path"))
@@ -149,7 +149,7 @@ func (r *reader) queryString(n *source.Node) []*contract.Parameter {
 		return nil
 	}
 	if n.Get("queryParameters") != nil {
-		r.report(q.KeyProblem("queryString and queryParameters exclude each other; keep one of them"))
+		r.report(q.KeyWrong(contract.BodyTwice, "queryString and queryParameters exclude each other; keep one of them"))
 		return nil
 	}
 	s := r.typ(q, asString)
@@ -194,7 +194,7 @@ func (r *reader) media(b *source.Node, target string) []*contract.Media {
 				continue
 			}
 			if !strings.Contains(m.Key, "/") {
-				r.report(m.Value.KeyProblem("%s stands beside media types; a body has either media types or one declaration for the default ones", m.Key))
+				r.report(m.Value.KeyWrong(contract.MediaTypeBroken, "%s stands beside media types; a body has either media types or one declaration for the default ones", m.Key))
 				continue
 			}
 			members = append(members, m)
@@ -202,7 +202,7 @@ func (r *reader) media(b *source.Node, target string) []*contract.Media {
 	case b.Kind == source.Null || b.Kind == source.Mapping && len(b.Members) == 0:
 		return nil
 	case len(r.mediaTypes) == 0:
-		r.report(b.Problem("this body has no media type; write it under one such as application/json, or say a default mediaType at the top"))
+		r.report(b.Wrong(contract.TooLittle, "this body has no media type; write it under one such as application/json, or say a default mediaType at the top"))
 		return nil
 	default:
 		for _, t := range r.mediaTypes {
@@ -245,7 +245,7 @@ func (r *reader) medium(name string, n *source.Node, target string) *contract.Me
 func (r *reader) response(status string, m source.Member) *contract.Response {
 	n := r.val(m.Value)
 	if len(status) != 3 || strings.Trim(status, "0123456789") != "" || status[0] < '1' || status[0] > '5' {
-		r.report(m.Value.KeyProblem("%q is no status; write one such as 200", status))
+		r.report(m.Value.KeyWrong(contract.StatusUnknown, "%q is no status; write one such as 200", status))
 		return nil
 	}
 	if resp := r.responses[m.Value]; resp != nil && resp.Status == status {

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
@@ -11,7 +12,7 @@ import (
 func (r *reader) extended(f *source.File, kind string) *source.Node {
 	at := f.Root.Get("extends")
 	if at == nil {
-		r.report(f.Root.Problem("the key extends is missing; it names the file that this %s extends", strings.ToLower(kind)))
+		r.report(f.Root.Wrong(contract.ReferenceBroken, "the key extends is missing; it names the file that this %s extends", strings.ToLower(kind)))
 		return nil
 	}
 	p, ok := r.pathOf(at)
@@ -24,11 +25,11 @@ func (r *reader) extended(f *source.File, kind string) *source.Node {
 		return nil
 	}
 	if r.scopes[below] != nil {
-		r.report(at.Problem("%s is extended by itself", at.Text))
+		r.report(at.Wrong(contract.ReferenceBroken, "%s is extended by itself", at.Text))
 		return nil
 	}
 	if h, ok := headerOf(below); !ok || h.version != "1.0" || h.fragment != "" && h.fragment != "Overlay" && h.fragment != "Extension" {
-		r.report(at.Problem("%s is no RAML 1.0 description, overlay or extension", at.Text))
+		r.report(at.Wrong(contract.ReferenceBroken, "%s is no RAML 1.0 description, overlay or extension", at.Text))
 		return nil
 	}
 	master := r.opened(below)
@@ -55,8 +56,8 @@ func (l laying) over(master, upper *source.Node, key string, depth int) *source.
 	case u == nil || depth > source.MaxDepth || !l.r.grow(upper, 1):
 		return master
 	case m == nil || m.Kind == source.Null:
-		if u.Kind != source.Null {
-			l.changes(upper, key, "adds")
+		if u.Kind != source.Null && l.changes(upper, key, "adds") {
+			return master
 		}
 		return upper
 	case u.Kind == source.Null:
@@ -66,8 +67,7 @@ func (l laying) over(master, upper *source.Node, key string, depth int) *source.
 	case u.Kind == source.Sequence && m.Kind == source.Sequence && !slices.Contains([]string{"example", "default"}, key):
 		all := slices.Clone(m.Items())
 		for _, it := range u.Items() {
-			if !slices.ContainsFunc(all, it.Same) {
-				l.changes(it, key, "adds")
+			if !slices.ContainsFunc(all, it.Same) && !l.changes(it, key, "adds") {
 				all = append(all, it)
 			}
 		}
@@ -79,8 +79,8 @@ func (l laying) over(master, upper *source.Node, key string, depth int) *source.
 	case m.Kind == source.String && u.Kind == source.Mapping && u.Get("value") == nil:
 		return l.members(m.With([]source.Member{shorthand(m)}), u, depth)
 	}
-	if !m.Same(u) {
-		l.changes(upper, key, "changes")
+	if !m.Same(u) && l.changes(upper, key, "changes") {
+		return master
 	}
 	return upper
 }
@@ -93,8 +93,9 @@ func (l laying) members(m, u *source.Node, depth int) *source.Node {
 		switch {
 		case o.Key == "extends":
 		case i < 0:
-			free.changes(o.Value, o.Key, "adds")
-			all = append(all, o)
+			if !free.changes(o.Value, o.Key, "adds") {
+				all = append(all, o)
+			}
 		default:
 			all[i].Value = free.over(all[i].Value, o.Value, o.Key, depth+1)
 		}
@@ -102,9 +103,10 @@ func (l laying) members(m, u *source.Node, depth int) *source.Node {
 	return m.With(all)
 }
 
-// changes reports what an overlay must leave as it is.
-func (l laying) changes(n *source.Node, key, what string) {
+// changes tells of what an overlay must leave as it is, and whether it is left.
+func (l laying) changes(n *source.Node, key, what string) bool {
 	if l.overlay {
-		l.r.report(n.KeyProblem("an overlay %s %s, which changes what the API does; an overlay holds only words, examples and annotations: make it an Extension", what, key))
+		l.r.report(n.KeyWrong(contract.OverlayChanges, "this overlay %s %s, which changes what the API does, and is left out; make it an Extension", what, key))
 	}
+	return l.overlay
 }

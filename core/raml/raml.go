@@ -7,8 +7,9 @@
 //	c, err := raml.Read(set)
 //
 // What resource types and traits say is merged into the methods that use them; every part keeps the place where it was written, so
-// that an error or a change is told there. What cannot be read is a problem with its place and its mend, and, where a trait, a
-// library or an included file is at fault, with the place that used it; a description with a problem gives no contract at all.
+// that an error or a change is told there. What is wrong is a diagnostic of the contract with its range and its mend, and, where a trait, a
+// library or an included file is at fault, with the place that used it; the rest is read: what each mistake is taken to mean, contract.Rules
+// say. Refused is only what is no description, or not whole.
 package raml
 
 import (
@@ -49,13 +50,17 @@ var fragments = []string{
 }
 
 // Read makes the contract of the description that is the entry of a set; other files are opened as they are met.
-// The error is source.Problems: all that is wrong, those of the entry first.
+// The error is source.Diagnostics: all for which it cannot be read, those of the entry first; or that of the set's context.
 func Read(set *source.Set) (*contract.Contract, error) {
 	r := newReader(set)
 	c := r.contract()
-	if len(r.problems) > 0 {
-		return nil, r.told()
+	if err := set.Err(); err != nil {
+		return nil, err
 	}
+	if refusing := r.diagnostics.Refusing(); len(refusing) > 0 || c == nil {
+		return nil, refusing.Sorted(set.Entry.Name)
+	}
+	c.Diagnostics = r.diagnostics.Sorted(set.Entry.Name)
 	c.Index()
 	return c, nil
 }

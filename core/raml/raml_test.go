@@ -2,7 +2,7 @@ package raml_test
 
 import (
 	"bytes"
-	"flag"
+	"context"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -19,9 +19,8 @@ import (
 	"oldledger/core/raml"
 	"oldledger/core/shape"
 	"oldledger/core/source"
+	"oldledger/tools/cases"
 )
-
-var update = flag.Bool("update", false, "write what the cases want anew")
 
 // read reads the description among the files of a case.
 func read(t *testing.T, texts map[string][]byte) (*contract.Contract, error) {
@@ -30,7 +29,7 @@ func read(t *testing.T, texts map[string][]byte) (*contract.Contract, error) {
 	if _, has := texts["entry.raml"]; has {
 		entry = "entry.raml"
 	}
-	set, err := source.Texts("", entry, texts)
+	set, err := source.Texts(context.Background(), "", entry, texts)
 	if err != nil {
 		return nil, err
 	}
@@ -56,7 +55,7 @@ func section(a *txtar.Archive, name string) []byte {
 
 func want(t *testing.T, path string, a *txtar.Archive, got string) {
 	t.Helper()
-	if *update {
+	if cases.Updating() {
 		a.Files = append(slices.DeleteFunc(a.Files, func(f txtar.File) bool { return f.Name == "want.txt" }), txtar.File{Name: "want.txt", Data: []byte(got)})
 		require.NoError(t, os.WriteFile(path, txtar.Format(a), 0o644))
 		return
@@ -155,17 +154,20 @@ func edited(t *testing.T, a *txtar.Archive, edit string) map[string][]byte {
 }
 
 // TestErrors holds what is told of faults: its place, and the place that led there.
-func TestErrors(t *testing.T) {
-	cases, err := filepath.Glob("testdata/errors/*.txtar")
+func TestDiagnostics(t *testing.T) {
+	paths, err := filepath.Glob("testdata/diagnostics/*.txtar")
 	require.NoError(t, err)
-	require.NotEmpty(t, cases)
-	for _, path := range cases {
+	require.NotEmpty(t, paths)
+	for _, path := range paths {
 		t.Run(strings.TrimSuffix(filepath.Base(path), ".txtar"), func(t *testing.T) {
 			a, err := txtar.ParseFile(path)
 			require.NoError(t, err)
-			_, err = read(t, texts(a))
-			require.Error(t, err)
-			want(t, path, a, err.Error()+"\n")
+			var found source.Diagnostics
+			c, err := read(t, texts(a))
+			if err == nil {
+				found = c.Diagnostics
+			}
+			want(t, path, a, cases.Told(found, err))
 		})
 	}
 }

@@ -2,7 +2,6 @@ package raml
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"oldledger/core/contract"
@@ -12,20 +11,20 @@ import (
 
 // reader reads one description. What is shared is read once, so that one place is one pointer.
 type reader struct {
-	set      *source.Set
-	old      bool // RAML 0.8
-	root     *scope
-	tree     *source.Node // the description, with what overlays and extensions say
-	problems source.Problems
-	seen     map[source.Problem]bool // without the place that used it, so that a fault in a trait is told once
-	using    []use
-	scopes   map[*source.File]*scope
-	given    map[*source.Node]*source.Node   // what an argument made, and the argument: its names are those of where it stands
-	includes map[*source.Node]*source.Node   // what an !include leads to
-	leads    map[*source.File][]*source.File // which files a file includes
-	params   map[*source.Node][]string       // the parameters that a template mentions
-	made     map[string]*source.Node         // templates with their arguments set in
-	grown    int                             // nodes made by templates and merging
+	set         *source.Set
+	old         bool // RAML 0.8
+	root        *scope
+	tree        *source.Node // the description, with what overlays and extensions say
+	diagnostics source.Diagnostics
+	seen        map[fault]bool // without the place that used it, so that a fault in a trait is told once
+	using       []use
+	scopes      map[*source.File]*scope
+	given       map[*source.Node]*source.Node   // what an argument made, and the argument: its names are those of where it stands
+	includes    map[*source.Node]*source.Node   // what an !include leads to
+	leads       map[*source.File][]*source.File // which files a file includes
+	params      map[*source.Node][]string       // the parameters that a template mentions
+	made        map[string]*source.Node         // templates with their arguments set in
+	grown       int                             // nodes made by templates and merging
 
 	schemas    map[schemaKey]*contract.Schema
 	kinds      map[*source.Node]kind
@@ -35,7 +34,8 @@ type reader struct {
 	responses  map[*source.Node]*contract.Response
 	schemes    map[*source.Node]*contract.SecurityScheme
 	schemeList []*contract.SecurityScheme
-	named      map[*source.Node]string // the names of declared types
+	undeclared map[string]*contract.SecurityScheme // schemes that are used and not declared
+	named      map[*source.Node]string             // the names of declared types
 	names      map[string]*source.Node
 	types      []*contract.Schema
 	heirs      []heir
@@ -65,40 +65,48 @@ const (
 
 func newReader(set *source.Set) *reader {
 	return &reader{
-		set: set, seen: map[source.Problem]bool{}, scopes: map[*source.File]*scope{},
+		set: set, seen: map[fault]bool{}, scopes: map[*source.File]*scope{},
 		given: map[*source.Node]*source.Node{}, includes: map[*source.Node]*source.Node{}, leads: map[*source.File][]*source.File{},
 		params: map[*source.Node][]string{}, made: map[string]*source.Node{},
 		schemas: map[schemaKey]*contract.Schema{}, kinds: map[*source.Node]kind{}, loops: map[*source.Node]bool{}, strange: map[source.Place]bool{}, parameters: map[parameterKey]*contract.Parameter{},
-		responses: map[*source.Node]*contract.Response{}, schemes: map[*source.Node]*contract.SecurityScheme{},
+		responses: map[*source.Node]*contract.Response{}, schemes: map[*source.Node]*contract.SecurityScheme{}, undeclared: map[string]*contract.SecurityScheme{},
 		named: map[*source.Node]string{}, modern: map[*source.File]bool{}, stands: map[*source.Node]string{}, names: map[string]*source.Node{}, values: map[*contract.Schema]string{},
 	}
 }
 
-// told is what a reading tells of its problems.
-func (r *reader) told() source.Problems { return r.problems.Told(r.set.Entry.Name) }
-
-// report keeps a problem once. One that stands outside what is being read says who led there.
-func (r *reader) report(p *source.Problem) {
-	if r.seen[*p] {
-		return
-	}
-	r.seen[*p] = true
-	if u := r.user(p.Place); u != "" {
-		p = &source.Problem{Place: p.Place, Text: p.Text + u}
-	}
-	r.problems = append(r.problems, p)
+// fault is a diagnostic without the place that used it.
+type fault struct {
+	at   source.Place
+	text string
 }
 
-// user says who uses what stands at a place, where that is not plain from the place itself.
-func (r *reader) user(at source.Place) string {
-	for _, u := range slices.Backward(r.using) {
-		p := u.at.Place()
-		if p.File == at.File && (strings.HasPrefix(at.Pointer, p.Pointer+"/") || at.Pointer == p.Pointer) {
-			return ""
-		}
-		return fmt.Sprintf(" (used by %s, %s)", u.what, p)
+// report keeps a diagnostic once. One that stands outside what is being read says who led there.
+func (r *reader) report(d *source.Diagnostic) {
+	if f := (fault{d.Place, d.Text}); r.seen[f] {
+		return
+	} else {
+		r.seen[f] = true
 	}
-	return ""
+	if u := r.userOf(d.Place); u != nil {
+		if d.Refused() { // as an error it is one line
+			d.Text += fmt.Sprintf(" (used by %s, %s)", u.what, u.at.Place())
+		}
+		d.Also(u.at, "used by "+u.what)
+	}
+	r.diagnostics = append(r.diagnostics, d)
+}
+
+// userOf is who uses what stands at a place, where that is not plain from the place itself.
+func (r *reader) userOf(at source.Place) *use {
+	if len(r.using) == 0 {
+		return nil
+	}
+	u := &r.using[len(r.using)-1]
+	p := u.at.Place()
+	if p.File == at.File && (strings.HasPrefix(at.Pointer, p.Pointer+"/") || at.Pointer == p.Pointer) {
+		return nil
+	}
+	return u
 }
 
 // within reads something on behalf of what.
@@ -113,7 +121,7 @@ func (r *reader) grow(at *source.Node, n int) bool {
 	before := r.grown
 	r.grown += n
 	if r.grown > maxGrown && before <= maxGrown {
-		r.report(at.Problem("with its files, resource types and traits set in, the description has more than %d values", maxGrown))
+		r.report(at.Wrong(contract.TooMuch, "with its files, resource types and traits set in, the description has more than %d values", maxGrown))
 	}
 	return r.grown <= maxGrown
 }

@@ -50,7 +50,7 @@ func (r *reader) methodKeys() []string {
 func (r *reader) resource(m source.Member, up inherited) []*contract.Operation {
 	n := r.val(m.Value)
 	if up.depth++; up.depth > maxDepth {
-		r.report(m.Value.KeyProblem("resources are nested deeper than %d levels", maxDepth))
+		r.report(m.Value.KeyWrong(contract.TooMuch, "resources are nested deeper than %d levels", maxDepth))
 		return nil
 	}
 	up.own, up.path = m.Key, strings.TrimSuffix(up.path, "/")+m.Key
@@ -102,7 +102,7 @@ func (r *reader) levels(n *source.Node, up inherited) []*source.Node {
 			return all
 		}
 		if slices.Contains(seen, decl) {
-			r.report(a.name.Problem("the resource type %s leads back to itself", a.name.Text))
+			r.report(a.name.Wrong(contract.ReferenceCircular, "the resource type %s leads back to itself", a.name.Text))
 			return all
 		}
 		seen = append(seen, decl)
@@ -170,7 +170,7 @@ func (r *reader) methodsOf(n *source.Node, levels []*source.Node, up *inherited)
 		}
 		if r.calls++; r.calls > maxCalls {
 			if r.calls == maxCalls+1 {
-				r.report(node.KeyProblem("with its files and resource types set in, the description has more than %d operations", maxCalls))
+				r.report(node.KeyWrong(contract.TooMuch, "with its files and resource types set in, the description has more than %d operations", maxCalls))
 			}
 			return ops
 		}

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
@@ -87,7 +88,7 @@ func (r *reader) declarations(root *source.Node, list string) []source.Member {
 		return r.declaredIn(n, list)
 	}
 	if !r.old {
-		r.report(n.Problem("%s is a map from names to declarations, not a list", list))
+		r.report(n.Wrong(contract.KindWrong, "%s is a map from names to declarations, not a list", list))
 		return nil
 	}
 	var all []source.Member
@@ -118,7 +119,7 @@ func (r *reader) library(n *source.Node) *scope {
 		return nil
 	}
 	if h, ok := headerOf(f); !ok || h.fragment != "Library" {
-		r.report(n.Problem("%s is no library; its first line would be #%%RAML 1.0 Library", n.Text))
+		r.report(n.Wrong(contract.FragmentWrong, "%s is no library; its first line would be #%%RAML 1.0 Library", n.Text))
 		return nil
 	}
 	s, known := r.scopes[f]
@@ -180,7 +181,7 @@ func (r *reader) missing(list, name string, at *source.Node, more ...string) {
 	near := source.Nearest(name, append(slices.Clone(own), more...))
 	last := name[strings.LastIndexByte(name, '.')+1:]
 	if near != "" {
-		r.report(at.Problem(`%s; did you mean "%s"?`, text, near))
+		r.report(at.Wrong(contract.NameUndeclared, `%s; did you mean "%s"?`, text, near))
 		return
 	}
 	for _, l := range libraries {
@@ -190,15 +191,15 @@ func (r *reader) missing(list, name string, at *source.Node, more ...string) {
 			if file == nil {
 				break
 			}
-			r.report(at.Problem(`%s; the library %s declares "%s": write %s`, text, file.Text, inner, l))
+			r.report(at.Wrong(contract.NameUndeclared, `%s; the library %s declares "%s": write %s`, text, file.Text, inner, l))
 			return
 		}
 	}
 	switch {
 	case len(own)+len(libraries) == 0:
-		r.report(at.Problem("%s; no %s is", text, what))
+		r.report(at.Wrong(contract.NameUndeclared, "%s; no %s is", text, what))
 	default:
-		r.report(at.Problem("%s; declared are %s", text, strings.Join(first(append(own, libraries...), 8), ", ")))
+		r.report(at.Wrong(contract.NameUndeclared, "%s; declared are %s", text, strings.Join(first(append(own, libraries...), 8), ", ")))
 	}
 }
 

@@ -46,8 +46,9 @@ func (r *reader) scheme(name string, at *source.Node) *contract.SecurityScheme {
 		}
 	default:
 		if kind != "Pass Through" && !strings.HasPrefix(kind, "x-") {
-			r.report(n.Problem("the security scheme %s has no known type %q%s", name, kind, source.DidYouMean(kind, schemeTypes)))
-			return nil
+			r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s has no known type %q; %s", name, kind, source.DidYouMean(kind, schemeTypes)))
+			s.Type = contract.UnknownScheme
+			break
 		}
 		key := r.keyIn(described)
 		if key == nil {
@@ -82,7 +83,7 @@ var oldGrants = map[string]string{"code": "authorizationCode", "token": "implici
 func (r *reader) flows(s *contract.SecurityScheme, n *source.Node) {
 	settings := r.field(n, "settings")
 	if settings == nil || !r.is(settings, source.Mapping) {
-		r.report(n.Problem("the security scheme %s needs settings: authorizationUri, accessTokenUri, authorizationGrants and scopes", s.Name))
+		r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s needs settings: authorizationUri, accessTokenUri, authorizationGrants and scopes", s.Name))
 		return
 	}
 	known := grants
@@ -105,7 +106,7 @@ func (r *reader) flows(s *contract.SecurityScheme, n *source.Node) {
 				words = append(words, k)
 			}
 			slices.Sort(words)
-			r.report(it.Problem("there is no grant %q; known are %s", it.Text, strings.Join(words, ", ")))
+			r.report(it.Wrong(contract.WordUnknown, "there is no grant %q; the grants are %s", it.Text, strings.Join(words, ", ")))
 			continue
 		}
 		f := contract.Flow{Name: name, Scopes: scopes, Node: settings}
@@ -146,6 +147,12 @@ func (r *reader) secured(n *source.Node) []contract.Requirement {
 		decl := r.find(securityList, a.name.Text, a.name)
 		if decl == nil {
 			r.missing(securityList, a.name.Text, a.name)
+			s := r.undeclared[a.name.Text]
+			if s == nil {
+				s = &contract.SecurityScheme{Name: a.name.Text, Type: contract.UnknownScheme, Node: a.name}
+				r.undeclared[a.name.Text] = s
+			}
+			all = append(all, contract.Requirement{Schemes: []contract.SchemeUse{{Scheme: s}}, Node: it})
 			continue
 		}
 		s := r.scheme(a.name.Text[strings.LastIndexByte(a.name.Text, '.')+1:], decl)
@@ -176,7 +183,7 @@ func (r *reader) granted(s *contract.SecurityScheme, a applied) []string {
 	}
 	for _, it := range list {
 		if len(known) > 0 && !slices.Contains(known, it.Text) {
-			r.report(it.Problem("the security scheme %s has no scope %s%s", s.Name, it.Text, source.DidYouMean(it.Text, known)))
+			r.report(it.Wrong(contract.ScopeUndeclared, "the security scheme %s has no scope %s; %s", s.Name, it.Text, source.DidYouMean(it.Text, known)))
 		}
 		all = append(all, it.Text)
 	}

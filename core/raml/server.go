@@ -18,11 +18,11 @@ func (r *reader) servers(root, at *source.Node) []*contract.Server {
 	}
 	n := root.Get("baseUri")
 	if strings.Contains(base, "{version}") && r.version == "" {
-		r.report(n.Problem("baseUri mentions {version}, and the description says no version"))
+		r.report(n.Wrong(contract.ServerBroken, "baseUri mentions {version}, and the description says no version"))
 	}
 	base = strings.ReplaceAll(base, "{version}", r.version)
 	if _, err := url.Parse(strings.NewReplacer("{", "", "}", "").Replace(base)); err != nil {
-		r.report(n.Problem("baseUri is no address: %v", err))
+		r.report(n.Wrong(contract.ServerBroken, "baseUri is no address: %v", err))
 		return nil
 	}
 	declared := map[string]*source.Node{}
@@ -57,7 +57,7 @@ func (r *reader) servers(root, at *source.Node) []*contract.Server {
 	}
 	for _, m := range r.members(root, "baseUriParameters") {
 		if !slices.Contains(names, m.Key) && m.Key != "version" {
-			r.report(m.Value.KeyProblem("baseUri has no parameter {%s}%s", m.Key, source.DidYouMean(m.Key, names)))
+			r.report(m.Value.KeyWrong(contract.ParameterUnused, "baseUri has no parameter {%s}; %s", m.Key, source.DidYouMean(m.Key, names)))
 		}
 	}
 	base = strings.TrimSuffix(base, "/")
@@ -82,7 +82,7 @@ func (r *reader) protocols(n *source.Node) []string {
 	for _, it := range r.items(n, "protocols") {
 		p := strings.ToLower(it.Text)
 		if p != "http" && p != "https" {
-			r.report(it.Problem("a protocol is HTTP or HTTPS, not %q%s", it.Text, source.DidYouMean(strings.ToUpper(it.Text), []string{"HTTP", "HTTPS"})))
+			r.report(it.Wrong(contract.WordUnknown, "a protocol is HTTP or HTTPS, not %q; %s", it.Text, source.DidYouMean(strings.ToUpper(it.Text), []string{"HTTP", "HTTPS"})))
 			continue
 		}
 		if !slices.Contains(all, p) {

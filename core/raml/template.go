@@ -8,6 +8,7 @@ import (
 
 	"github.com/jinzhu/inflection"
 
+	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
@@ -151,7 +152,7 @@ func (r *reader) filled(n *source.Node, args arguments, depth int) *source.Node 
 				key = r.setText(v.Named(key), args).Text
 			}
 			if twice := slices.ContainsFunc(members, func(o source.Member) bool { return o.Key == key }); twice {
-				r.report(m.Value.KeyProblem("with its arguments set in, the key %q stands twice in this object", key))
+				r.report(m.Value.KeyWrong(contract.TemplateBroken, "with its arguments set in, the key %q stands twice in this object", key))
 				continue
 			}
 			members = append(members, source.Member{Key: key, Value: r.filled(m.Value, args, depth+1), KeyLine: m.KeyLine, KeyColumn: m.KeyColumn})
@@ -180,14 +181,14 @@ func (r *reader) setText(n *source.Node, args arguments) *source.Node {
 			return ""
 		}
 		if a.Kind == source.Mapping || a.Kind == source.Sequence {
-			r.report(n.Problem("the argument %s is %s and cannot stand inside a text", m[1], a.Kind))
+			r.report(n.Wrong(contract.TemplateBroken, "the argument %s is %s and cannot stand inside a text", m[1], a.Kind))
 			return ""
 		}
 		last = a
 		return r.changed(n, a.Text, m[2])
 	})
 	if len(text) > maxText {
-		r.report(n.Problem("with its arguments set in, this text has more than %d characters", maxText))
+		r.report(n.Wrong(contract.TooMuch, "with its arguments set in, this text has more than %d characters", maxText))
 		text = ""
 	}
 	made := n.WithText(text)
@@ -206,7 +207,7 @@ func (r *reader) argument(n *source.Node, name string, args arguments) *source.N
 		known = append(known, k)
 	}
 	slices.Sort(known)
-	r.report(n.Problem("the parameter <<%s>> is given no value%s", name, source.DidYouMean(name, known)))
+	r.report(n.Wrong(contract.TemplateBroken, "the parameter <<%s>> is given no value; %s", name, source.DidYouMean(name, known)))
 	return nil
 }
 
@@ -226,7 +227,7 @@ func (r *reader) changed(n *source.Node, text, names string) string {
 				}
 				slices.Sort(known)
 			}
-			r.report(n.Problem("there is no function %s%s", name, source.DidYouMean(name, known)))
+			r.report(n.Wrong(contract.TemplateBroken, "there is no function %s; %s", name, source.DidYouMean(name, known)))
 			continue
 		}
 		text = f(text)
@@ -265,7 +266,7 @@ func (r *reader) application(n *source.Node, what string) (applied, bool) {
 		}
 		return a, true
 	}
-	r.report(n.Problem("a %s is named by its name, or by a map from its name to its arguments", what))
+	r.report(n.Wrong(contract.TemplateBroken, "a %s is named by its name, or by a map from its name to its arguments", what))
 	return applied{}, false
 }
 
@@ -286,7 +287,7 @@ func (r *reader) unused(a applied, template *source.Node) {
 	known := r.mentioned(template, 0)
 	for name, v := range a.args {
 		if !slices.Contains(known, name) && v != nil {
-			r.report(v.KeyProblem("%s has no parameter %s%s", a.name.Text, name, source.DidYouMean(name, known)))
+			r.report(v.KeyWrong(contract.ParameterUnused, "%s has no parameter %s; %s", a.name.Text, name, source.DidYouMean(name, known)))
 		}
 	}
 }

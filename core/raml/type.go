@@ -65,7 +65,7 @@ func (r *reader) typ(n *source.Node, otherwise kind) *contract.Schema {
 	case source.Mapping:
 		r.faceted(s, v, otherwise)
 	default:
-		r.report(v.Problem("a type is a name, an expression or an object of facets, not %s", v.Kind))
+		r.report(v.Wrong(contract.KindWrong, "this type is %s; it must be a name, an expression or an object of facets", v.Kind))
 	}
 	return s
 }
@@ -111,7 +111,7 @@ func (r *reader) expressed(s *contract.Schema, v *source.Node) {
 	}
 	e, problem := parseExpression(v.Text)
 	if problem != "" {
-		r.report(v.Problem("%q is no type expression: %s", v.Text, problem))
+		r.report(v.Wrong(contract.ExpressionWrong, "%q is no type expression: %s", v.Text, problem))
 		return
 	}
 	r.fill(s, e, v)
@@ -140,7 +140,7 @@ func (r *reader) fill(s *contract.Schema, e *expression, at *source.Node) {
 		case r.isBuiltin(e.name):
 			r.builtin(s, kind(e.name))
 		case r.old:
-			r.report(at.Problem("there is no type %q; RAML 0.8 has %s%s", e.name, strings.Join(oldBuiltins, ", "), source.DidYouMean(e.name, oldBuiltins)))
+			r.report(at.Wrong(contract.TypeUnknown, "there is no type %q in RAML 0.8; it has %s", e.name, strings.Join(oldBuiltins, ", ")))
 		default:
 			r.missing(typeList, e.name, at, builtins...)
 		}
@@ -187,7 +187,7 @@ func (r *reader) faceted(s *contract.Schema, v *source.Node, otherwise kind) {
 	k := r.kindOf(v, otherwise)
 	t := parentOf(v)
 	if v.Get("type") != nil && v.Get("schema") != nil {
-		r.report(v.Get("schema").KeyProblem("type and schema say the same; keep type"))
+		r.report(v.Get("schema").KeyWrong(contract.KeyUnknown, "type and schema say the same; keep type alone"))
 	}
 	switch tv := r.val(t); {
 	case t == nil:
@@ -228,7 +228,7 @@ func (r *reader) inherit(s, parent *contract.Schema) {
 // heir reads a type of several parents: it is all of them at once (RAML 1.0, Multiple Inheritance).
 func (r *reader) heir(s *contract.Schema, v *source.Node, parents []*source.Node) {
 	if len(parents) == 0 {
-		r.report(v.Problem("a list of parents names at least one type"))
+		r.report(v.Wrong(contract.ListEmpty, "this list of parents is empty; it names at least one type"))
 		return
 	}
 	var all []*contract.Schema

@@ -1,6 +1,7 @@
 package shape
 
 import (
+	"errors"
 	"fmt"
 	"regexp"
 	"regexp/syntax"
@@ -293,4 +294,33 @@ func (l *language) breaks(set map[rune]bool) {
 			set['\n'], set['\n'+1] = true, true
 		}
 	}
+}
+
+// PatternFault says why a pattern is no regular expression of ECMA-262, "" where it may be one.
+func PatternFault(pattern string) string {
+	translated, err := translate(pattern)
+	if err != nil {
+		if strings.HasSuffix(pattern, `\`) {
+			return err.Error()
+		}
+		return "" // not regular, or not known here
+	}
+	_, err = syntax.Parse(translated, syntax.Perl)
+	var fault *syntax.Error
+	if !errors.As(err, &fault) {
+		return ""
+	}
+	switch fault.Code {
+	case syntax.ErrMissingParen:
+		return "a parenthesis is not closed"
+	case syntax.ErrUnexpectedParen:
+		return "a parenthesis closes that was not opened"
+	case syntax.ErrMissingBracket:
+		return "a bracket is not closed"
+	case syntax.ErrMissingRepeatArgument:
+		return "nothing stands before " + fault.Expr + " that it could repeat"
+	case syntax.ErrInvalidCharRange:
+		return "the range " + fault.Expr + " ends before it begins"
+	}
+	return ""
 }

@@ -7,22 +7,21 @@ import (
 	"slices"
 	"strings"
 	"unicode/utf8"
-	"unsafe"
 
 	"github.com/go-json-experiment/json/jsontext"
 )
 
 // parseJSON reads one JSON text.
-func parseJSON(f *File) (*Node, *Problem) {
+func parseJSON(f *File, t *tally) (*Node, *Diagnostic) {
 	skip := 0
 	if bytes.HasPrefix(f.Text, []byte("\ufeff")) {
 		skip = len("\ufeff")
 	}
 	r := &jsonReader{
-		counter: counter{file: f},
+		counter: counter{tally: t, file: f},
 		dec:     jsontext.NewDecoder(bytes.NewReader(f.Text[skip:]), jsontext.AllowDuplicateNames(true)),
 		skip:    skip,
-		whole:   unsafe.String(unsafe.SliceData(f.Text), len(f.Text)), // nobody writes to the text of a file
+		whole:   f.whole(),
 		mark:    skip,
 		line:    1,
 	}
@@ -31,8 +30,7 @@ func parseJSON(f *File) (*Node, *Problem) {
 		return nil, p
 	}
 	if _, err := r.dec.ReadToken(); !errors.Is(err, io.EOF) {
-		line, column := f.position(r.end())
-		return nil, f.problem(line, column, "something follows the end of the JSON text")
+		return nil, f.jsonFault(r.end(), nil)
 	}
 	return root, nil
 }
@@ -78,18 +76,17 @@ func (r *jsonReader) place(offset int) (line, column int) {
 	return r.line, r.column + 1
 }
 
-func (r *jsonReader) fail(err error) *Problem {
+func (r *jsonReader) fail(err error) *Diagnostic {
 	at := r.end()
 	var syntax *jsontext.SyntacticError
 	if errors.As(err, &syntax) {
 		at = r.skip + int(syntax.ByteOffset)
 		err = syntax.Err
 	}
-	line, column := r.file.position(at)
-	return r.file.problem(line, column, "this is not JSON: %v", err)
+	return r.file.jsonFault(at, err)
 }
 
-func (r *jsonReader) read(depth int) (*Node, *Problem) {
+func (r *jsonReader) read(depth int) (*Node, *Diagnostic) {
 	line, column := r.place(r.begin())
 	if p := r.enter(depth, line, column); p != nil {
 		return nil, p
@@ -123,7 +120,7 @@ func (r *jsonReader) read(depth int) (*Node, *Problem) {
 		n.Kind, n.Text = Number, text
 		num, err := r.number(text)
 		if err != nil {
-			return nil, r.file.problem(line, column, "%v", err)
+			return nil, r.file.wrong(Syntax, line, column, "%v", err)
 		}
 		n.of = num
 	}
@@ -149,7 +146,7 @@ func (r *jsonReader) scalar() (text string, kind jsontext.Kind, err error) {
 	return string(plain), kind, err
 }
 
-func (r *jsonReader) items(n *Node, depth int) *Problem {
+func (r *jsonReader) items(n *Node, depth int) *Diagnostic {
 	n.Kind = Sequence
 	start := len(r.itemStack)
 	for r.dec.PeekKind() != ']' {
@@ -168,7 +165,7 @@ func (r *jsonReader) items(n *Node, depth int) *Problem {
 // fewMembers is how many members are compared one by one to find a key that stands twice.
 const fewMembers = 12
 
-func (r *jsonReader) members(n *Node, depth int) *Problem {
+func (r *jsonReader) members(n *Node, depth int) *Diagnostic {
 	n.Kind = Mapping
 	start := len(r.memberStack)
 	var seen map[string]int
@@ -212,7 +209,7 @@ func (r *jsonReader) members(n *Node, depth int) *Problem {
 	return r.close()
 }
 
-func (r *jsonReader) close() *Problem {
+func (r *jsonReader) close() *Diagnostic {
 	if _, err := r.dec.ReadToken(); err != nil {
 		return r.fail(err)
 	}

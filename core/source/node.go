@@ -1,7 +1,6 @@
 package source
 
 import (
-	"fmt"
 	"math/big"
 	"slices"
 	"strconv"
@@ -48,6 +47,15 @@ type Node struct {
 func (n *Node) Num() *big.Rat {
 	num, _ := n.of.(*big.Rat)
 	return num
+}
+
+// SpelledNumber is the number that a string spells as JSON does.
+func (n *Node) SpelledNumber() (num *big.Rat, ok bool) {
+	if n.Kind != String || !decimal.MatchString(n.Text) {
+		return nil, false
+	}
+	num, err := value.ParseNumber(n.Text)
+	return num, err == nil
 }
 
 // Items are the items of a sequence, in their order.
@@ -204,16 +212,6 @@ func (n *Node) position(key string) (int, bool) {
 		}
 	}
 	return 0, false
-}
-
-// Problem makes a problem of the node's value.
-func (n *Node) Problem(format string, args ...any) *Problem {
-	return &Problem{Place: n.ValuePlace(), Text: fmt.Sprintf(format, args...)}
-}
-
-// KeyProblem makes a problem of the node's key.
-func (n *Node) KeyProblem(format string, args ...any) *Problem {
-	return &Problem{Place: n.Place(), Text: fmt.Sprintf(format, args...)}
 }
 
 // Resolve follows a JSON Pointer from n (RFC 6901), or returns nil.

@@ -2,8 +2,8 @@ package source
 
 import (
 	"bytes"
+	"context"
 	"errors"
-	"fmt"
 	"math/big"
 	"path/filepath"
 	"strings"
@@ -13,22 +13,49 @@ import (
 )
 
 // Parse reads text as JSON when the name ends in .json or the text begins with a brace, and as YAML otherwise.
-// The error is always Problems.
+// The error is Diagnostics.
 func Parse(name string, text []byte) (*File, error) {
+	return parse(name, text, &tally{ctx: context.Background()})
+}
+
+func parse(name string, text []byte, t *tally) (*File, error) {
 	f := &File{Name: name, Text: text}
 	if err := f.admit(); err != nil {
-		return nil, Problems{err}
+		return nil, Diagnostics{err}
 	}
-	parse := parseYAML
+	read := parseYAML
 	if f.looksLikeJSON() {
-		parse = parseJSON
+		read = parseJSON
 	}
-	root, err := parse(f)
-	if err != nil {
-		return nil, Problems{err}
+	root, wrong := read(f, t)
+	if err := t.ctx.Err(); err != nil {
+		return nil, err
+	}
+	if wrong != nil {
+		return nil, Diagnostics{wrong}
 	}
 	f.Root = root
 	return f, nil
+}
+
+// tally counts what the files of a set hold together, while their context lasts.
+type tally struct {
+	ctx     context.Context
+	nodes   int
+	aliased int // those of them that aliases and merge keys made
+}
+
+// input is a text that ends early when the context does.
+type input struct {
+	ctx  context.Context
+	text *bytes.Reader
+}
+
+func (in input) Read(p []byte) (int, error) {
+	if err := in.ctx.Err(); err != nil {
+		return 0, err
+	}
+	return in.text.Read(p[:min(len(p), 1<<16)])
 }
 
 // Embedded parses the JSON or YAML text that a string of another file holds. Its nodes stand where they stand in that file.
@@ -41,17 +68,17 @@ func Embedded(n *Node) (*File, error) {
 		below := outer.line(int(n.Line) + 1)
 		columns = len(below) - len(strings.TrimLeft(below, " "))
 	}
-	var problems Problems
-	if errors.As(err, &problems) {
-		for _, p := range problems {
-			p.Place.Line, p.Place.Column = p.Place.Line+lines, p.Place.Column+columns
+	var wrong Diagnostics
+	if errors.As(err, &wrong) {
+		for _, d := range wrong {
+			d.Line, d.Column, d.EndLine, d.EndColumn = d.Line+lines, d.Column+columns, d.EndLine+lines, d.EndColumn+columns
 		}
-		return nil, problems
+		return nil, wrong
 	}
 	if err != nil {
 		return nil, err
 	}
-	f.path = outer.path
+	f.path, f.outer = outer.path, outer
 	f.Root.shift(int32(lines), int32(columns))
 	return f, nil
 }
@@ -82,25 +109,25 @@ func (f *File) line(number int) string {
 }
 
 // plain makes a file of a text that has no structure.
-func plain(name string, text []byte) (*File, error) {
+func plain(name string, text []byte, _ *tally) (*File, error) {
 	f := &File{Name: name, Text: text}
 	if err := f.admit(); err != nil {
-		return nil, Problems{err}
+		return nil, Diagnostics{err}
 	}
 	f.Root = &Node{Kind: String, Text: string(text), Line: 1, Column: 1, file: f}
 	return f, nil
 }
 
 // admit refuses what no parser should see.
-func (f *File) admit() *Problem {
+func (f *File) admit() *Diagnostic {
 	switch {
 	case len(f.Text) > MaxBytes:
-		return f.problem(1, 1, "the file is larger than %d MB, the most that a description may have", MaxBytes>>20)
+		return f.wrong(TooLarge, 1, 1, "the file is larger than %d MB; that is the most that a description may have", MaxBytes>>20)
 	case len(bytes.TrimSpace(f.Text)) == 0:
-		return f.problem(1, 1, "the file is empty; a description begins with a line such as openapi: 3.1.0")
+		return f.wrong(Syntax, 1, 1, "the file is empty; a description begins with a line such as openapi: 3.1.0")
 	case !utf8.Valid(f.Text):
 		line, column := f.invalidUTF8()
-		return f.problem(line, column, "this is not UTF-8 text; save the description as UTF-8")
+		return f.wrong(Syntax, line, column, "this is not UTF-8 text; save the description as UTF-8")
 	}
 	return nil
 }
@@ -117,15 +144,6 @@ func (f *File) invalidUTF8() (line, column int) {
 	return f.position(at)
 }
 
-// position turns a byte offset into a line and a column, both from 1; columns count code points.
-func (f *File) position(offset int) (line, column int) {
-	offset = min(offset, len(f.Text))
-	before := f.Text[:offset]
-	line = bytes.Count(before, []byte{'\n'}) + 1
-	column = utf8.RuneCount(before[bytes.LastIndexByte(before, '\n')+1:]) + 1
-	return line, column
-}
-
 func (f *File) looksLikeJSON() bool {
 	if strings.EqualFold(filepath.Ext(f.Name), ".json") {
 		return true
@@ -139,21 +157,24 @@ func (f *File) looksLikeJSON() bool {
 	return bytes.HasPrefix(rest, []byte(`"`)) || bytes.HasPrefix(rest, []byte("}"))
 }
 
-func (f *File) problem(line, column int, format string, args ...any) *Problem {
-	return &Problem{Place: Place{File: f.Name, Line: line, Column: column}, Text: fmt.Sprintf(format, args...)}
+// wrong is what is wrong at one character.
+func (f *File) wrong(rule Rule, line, column int, format string, args ...any) *Diagnostic {
+	at := Range{Place: Place{File: f.Name, Line: line, Column: column}, EndLine: line, EndColumn: column + 1}
+	return diagnose(rule, at, format, args)
 }
 
-// counter keeps a tree within MaxNodes and MaxDepth, and makes its nodes.
+// counter keeps a tree within the limits, and makes its nodes.
 type counter struct {
+	*tally
 	file    *File
-	nodes   int
+	own     int                 // nodes of this file
 	slab    []Node              // nodes are made many at a time
 	numbers map[string]*big.Rat // equal numbers are one
 }
 
 func (c *counter) make(line, column int) *Node {
 	if len(c.slab) == 0 {
-		c.slab = make([]Node, min(max(c.nodes, 16), 1024))
+		c.slab = make([]Node, min(max(c.own, 16), 1024))
 	}
 	n := &c.slab[0]
 	c.slab = c.slab[1:]
@@ -178,18 +199,23 @@ func (c *counter) number(text string) (*big.Rat, error) {
 	return n, err
 }
 
-func (c *counter) enter(depth, line, column int) *Problem {
+func (c *counter) enter(depth, line, column int) *Diagnostic {
 	c.nodes++
+	c.own++
 	switch {
 	case depth > MaxDepth:
-		return c.file.problem(line, column, "nested deeper than %d levels", MaxDepth)
+		return c.file.wrong(TooLarge, line, column, "nested deeper than %d levels; that is the most that a description may have", MaxDepth)
 	case c.nodes > MaxNodes:
-		return c.file.problem(line, column, "more than %d values, aliases counted where they are used", MaxNodes)
+		return c.file.wrong(TooLarge, line, column, "more than %d values in all files together, aliases counted where they are used; that is the most that a description may have", MaxNodes)
+	case c.nodes&1023 == 0 && c.ctx.Err() != nil:
+		return c.file.wrong(TooLarge, line, column, "%v", c.ctx.Err())
 	}
 	return nil
 }
 
-// repeated is the problem of a key that stands twice in one object.
-func (f *File) repeated(key string, line, column, firstLine int) *Problem {
-	return f.problem(line, column, "the key %q stands twice in this object (first in line %d); keep one of them", key, firstLine)
+// repeated is what is wrong with a key that stands twice in one object.
+func (f *File) repeated(key string, line, column, firstLine int) *Diagnostic {
+	d := f.wrong(KeyTwice, line, column, "the key %q stands twice in this object (first in line %d); keep one of them", key, firstLine)
+	d.EndLine, d.EndColumn = f.position(f.tokenEnd(f.offset(line, column), key))
+	return d
 }

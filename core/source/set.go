@@ -1,6 +1,7 @@
 package source
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"path"
@@ -11,7 +12,7 @@ import (
 // Limits of a set of files.
 const (
 	MaxFiles    = 2000
-	MaxSetBytes = 64 << 20
+	MaxSetBytes = 128 << 20
 )
 
 // Opener gives the text of one file of a set by its path below the set's folder, slashes between its steps.
@@ -31,28 +32,30 @@ type Set struct {
 	files  map[string]*File
 	faults map[string]error
 	size   int
+	tally  *tally
 }
 
 // One is the set of a single file: references may not leave it.
 func One(f *File) *Set {
 	entry := path.Base(f.Name)
-	s := &Set{Entry: f, folder: strings.TrimSuffix(f.Name, entry), files: map[string]*File{entry: f}, faults: map[string]error{}}
+	s := &Set{Entry: f, folder: strings.TrimSuffix(f.Name, entry), files: map[string]*File{entry: f}, faults: map[string]error{}, tally: &tally{ctx: context.Background()}}
 	f.path = entry
 	return s
 }
 
 // Open opens a set by the path of its entry. Messages name its files with folder in front: "demo/tides/".
-// The error is Problems when the entry cannot be parsed, and the opener's own when it cannot be opened.
-func Open(folder, entry string, open Opener) (*Set, error) {
-	s := &Set{folder: folder, open: open, files: map[string]*File{}, faults: map[string]error{}}
+// The error is Diagnostics when the entry cannot be parsed, and the opener's own when it cannot be opened.
+// Whoever reads the set stops when ctx ends, with its error.
+func Open(ctx context.Context, folder, entry string, open Opener) (*Set, error) {
+	s := &Set{folder: folder, open: open, files: map[string]*File{}, faults: map[string]error{}, tally: &tally{ctx: ctx}}
 	f, err := s.File(entry)
 	s.Entry = f
 	return s, err
 }
 
 // Texts opens a set whose texts are at hand, by their paths.
-func Texts(folder, entry string, texts map[string][]byte) (*Set, error) {
-	return Open(folder, entry, func(p string) ([]byte, error) {
+func Texts(ctx context.Context, folder, entry string, texts map[string][]byte) (*Set, error) {
+	return Open(ctx, folder, entry, func(p string) ([]byte, error) {
 		text, ok := texts[p]
 		if !ok {
 			return nil, ErrNoFile
@@ -62,13 +65,16 @@ func Texts(folder, entry string, texts map[string][]byte) (*Set, error) {
 }
 
 // File opens the file at a path below the set's folder. A path that leaves the folder, or that stands for no file, is an error
-// that says so; a text that cannot be parsed is Problems.
-func (s *Set) File(p string) (*File, error) { return s.opened(p, Parse) }
+// that says so; a text that cannot be parsed is Diagnostics.
+func (s *Set) File(p string) (*File, error) { return s.opened(p, parse) }
+
+// Err is the error of the set's context: nil while whoever reads it may go on.
+func (s *Set) Err() error { return s.tally.ctx.Err() }
 
 // Text opens a file that is no description, such as a page of words: its root is one string.
 func (s *Set) Text(p string) (*File, error) { return s.opened(p, plain) }
 
-func (s *Set) opened(p string, parse func(name string, text []byte) (*File, error)) (*File, error) {
+func (s *Set) opened(p string, parse func(name string, text []byte, t *tally) (*File, error)) (*File, error) {
 	if f := s.files[p]; f != nil {
 		return f, nil
 	}
@@ -85,7 +91,7 @@ func (s *Set) opened(p string, parse func(name string, text []byte) (*File, erro
 	return f, nil
 }
 
-func (s *Set) load(p string, parse func(name string, text []byte) (*File, error)) (*File, error) {
+func (s *Set) load(p string, parse func(name string, text []byte, t *tally) (*File, error)) (*File, error) {
 	switch {
 	case !Inside(p):
 		return nil, fmt.Errorf("%s is outside the folder of the description", p)
@@ -104,7 +110,7 @@ func (s *Set) load(p string, parse func(name string, text []byte) (*File, error)
 	if s.size += len(text); s.size > MaxSetBytes {
 		return nil, fmt.Errorf("the files of the description are more than %d MB together", MaxSetBytes>>20)
 	}
-	return parse(s.folder+p, text)
+	return parse(s.folder+p, text, s.tally)
 }
 
 // Inside tells whether a path stays below the folder it starts from, in its plainest spelling: no "..", no leading slash.

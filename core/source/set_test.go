@@ -1,6 +1,7 @@
 package source_test
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"testing"
@@ -13,7 +14,7 @@ import (
 // TestSet opens files when they are asked for, once each, and keeps to its folder.
 func TestSet(t *testing.T) {
 	opened := map[string]int{}
-	set, err := source.Open("demo/", "api/berths.yaml", func(p string) ([]byte, error) {
+	set, err := source.Open(context.Background(), "demo/", "api/berths.yaml", func(p string) ([]byte, error) {
 		opened[p]++
 		switch p {
 		case "api/berths.yaml":
@@ -52,13 +53,13 @@ func TestSet(t *testing.T) {
 	}
 	require.Equal(t, 1, opened["missing.yaml"])
 	_, err = set.File("broken.yaml")
-	require.IsType(t, source.Problems{}, err)
+	require.IsType(t, source.Diagnostics{}, err)
 	require.ErrorContains(t, err, "demo/broken.yaml:")
 }
 
 // TestSetLimits bounds the files of a set, and their size together.
 func TestSetLimits(t *testing.T) {
-	set, err := source.Open("", "0", func(string) ([]byte, error) { return []byte("a: 1\n"), nil })
+	set, err := source.Open(context.Background(), "", "0", func(string) ([]byte, error) { return []byte("a: 1\n"), nil })
 	require.NoError(t, err)
 	for i := 1; i < source.MaxFiles; i++ {
 		_, err := set.File(fmt.Sprint(i))
@@ -72,14 +73,14 @@ func TestSetLimits(t *testing.T) {
 		large = append(large, 'x')
 	}
 	large = append(large, "\na: 1\n"...)
-	set, err = source.Open("", "0.yaml", func(string) ([]byte, error) { return large, nil })
+	set, err = source.Open(context.Background(), "", "0.yaml", func(string) ([]byte, error) { return large, nil })
 	require.NoError(t, err)
-	for i := 1; i < 3; i++ {
+	for i := 1; i < 6; i++ {
 		_, err = set.File(fmt.Sprintf("%d.yaml", i))
 		require.NoError(t, err)
 	}
-	_, err = set.File("3.yaml")
-	require.ErrorContains(t, err, "more than 64 MB together")
+	_, err = set.File("6.yaml")
+	require.ErrorContains(t, err, "more than 128 MB together")
 }
 
 // TestOne is the set of a file that was given alone.

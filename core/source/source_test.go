@@ -130,7 +130,7 @@ func FuzzParse(f *testing.F) {
 		for _, name := range []string{"f.yaml", "f.json"} {
 			file, err := source.Parse(name, text)
 			if err != nil {
-				require.IsType(t, source.Problems{}, err)
+				require.IsType(t, source.Diagnostics{}, err)
 				continue
 			}
 			lines := len(lineBreak.FindAll(text, -1)) + 2 // what is left out at the end may stand behind the last line

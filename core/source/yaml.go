@@ -13,10 +13,10 @@ import (
 
 // parseYAML reads one YAML document. Aliases become copies of what they name, merge keys are carried out,
 // dates and other tags outside JSON are read as strings.
-func parseYAML(f *File) (*Node, *Problem) {
-	n, p := parseText(f, f.Text, false)
+func parseYAML(f *File, t *tally) (*Node, *Diagnostic) {
+	n, p := parseText(f, t, f.Text, false)
 	if p != nil && bytes.Contains(f.Text, []byte("?:")) && !bytes.ContainsRune(f.Text, standIn) {
-		if marked, ok := parseText(f, bytes.ReplaceAll(f.Text, []byte("?:"), []byte(string(standIn)+":")), true); ok == nil {
+		if marked, ok := parseText(f, t, bytes.ReplaceAll(f.Text, []byte("?:"), []byte(string(standIn)+":")), true); ok == nil {
 			return marked, nil
 		}
 	}
@@ -26,41 +26,30 @@ func parseYAML(f *File) (*Node, *Problem) {
 // standIn takes the place of a question mark at the end of a key: {name?: string} is YAML, and the library does not read it.
 const standIn = '\uE000'
 
-func parseText(f *File, text []byte, marked bool) (*Node, *Problem) {
-	dec := yaml.NewDecoder(bytes.NewReader(text))
+func parseText(f *File, t *tally, text []byte, marked bool) (*Node, *Diagnostic) {
+	dec := yaml.NewDecoder(input{t.ctx, bytes.NewReader(text)})
 	var doc yaml.Node
 	if err := dec.Decode(&doc); err != nil {
-		return nil, f.yamlProblem(err)
+		return nil, f.yamlFault(err)
 	}
 	var second yaml.Node
 	switch err := dec.Decode(&second); {
 	case err == nil:
-		return nil, f.problem(max(second.Line, 1), 1, "a second YAML document begins here; a description is one document")
+		return nil, f.wrong(Syntax, max(second.Line, 1), 1, "a second YAML document begins here; a description is one document")
 	case !errors.Is(err, io.EOF):
-		return nil, f.yamlProblem(err)
+		return nil, f.yamlFault(err)
 	}
 	if doc.Kind != yaml.DocumentNode || len(doc.Content) == 0 {
-		return nil, f.problem(1, 1, "the file holds only comments; a description begins with a line such as openapi: 3.1.0")
+		return nil, f.wrong(Syntax, 1, 1, "the file holds only comments; a description begins with a line such as openapi: 3.1.0")
 	}
-	r := &yamlReader{counter: counter{file: f}, open: map[*yaml.Node]bool{}, marked: marked}
+	r := &yamlReader{counter: counter{tally: t, file: f}, open: map[*yaml.Node]bool{}, marked: marked}
 	return r.read(doc.Content[0], 1)
-}
-
-var yamlLine = regexp.MustCompile(`line (\d+): `)
-
-func (f *File) yamlProblem(err error) *Problem {
-	text := strings.TrimPrefix(err.Error(), "yaml: ")
-	line := 1
-	if m := yamlLine.FindStringSubmatch(text); m != nil {
-		line, _ = strconv.Atoi(m[1]) // the expression admits digits only
-		text = strings.Replace(text, m[0], "", 1)
-	}
-	return f.problem(max(line, 1), 1, "this is not YAML: %s", text)
 }
 
 type yamlReader struct {
 	counter
 	open   map[*yaml.Node]bool // anchors being expanded
+	within int                 // aliases being expanded, one in the other
 	marked bool                // standIn takes the place of question marks
 }
 
@@ -72,16 +61,22 @@ func (r *yamlReader) plain(text string) string {
 	return text
 }
 
-func (r *yamlReader) read(y *yaml.Node, depth int) (*Node, *Problem) {
+func (r *yamlReader) read(y *yaml.Node, depth int) (*Node, *Diagnostic) {
 	if p := r.enter(depth, y.Line, y.Column); p != nil {
 		return nil, p
 	}
+	if r.within > 0 {
+		if p := r.copied(1, y.Line, y.Column); p != nil {
+			return nil, p
+		}
+	}
 	if y.Kind == yaml.AliasNode {
 		if r.open[y.Alias] {
-			return nil, r.file.problem(y.Line, y.Column, "the alias *%s stands inside what it names", y.Value)
+			return nil, r.file.wrong(Syntax, y.Line, y.Column, "the alias *%s stands inside what it names; nothing can hold itself", y.Value)
 		}
 		r.open[y.Alias] = true
-		defer delete(r.open, y.Alias)
+		r.within++
+		defer func() { delete(r.open, y.Alias); r.within-- }()
 		return r.read(y.Alias, depth)
 	}
 	if y.Anchor != "" {
@@ -102,7 +97,15 @@ func (r *yamlReader) read(y *yaml.Node, depth int) (*Node, *Problem) {
 	return n, r.scalar(n, y)
 }
 
-func (r *yamlReader) sequence(n *Node, y *yaml.Node, depth int) *Problem {
+// copied counts what aliases and merge keys make.
+func (r *yamlReader) copied(n, line, column int) *Diagnostic {
+	if r.aliased += n; r.aliased > MaxAliased {
+		return r.file.wrong(TooLarge, line, column, "aliases and merge keys stand for more than %d values; write them out, or share them with $ref", MaxAliased)
+	}
+	return nil
+}
+
+func (r *yamlReader) sequence(n *Node, y *yaml.Node, depth int) *Diagnostic {
 	n.Kind = Sequence
 	items := make([]*Node, 0, len(y.Content))
 	for _, item := range y.Content {
@@ -117,7 +120,7 @@ func (r *yamlReader) sequence(n *Node, y *yaml.Node, depth int) *Problem {
 	return nil
 }
 
-func (r *yamlReader) mapping(n *Node, y *yaml.Node, depth int) *Problem {
+func (r *yamlReader) mapping(n *Node, y *yaml.Node, depth int) *Diagnostic {
 	n.Kind = Mapping
 	seen := make(map[string]int, len(y.Content)/2)
 	var merged []*Node
@@ -127,7 +130,7 @@ func (r *yamlReader) mapping(n *Node, y *yaml.Node, depth int) *Problem {
 			key = key.Alias
 		}
 		if key.Kind != yaml.ScalarNode {
-			return r.file.problem(key.Line, key.Column, "a key must be a word, not a list or an object")
+			return r.file.wrong(Syntax, key.Line, key.Column, "a key is a list or an object; it must be a word")
 		}
 		child, p := r.read(val, depth+1)
 		if p != nil {
@@ -149,7 +152,7 @@ func (r *yamlReader) mapping(n *Node, y *yaml.Node, depth int) *Problem {
 }
 
 // merge carries out the merge key of YAML 1.1: members that n does not have itself come from the named mappings.
-func (r *yamlReader) merge(n *Node, from []*Node, seen map[string]int) *Problem {
+func (r *yamlReader) merge(n *Node, from []*Node, seen map[string]int) *Diagnostic {
 	for len(from) > 0 {
 		m := from[0]
 		from = from[1:]
@@ -157,6 +160,9 @@ func (r *yamlReader) merge(n *Node, from []*Node, seen map[string]int) *Problem 
 		case Sequence:
 			from = append(append([]*Node(nil), m.Items()...), from...)
 		case Mapping:
+			if p := r.copied(len(m.Members), int(m.Line), int(m.Column)); p != nil {
+				return p
+			}
 			for _, member := range m.Members {
 				if _, has := seen[member.Key]; !has {
 					seen[member.Key] = int(member.KeyLine)
@@ -165,13 +171,13 @@ func (r *yamlReader) merge(n *Node, from []*Node, seen map[string]int) *Problem 
 				}
 			}
 		default:
-			return r.file.problem(int(m.Line), int(m.Column), "<< takes an object or a list of objects")
+			return r.file.wrong(Syntax, int(m.Line), int(m.Column), "<< takes an object or a list of objects, not %s", m.Kind)
 		}
 	}
 	return nil
 }
 
-func (r *yamlReader) scalar(n *Node, y *yaml.Node) *Problem {
+func (r *yamlReader) scalar(n *Node, y *yaml.Node) *Diagnostic {
 	n.Text = r.plain(y.Value)
 	n.Kind = String
 	n.Include = y.Tag == "!include"
@@ -188,7 +194,7 @@ func (r *yamlReader) scalar(n *Node, y *yaml.Node) *Problem {
 		}
 		num, err := r.number(text)
 		if err != nil {
-			return r.file.problem(y.Line, y.Column, "%v", err)
+			return r.file.wrong(Syntax, y.Line, y.Column, "%v", err)
 		}
 		n.Kind, n.of = Number, num
 	}

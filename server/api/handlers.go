@@ -334,6 +334,9 @@ func (a *API) compare(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	if result, err = a.ledger.Told(c.Request().Context(), c.QueryParam("old"), c.QueryParam("new"), result); err != nil {
+		return err
+	}
 	return c.JSON(http.StatusOK, struct {
 		*compare.Comparison
 		Removed map[string]*promise.Announcement `json:"removed"`

@@ -17,21 +17,17 @@ import (
 
 // Problem is an error as RFC 9457 has it. Type is stable; Trace is in the log, too.
 type Problem struct {
-	Type     string        `json:"type"`
-	Title    string        `json:"title"`
-	Status   int           `json:"status"`
-	Detail   string        `json:"detail"`
-	Trace    string        `json:"trace"`
-	Problems []Place       `json:"problems,omitempty"`
-	Gate     *promise.Gate `json:"gate,omitempty"`
+	Type   string        `json:"type"`
+	Title  string        `json:"title"`
+	Status int           `json:"status"`
+	Detail string        `json:"detail"`
+	Trace  string        `json:"trace"`
+	Gate   *promise.Gate `json:"gate,omitempty"`
+
+	Diagnostics source.Diagnostics `json:"diagnostics,omitempty"` // for invalid-description: why it cannot be read
 
 	Credentials []ledger.Credential `json:"credentials,omitempty"`
-}
-
-// Place is one fault in a description.
-type Place struct {
-	source.Place
-	Text string `json:"text"`
+	Mistakes    []ledger.Mistake    `json:"mistakes,omitempty"`
 }
 
 // ProblemBase is where the addresses of problem types begin.
@@ -79,18 +75,19 @@ func problemOf(err error) Problem {
 	var refused *ledger.Error
 	var shut *ledger.GateShut
 	var exposed *ledger.Exposed
+	var mistaken *ledger.Mistaken
 	var tooLarge *http.MaxBytesError
 	var coded interface{ StatusCode() int }
 	switch {
 	case errors.As(err, &refused):
 		f := faults[refused.Fault]
 		p := Problem{Type: ProblemBase + string(refused.Fault), Title: f.title, Status: f.status, Detail: refused.Text}
-		for _, x := range refused.Problems {
-			p.Problems = append(p.Problems, Place{x.Place, x.Text})
-		}
+		p.Diagnostics = refused.Diagnostics
 		return p
 	case errors.As(err, &shut):
 		return Problem{Type: ProblemBase + "gate-shut", Title: "The gate is shut", Status: http.StatusConflict, Detail: shut.Error(), Gate: &shut.Gate}
+	case errors.As(err, &mistaken):
+		return Problem{Type: ProblemBase + "mistakes-found", Title: "The description has errors", Status: http.StatusConflict, Detail: mistaken.Error(), Mistakes: mistaken.Mistakes}
 	case errors.As(err, &exposed):
 		return Problem{Type: ProblemBase + "credentials-found", Title: "It looks like a credential", Status: http.StatusConflict, Detail: exposed.Error(), Credentials: exposed.Credentials}
 	case errors.As(err, &tooLarge):

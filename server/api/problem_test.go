@@ -37,9 +37,9 @@ func TestProblemOf(t *testing.T) {
 		require.Equal(t, c.kind, p.Type, c.err)
 		require.Equal(t, c.detail, p.Detail)
 	}
-	p := problemOf(&ledger.Error{Fault: ledger.Unreadable, Text: "bad", Problems: source.Problems{{Place: source.Place{File: "a.yaml", Line: 3, Column: 1}, Text: "what"}}})
-	require.Equal(t, 3, p.Problems[0].Line)
-	require.Equal(t, "what", p.Problems[0].Text)
+	p := problemOf(&ledger.Error{Fault: ledger.Unreadable, Text: "bad", Diagnostics: source.Diagnostics{{Range: source.Range{Place: source.Place{File: "a.yaml", Line: 3, Column: 1}}, Text: "what"}}})
+	require.Equal(t, 3, p.Diagnostics[0].Line)
+	require.Equal(t, "what", p.Diagnostics[0].Text)
 	require.Len(t, trace(), 16)
 	require.NotEqual(t, trace(), trace())
 }

@@ -3,6 +3,7 @@
 package cases
 
 import (
+	"context"
 	"flag"
 	"os"
 	"path/filepath"
@@ -16,6 +17,9 @@ import (
 )
 
 var update = flag.Bool("update", false, "write the expectations of the cases anew")
+
+// Updating tells whether expectations are written anew.
+func Updating() bool { return *update }
 
 // Run runs every case of a folder as a subtest. answer gives what came out, by the name of the file that expects it.
 func Run(t *testing.T, dir string, answer func(*testing.T, *txtar.Archive) map[string]string) {
@@ -57,7 +61,7 @@ func Set(a *txtar.Archive, entry string) (*source.Set, error) {
 	for _, f := range a.Files {
 		texts[f.Name] = f.Data
 	}
-	return source.Texts("", entry, texts)
+	return source.Texts(context.Background(), "", entry, texts)
 }
 
 func write(t *testing.T, path string, a *txtar.Archive, got map[string]string) {

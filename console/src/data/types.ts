@@ -130,12 +130,36 @@ export interface Obstacle {
   removal?: Removal
 }
 
+export interface Diagnostic {
+  rule: string
+  severity: 'error' | 'warning' | 'hint'
+  file: string
+  pointer: string
+  line: number
+  column: number
+  text: string
+  right?: string
+}
+
+export interface Mistake extends Diagnostic {
+  id: string
+  allowed?: string
+}
+
+export interface Tally {
+  errors: number
+  warnings: number
+  hints: number
+  worst: Diagnostic[]
+}
+
 export interface Gate {
   promise: string
   open: boolean
   obstacles: Obstacle[]
   credentials?: Credential[]
-  flaws?: { place: Place; text: string }[]
+  mistakes?: Mistake[]
+  diagnostics?: Diagnostic[]
 }
 
 export interface Recorded {
@@ -144,6 +168,7 @@ export interface Recorded {
   base?: Version
   changes?: Comparison
   gate?: Gate
+  diagnostics: Tally
 }
 
 export interface Message {
@@ -211,7 +236,7 @@ export interface Problem {
   status: number
   detail: string
   trace: string
-  problems?: { file: string; line: number; column: number; text: string }[]
+  diagnostics?: Diagnostic[]
   gate?: Gate
 }
 

@@ -1,5 +1,5 @@
 // The words and marks of the house.
-import type { Comparison, Grade, Notice, Removal, Witness } from './types'
+import type { Comparison, Grade, Notice, Removal, Tally, Witness } from './types'
 
 export const grades: Grade[] = ['breaking', 'hazard', 'safe', 'editorial']
 export const marks: Record<Grade, string> = { breaking: '✕', hazard: '!', safe: '✓', editorial: '·' }
@@ -15,6 +15,11 @@ export function verdict(c: Comparison): string {
   const forth = { breaking: `Clients of ${old.version} will fail on ${now.version}.`, hazard: `Clients of ${old.version} go on, with hazards.` } as Record<Grade, string>
   const back = { breaking: `A rollback to ${old.version} will fail.`, hazard: 'A rollback has hazards.' } as Record<Grade, string>
   return `${forth[c.backward] ?? `Clients of ${old.version} go on.`} ${back[c.forward] ?? 'A rollback is safe.'}`
+}
+
+export function tally(t: Tally): string {
+  const parts = ([['error', t.errors], ['warning', t.warnings], ['hint', t.hints]] as const).filter(([, n]) => n).map(([noun, n]) => `${n} ${noun}${n === 1 ? '' : 's'}`)
+  return parts.length > 1 ? `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}` : (parts[0] ?? '')
 }
 
 export function subject(n: Notice): string {

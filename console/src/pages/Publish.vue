@@ -8,6 +8,7 @@ import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
 import { announced } from '../data/words'
+import DiagnosticLine from '../parts/DiagnosticLine.vue'
 import GradeMark from '../parts/GradeMark.vue'
 
 const props = defineProps<{ name: string; number: string }>()
@@ -23,6 +24,7 @@ const reason = ref('')
 const allowed = ref<string[]>([])
 const allowReason = ref('')
 const credentials = computed(() => gate.value?.credentials?.filter((c) => !c.allowed) ?? [])
+const mistakes = computed(() => gate.value?.mistakes?.filter((m) => !m.allowed) ?? [])
 const { busy, fault, run } = useAct()
 const obstacles = computed(() => gate.value?.obstacles.filter((o) => !o.waived) ?? [])
 const earlier = computed(() => gate.value?.obstacles.filter((o) => o.waived) ?? [])
@@ -60,6 +62,14 @@ const publish = () =>
         <label v-if="waived.length" class="reason">Why it is let through<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
       </template>
       <p v-for="o in earlier" :key="o.change.id" class="soft">Waived for an earlier version of the line: {{ o.change.title }}, against {{ o.against.join(', ') }}.</p>
+      <template v-if="mistakes.length">
+        <h2>Errors in the description</h2>
+        <p>Mend them and record the version again; or say why it may be published with them.</p>
+        <div v-for="m in mistakes" :key="m.id" class="obstacle mistake">
+          <DiagnosticLine :diagnostic="m" file />
+          <NCheckbox v-if="session.mayWrite" :checked="allowed.includes(m.id)" @update:checked="allowed = $event ? [...allowed, m.id] : allowed.filter((a) => a !== m.id)">It may be published so</NCheckbox>
+        </div>
+      </template>
       <template v-if="credentials.length">
         <h2>What looks like a credential</h2>
         <p>Take it out, and take care that it is no longer valid; or say why it may be published.</p>
@@ -68,15 +78,14 @@ const publish = () =>
           <div><code>{{ c.shown }}</code> <span class="soft">{{ c.place.file }}:{{ c.place.line }}</span></div>
           <NCheckbox v-if="session.mayWrite" :checked="allowed.includes(c.id)" @update:checked="allowed = $event ? [...allowed, c.id] : allowed.filter((a) => a !== c.id)">It may be published</NCheckbox>
         </div>
-        <label v-if="allowed.length" class="reason">Why it may<NInput v-model:value="allowReason" type="textarea" :input-props="{ id: 'allow-reason' }" placeholder="" /></label>
       </template>
-      <template v-if="gate.flaws?.length">
-        <h2>Examples that contradict their schema</h2>
-        <p class="soft">The reference shows one made from the schema in their place.</p>
-        <p v-for="f in gate.flaws" :key="f.place.file + f.place.line + f.place.column"><code>{{ f.place.file }}:{{ f.place.line }}</code> {{ f.text }}</p>
+      <label v-if="allowed.length" class="reason">Why it may<NInput v-model:value="allowReason" type="textarea" :input-props="{ id: 'allow-reason' }" placeholder="" /></label>
+      <template v-if="gate.diagnostics?.length">
+        <h2>What else deserves a look</h2>
+        <DiagnosticLine v-for="(d, i) in gate.diagnostics" :key="i" :diagnostic="d" file />
       </template>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
-      <NButton v-if="session.mayWrite" type="primary" :loading="busy" @click="publish">{{ (open || gate.open) && credentials.length === allowed.length ? 'Publish for ever' : 'Try to publish' }}</NButton>
+      <NButton v-if="session.mayWrite" type="primary" :loading="busy" @click="publish">{{ (open || gate.open) && credentials.length + mistakes.length === allowed.length ? 'Publish for ever' : 'Try to publish' }}</NButton>
     </template>
   </div>
 </template>

@@ -6,8 +6,9 @@ import { useRouter } from 'vue-router'
 import { ledger, Refusal } from '../data/ledger'
 import type { Problem, Recorded } from '../data/types'
 import { chosen, dropped, isArchive, type Part } from '../data/upload'
-import { grades, verdict } from '../data/words'
+import { grades, tally, verdict } from '../data/words'
 import ChangeList from '../parts/ChangeList.vue'
+import DiagnosticLine from '../parts/DiagnosticLine.vue'
 import GradeMark from '../parts/GradeMark.vue'
 
 const props = defineProps<{ name?: string }>()
@@ -23,6 +24,7 @@ const what = computed(() => {
   if (files.value.length === 1) return files.value[0].path
   return files.value.length ? `${files.value.length} files` : ''
 })
+const several = computed(() => files.value.length > 1 || isArchive(what.value))
 const entries = computed(() => (files.value.length > 1 ? files.value.map((f) => f.path).filter((p) => /\.(raml|ya?ml|json)$/i.test(p)).sort() : []))
 
 async function look(parts: Part[]) {
@@ -78,7 +80,7 @@ const outcome = { new: 'would be a new draft', replaced: 'would replace the draf
       <label>It begins with <input v-model="entry" placeholder="the file that is plainly meant" @change="preview" /></label>
     </p>
     <div v-if="problem" class="fault" role="alert">
-      <template v-if="problem.problems"><div v-for="p in problem.problems" :key="p.file + p.line + p.text"><template v-if="files.length > 1 || isArchive(what)">{{ p.file }}, </template>line {{ p.line }}, column {{ p.column }}: {{ p.text }}</div></template>
+      <template v-if="problem.diagnostics"><DiagnosticLine v-for="(d, i) in problem.diagnostics" :key="i" :diagnostic="d" :file="several" /></template>
       <template v-else>{{ problem.detail }}</template>
     </div>
     <section v-if="seen" class="seen">
@@ -89,6 +91,10 @@ const outcome = { new: 'would be a new draft', replaced: 'would replace the draf
         <p v-if="seen.gate && !seen.gate.open" class="fault">It could not be published as it is: it breaks the promise of its line, {{ seen.gate.promise }}.</p>
       </template>
       <p v-else>It is the first version of {{ seen.version.api }}.</p>
+      <section v-if="seen.diagnostics.worst.length" class="wrong">
+        <p>Its description has {{ tally(seen.diagnostics) }}.<template v-if="seen.diagnostics.errors"> It can be recorded; the gate asks that the errors are mended, or let through by name.</template></p>
+        <DiagnosticLine v-for="(d, i) in seen.diagnostics.worst" :key="i" :diagnostic="d" :file="several" />
+      </section>
       <NButton type="primary" :disabled="seen.outcome === 'same'" :loading="busy" @click="keep">Record it as a draft</NButton>
       <ChangeList v-if="seen.changes" class="list" :changes="seen.changes.changes" />
     </section>
@@ -105,5 +111,6 @@ const outcome = { new: 'would be a new draft', replaced: 'would replace the draf
 .choose label:focus-within { outline: 2px solid var(--link); outline-offset: 3px; }
 .entry select, .entry input { font: inherit; padding: 3px 6px; border: 1px solid var(--rule-strong); background: var(--sheet); color: inherit; max-width: 100%; }
 .seen { margin-top: 18px; }
+.wrong { margin: 6px 0 18px; }
 .list { margin-top: 18px; border-top: 1px solid var(--rule); }
 </style>

@@ -1,0 +1,146 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"oldledger/core/check"
+	"oldledger/core/compare"
+	"oldledger/core/source"
+)
+
+// checked is what is wrong with one description, as --format json prints it.
+type checked struct {
+	Description string             `json:"description"` // as the person named it
+	Errors      int                `json:"errors"`
+	Warnings    int                `json:"warnings"`
+	Hints       int                `json:"hints"`
+	Diagnostics source.Diagnostics `json:"diagnostics"`
+}
+
+func (a *app) checkCommand() *cobra.Command {
+	var atLeast string
+	cmd := &cobra.Command{
+		Use: "check REF …", GroupID: "look", Short: "Say what is wrong with a description", Args: cobra.MinimumNArgs(1),
+		Long: `Tells every mistake of a description with its place and what would be right. A description with mistakes can be read, recorded and
+compared all the same; docs/manual/mistakes.md says what each mistake is taken to mean. The exit status is 1 when there is an error: the gate asks for
+none that is not let through by name.`,
+		Example: "  oldledger check berths.yaml\n  oldledger check berths@draft --at-least warning\n  oldledger check berths.yaml tides/tides.raml --format json",
+	}
+	format := formatFlag(cmd)
+	cmd.Flags().StringVar(&atLeast, "at-least", "hint", "tell what is this bad and worse: hint, warning or error")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		var least source.Severity
+		if err := least.UnmarshalText([]byte(atLeast)); err != nil {
+			return usageError{fmt.Errorf("--at-least: %w", err)}
+		}
+		if err := checkFormat(*format); err != nil {
+			return err
+		}
+		return a.check(cmd.Context(), args, least, *format)
+	}
+	return cmd
+}
+
+func (a *app) check(ctx context.Context, args []string, least source.Severity, format string) error {
+	all := make([]checked, len(args))
+	wrong := false
+	for i, arg := range args {
+		d, err := a.describe(ctx, arg)
+		if err != nil {
+			return err
+		}
+		found, err := check.Contract(ctx, d.contract)
+		if err != nil {
+			return err
+		}
+		wrong = wrong || found.Count(source.Error) > 0
+		found = slices.DeleteFunc(found, func(d *source.Diagnostic) bool { return d.Severity < least })
+		all[i] = checked{arg, found.Count(source.Error), found.Count(source.Warning), found.Count(source.Hint), slices.Clip(append(source.Diagnostics{}, found...))}
+	}
+	if err := a.showChecked(all, format); err != nil {
+		return err
+	}
+	if wrong {
+		return errNo
+	}
+	return nil
+}
+
+func (a *app) showChecked(all []checked, format string) error {
+	if format == "json" {
+		if len(all) == 1 {
+			return a.json(all[0])
+		}
+		return a.json(map[string]any{"items": all})
+	}
+	s := a.style()
+	var b strings.Builder
+	for i, c := range all {
+		if i > 0 {
+			b.WriteString("\n")
+		}
+		tally := c.Diagnostics.Tally()
+		if tally.All() == 0 {
+			fmt.Fprintf(&b, "%s   nothing is wrong\n", s.bold(c.Description))
+			continue
+		}
+		fmt.Fprintf(&b, "%s   %s\n\n", s.bold(c.Description), tally)
+		for _, d := range c.Diagnostics {
+			a.showDiagnostic(&b, s, d)
+		}
+		fmt.Fprintf(&b, "\n%s\n", tally)
+	}
+	return printf(a, "%s", b.String())
+}
+
+// severityLooks are those of the grades that weigh as much.
+var severityLooks = map[source.Severity]compare.Grade{source.Error: compare.Breaking, source.Warning: compare.Hazard, source.Hint: compare.Editorial}
+
+// showDiagnostic prints one: the place, what is wrong, and below it what would be right.
+func (a *app) showDiagnostic(b *strings.Builder, s style, d *source.Diagnostic) {
+	look := severityLooks[d.Severity]
+	head := fmt.Sprintf(" %s %-8s ", look.Mark(), d.Severity)
+	indent := strings.Repeat(" ", len([]rune(head)))
+	for i, line := range wrap(d.Place.String()+"  "+d.Text, a.width()-len(indent)) {
+		if i == 0 {
+			fmt.Fprintf(b, "%s%s\n", s.grade(look, head), line)
+			continue
+		}
+		fmt.Fprintf(b, "%s%s\n", indent, line)
+	}
+	right := d.Right
+	if right == "" && d.Fix != nil {
+		right = d.Fix.Title
+	}
+	for _, line := range wrap(right, a.width()-len(indent)-len(d.Rule)-2) {
+		fmt.Fprintf(b, "%s%s\n", indent, line)
+	}
+	for _, r := range d.Related {
+		fmt.Fprintf(b, "%s%s\n", indent, s.soft(r.Text+": "+r.Place.String()))
+	}
+}
+
+// remark says on standard error how much is wrong with a description, and shows the worst.
+func (a *app) remark(d *description, tally source.Tally) {
+	if tally.All() == 0 {
+		return
+	}
+	const most = 3
+	fmt.Fprintf(a.Err, "%s: %s", d.name, tally)
+	shown := tally.Worst[:min(len(tally.Worst), most)]
+	if tally.Errors+tally.Warnings == 0 {
+		shown = nil
+	}
+	if len(shown) < tally.All() {
+		fmt.Fprintf(a.Err, "; oldledger check %s tells all", d.name)
+	}
+	fmt.Fprintln(a.Err)
+	for _, w := range shown {
+		fmt.Fprintf(a.Err, "  %s %s\n", severityLooks[w.Severity].Mark(), w)
+	}
+}

@@ -1,0 +1,122 @@
+// Package check tells what is wrong with a description that can be read: what its reader found, and what only shows once its schemas are
+// understood.
+//
+//	found := check.Contract(ctx, c) // source.Diagnostics, in the order of the files
+//
+// Examples and defaults are held against their schemas in the declared reading, whichever way they travel; ranges are looked at, and
+// patterns, and what the description announces itself. Rules lists what can be found, each with what is read instead
+// (COMPATIBILITY section 7c). Nothing here changes what a contract says.
+package check
+
+import (
+	"context"
+	"slices"
+
+	"oldledger/core/contract"
+	"oldledger/core/promise"
+	"oldledger/core/shape"
+	"oldledger/core/source"
+)
+
+// Rules lists all that can be found.
+func Rules() []source.Rule { return slices.Clone(contract.Rules) }
+
+// Contract tells all that is wrong with a description, those of the entry's file first. When ctx ends, it tells what was found by then, and
+// the error of ctx.
+func Contract(ctx context.Context, c *contract.Contract) (source.Diagnostics, error) {
+	x := &examiner{ctx: ctx, space: shape.NewSpace(shape.Declared), seen: map[*contract.Schema]bool{}, held: map[*source.Node]bool{}, wrong: map[spot]bool{}}
+	for _, d := range c.Diagnostics {
+		x.spoil(d)
+	}
+	x.contract(c)
+	_, announced := promise.Declared(c)
+	all := slices.Concat(c.Diagnostics, announced, x.found)
+	return all.Sorted(c.Node.File().Name), ctx.Err()
+}
+
+// examiner walks the schemas of one contract, each once.
+type examiner struct {
+	ctx   context.Context
+	space *shape.Space
+	seen  map[*contract.Schema]bool
+	held  map[*source.Node]bool // values that were held against their schema
+	wrong map[spot]bool         // with which something else is wrong
+	found source.Diagnostics
+}
+
+func (x *examiner) tell(d *source.Diagnostic) {
+	x.found = append(x.found, d)
+	x.spoil(d)
+}
+
+func (x *examiner) contract(c *contract.Contract) {
+	for _, s := range c.Schemas {
+		x.schema(s)
+	}
+	for _, p := range c.Shared.Parameters {
+		x.parameter(p.Parameter)
+	}
+	for _, h := range c.Shared.Headers {
+		x.parameter(h.Parameter)
+	}
+	for _, b := range c.Shared.Bodies {
+		x.media(b.Body.Content)
+	}
+	for _, r := range c.Shared.Responses {
+		x.response(r.Response)
+	}
+	for _, op := range c.All() {
+		for _, p := range op.Parameters {
+			x.parameter(p)
+		}
+		if op.Body != nil {
+			x.media(op.Body.Content)
+		}
+		for _, r := range op.Responses {
+			x.response(r)
+		}
+	}
+}
+
+func (x *examiner) response(r *contract.Response) {
+	x.media(r.Content)
+	for _, h := range r.Headers {
+		x.parameter(h)
+	}
+}
+
+func (x *examiner) media(list []*contract.Media) {
+	for _, m := range list {
+		x.schema(m.Schema)
+		for _, e := range m.Examples {
+			x.value(m.Schema, e.Value, "the example")
+		}
+	}
+}
+
+func (x *examiner) parameter(p *contract.Parameter) {
+	schema, _ := p.Payload()
+	x.schema(schema)
+	for _, e := range p.Examples {
+		x.value(schema, e.Value, "the example of "+p.Name)
+	}
+	for _, m := range p.Content {
+		x.media([]*contract.Media{m})
+	}
+}
+
+func (x *examiner) schema(s *contract.Schema) {
+	if s == nil || x.seen[s] || x.ctx.Err() != nil {
+		return
+	}
+	x.seen[s] = true
+	x.ranges(s)
+	x.pattern(s)
+	for _, e := range s.Examples() {
+		x.value(s, e, "the example")
+	}
+	x.value(s, s.Default, "the default")
+	for _, inner := range s.Inner() {
+		x.schema(inner)
+	}
+}

@@ -1,0 +1,248 @@
+package source
+
+import (
+	"bytes"
+	"sort"
+	"strings"
+	"unicode/utf8"
+	"unsafe"
+)
+
+// Ends of things are found in the text when they are asked for: nodes are many, and few are ever told of.
+
+// ValueRange is where the node's value stands.
+func (n *Node) ValueRange() Range {
+	n = n.origin()
+	at := Range{Place: n.ValuePlace()}
+	at.EndLine, at.EndColumn = n.written().position(n.end())
+	return at
+}
+
+// KeyRange is where the node's key stands, or its value where it has none.
+func (n *Node) KeyRange() Range {
+	n = n.origin()
+	at := Range{Place: n.Place()}
+	if at.Line == int(n.Line) && at.Column == int(n.Column) {
+		return n.ValueRange()
+	}
+	f := n.written()
+	at.EndLine, at.EndColumn = f.position(f.tokenEnd(f.offset(at.Line, at.Column), n.Step()))
+	return at
+}
+
+// end is the offset behind the value.
+func (n *Node) end() int {
+	f := n.written()
+	start := f.offset(int(n.Line), int(n.Column))
+	if n.Kind != Mapping && n.Kind != Sequence {
+		return f.tokenEnd(start, n.Text)
+	}
+	var last *Node
+	if len(n.Members) > 0 {
+		last = n.Members[len(n.Members)-1].Value
+	} else if items := n.Items(); len(items) > 0 {
+		last = items[len(items)-1]
+	}
+	end := start
+	if last != nil && last.written() == f {
+		end = max(end, last.origin().end())
+	}
+	if end == start && start < len(f.Text) && strings.IndexByte("{[", f.Text[start]) >= 0 {
+		end++ // an empty one
+	}
+	if start < len(f.Text) && strings.IndexByte("{[", f.Text[start]) >= 0 {
+		close := byte('}')
+		if f.Text[start] == '[' {
+			close = ']'
+		}
+		if i := bytes.IndexByte(f.Text[end:min(len(f.Text), end+block)], close); i >= 0 {
+			return end + i + 1
+		}
+	}
+	return end
+}
+
+// tokenEnd is the offset behind the scalar that begins at an offset and means text: its closing quote, the end of its block, or its last
+// word.
+func (f *File) tokenEnd(start int, text string) int {
+	if start >= len(f.Text) {
+		return start
+	}
+	switch rest := f.whole()[start:]; rest[0] {
+	case '"':
+		for i := 1; i < len(rest); i++ {
+			switch rest[i] {
+			case '\\':
+				i++
+			case '"':
+				return start + i + 1
+			}
+		}
+	case '\'':
+		for i := 1; i < len(rest); i++ {
+			if rest[i] != '\'' {
+				continue
+			}
+			if i+1 < len(rest) && rest[i+1] == '\'' {
+				i++
+				continue
+			}
+			return start + i + 1
+		}
+	case '|', '>':
+		return f.blockEnd(start)
+	default:
+		return f.wordsEnd(start, text)
+	}
+	return len(f.Text)
+}
+
+// blockEnd is the end of the last line of a block scalar: all that is indented more than the line of its mark, or empty.
+func (f *File) blockEnd(start int) int {
+	text := f.whole()
+	from := strings.LastIndexByte(text[:start], '\n') + 1
+	indent := len(text[from:start]) - len(strings.TrimLeft(text[from:start], " -"))
+	end := start
+	for at := start; ; {
+		next := strings.IndexByte(text[at:], '\n')
+		if next < 0 {
+			return len(strings.TrimRight(text, "\r\n "))
+		}
+		line := text[at : at+next]
+		if at > start {
+			if bare := strings.TrimLeft(line, " "); strings.TrimSpace(bare) != "" {
+				if len(line)-len(bare) <= indent {
+					return end
+				}
+				end = at + len(strings.TrimRight(line, "\r "))
+			}
+		} else {
+			end = at + len(strings.TrimRight(line, "\r "))
+		}
+		at += next + 1
+	}
+}
+
+// wordsEnd follows the words of a plain scalar over the lines on which they stand.
+func (f *File) wordsEnd(start int, meant string) int {
+	text := f.whole()
+	at := start
+	for word := range strings.FieldsSeq(meant) {
+		for at < len(text) && strings.IndexByte(" \t\r\n", text[at]) >= 0 {
+			at++
+		}
+		if !strings.HasPrefix(text[at:], word) {
+			break // written in another way than it reads
+		}
+		at += len(word)
+	}
+	if at > start {
+		return at
+	}
+	for at < len(text) && strings.IndexByte(" \t\r\n,]}:#", text[at]) < 0 {
+		at++
+	}
+	return at
+}
+
+// whole is the text without a copy: nobody writes to the text of a file.
+func (f *File) whole() string { return unsafe.String(unsafe.SliceData(f.Text), len(f.Text)) }
+
+// written is the file in which the places of the nodes are counted: the outer one, for a text that a string of it holds.
+func (n *Node) written() *File {
+	if n.file.outer != nil {
+		return n.file.outer
+	}
+	return n.file
+}
+
+// block is how many bytes stand between two places whose column is known.
+const block = 4096
+
+// lineIndex is where the lines of a text begin and, for texts beyond ASCII, the column of the first code point of each block.
+type lineIndex struct {
+	lines   []int32
+	columns []int32 // code points before it in its line; nil where a byte is a code point
+	starts  []int32 // its offset
+}
+
+func (f *File) index() *lineIndex {
+	f.indexed.Do(func() {
+		x := &lineIndex{lines: []int32{0}}
+		ascii := true
+		for i, c := range f.Text {
+			if c == '\n' {
+				x.lines = append(x.lines, int32(i+1))
+			}
+			ascii = ascii && c < utf8.RuneSelf
+		}
+		if !ascii {
+			x.columns, x.starts = f.blocks()
+		}
+		f.lineIndex = x
+	})
+	return f.lineIndex
+}
+
+func (f *File) blocks() (columns, starts []int32) {
+	column := int32(0)
+	for i, r := range f.whole() {
+		if i/block >= len(starts) {
+			columns, starts = append(columns, column), append(starts, int32(i))
+		}
+		column++
+		if r == '\n' {
+			column = 0
+		}
+	}
+	return columns, starts
+}
+
+// offset is the byte at which a line and column stand, both from 1; columns count code points.
+func (f *File) offset(line, column int) int {
+	x := f.index()
+	if line < 1 || line > len(x.lines) {
+		return len(f.Text)
+	}
+	at, end := int(x.lines[line-1]), len(f.Text)
+	if line < len(x.lines) {
+		end = int(x.lines[line])
+	}
+	if x.columns == nil {
+		return min(at+column-1, end)
+	}
+	left := column - 1
+	for lo, hi := at/block+1, (end-1)/block; lo <= hi; {
+		mid := (lo + hi) / 2
+		if mid < len(x.columns) && int(x.columns[mid]) <= column-1 && int(x.starts[mid]) < end {
+			at, left, lo = int(x.starts[mid]), column-1-int(x.columns[mid]), mid+1
+		} else {
+			hi = mid - 1
+		}
+	}
+	for ; left > 0 && at < end; left-- {
+		_, size := utf8.DecodeRune(f.Text[at:])
+		at += size
+	}
+	return at
+}
+
+// position turns a byte offset into a line and a column, both from 1; columns count code points.
+func (f *File) position(offset int) (line, column int) {
+	x := f.index()
+	offset = min(max(offset, 0), len(f.Text))
+	line = sort.Search(len(x.lines), func(i int) bool { return int(x.lines[i]) > offset })
+	from, before := int(x.lines[line-1]), 0
+	if x.columns == nil {
+		return line, offset - from + 1
+	}
+	if b := offset / block; b < len(x.starts) && int(x.starts[b]) > from && int(x.starts[b]) <= offset {
+		from, before = int(x.starts[b]), int(x.columns[b])
+	}
+	return line, before + utf8.RuneCount(f.Text[from:offset]) + 1
+}
+
+func (f *File) runeAt(line, column int) rune {
+	r, _ := utf8.DecodeRune(f.Text[min(f.offset(line, column), len(f.Text)):])
+	return r
+}

@@ -1,0 +1,197 @@
+package ledger
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"runtime/debug"
+	"sync"
+
+	"oldledger/core/check"
+	"oldledger/core/compare"
+	"oldledger/core/contract"
+	"oldledger/core/source"
+	"oldledger/store"
+)
+
+// Reading, comparing and what else takes long is done outside transactions and locks, at most maxHeavy at a time, once for all who ask for the
+// same meanwhile, and ends when the last of them has left.
+
+// maxHeavy is how many heavy computations run at a time.
+const maxHeavy = 2
+
+// heavily runs a computation in its turn. It must not wait for another one inside.
+func (l *Ledger) heavily(ctx context.Context, compute func()) error {
+	select {
+	case l.heavy <- struct{}{}:
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	defer func() { <-l.heavy }()
+	if err := ctx.Err(); err != nil {
+		return err
+	}
+	compute()
+	return ctx.Err()
+}
+
+// flight makes things once for all who ask for them at the same time.
+type flight[V any] struct {
+	mu    sync.Mutex
+	under map[string]*call[V]
+}
+
+// call is one thing in the making.
+type call[V any] struct {
+	done    chan struct{}
+	value   V
+	err     error
+	waiting int
+	cancel  context.CancelFunc
+}
+
+// do gives what key names: made by make, or by the one who is making it. The context of make ends when nobody waits any more.
+func (f *flight[V]) do(ctx context.Context, key string, make func(context.Context) (V, error)) (V, error) {
+	f.mu.Lock()
+	c := f.under[key]
+	if c == nil {
+		if f.under == nil {
+			f.under = map[string]*call[V]{}
+		}
+		alone, cancel := context.WithCancel(context.WithoutCancel(ctx))
+		c = &call[V]{done: makeDone(), cancel: cancel}
+		f.under[key] = c
+		go func() {
+			defer cancel()
+			c.value, c.err = guarded(alone, make)
+			f.mu.Lock()
+			if f.under[key] == c {
+				delete(f.under, key)
+			}
+			f.mu.Unlock()
+			close(c.done)
+		}()
+	}
+	c.waiting++
+	f.mu.Unlock()
+	select {
+	case <-c.done:
+		return c.value, c.err
+	case <-ctx.Done():
+	}
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if c.waiting--; c.waiting == 0 {
+		c.cancel()
+		if f.under[key] == c {
+			delete(f.under, key) // whoever comes now begins anew
+		}
+	}
+	var none V
+	return none, ctx.Err()
+}
+
+// guarded turns a panic into an error: nobody above this goroutine would.
+func guarded[V any](ctx context.Context, make func(context.Context) (V, error)) (value V, err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("computing: %v\n%s", p, debug.Stack())
+		}
+	}()
+	return make(ctx)
+}
+
+func makeDone() chan struct{} { return make(chan struct{}) }
+
+// reading is what a content says, and what is wrong with it.
+type reading struct {
+	contract    *contract.Contract
+	diagnostics source.Diagnostics
+}
+
+// read reads a version, once for each content.
+func (l *Ledger) read(ctx context.Context, r store.Rows, v Version) (reading, error) {
+	key := v.Digest + " " + v.File
+	if known, ok := l.readings.Get(key); ok {
+		return known, nil
+	}
+	row, err := r.Version(ctx, v.API, v.Number)
+	if err != nil {
+		return reading{}, notFound(err, "there is no %s", v.Ref())
+	}
+	files, err := r.Files(ctx, v.API, v.Number)
+	if err != nil {
+		return reading{}, err
+	}
+	return l.readingFlight.do(ctx, row.Digest+" "+row.File, func(ctx context.Context) (reading, error) {
+		return l.readText(ctx, row.Digest, row.File, row.Content, texts(files))
+	})
+}
+
+// readText reads a content, and keeps what it says where it has a digest.
+func (l *Ledger) readText(ctx context.Context, digest, file string, text []byte, others map[string][]byte) (reading, error) {
+	var made reading
+	var err error
+	if waited := l.heavily(ctx, func() {
+		if made.contract, _, err = readDescription(ctx, file, text, others); err == nil {
+			made.diagnostics, err = check.Contract(ctx, made.contract)
+		}
+	}); waited != nil {
+		return reading{}, waited
+	}
+	if err == nil && digest != "" {
+		l.readings.Add(digest+" "+file, made)
+	}
+	return made, err
+}
+
+// contract reads what a version says.
+func (l *Ledger) contract(ctx context.Context, r store.Rows, v Version) (*contract.Contract, error) {
+	known, err := l.read(ctx, r, v)
+	return known.contract, err
+}
+
+// errMoved is what a transaction meets that would have to compute: the records changed since it was computed for. It is begun anew.
+var errMoved = errors.New("the records changed meanwhile")
+
+// maxTries bounds how often an act is begun anew.
+const maxTries = 8
+
+// prepared carries out an act whose computations were made before its transaction: prepare computes what do will ask for, and both begin
+// anew when the records changed between them.
+func (l *Ledger) prepared(ctx context.Context, api string, prepare func(store.Rows) error, do func(store.Rows) error) error {
+	for range maxTries {
+		if err := prepare(l.store.Read()); err != nil {
+			return err
+		}
+		if err := l.act(ctx, api, do); !errors.Is(err, errMoved) {
+			return err
+		}
+	}
+	return refuse(Conflict, "the records of %s change faster than they can be compared; try again", api)
+}
+
+// comparison compares two contents, once for each pair and manner. In a transaction nothing is computed: errMoved asks to compute before it.
+func (l *Ledger) comparison(ctx context.Context, r store.Rows, old, new Version, o compare.Options, a, b *contract.Contract) (*compare.Comparison, error) {
+	key := manner(o) + " " + l.basis(old, new)
+	if c, ok := l.comparisons.Get(key); ok {
+		return c, nil
+	}
+	if c, err := l.kept(ctx, r, old, new, o); c != nil || err != nil {
+		return c, err
+	}
+	if r.Writing() {
+		return nil, errMoved
+	}
+	return l.comparisonFlight.do(ctx, key, func(ctx context.Context) (*compare.Comparison, error) {
+		var c *compare.Comparison
+		var err error
+		if waited := l.heavily(ctx, func() { c, err = compare.ContractsContext(ctx, a, b, o) }); waited != nil {
+			return nil, waited
+		}
+		if err == nil {
+			l.comparisons.Add(key, c)
+		}
+		return c, err
+	})
+}
