@@ -146,14 +146,15 @@ func wrap(text string, width int) []string {
 	var lines []string
 	line := ""
 	for word := range strings.FieldsSeq(text) {
-		for len([]rune(word)) > width {
+		if r := []rune(word); len(r) > width {
 			if line != "" {
 				lines = append(lines, line)
 				line = ""
 			}
-			r := []rune(word)
-			lines = append(lines, string(r[:width]))
-			word = string(r[width:])
+			for ; len(r) > width; r = r[width:] {
+				lines = append(lines, string(r[:width]))
+			}
+			word = string(r)
 		}
 		switch {
 		case line == "":

@@ -34,7 +34,7 @@ var rooms = [][]string{
 	{"core/contract"},
 	{"core/source"},
 	{"core/value"},
-	{"core/commonmark"},
+	{"core/commonmark", "core/budget"},
 }
 
 // outside are the packages that no part of core may use: network, database, files, clock, terminal.

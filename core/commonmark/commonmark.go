@@ -1,4 +1,5 @@
-// Package commonmark writes text into CommonMark (0.31): what comes from a description is text there, and never markup.
+// Package commonmark writes text into CommonMark (0.31), where what comes from a description is text and never markup, and renders what
+// authors wrote in it.
 package commonmark
 
 import "strings"

@@ -17,6 +17,7 @@ import (
 	"fmt"
 	"strings"
 
+	"oldledger/core/budget"
 	"oldledger/core/contract"
 	"oldledger/core/shape"
 	"oldledger/core/source"
@@ -260,11 +261,14 @@ func Contracts(old, new *contract.Contract, o Options) *Comparison {
 	return c
 }
 
-// ContractsContext compares two versions while ctx lasts. When it ends, so does the comparison, with the error of ctx.
+// ContractsContext compares two versions while ctx lasts. When it ends, so does the comparison, with the error of ctx. What its budget does
+// not suffice for is undecided, and says so.
 func ContractsContext(ctx context.Context, old, new *contract.Contract, o Options) (*Comparison, error) {
+	b := budget.New(ctx, budget.For(old.Size+new.Size))
 	c := &comparer{
 		old: old, new: new, options: o,
-		space:   shape.NewSpace(o.Reading),
+		budget:  b,
+		space:   shape.NewSpace(o.Reading, b),
 		pairs:   map[pairKey]*pair{},
 		twin:    map[pairKey]bool{},
 		edits:   map[editKey]*edit{},
@@ -273,12 +277,11 @@ func ContractsContext(ctx context.Context, old, new *contract.Contract, o Option
 		matched: map[*contract.Operation]*contract.Operation{},
 		ruled:   map[*source.File]string{},
 	}
-	c.operations()
-	c.sharedSchemas()
-	c.shareUnchanged()
-	c.gradeEdits()
-	c.closeGaps()
-	c.document()
+	for _, step := range []func(){c.operations, c.sharedSchemas, c.shareUnchanged, c.gradeEdits, c.closeGaps, c.document} {
+		if step(); ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+	}
 	result := &Comparison{
 		Format: Format, Reading: o.Reading.String(),
 		Old:     Side{Title: old.Title, Version: old.Version, Dialect: old.Dialect},
@@ -289,5 +292,5 @@ func ContractsContext(ctx context.Context, old, new *contract.Contract, o Option
 	}
 	result.judge()
 	result.Recommended = recommend(result, o.Full)
-	return result, ctx.Err()
+	return result, nil
 }

@@ -337,8 +337,8 @@ func (c *comparer) gradeEdit(e *edit) *finding {
 		f.at += ", " + w
 	}
 	for _, o := range e.met {
-		if o.at.operation != "" && !slices.Contains(f.reach, o.at.operation) {
-			f.reach = append(f.reach, o.at.operation)
+		if o.at.operation != "" {
+			f.reaches(o.at.operation)
 		}
 	}
 	return f
@@ -401,10 +401,12 @@ func (c *comparer) visit(p *position) {
 	if root.same {
 		return
 	}
-	for _, r := range reach(root) {
+	for _, r := range c.reach(root) {
 		for _, e := range r.pair.edits {
 			if len(e.met) == 0 {
 				c.order = append(c.order, e)
+			} else if !c.budget.Step(4) || !c.budget.Hold(48) {
+				continue // it is told where it was met first
 			}
 			e.met = append(e.met, occurrence{p, r.way})
 		}

@@ -8,6 +8,7 @@ import (
 	"sort"
 	"strings"
 
+	"oldledger/core/budget"
 	"oldledger/core/contract"
 	"oldledger/core/shape"
 	"oldledger/core/source"
@@ -17,14 +18,17 @@ import (
 type comparer struct {
 	old, new  *contract.Contract
 	options   Options
+	budget    *budget.Budget
 	space     *shape.Space
+	strangers map[*contract.Schema]*contract.Schema // what a side demands of names that it does not declare, by the side
 	pairs     map[pairKey]*pair
 	twin      map[pairKey]bool // schemas that say the same, and such as do not
 	edits     map[editKey]*edit
 	order     []*edit // edits in the order in which they were met
 	findings  []*finding
 	shared    map[sharedKey]*finding
-	matched   map[*contract.Operation]*contract.Operation // the new operation of each old one that is still there
+	templated map[*contract.Contract][]*contract.Operation // those with parameters in their paths
+	matched   map[*contract.Operation]*contract.Operation  // the new operation of each old one that is still there
 	positions []*position
 	visits    int // positions compared, those without a difference, too
 	ruled     map[*source.File]string
@@ -43,6 +47,7 @@ type finding struct {
 	left              []string
 	old, new          *source.Node
 	reach             []string
+	reached           map[string]bool // the reach, once it grows
 	witnesses         []*Witness
 }
 
@@ -69,9 +74,7 @@ func (c *comparer) add(f *finding, detail string) {
 
 func (f *finding) widen(more *finding) {
 	for _, op := range more.reach {
-		if !slices.Contains(f.reach, op) {
-			f.reach = append(f.reach, op)
-		}
+		f.reaches(op)
 	}
 	if more.backward > f.backward {
 		f.title, f.why, f.at, f.operation = more.title, more.why, more.at, more.operation
@@ -83,6 +86,20 @@ func (f *finding) widen(more *finding) {
 		if !has {
 			f.witnesses = append(f.witnesses, w)
 		}
+	}
+}
+
+// reaches adds an operation to the reach.
+func (f *finding) reaches(op string) {
+	if f.reached == nil {
+		f.reached = make(map[string]bool, len(f.reach)+1)
+		for _, known := range f.reach {
+			f.reached[known] = true
+		}
+	}
+	if !f.reached[op] {
+		f.reached[op] = true
+		f.reach = append(f.reach, op)
 	}
 }
 

@@ -19,6 +19,10 @@ func (c *comparer) closeGaps() {
 	frontier := map[frontierKey]bool{}
 	for _, p := range c.positions {
 		root := c.pair(p.old, p.new, "")
+		if c.budget.Over() {
+			c.undecided(p, root)
+			return
+		}
 		for _, d := range []Direction{Backward, Forward} {
 			if c.explained(p, root, d) {
 				continue
@@ -38,6 +42,16 @@ func (c *comparer) closeGaps() {
 			}
 		}
 	}
+}
+
+// undecided says once that from a position on nothing was asked any more.
+func (c *comparer) undecided(p *position, root *pair) {
+	c.add(&finding{
+		kind: p.prefix + ".schema-changed", operation: p.operation, at: p.at, reach: []string{p.operation},
+		title: "the comparison ended before all was decided", backward: Hazard, forward: Hazard, undecided: true,
+		why: "it ended at its budget: what was not found by then, here and in what follows, is not known to be safe",
+		old: root.old.Node, new: root.new.Node,
+	}, "")
 }
 
 // frontierKey names a question about a pair.
@@ -102,7 +116,7 @@ func (c *comparer) ends(p *pair, role shape.Role, d Direction) (sent, received s
 // explained tells whether a finding among the edits that the position reaches already says the worst of this direction.
 func (c *comparer) explained(p *position, root *pair, d Direction) bool {
 	differs := c.old.Dialect != c.new.Dialect
-	for _, r := range reach(root) {
+	for _, r := range c.reach(root) {
 		differs = differs || len(r.pair.edits) > 0 || !r.pair.alike && c.differ(r.pair)
 		for _, e := range r.pair.edits {
 			f := c.graded[e]
@@ -133,7 +147,7 @@ func (c *comparer) differ(p *pair) bool {
 // lostAccess lays a refuted whole at the door of a property that became readOnly or writeOnly: the schema around it still
 // requires what is no longer sent.
 func (c *comparer) lostAccess(p *position, root *pair, d Direction, v shape.Verdict) bool {
-	for _, r := range reach(root) {
+	for _, r := range c.reach(root) {
 		for _, e := range r.pair.edits {
 			f := c.graded[e]
 			if e.kind != "access-changed" || f == nil || v.Answer != shape.Refuted {

@@ -155,23 +155,40 @@ func recognise(gone, came []*contract.Operation) []match {
 	var matches []match
 	movedTo := map[*contract.Operation]*contract.Operation{}
 	used := map[*contract.Operation]bool{}
+	byID := map[string][]*contract.Operation{}
+	for _, n := range came {
+		byID[n.ID] = append(byID[n.ID], n)
+	}
 	for _, o := range gone {
-		for _, n := range came {
-			if o.ID != "" && o.ID == n.ID && !used[n] && sameRoom(o, n) {
+		for _, n := range byID[o.ID] {
+			if o.ID != "" && !used[n] && sameRoom(o, n) {
 				movedTo[o], used[n] = n, true
 				break
 			}
 		}
 	}
 	candidates := map[*contract.Operation][]*contract.Operation{}
+	bySignature := map[string][]*contract.Operation{}
+	for _, n := range came {
+		if !used[n] {
+			carries := signature(n)
+			bySignature[carries] = append(bySignature[carries], n)
+		}
+	}
 	wanted := map[*contract.Operation]int{}
 	for _, o := range gone {
 		if movedTo[o] != nil {
 			continue
 		}
-		for _, n := range came {
-			if !used[n] && o.Method == n.Method && sameRoom(o, n) && alike(o, n) {
+		carries := signature(o)
+		if !strings.Contains(carries, "#") {
+			continue // there is nothing to go by
+		}
+		for _, n := range bySignature[carries] {
+			if len(candidates[o]) < 2 && o.Method == n.Method && sameRoom(o, n) {
 				candidates[o] = append(candidates[o], n)
+			}
+			if wanted[n] < 2 && o.Method == n.Method && sameRoom(o, n) {
 				wanted[n]++
 			}
 		}
@@ -199,13 +216,6 @@ func recognise(gone, came []*contract.Operation) []match {
 // sameRoom keeps calls, webhooks and callbacks apart.
 func sameRoom(o, n *contract.Operation) bool {
 	return (o.Webhook == "") == (n.Webhook == "") && (o.Owner == "") == (n.Owner == "")
-}
-
-// alike tells whether two operations carry the same messages: bodies and successes refer to the same things, and
-// there is something to go by.
-func alike(o, n *contract.Operation) bool {
-	a, b := signature(o), signature(n)
-	return a == b && strings.Contains(a, "#")
 }
 
 // signature is what an operation carries, by component names and property names.

@@ -1,7 +1,9 @@
 package compare
 
 import (
+	"fmt"
 	"strings"
+	"unicode/utf8"
 
 	"oldledger/core/value"
 )
@@ -17,6 +19,9 @@ func (w *Witness) Head() string {
 	return head
 }
 
+// maxMessage is how much of a value a message shows to people.
+const maxMessage = 2_000
+
 // Message is the witness as a short request or response.
 func (w *Witness) Message() string {
 	head, text := w.Head(), ""
@@ -25,6 +30,9 @@ func (w *Witness) Message() string {
 		text = w.Value.Spaced()
 		if w.Value.Kind == value.String && !strings.Contains(w.Position, "/") {
 			text = w.Value.Text
+		}
+		if len(text) > maxMessage {
+			text = fmt.Sprintf("%s… (%d characters)", strings.ToValidUTF8(text[:maxMessage], ""), utf8.RuneCountInString(text))
 		}
 	}
 	place, name, isParameter := strings.Cut(w.Position, " parameter ")

@@ -132,7 +132,7 @@ func (v *verdicts) String() string {
 
 // refusesNothing holds a verdict that nothing is refused against the validator.
 func refusesNothing(t require.TestingT, sender, receiver *contract.Contract, values []*value.Value, reading shape.Reading, where func() string) {
-	space := shape.NewSpace(reading)
+	space := shape.NewSpace(reading, nil)
 	sent := space.Lower(requestSchema(sender), shape.Role{Sends: true, Request: true})
 	if v := space.Find(sent); v.Answer == shape.Refuted {
 		values = append(values, v.Witness)

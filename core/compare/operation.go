@@ -50,7 +50,7 @@ func (c *comparer) operationRemoved(op *contract.Operation) {
 		f.why = "receivers of the old version wait for it in vain, and refuse nothing"
 	} else {
 		f.witnesses = []*Witness{{Direction: Backward, Operation: op.Key(), Position: "request"}}
-		if shadowed(op, c.new) != nil {
+		if c.shadowed(op, c.new) != nil {
 			f.forward = Hazard
 		}
 	}
@@ -76,7 +76,7 @@ func (c *comparer) operationAdded(op *contract.Operation) {
 		f.forward, f.why = Hazard, "receivers may leave it unanswered; after a rollback it does not come"
 	} else {
 		f.witnesses = []*Witness{{Direction: Forward, Operation: op.Key(), Position: "request"}}
-		if old := shadowed(op, c.old); old != nil {
+		if old := c.shadowed(op, c.old); old != nil {
 			f.backward = Hazard
 			f.why = fmt.Sprintf("it answers requests that %s answered before", old.Key())
 		}
@@ -85,9 +85,21 @@ func (c *comparer) operationAdded(op *contract.Operation) {
 }
 
 // shadowed finds an operation with a templated path that answers what a literal path of the other version takes.
-func shadowed(op *contract.Operation, in *contract.Contract) *contract.Operation {
-	for _, other := range in.Operations {
-		if other.Method == op.Method && other.Key() != op.Key() && covers(other.Path, op.Path) {
+func (c *comparer) shadowed(op *contract.Operation, in *contract.Contract) *contract.Operation {
+	templated, known := c.templated[in]
+	if !known {
+		for _, other := range in.Operations {
+			if strings.Contains(other.Path, "{") {
+				templated = append(templated, other)
+			}
+		}
+		if c.templated == nil {
+			c.templated = map[*contract.Contract][]*contract.Operation{}
+		}
+		c.templated[in] = templated
+	}
+	for _, other := range templated {
+		if other.Method == op.Method && covers(other.Path, op.Path) {
 			return other
 		}
 	}

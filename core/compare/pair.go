@@ -58,6 +58,7 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 	}
 	p := &pair{old: old, new: new, subject: subject}
 	c.pairs[key] = p
+	c.budget.Hold(600)
 	if old.Name == new.Name && old.Name != "" {
 		p.subject = old.Name // a shared component, wherever it is met
 	}
@@ -71,6 +72,13 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 		return p
 	}
 	p.a, p.b = newView(old), newView(new)
+	if c.budget.Over() {
+		c.edit(p, &edit{
+			kind: "schema-changed", old: old.Node, new: new.Node, title: p.subject + " was not compared any more",
+			unclear: "the comparison ended at its budget, so nobody can tell what has changed here",
+		})
+		return p
+	}
 	c.detect(p)
 	return p
 }
@@ -224,7 +232,7 @@ type reached struct {
 }
 
 // reach walks from a pair to all pairs below it, nearest first. It is asked once the graph is made.
-func reach(root *pair) []reached {
+func (c *comparer) reach(root *pair) []reached {
 	if root.below != nil {
 		return root.below
 	}
@@ -233,7 +241,7 @@ func reach(root *pair) []reached {
 	for i := 0; i < len(queue); i++ {
 		at := queue[i]
 		for _, l := range at.pair.links {
-			if !seen[l.to] {
+			if !seen[l.to] && c.budget.Step(10) && c.budget.Hold(64+80*len(at.way)) {
 				seen[l.to] = true
 				queue = append(queue, reached{l.to, append(slices.Clip(at.way), l.step)})
 			}

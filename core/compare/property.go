@@ -111,7 +111,10 @@ func knownPart(s *contract.Schema, name string) *contract.Schema {
 }
 
 // strangerPart is what a side demands of names that it does not declare.
-func strangerPart(s *contract.Schema) *contract.Schema {
+func (c *comparer) strangerPart(s *contract.Schema) *contract.Schema {
+	if known := c.strangers[s]; known != nil {
+		return known
+	}
 	part := &contract.Schema{
 		Node: s.Node, Types: anyType, AdditionalProperties: s.AdditionalProperties,
 		Rare: &contract.Rare{PatternProperties: s.PatternProperties(), PropertyNames: s.PropertyNames()},
@@ -119,6 +122,10 @@ func strangerPart(s *contract.Schema) *contract.Schema {
 	for _, p := range s.Properties {
 		part.Properties = append(part.Properties, contract.Property{Name: p.Name, Schema: anything})
 	}
+	if c.strangers == nil {
+		c.strangers = map[*contract.Schema]*contract.Schema{}
+	}
+	c.strangers[s] = part
 	return part
 }
 
@@ -126,7 +133,7 @@ func (c *comparer) added(p *pair, y contract.Property) {
 	e := &edit{
 		kind: "property.added", member: y.Name, title: y.Name + " is new", least: Safe,
 		old: p.old.Node, new: y.Schema.Node,
-		partOld: strangerPart(p.a.schema), partNew: knownPart(p.b.schema, y.Name), needNew: y.Name,
+		partOld: c.strangerPart(p.a.schema), partNew: knownPart(p.b.schema, y.Name), needNew: y.Name,
 	}
 	if p.b.schema.Requires(y.Name) && !hiddenFromRequests(y.Schema) {
 		e.kind, e.title = "property.required-added", y.Name+" is new and must be there"
@@ -141,7 +148,7 @@ func (c *comparer) removed(p *pair, x contract.Property) {
 	e := &edit{
 		kind: "property.removed", member: x.Name, title: x.Name + " is no longer there", least: Safe,
 		old: x.Schema.Node, new: p.new.Node,
-		partOld: knownPart(p.a.schema, x.Name), partNew: strangerPart(p.b.schema), needOld: x.Name,
+		partOld: knownPart(p.a.schema, x.Name), partNew: c.strangerPart(p.b.schema), needOld: x.Name,
 		advice: []string{
 			"keep " + x.Name + " and mark it deprecated, with a sunset date",
 			"remove it when nobody uses it any more",
@@ -245,7 +252,7 @@ func (c *comparer) renamed(p *pair, from, to contract.Property) {
 
 // renamePart is what a side demands of a renamed property, and of the name that it does not know.
 func (c *comparer) renamePart(s *contract.Schema, name string) *contract.Schema {
-	return &contract.Schema{Node: s.Node, Types: anyType, AllOf: []*contract.Schema{namePart(s, name), strangerPart(s)}}
+	return &contract.Schema{Node: s.Node, Types: anyType, AllOf: []*contract.Schema{namePart(s, name), c.strangerPart(s)}}
 }
 
 // objects compares what two objects demand of names in general.
@@ -294,7 +301,7 @@ func (c *comparer) rest(p *pair) {
 	c.edit(p, &edit{
 		kind: "rest", ranged: true, title: fmt.Sprintf("%s %s, where it %s", p.subject, is, past(was)),
 		old: p.a.place("additionalProperties"), new: p.b.place("additionalProperties"),
-		partOld: restPart(p.a.schema, p.b.schema), partNew: restPart(p.b.schema, p.a.schema),
+		partOld: c.restPart(p.a.schema, p.b.schema), partNew: c.restPart(p.b.schema, p.a.schema),
 	})
 }
 
@@ -316,8 +323,9 @@ func past(text string) string {
 }
 
 // restPart is what s demands of names that neither side declares.
-func restPart(s, other *contract.Schema) *contract.Schema {
-	part := strangerPart(s)
+func (c *comparer) restPart(s, other *contract.Schema) *contract.Schema {
+	part := c.strangerPart(s).Copy()
+	part.Properties = slices.Clip(part.Properties)
 	for _, q := range other.Properties {
 		if s.Property(q.Name) == nil {
 			part.Properties = append(part.Properties, contract.Property{Name: q.Name, Schema: anything})

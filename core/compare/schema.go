@@ -80,6 +80,7 @@ func (c *comparer) described(p *pair) bool {
 // edit keeps an edit once for each place where it was made.
 func (c *comparer) edit(p *pair, e *edit) {
 	e.pair = p
+	e.old, e.new = e.old.Origin(), e.new.Origin()
 	if e.unclear == "" && (e.old != nil && p.mistaken[e.old] || e.new != nil && p.mistaken[e.new]) {
 		return
 	}
@@ -304,6 +305,16 @@ func (c *comparer) valueRenamed(p *pair, from, to *source.Node) {
 	})
 }
 
+// clipped is as much of a value as a title needs.
+func clipped(text string) string {
+	const most = 60
+	if len(text) <= most {
+		return text
+	}
+	r := []rune(text[:min(len(text), 4*most)])
+	return string(r[:min(len(r), most)]) + "…"
+}
+
 func listed(nodes []*source.Node) string {
 	const most = 5
 	var words []string
@@ -312,12 +323,7 @@ func listed(nodes []*source.Node) string {
 			words = append(words, fmt.Sprintf("%d more", len(nodes)-most))
 			break
 		}
-		v := n.Value()
-		if v.Kind == value.String {
-			words = append(words, v.Text)
-		} else {
-			words = append(words, v.String())
-		}
+		words = append(words, clipped(plainText(n)))
 	}
 	if len(words) == 0 {
 		return "nothing"

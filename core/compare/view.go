@@ -16,12 +16,13 @@ type view struct {
 	at     map[string]*source.Node // where each keyword stands
 	null   bool                    // null comes from nullable or from a union
 	mixed  bool                    // some branches could not be joined: only whole sets can be compared here
+	joined map[*contract.Schema]bool
 }
 
 var anything = &contract.Schema{Node: &source.Node{}}
 
 func newView(sc *contract.Schema) *view {
-	v := &view{schema: &contract.Schema{Node: sc.Node, Name: sc.Name}, at: map[string]*source.Node{}}
+	v := &view{schema: &contract.Schema{Node: sc.Node, Name: sc.Name}, at: map[string]*source.Node{}, joined: map[*contract.Schema]bool{}}
 	v.join(sc, map[*contract.Schema]bool{})
 	v.setTypes()
 	return v
@@ -40,8 +41,11 @@ func (v *view) join(sc *contract.Schema, seen map[*contract.Schema]bool) {
 		v.mixed = true
 		return
 	}
+	if v.joined[sc] {
+		return // what is demanded twice is demanded once
+	}
 	seen[sc] = true
-	defer delete(seen, sc)
+	defer func() { delete(seen, sc); v.joined[sc] = true }()
 	if sc.Ref != nil {
 		v.join(sc.Ref, seen)
 	}

@@ -41,6 +41,8 @@ type Contract struct {
 
 	Diagnostics source.Diagnostics // what is wrong with the description, in the order of its files; what is read instead, Rules say
 
+	Size int // how many values its files hold together: a measure for what may be spent on it
+
 	operations map[string]*Operation // by key and by id
 	schemas    map[string]*Schema    // by name
 }

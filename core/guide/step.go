@@ -24,7 +24,7 @@ type writer struct {
 }
 
 func newWriter(old, new *contract.Contract, c *compare.Comparison, ctx Context) *writer {
-	space := shape.NewSpace(shape.Declared)
+	space := shape.NewSpace(shape.Declared, nil)
 	w := &writer{
 		old: old, new: new, space: space, comparison: c, ctx: ctx, moved: map[string]string{},
 		fill: map[*contract.Contract]*sample.Filler{old: sample.NewFiller(space, sample.Sided(old)), new: sample.NewFiller(space, sample.Sided(new))},

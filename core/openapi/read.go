@@ -27,7 +27,7 @@ func ReadSet(set *source.Set) (*contract.Contract, error) {
 	if refusing := r.diagnostics.Refusing(); len(refusing) > 0 {
 		return nil, refusing.Sorted(set.Entry.Name)
 	}
-	c.Diagnostics = r.told()
+	c.Diagnostics, c.Size = r.told(), set.Size()
 	c.Index()
 	return c, nil
 }
@@ -45,6 +45,7 @@ func newReader(set *source.Set) *reader {
 		schemas:    map[*source.Node]*contract.Schema{},
 		scoped:     map[schemaKey]*contract.Schema{},
 		names:      map[string]*source.Node{},
+		nameOf:     map[*source.Node]string{},
 		parameters: map[*source.Node]*contract.Parameter{},
 		bodies:     map[*source.Node]*contract.Body{},
 		responses:  map[*source.Node]*contract.Response{},
@@ -78,6 +79,7 @@ type reader struct {
 	schemas     map[*source.Node]*contract.Schema
 	scoped      map[schemaKey]*contract.Schema // those met in a dynamic scope
 	names       map[string]*source.Node        // the named schemas
+	nameOf      map[*source.Node]string        // those of the entry, by their nodes
 	elsewhere   []*source.Node                 // those of other files
 	parameters  map[*source.Node]*contract.Parameter
 	bodies      map[*source.Node]*contract.Body
@@ -226,7 +228,7 @@ func (r *reader) components(c *contract.Contract, root *source.Node) {
 		}
 	}
 	for _, m := range r.members(n, schemas) {
-		r.names[m.Key] = m.Value
+		r.names[m.Key], r.nameOf[m.Value] = m.Value, m.Key
 	}
 	for _, m := range r.members(n, schemas) {
 		c.Schemas = append(c.Schemas, r.schema(m.Value))

@@ -331,10 +331,7 @@ func (r *reader) circular(s *contract.Schema) bool {
 func (r *reader) componentName(n *source.Node) string {
 	parent := n.Parent()
 	if n.File() == r.set.Entry {
-		if parent != nil && n.Parent().Parent() != nil && r.names[n.Step()] == n {
-			return n.Step()
-		}
-		return ""
+		return r.nameOf[n]
 	}
 	var name string
 	switch {

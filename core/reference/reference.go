@@ -310,7 +310,7 @@ type maker struct {
 }
 
 func newMaker(c *contract.Contract, ctx Context, story *chronicle, sided bool) *maker {
-	space := shape.NewSpace(shape.Declared)
+	space := shape.NewSpace(shape.Declared, nil)
 	return &maker{
 		c: c, ctx: ctx, space: space, story: story, filler: sample.NewFiller(space, sided),
 		breadths: map[*contract.Schema]int{}, fields: map[*contract.Schema]*Field{},

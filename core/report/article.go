@@ -4,8 +4,7 @@ import (
 	"html/template"
 	"strings"
 
-	"github.com/yuin/goldmark"
-	"github.com/yuin/goldmark/extension"
+	"oldledger/core/commonmark"
 )
 
 var article = template.Must(template.New("article").Parse(`<!DOCTYPE html>
@@ -16,14 +15,15 @@ var article = template.Must(template.New("article").Parse(`<!DOCTYPE html>
 
 // Article writes a text in CommonMark, with tables, as one HTML page that needs nothing else. HTML within the text is left out.
 func Article(title, markdown string) (string, error) {
-	var body, page strings.Builder
-	if err := goldmark.New(goldmark.WithExtensions(extension.Table)).Convert([]byte(markdown), &body); err != nil {
+	body, err := commonmark.HTML(markdown)
+	if err != nil {
 		return "", err
 	}
-	err := article.Execute(&page, struct {
+	var page strings.Builder
+	err = article.Execute(&page, struct {
 		Title string
 		Style template.CSS
 		Body  template.HTML
-	}{title, template.CSS(styleSheet), template.HTML(body.String())})
+	}{title, template.CSS(styleSheet), template.HTML(body)})
 	return page.String(), err
 }

@@ -162,7 +162,7 @@ func TestSamplesRun(t *testing.T) {
 			op.Servers = []*contract.Server{{URL: base + "/base"}}
 		}
 		for _, op := range c.Operations {
-			call, ok := sample.Make(op, sample.NewFiller(shape.NewSpace(shape.Declared), sample.Sided(c)))
+			call, ok := sample.Make(op, sample.NewFiller(shape.NewSpace(shape.Declared, nil), sample.Sided(c)))
 			require.True(t, ok)
 			for _, language := range sample.Languages {
 				run, text := runners[language.ID], language.Write(call)

@@ -26,6 +26,9 @@ func (t tri) not() tri { return yes - t }
 
 // eval tells whether v satisfies n. It is written independently of the search, which it checks.
 func (s *Space) eval(n *node, v *value.Value) tri {
+	if !s.budget.Step(2) {
+		return maybe
+	}
 	switch n.op {
 	case opTrue:
 		return yes
@@ -44,7 +47,7 @@ func (s *Space) eval(n *node, v *value.Value) tri {
 	case opOne:
 		return s.exactlyOne(n, v)
 	case opRef:
-		return s.eval(s.follow(n), v)
+		return s.evalRef(n, v)
 	case opUnknown:
 		return maybe
 	case opType:
@@ -66,6 +69,32 @@ func (s *Space) eval(n *node, v *value.Value) tri {
 		return s.evalArray(n, v)
 	}
 	return s.evalObject(n, v)
+}
+
+// judgedKey is a schema, or its complement, and a value that was held against it.
+type judgedKey struct {
+	n *node
+	v *value.Value
+}
+
+// maxJudged bounds how many answers are kept; beyond it, all are let go.
+const maxJudged = 1 << 18
+
+// evalRef asks of each schema and value once: schemas share their parts, and a tree of them may have more paths than anybody can walk.
+func (s *Space) evalRef(n *node, v *value.Value) tri {
+	key := judgedKey{n, v}
+	if known, asked := s.judged[key]; asked {
+		return known
+	}
+	t := s.eval(s.follow(n), v)
+	if s.budget.Over() {
+		return t // not what it would be
+	}
+	if len(s.judged) >= maxJudged {
+		clear(s.judged)
+	}
+	s.judged[key] = t
+	return t
 }
 
 func (s *Space) all(ns []*node, v *value.Value) tri {

@@ -2,6 +2,7 @@ package shape
 
 import (
 	"math/big"
+	"slices"
 
 	"oldledger/core/value"
 )
@@ -92,6 +93,8 @@ func (m mask) has(k value.Kind) bool { return m&(1<<k) != 0 }
 
 func (s *Space) make(n node) *node {
 	s.next++
+	s.budget.Step(5)
+	s.budget.Hold(420 + 8*(len(n.kids)+len(n.conds)))
 	n.id = s.next
 	return &n
 }
@@ -99,11 +102,11 @@ func (s *Space) make(n node) *node {
 func (s *Space) and(kids ...*node) *node {
 	var kept []*node
 	for _, k := range kids {
-		switch k.op {
-		case opTrue:
-		case opFalse:
+		switch {
+		case k.op == opTrue:
+		case k.op == opFalse:
 			return s.bottom
-		default:
+		case !stands(kept, k):
 			kept = append(kept, k)
 		}
 	}
@@ -116,14 +119,19 @@ func (s *Space) and(kids ...*node) *node {
 	return s.make(node{op: opAnd, kids: kept})
 }
 
+// fewKids is among how many one looks for a child that stands twice.
+const fewKids = 64
+
+func stands(kids []*node, k *node) bool { return len(kids) <= fewKids && slices.Contains(kids, k) }
+
 func (s *Space) or(kids ...*node) *node {
 	var kept []*node
 	for _, k := range kids {
-		switch k.op {
-		case opFalse:
-		case opTrue:
+		switch {
+		case k.op == opFalse:
+		case k.op == opTrue:
 			return s.top
-		default:
+		case !stands(kept, k):
 			kept = append(kept, k)
 		}
 	}
@@ -364,7 +372,7 @@ func (s *Space) disjoint(kids []*node) bool {
 	}
 	for i, a := range kids {
 		for _, b := range kids[:i] {
-			if s.search([]*node{a, b}).answer != none {
+			if s.budget.Over() || s.search([]*node{a, b}).answer != none {
 				return false
 			}
 		}

@@ -17,6 +17,26 @@ type language struct {
 	prog   *syntax.Prog   // nil where the pattern is not regular or not understood
 	re     *regexp.Regexp // the same language for testing one string
 	why    string         // why prog is nil
+
+	seen  []int32 // by place of the program: the round in which it was met last
+	round int32
+}
+
+// begin starts a round of meeting the places of the program.
+func (l *language) begin() {
+	if l.seen == nil {
+		l.seen = make([]int32, len(l.prog.Inst))
+	}
+	l.round++
+}
+
+// meet tells whether a place is met for the first time in this round.
+func (l *language) meet(pc uint32) bool {
+	if l.seen[pc] == l.round {
+		return false
+	}
+	l.seen[pc] = l.round
+	return true
 }
 
 // maxProgram bounds the programs that are stepped through; larger patterns are left undecided.
@@ -196,16 +216,15 @@ func (l *language) start() threads { return l.closure([]uint32{uint32(l.prog.Sta
 
 // closure follows everything that reads no character. Places that wait for the end of the text stay in the set.
 func (l *language) closure(from []uint32, atStart bool) threads {
-	seen := map[uint32]bool{}
+	l.begin()
 	var out threads
 	stack := slices.Clone(from)
 	for len(stack) > 0 {
 		pc := stack[len(stack)-1]
 		stack = stack[:len(stack)-1]
-		if seen[pc] {
+		if !l.meet(pc) {
 			continue
 		}
-		seen[pc] = true
 		switch in := &l.prog.Inst[pc]; in.Op {
 		case syntax.InstAlt, syntax.InstAltMatch:
 			stack = append(stack, in.Out, in.Arg)
@@ -250,15 +269,14 @@ func (l *language) accepts(t threads, empty bool) bool {
 	if t.done {
 		return true
 	}
-	seen := map[uint32]bool{}
+	l.begin()
 	stack := slices.Clone(t.pcs)
 	for len(stack) > 0 {
 		pc := stack[len(stack)-1]
 		stack = stack[:len(stack)-1]
-		if seen[pc] {
+		if !l.meet(pc) {
 			continue
 		}
-		seen[pc] = true
 		switch in := &l.prog.Inst[pc]; in.Op {
 		case syntax.InstAlt, syntax.InstAltMatch:
 			stack = append(stack, in.Out, in.Arg)

@@ -48,8 +48,11 @@ func (s *Space) lower(schema *contract.Schema, role Role, root bool) *node {
 // lowerNow makes what the node of a schema stands for.
 func (s *Space) lowerNow(key lowerKey) *node {
 	schema, role := key.schema, key.role
-	if containsItself(schema) {
+	if s.containsItself(schema) {
 		return s.unknown("a schema that refers to itself in place could not be decided")
+	}
+	if s.budget.Over() {
+		return s.exhausted()
 	}
 	l := lowering{Space: s, schema: schema, role: role}
 	n := l.whole()
@@ -454,7 +457,7 @@ func (l lowering) closed() *node {
 func open(sc *contract.Schema) bool { return sc != nil && (sc.Bool == nil || *sc.Bool) }
 
 // containsItself tells of a schema that composes itself in place, with no property or item between.
-func containsItself(sc *contract.Schema) bool {
+func (s *Space) containsItself(sc *contract.Schema) bool {
 	if sc.Ref == nil && sc.AllOf == nil && sc.AnyOf == nil && sc.OneOf == nil && sc.If() == nil && sc.Not() == nil && sc.DependentSchemas() == nil {
 		return false
 	}
@@ -463,6 +466,9 @@ func containsItself(sc *contract.Schema) bool {
 	var visit func(at *contract.Schema)
 	visit = func(at *contract.Schema) {
 		for _, b := range inPlace(at) {
+			if !s.budget.Step(3) {
+				return
+			}
 			found = found || b == sc
 			if b != nil && !seen[b] && !found {
 				seen[b] = true

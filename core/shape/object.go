@@ -58,12 +58,15 @@ type objectGoal struct {
 func (r *run) solveObject(lits []*node, order []string) found {
 	g := objectGoal{has: map[string]bool{}, lacks: map[string]bool{}, high: -1, not: map[string]bool{}, order: order}
 	mention := func(name string) { g.known = append(g.known, name) }
+	choosing := choosesNames(lits) // otherwise the names are given, and few
 	languages := func(ns nameSet) {
-		if ns.one {
+		if ns.one && choosing {
 			mention(ns.name)
 		}
-		for name := range ns.except {
-			mention(name)
+		if choosing {
+			for name := range ns.except {
+				mention(name)
+			}
 		}
 		for _, l := range append(slices.Clone(ns.unlike), ns.pattern) {
 			if l != nil && !slices.Contains(g.patterns, l) {
@@ -71,6 +74,7 @@ func (r *run) solveObject(lits []*node, order []string) found {
 			}
 		}
 	}
+	r.s.budget.Step(8 * len(lits))
 	for _, n := range lits {
 		switch n.op {
 		case opProps:
@@ -79,6 +83,9 @@ func (r *run) solveObject(lits []*node, order []string) found {
 		case opSomeProp:
 			g.some = append(g.some, n)
 			languages(n.names)
+			if n.names.one {
+				mention(n.names.name)
+			}
 		case opNames:
 			g.names = append(g.names, n)
 		case opSomeName:
@@ -118,6 +125,24 @@ func (r *run) solveObject(lits []*node, order []string) found {
 		members[name] = nil
 	}
 	return r.placeName(g, 0, members)
+}
+
+// choosesNames tells whether literals may need properties beyond those that they name: then all names in play have to be known.
+func choosesNames(lits []*node) bool {
+	low := 0
+	for _, n := range lits {
+		switch n.op {
+		case opSomeName, opNotEnum:
+			return true
+		case opSomeProp:
+			if !n.names.one {
+				return true
+			}
+		case opSize:
+			low = max(low, n.low)
+		}
+	}
+	return low > 0
 }
 
 // placeName gives each "some name is in …" literal a name: a known one, or a new one made for it.
@@ -304,6 +329,7 @@ func (r *run) readableName(lits []*node) (string, found) {
 // here are the literals of the property called name; ok is false when the name itself is refused.
 func (r *run) here(g objectGoal, name string) (lits []*node, ok tri) {
 	ok = yes
+	r.s.budget.Step(2 * len(g.every))
 	for _, n := range g.names {
 		ok = min(ok, r.s.eval(n.sub, value.Str(name)))
 	}

@@ -118,6 +118,9 @@ func (m *sampler) make(sc *contract.Schema, left int) *value.Value {
 	if v, done := m.space.sampled[key]; done {
 		return v
 	}
+	if !m.space.budget.Step(20) {
+		return nil
+	}
 	outer, at := m.cut, len(m.path)
 	m.cut, m.path = at, append(m.path, sc)
 	v := m.fresh(sc, left)

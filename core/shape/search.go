@@ -22,12 +22,8 @@ type found struct {
 	reason string
 }
 
-// maxSteps is the budget of one question, maxSpace that of all questions in a space. They bound the time of a comparison
-// without looking at a clock.
-const (
-	maxSteps = 20_000
-	maxSpace = 2_000_000
-)
+// maxSteps bounds one question, whatever its space has left.
+const maxSteps = 20_000
 
 // run is one question under way.
 type run struct {
@@ -48,8 +44,7 @@ func (s *Space) search(ns []*node) found {
 
 func (r *run) spend() bool {
 	r.steps++
-	r.s.spent++
-	return r.steps <= maxSteps && r.s.spent <= maxSpace
+	return r.s.budget.Step(40) && r.steps <= maxSteps
 }
 
 const outOfBudget = "the search for a message ended at its budget"
@@ -76,12 +71,15 @@ func (r *run) solve(ns []*node, types mask) found {
 	outer := r.low
 	r.low = deep
 	f := r.solveState(st)
+	if f.answer == none && r.s.budget.Over() {
+		f = found{answer: unsure, reason: outOfBudget} // something may have been cut short
+	}
 	if f.answer == some && r.s.weigh(f.value) > maxWeight {
 		f = found{answer: unsure, reason: "the smallest message would be too large to be made"}
 	}
 	leaned := r.low < r.depth
 	if f.answer != none || !leaned {
-		if f.reason != outOfBudget {
+		if f.reason != outOfBudget && r.s.budget.Hold(len(key)+120) {
 			r.s.memo[key] = f
 		}
 		if f.answer == some {
@@ -140,6 +138,10 @@ func (r *run) flatten(ns []*node, types mask) (st *state, ok bool) {
 	for len(stack) > 0 {
 		n := stack[len(stack)-1]
 		stack = stack[:len(stack)-1]
+		if !r.s.budget.Step(8) {
+			st.unknown = r.s.exhausted()
+			return st, st.types != 0
+		}
 		for n.op == opRef {
 			if r.s.ruledOut(n, seen) {
 				return nil, false
@@ -200,6 +202,9 @@ func (s *Space) giveBack(seen map[*node]bool, stack []*node) {
 	clear(seen)
 	s.flattening = flattening{seen, stack[:0]}
 }
+
+// exhausted stands for what was not looked at any more.
+func (s *Space) exhausted() *node { return s.unknown(outOfBudget) }
 
 // ruledOut tells whether a state that holds the nodes in seen can have no value in n, too: one of them is the complement of n, or
 // of a set that is known to hold n.
@@ -424,7 +429,7 @@ func (r *run) waysLeft(or *node, only mask) []*node {
 
 // glance tells what is plain about a node for values of one type.
 func (r *run) glance(n *node, only mask, depth int) tri {
-	if depth > 8 {
+	if depth > 8 || !r.s.budget.Step(2) {
 		return maybe
 	}
 	switch n.op {

@@ -3,7 +3,7 @@
 // A Shape is the set of values that a schema admits for one role: sent or received, in a request or in a
 // response. A Space lowers the schemas of every dialect to shapes and compares them:
 //
-//	space := shape.NewSpace(shape.Declared)
+//	space := shape.NewSpace(shape.Declared, budget.New(ctx, budget.For(size)))
 //	sent := space.Lower(oldSchema, shape.Role{Sends: true, Request: true})
 //	received := space.Lower(newSchema, shape.Role{Request: true})
 //	v := space.Included(sent, received)
@@ -15,11 +15,12 @@
 //
 // One search answers everything: a is included in b when "a and not b" has no value (search.go). A shape is a small
 // formula in negation normal form (formula.go) whose assertions each speak of one JSON type. Recursive shapes are
-// compared coinductively, and every search has a budget of steps. Terms follow JSON Schema 2020-12 (Validation).
+// compared coinductively, and every search has a bound of steps, and the space a budget: once it is over, what is asked is undecided. Terms follow JSON Schema 2020-12 (Validation).
 // Everything here is a pure function of its arguments; a Space is not for concurrent use.
 package shape
 
 import (
+	"oldledger/core/budget"
 	"oldledger/core/contract"
 	"oldledger/core/value"
 )
@@ -89,15 +90,18 @@ type Space struct {
 	memo       map[string]found
 	sampled    map[sampleKey]*value.Value
 	parts      map[sampleKey]int // of a sample, as estimated
-	spent      int               // steps of all questions so far
+	budget     *budget.Budget    // of all questions together
+	judged     map[judgedKey]tri // what values were found to be in
 	top        *node
 	bottom     *node
 }
 
-// NewSpace makes an empty space for one reading.
-func NewSpace(reading Reading) *Space {
+// NewSpace makes an empty space for one reading. Its questions spend of b together; nil has no end.
+func NewSpace(reading Reading, b *budget.Budget) *Space {
 	s := &Space{
 		reading: reading,
+		budget:  b,
+		judged:  map[judgedKey]tri{},
 		lowered: map[lowerKey]*node{},
 		shared:  map[*contract.Schema]*contract.Schema{},
 		weights: map[*value.Value]int{},

@@ -91,7 +91,7 @@ func TestIncluded(t *testing.T) {
 		{`{"pattern":"^(?=a)"}`, `{"pattern":"^(?=b)"}`, shape.Undecided},
 	} {
 		schemas := read(t, c.a, c.b)
-		space := shape.NewSpace(shape.Exact)
+		space := shape.NewSpace(shape.Exact, nil)
 		v := space.Included(space.Lower(schemas[0], shape.Role{}), space.Lower(schemas[1], shape.Role{}))
 		require.Equal(t, c.want, v.Answer, "%s in %s: %v %s", c.a, c.b, v.Witness, v.Reason)
 		if v.Answer == shape.Refuted {
@@ -105,7 +105,7 @@ func TestIncluded(t *testing.T) {
 func TestRecursive(t *testing.T) {
 	tree := `{"type":"object","required":["v"],"properties":{"v":{"type":"integer","maximum":%d},"next":{"$ref":"#/components/schemas/%c"}}}`
 	schemas := read(t, fmt.Sprintf(tree, 5, 'A'), fmt.Sprintf(tree, 9, 'B'))
-	space := shape.NewSpace(shape.Exact)
+	space := shape.NewSpace(shape.Exact, nil)
 	a, b := space.Lower(schemas[0], shape.Role{}), space.Lower(schemas[1], shape.Role{})
 	require.Equal(t, shape.Proved, space.Included(a, b).Answer)
 	require.Equal(t, shape.Refuted, space.Included(b, a).Answer)
@@ -118,7 +118,7 @@ func TestAgainstValidator(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		a, b := draw.Schemas().Draw(t, "a"), draw.Schemas().Draw(t, "b")
 		parsed := read(t, a, b)
-		space := shape.NewSpace(shape.Exact)
+		space := shape.NewSpace(shape.Exact, nil)
 		sa, sb := space.Lower(parsed[0], shape.Role{}), space.Lower(parsed[1], shape.Role{})
 		text := draw.Values().Draw(t, "value")
 		v, err := value.Parse([]byte(text))
@@ -149,7 +149,7 @@ func TestLaws(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		a, b := draw.Schemas().Draw(t, "a"), draw.Schemas().Draw(t, "b")
 		parsed := read(t, a, b, fmt.Sprintf(`{"allOf":[%s,%s]}`, a, b), fmt.Sprintf(`{"anyOf":[%s,%s]}`, a, b), fmt.Sprintf(`{"not":{"not":%s}}`, a))
-		space := shape.NewSpace(shape.Exact)
+		space := shape.NewSpace(shape.Exact, nil)
 		lower := func(i int) shape.Shape { return space.Lower(parsed[i], shape.Role{}) }
 		again := read(t, a)
 		for _, law := range [][2]shape.Shape{
@@ -171,7 +171,7 @@ func TestSample(t *testing.T) {
 		`{"allOf":[{"type":"object","properties":{"a":{"const":1}}},{"type":"object","properties":{"b":{"const":2}}}]}`: `{"a":1,"b":2}`,
 		`{"type":"object","properties":{"a":{"type":"string","readOnly":true},"b":{"const":2}}}`:                        `{"b":2}`,
 	} {
-		space := shape.NewSpace(shape.Declared)
+		space := shape.NewSpace(shape.Declared, nil)
 		v, _ := space.Sample(read(t, schema)[0], shape.Role{Sends: true, Request: true})
 		require.NotNil(t, v, schema)
 		require.Equal(t, want, v.String(), schema)
@@ -194,7 +194,7 @@ func FuzzLanguage(f *testing.F) {
 		}
 		c, err := openapi.Read(file)
 		require.NoError(t, err)
-		space := shape.NewSpace(shape.Exact)
+		space := shape.NewSpace(shape.Exact, nil)
 		a := space.Lower(c.Schemas[0], shape.Role{})
 		if v := space.Find(a); v.Answer == shape.Refuted {
 			holds, known := space.Holds(a, v.Witness)
@@ -219,7 +219,7 @@ func FuzzIncluded(f *testing.F) {
 			return
 		}
 		for _, reading := range []shape.Reading{shape.Exact, shape.Declared} {
-			space := shape.NewSpace(reading)
+			space := shape.NewSpace(reading, nil)
 			x, y := space.Lower(c.Schemas[0], shape.Role{Sends: true, Request: true}), space.Lower(c.Schemas[1], shape.Role{Request: true})
 			if v := space.Included(x, y); v.Answer == shape.Refuted {
 				in, _ := space.Holds(x, v.Witness)

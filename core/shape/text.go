@@ -6,6 +6,7 @@ import (
 	"strings"
 	"unicode"
 
+	"oldledger/core/budget"
 	"oldledger/core/value"
 )
 
@@ -212,6 +213,7 @@ func (s *Space) shortest(g textGoal) found {
 		return found{answer: some, value: value.Str(strings.Repeat("a", min(g.low, 1<<16)))}
 	}
 	w := newTextWalk(g)
+	w.budget = s.budget
 	return w.run()
 }
 
@@ -223,6 +225,7 @@ type textWalk struct {
 	queue    []textState
 	seen     map[string]bool
 	work     int
+	budget   *budget.Budget
 }
 
 type textState struct {
@@ -307,14 +310,16 @@ func (w *textWalk) run() found {
 		if w.goal.high >= 0 && at.length >= w.goal.high {
 			continue
 		}
-		if len(w.queue) > maxTextStates || w.work > maxTextWork {
+		if len(w.queue) > maxTextStates || w.work > maxTextWork || !w.budget.Step(20) {
 			return found{answer: unsure, reason: "the patterns are too large to be compared"}
 		}
 		for _, r := range w.alphabet {
 			next := textState{length: at.length + 1, parent: i, by: r, sets: make([]threads, len(w.all))}
 			for j, l := range w.all {
 				next.sets[j] = l.step(at.sets[j], r)
-				w.work += 1 + len(at.sets[j].pcs) + len(next.sets[j].pcs)
+				work := 1 + len(at.sets[j].pcs) + len(next.sets[j].pcs)
+				w.work += work
+				w.budget.Step(3 * work)
 			}
 			if !w.dead(next) {
 				w.push(next)

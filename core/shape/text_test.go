@@ -26,7 +26,7 @@ func TestFormats(t *testing.T) {
 		"duration":  {[]string{"P2D", "PT2H30M", "P1Y2M3DT4H5M6S", "P3W"}, []string{"2D", "P2", "PT2D"}},
 	} {
 		schema := fmt.Sprintf(`{"type":"string","format":%q}`, format)
-		space := shape.NewSpace(shape.Declared)
+		space := shape.NewSpace(shape.Declared, nil)
 		set := space.Lower(read(t, schema)[0], shape.Role{})
 		for _, text := range c.in {
 			holds, known := space.Holds(set, value.Str(text))
@@ -38,7 +38,7 @@ func TestFormats(t *testing.T) {
 		}
 		require.Equal(t, shape.Refuted, space.Find(set).Answer, "a %s is found", format)
 		require.True(t, shape.KnownFormat(format))
-		exact := shape.NewSpace(shape.Exact)
+		exact := shape.NewSpace(shape.Exact, nil)
 		holds, _ := exact.Holds(exact.Lower(read(t, schema)[0], shape.Role{}), value.Str("anything"))
 		require.True(t, holds, "in the exact reading formats are annotations")
 	}
@@ -70,7 +70,7 @@ func TestFormatsCompare(t *testing.T) {
 		{`{"type":"string","format":"berth-id"}`, `{"type":"string","format":"berth-name"}`, shape.Proved},
 	} {
 		schemas := read(t, c.a, c.b)
-		space := shape.NewSpace(shape.Declared)
+		space := shape.NewSpace(shape.Declared, nil)
 		v := space.Included(space.Lower(schemas[0], shape.Role{Sends: true}), space.Lower(schemas[1], shape.Role{}))
 		require.Equal(t, c.want, v.Answer, "%s in %s: %v %s", c.a, c.b, v.Witness, v.Reason)
 	}
@@ -110,7 +110,7 @@ func TestPatterns(t *testing.T) {
 		{`[`, `a`, shape.Undecided},
 	} {
 		schemas := read(t, fmt.Sprintf(`{"type":"string","pattern":%s}`, value.Str(c.a)), fmt.Sprintf(`{"type":"string","pattern":%s}`, value.Str(c.b)))
-		space := shape.NewSpace(shape.Exact)
+		space := shape.NewSpace(shape.Exact, nil)
 		v := space.Included(space.Lower(schemas[0], shape.Role{}), space.Lower(schemas[1], shape.Role{}))
 		require.Equal(t, c.want, v.Answer, "%s in %s: %v %s", c.a, c.b, v.Witness, v.Reason)
 		if v.Answer == shape.Undecided {
@@ -142,7 +142,7 @@ func TestTextOnTheWire(t *testing.T) {
 		{`{}`, `{"type":"string"}`, shape.Proved, ""},
 	} {
 		schemas := read(t, c.a, c.b)
-		space := shape.NewSpace(shape.Declared)
+		space := shape.NewSpace(shape.Declared, nil)
 		role := shape.Role{Request: true, Text: true}
 		sends := role
 		sends.Sends = true
@@ -176,7 +176,7 @@ func TestDeclared(t *testing.T) {
 		{"nested objects are taken at their word, too", `{"type":"object","properties":{"o":{"type":"object","properties":{"a":{}}}}}`, `{"type":"object","properties":{"o":{"type":"object","properties":{"b":{"type":"integer"}}}}}`, true, shape.Proved},
 	} {
 		schemas := read(t, c.a, c.b)
-		space := shape.NewSpace(shape.Declared)
+		space := shape.NewSpace(shape.Declared, nil)
 		v := space.Included(space.Lower(schemas[0], shape.Role{Sends: true, Request: c.request}), space.Lower(schemas[1], shape.Role{Request: c.request}))
 		require.Equal(t, c.want, v.Answer, "%s: %v %s", c.name, v.Witness, v.Reason)
 	}
@@ -193,14 +193,14 @@ func TestBudget(t *testing.T) {
 	}
 	wide += `,{"type":"object","maxProperties":13}]}`
 	schemas := read(t, wide, `{"type":"object","maxProperties":3}`)
-	space := shape.NewSpace(shape.Exact)
+	space := shape.NewSpace(shape.Exact, nil)
 	v := space.Included(space.Lower(schemas[0], shape.Role{}), space.Lower(schemas[1], shape.Role{}))
 	require.NotEqual(t, shape.Refuted, v.Answer, "14 alternatives need 14 properties")
 	for _, c := range []string{
 		`{"type":"string","minLength":5000,"pattern":"^(a|b)*$"}`, `{"type":"array","minItems":100000}`, `{"type":"object","minProperties":100000}`,
 		`{"type":"array","contains":{"type":"integer"},"minContains":50}`, `{"type":"integer","multipleOf":0.0000001,"exclusiveMinimum":0,"exclusiveMaximum":0.00000001}`,
 	} {
-		space := shape.NewSpace(shape.Exact)
+		space := shape.NewSpace(shape.Exact, nil)
 		schema := read(t, c)[0]
 		v := space.Find(space.Lower(schema, shape.Role{}))
 		if v.Answer == shape.Refuted {

@@ -111,6 +111,14 @@ func (n *Node) origin() *Node {
 	return n
 }
 
+// Origin is the node that was written: n itself, or what it was made from. Two nodes of one origin stand at one place.
+func (n *Node) Origin() *Node {
+	if n == nil {
+		return nil
+	}
+	return n.origin()
+}
+
 func (n *Node) copy() *Node {
 	return &Node{Line: n.Line, Column: n.Column, file: n.file, parent: n, copied: true}
 }
@@ -311,8 +319,12 @@ func (n *Node) Same(m *Node) bool {
 	return true
 }
 
-// adopt hangs a finished child under n.
-func (n *Node) adopt(child *Node) { child.parent, child.file = n, n.file }
+// adopt hangs a finished child under n. What an alias or a merge key shares stays where it was written.
+func (n *Node) adopt(child *Node) {
+	if child.parent == nil {
+		child.parent, child.file = n, n.file
+	}
+}
 
 // seal builds the key index of a large mapping once all its members are there.
 func (n *Node) seal() {

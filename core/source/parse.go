@@ -27,6 +27,7 @@ func parse(name string, text []byte, t *tally) (*File, error) {
 	if f.looksLikeJSON() {
 		read = parseJSON
 	}
+	before := t.nodes
 	root, wrong := read(f, t)
 	if err := t.ctx.Err(); err != nil {
 		return nil, err
@@ -34,7 +35,7 @@ func parse(name string, text []byte, t *tally) (*File, error) {
 	if wrong != nil {
 		return nil, Diagnostics{wrong}
 	}
-	f.Root = root
+	f.Root, f.nodes = root, t.nodes-before
 	return f, nil
 }
 
@@ -204,13 +205,17 @@ func (c *counter) enter(depth, line, column int) *Diagnostic {
 	c.own++
 	switch {
 	case depth > MaxDepth:
-		return c.file.wrong(TooLarge, line, column, "nested deeper than %d levels; that is the most that a description may have", MaxDepth)
+		return c.tooDeep(line, column)
 	case c.nodes > MaxNodes:
 		return c.file.wrong(TooLarge, line, column, "more than %d values in all files together, aliases counted where they are used; that is the most that a description may have", MaxNodes)
 	case c.nodes&1023 == 0 && c.ctx.Err() != nil:
 		return c.file.wrong(TooLarge, line, column, "%v", c.ctx.Err())
 	}
 	return nil
+}
+
+func (c *counter) tooDeep(line, column int) *Diagnostic {
+	return c.file.wrong(TooLarge, line, column, "nested deeper than %d levels; that is the most that a description may have", MaxDepth)
 }
 
 // repeated is what is wrong with a key that stands twice in one object.

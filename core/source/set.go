@@ -38,7 +38,7 @@ type Set struct {
 // One is the set of a single file: references may not leave it.
 func One(f *File) *Set {
 	entry := path.Base(f.Name)
-	s := &Set{Entry: f, folder: strings.TrimSuffix(f.Name, entry), files: map[string]*File{entry: f}, faults: map[string]error{}, tally: &tally{ctx: context.Background()}}
+	s := &Set{Entry: f, folder: strings.TrimSuffix(f.Name, entry), files: map[string]*File{entry: f}, faults: map[string]error{}, tally: &tally{ctx: context.Background(), nodes: f.nodes}}
 	f.path = entry
 	return s
 }
@@ -67,6 +67,9 @@ func Texts(ctx context.Context, folder, entry string, texts map[string][]byte) (
 // File opens the file at a path below the set's folder. A path that leaves the folder, or that stands for no file, is an error
 // that says so; a text that cannot be parsed is Diagnostics.
 func (s *Set) File(p string) (*File, error) { return s.opened(p, parse) }
+
+// Size is how many values the files hold that were opened so far.
+func (s *Set) Size() int { return s.tally.nodes }
 
 // Err is the error of the set's context: nil while whoever reads it may go on.
 func (s *Set) Err() error { return s.tally.ctx.Err() }

@@ -31,6 +31,7 @@ type File struct {
 	Root *Node
 
 	path      string // within its set
+	nodes     int    // values that it holds
 	outer     *File  // of which a string holds this text
 	indexed   sync.Once
 	lineIndex *lineIndex // once indexed

@@ -11,7 +11,7 @@ import (
 	"go.yaml.in/yaml/v3"
 )
 
-// parseYAML reads one YAML document. Aliases become copies of what they name, merge keys are carried out,
+// parseYAML reads one YAML document. Aliases share what they name, and stand where that was written, merge keys are carried out,
 // dates and other tags outside JSON are read as strings.
 func parseYAML(f *File, t *tally) (*Node, *Diagnostic) {
 	n, p := parseText(f, t, f.Text, false)
@@ -42,15 +42,15 @@ func parseText(f *File, t *tally, text []byte, marked bool) (*Node, *Diagnostic)
 	if doc.Kind != yaml.DocumentNode || len(doc.Content) == 0 {
 		return nil, f.wrong(Syntax, 1, 1, "the file holds only comments; a description begins with a line such as openapi: 3.1.0")
 	}
-	r := &yamlReader{counter: counter{tally: t, file: f}, open: map[*yaml.Node]bool{}, marked: marked}
+	r := &yamlReader{counter: counter{tally: t, file: f}, anchors: map[*yaml.Node]*anchor{}, marked: marked}
 	return r.read(doc.Content[0], 1)
 }
 
 type yamlReader struct {
 	counter
-	open   map[*yaml.Node]bool // anchors being expanded
-	within int                 // aliases being expanded, one in the other
-	marked bool                // standIn takes the place of question marks
+	anchors map[*yaml.Node]*anchor
+	deepest int  // level reached so far
+	marked  bool // standIn takes the place of question marks
 }
 
 // plain is a text as the author wrote it.
@@ -65,24 +65,21 @@ func (r *yamlReader) read(y *yaml.Node, depth int) (*Node, *Diagnostic) {
 	if p := r.enter(depth, y.Line, y.Column); p != nil {
 		return nil, p
 	}
-	if r.within > 0 {
-		if p := r.copied(1, y.Line, y.Column); p != nil {
-			return nil, p
-		}
-	}
 	if y.Kind == yaml.AliasNode {
-		if r.open[y.Alias] {
-			return nil, r.file.wrong(Syntax, y.Line, y.Column, "the alias *%s stands inside what it names; nothing can hold itself", y.Value)
-		}
-		r.open[y.Alias] = true
-		r.within++
-		defer func() { delete(r.open, y.Alias); r.within-- }()
-		return r.read(y.Alias, depth)
+		return r.alias(y, depth)
 	}
-	if y.Anchor != "" {
-		r.open[y] = true
-		defer delete(r.open, y)
+	if y.Anchor == "" {
+		return r.value(y, depth)
 	}
+	a := &anchor{nodes: r.nodes}
+	r.anchors[y] = a
+	n, p := r.value(y, depth)
+	a.node, a.nodes, a.deepest = n, r.nodes-a.nodes+1, r.deepest-depth
+	return n, p
+}
+
+func (r *yamlReader) value(y *yaml.Node, depth int) (*Node, *Diagnostic) {
+	r.deepest = max(r.deepest, depth)
 	n := r.make(y.Line, y.Column)
 	switch y.Kind {
 	case yaml.SequenceNode:
@@ -95,6 +92,31 @@ func (r *yamlReader) read(y *yaml.Node, depth int) (*Node, *Diagnostic) {
 		return n, nil
 	}
 	return n, r.scalar(n, y)
+}
+
+// anchor is a value that aliases may name.
+type anchor struct {
+	node    *Node // nil while it is being read
+	deepest int   // levels of nesting inside, at most
+	nodes   int   // values that it holds, with itself and what its aliases stand for
+}
+
+// alias gives what an alias names: a value of its own, so that it can have another name, whose parts are those of the anchor. They are
+// counted as if they were written here.
+func (r *yamlReader) alias(y *yaml.Node, depth int) (*Node, *Diagnostic) {
+	a := r.anchors[y.Alias]
+	if a == nil || a.node == nil {
+		return nil, r.file.wrong(Syntax, y.Line, y.Column, "the alias *%s stands inside what it names; nothing can hold itself", y.Value)
+	}
+	if p := r.copied(a.nodes, y.Line, y.Column); p != nil {
+		return nil, p
+	}
+	if depth+a.deepest > MaxDepth {
+		return nil, r.tooDeep(y.Line, y.Column)
+	}
+	r.deepest = max(r.deepest, depth+a.deepest)
+	r.nodes += a.nodes - 1
+	return a.node.WithValue(a.node), nil
 }
 
 // copied counts what aliases and merge keys make.

@@ -1,16 +1,14 @@
 package site
 
 import (
-	"bytes"
 	"html/template"
 	"strconv"
 	"strings"
 	"time"
 
 	"github.com/microcosm-cc/bluemonday"
-	"github.com/yuin/goldmark"
-	"github.com/yuin/goldmark/extension"
 
+	"oldledger/core/commonmark"
 	"oldledger/core/compare"
 	"oldledger/core/guide"
 	"oldledger/core/reference"
@@ -70,21 +68,18 @@ var functions = template.FuncMap{
 	},
 }
 
-var (
-	commonMark = goldmark.New(goldmark.WithExtensions(extension.Table))
-	policy     = bluemonday.UGCPolicy()
-)
+var policy = bluemonday.UGCPolicy()
 
 // markdown renders an author's text (CommonMark 0.31, with tables); whatever could run or load is taken out.
 func markdown(text string) template.HTML {
 	if plain(text) {
 		return template.HTML("<p>" + template.HTMLEscapeString(strings.TrimSpace(text)) + "</p>\n")
 	}
-	var b bytes.Buffer
-	if err := commonMark.Convert([]byte(text), &b); err != nil {
+	rendered, err := commonmark.HTML(commonmark.Shown(text))
+	if err != nil {
 		return template.HTML("<p>" + template.HTMLEscapeString(text) + "</p>\n") // writing to memory does not fail
 	}
-	return template.HTML(policy.SanitizeBytes(b.Bytes()))
+	return template.HTML(policy.Sanitize(rendered))
 }
 
 // plain tells whether a text is one paragraph in which no character means anything to Markdown: most texts are.
