@@ -85,7 +85,11 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 		return err
 	}
 	a.collect(25) // comparing keeps little of it
-	c := compare.Select(compare.Contracts(old.contract, new.contract, compare.Options{Reading: r}), selection)
+	whole, err := compare.ContractsContext(cmd.Context(), old.contract, new.contract, compare.Options{Reading: r})
+	if err != nil {
+		return err
+	}
+	c := compare.Select(whole, selection)
 	for _, side := range []struct {
 		d    *description
 		side *compare.Side

@@ -102,7 +102,14 @@ func (a *app) guideFor(cmd *cobra.Command, w client.GuideWish) (*guide.Guide, er
 			}
 		}
 	}
-	g := guide.Make(old.contract, new.contract, compare.Contracts(old.contract, new.contract, compare.Options{}), known)
+	compared, err := compare.ContractsContext(cmd.Context(), old.contract, new.contract, compare.Options{})
+	if err != nil {
+		return nil, err
+	}
+	g, err := guide.Make(cmd.Context(), old.contract, new.contract, compared, known)
+	if err != nil {
+		return nil, err
+	}
 	keys, err := g.Keys(w.Use)
 	if err != nil {
 		return nil, usageError{err}

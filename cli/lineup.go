@@ -45,7 +45,7 @@ version that answers them. The exit status is 0 when every later version can ans
 			descriptions[i], members[i] = d, compare.MemberOf(arg, d.contract)
 		}
 		l, err := compare.LineUp(members, r.String(), func(i, j int) (*compare.Comparison, error) {
-			return compare.Contracts(descriptions[i].contract, descriptions[j].contract, compare.Options{Reading: r}), nil
+			return compare.ContractsContext(cmd.Context(), descriptions[i].contract, descriptions[j].contract, compare.Options{Reading: r})
 		})
 		if err != nil {
 			return err

@@ -20,8 +20,8 @@ import (
 // maxHeavy is how many heavy computations run at a time.
 const maxHeavy = 2
 
-// heavily runs a computation in its turn. It must not wait for another one inside.
-func (l *Ledger) heavily(ctx context.Context, compute func()) error {
+// Heavily runs a computation in its turn. It must not wait for another one inside.
+func (l *Ledger) Heavily(ctx context.Context, compute func()) error {
 	select {
 	case l.heavy <- struct{}{}:
 	case <-ctx.Done():
@@ -35,8 +35,8 @@ func (l *Ledger) heavily(ctx context.Context, compute func()) error {
 	return ctx.Err()
 }
 
-// flight makes things once for all who ask for them at the same time.
-type flight[V any] struct {
+// Flight makes things once for all who ask for them at the same time.
+type Flight[V any] struct {
 	mu    sync.Mutex
 	under map[string]*call[V]
 }
@@ -50,8 +50,8 @@ type call[V any] struct {
 	cancel  context.CancelFunc
 }
 
-// do gives what key names: made by make, or by the one who is making it. The context of make ends when nobody waits any more.
-func (f *flight[V]) do(ctx context.Context, key string, make func(context.Context) (V, error)) (V, error) {
+// Do gives what key names: made by make, or by the one who is making it. The context of make ends when nobody waits any more.
+func (f *Flight[V]) Do(ctx context.Context, key string, make func(context.Context) (V, error)) (V, error) {
 	f.mu.Lock()
 	c := f.under[key]
 	if c == nil {
@@ -123,7 +123,7 @@ func (l *Ledger) read(ctx context.Context, r store.Rows, v Version) (reading, er
 	if err != nil {
 		return reading{}, err
 	}
-	return l.readingFlight.do(ctx, row.Digest+" "+row.File, func(ctx context.Context) (reading, error) {
+	return l.readingFlight.Do(ctx, row.Digest+" "+row.File, func(ctx context.Context) (reading, error) {
 		return l.readText(ctx, row.Digest, row.File, row.Content, texts(files))
 	})
 }
@@ -132,7 +132,7 @@ func (l *Ledger) read(ctx context.Context, r store.Rows, v Version) (reading, er
 func (l *Ledger) readText(ctx context.Context, digest, file string, text []byte, others map[string][]byte) (reading, error) {
 	var made reading
 	var err error
-	if waited := l.heavily(ctx, func() {
+	if waited := l.Heavily(ctx, func() {
 		if made.contract, _, err = readDescription(ctx, file, text, others); err == nil {
 			made.diagnostics, err = check.Contract(ctx, made.contract)
 		}
@@ -143,6 +143,21 @@ func (l *Ledger) readText(ctx context.Context, digest, file string, text []byte,
 		l.readings.Add(digest+" "+file, made)
 	}
 	return made, err
+}
+
+// readSet reads a description for a work that needs its files, and does the work in the same turn.
+func (l *Ledger) readSet(ctx context.Context, file string, text []byte, others map[string][]byte, work func(*contract.Contract, *source.Set) error) error {
+	var err error
+	if waited := l.Heavily(ctx, func() {
+		var c *contract.Contract
+		var set *source.Set
+		if c, set, err = readDescription(ctx, file, text, others); err == nil {
+			err = work(c, set)
+		}
+	}); waited != nil {
+		return waited
+	}
+	return err
 }
 
 // contract reads what a version says.
@@ -183,10 +198,10 @@ func (l *Ledger) comparison(ctx context.Context, r store.Rows, old, new Version,
 	if r.Writing() {
 		return nil, errMoved
 	}
-	return l.comparisonFlight.do(ctx, key, func(ctx context.Context) (*compare.Comparison, error) {
+	return l.comparisonFlight.Do(ctx, key, func(ctx context.Context) (*compare.Comparison, error) {
 		var c *compare.Comparison
 		var err error
-		if waited := l.heavily(ctx, func() { c, err = compare.ContractsContext(ctx, a, b, o) }); waited != nil {
+		if waited := l.Heavily(ctx, func() { c, err = compare.ContractsContext(ctx, a, b, o) }); waited != nil {
 			return nil, waited
 		}
 		if err == nil {

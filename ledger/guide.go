@@ -2,9 +2,9 @@ package ledger
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
-	"sync"
 	"time"
 
 	"oldledger/core/compare"
@@ -24,38 +24,29 @@ func (l *Ledger) Guide(ctx context.Context, old, new string) (*guide.Guide, erro
 	if from.API != to.API {
 		return l.makeGuide(ctx, from.Ref(), to.Ref())
 	}
-	// One at a time: whoever asks for the same meanwhile finds it kept.
-	l.guides.mu.Lock()
-	defer l.guides.mu.Unlock()
 	key, turn, today := from.Ref()+".."+to.Number, l.Turn(to.API), l.Today()
-	if kept, there := l.guides.made[key]; there && kept.turn == turn && kept.day.Equal(today) {
+	if kept, there := l.guides.Get(key); there && kept.turn == turn && kept.day.Equal(today) {
 		return kept.guide.Copy(), nil
 	}
-	g, err := l.makeGuide(ctx, from.Ref(), to.Ref())
+	g, err := l.guideFlight.Do(ctx, fmt.Sprintf("%s %d %s", key, turn, today), func(ctx context.Context) (*guide.Guide, error) {
+		return l.makeGuide(ctx, from.Ref(), to.Ref())
+	})
 	if err != nil {
 		return nil, err
 	}
-	if l.guides.made == nil || len(l.guides.made) >= maxGuides {
-		l.guides.made = map[string]keptGuide{}
-	}
-	l.guides.made[key] = keptGuide{turn, today, g}
+	l.guides.Add(key, keptGuide{turn, today, g})
 	return g.Copy(), nil
 }
 
-// guides are those that were made last: a reader who ticks one operation after another asks for the same again and again.
-type guides struct {
-	mu   sync.Mutex
-	made map[string]keptGuide
-}
-
-// keptGuide holds until its turn or its day has passed.
+// keptGuide is one of those that were made last: a reader who ticks one operation after another asks for the same again and again. It holds
+// until its turn or its day has passed.
 type keptGuide struct {
 	turn  int64
 	day   time.Time
 	guide *guide.Guide
 }
 
-// maxGuides bounds those in memory. Beyond it, all are let go.
+// maxGuides bounds those in memory.
 const maxGuides = 64
 
 func (l *Ledger) makeGuide(ctx context.Context, old, new string) (*guide.Guide, error) {
@@ -84,7 +75,11 @@ func (l *Ledger) makeGuide(ctx context.Context, old, new string) (*guide.Guide, 
 	if known.Languages, err = looks.Samples(); err != nil {
 		return nil, err
 	}
-	return guide.Make(a.Contract, b.Contract, c, known), nil
+	var g *guide.Guide
+	if waited := l.Heavily(ctx, func() { g, err = guide.Make(ctx, a.Contract, b.Contract, c, known) }); waited != nil {
+		return nil, waited
+	}
+	return g, err
 }
 
 // known fills in what is known of an API beside the two versions.

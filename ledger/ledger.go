@@ -20,6 +20,7 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/format"
+	"oldledger/core/guide"
 	"oldledger/core/source"
 	"oldledger/store"
 )
@@ -37,15 +38,16 @@ type Ledger struct {
 	store   *store.Store
 	options Options
 
-	turns  turns
-	guides guides
+	turns turns
 
 	heavy            chan struct{}                           // holds one for each heavy computation
 	readings         *lru.Cache[string, reading]             // by digest of the content, and file
 	comparisons      *lru.Cache[string, *compare.Comparison] // by manner and basis
 	overlays         *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
-	readingFlight    flight[reading]
-	comparisonFlight flight[*compare.Comparison]
+	guides           *lru.Cache[string, keptGuide]
+	guideFlight      Flight[*guide.Guide]
+	readingFlight    Flight[reading]
+	comparisonFlight Flight[*compare.Comparison]
 }
 
 // Bounds of what is kept in memory.
@@ -68,7 +70,11 @@ func New(s *store.Store, o Options) *Ledger {
 	if err != nil {
 		panic(err)
 	}
-	return &Ledger{store: s, options: o, heavy: make(chan struct{}, maxHeavy), readings: readings, comparisons: comparisons, overlays: overlays}
+	kept, err := lru.New[string, keptGuide](maxGuides)
+	if err != nil {
+		panic(err)
+	}
+	return &Ledger{store: s, options: o, heavy: make(chan struct{}, maxHeavy), readings: readings, comparisons: comparisons, overlays: overlays, guides: kept}
 }
 
 // Ready tells whether the records answer.

@@ -154,7 +154,7 @@ func (l *Ledger) lookOver(ctx context.Context, v Version, text []byte) error {
 		return err
 	}
 	var c *compare.Comparison
-	if waited := l.heavily(ctx, func() { c, err = compare.ContractsContext(ctx, plain, changed, compare.Options{}) }); waited != nil || err != nil {
+	if waited := l.Heavily(ctx, func() { c, err = compare.ContractsContext(ctx, plain, changed, compare.Options{}) }); waited != nil || err != nil {
 		return cmp.Or(waited, err)
 	}
 	for _, ch := range c.Changes {
@@ -325,7 +325,11 @@ func (l *Ledger) overlaid(ctx context.Context, r store.Rows, v Version, text []b
 	if err != nil {
 		return nil, nil, err
 	}
-	c, _, err := readDescription(ctx, "overlaid.json", []byte(root.Indented()), nil)
+	var c *contract.Contract
+	err = l.readSet(ctx, "overlaid.json", []byte(root.Indented()), nil, func(read *contract.Contract, _ *source.Set) error {
+		c = read
+		return nil
+	})
 	var unreadable *Error
 	if errors.As(err, &unreadable) {
 		return nil, nil, &Error{Fault: Unreadable, Text: fmt.Sprintf("with the overlay, the description of %s cannot be read: %s", v.Ref(), unreadable.Text), Diagnostics: unreadable.Diagnostics}
@@ -343,13 +347,14 @@ func (l *Ledger) layered(ctx context.Context, r store.Rows, v Version, text []by
 	if err != nil {
 		return nil, nil, err
 	}
-	_, set, err := readDescription(ctx, row.File, row.Content, texts(files))
-	if err != nil {
+	var root *value.Value
+	if err := l.readSet(ctx, row.File, row.Content, texts(files), func(_ *contract.Contract, set *source.Set) (err error) {
+		if root, err = format.Whole(set); err != nil {
+			return refuse(Conflict, "%s cannot be written as one file: %v", v.Ref(), err)
+		}
+		return nil
+	}); err != nil {
 		return nil, nil, err
-	}
-	root, err := format.Whole(set)
-	if err != nil {
-		return nil, nil, refuse(Conflict, "%s cannot be written as one file: %v", v.Ref(), err)
 	}
 	if text == nil {
 		return root, []overlay.Outcome{}, nil
@@ -358,7 +363,10 @@ func (l *Ledger) layered(ctx context.Context, r store.Rows, v Version, text []by
 	if err != nil {
 		return nil, nil, err
 	}
-	root, outcomes, err := doc.Apply(root)
+	var outcomes []overlay.Outcome
+	if waited := l.Heavily(ctx, func() { root, outcomes, err = doc.Apply(ctx, root) }); waited != nil {
+		return nil, nil, waited
+	}
 	if err != nil {
 		return nil, nil, refuse(Invalid, "%v", err)
 	}

@@ -149,7 +149,7 @@ func (l *Ledger) readSubmission(ctx context.Context, file string, s Submission) 
 	var made reading
 	var others []store.File
 	var err error
-	if waited := l.heavily(ctx, func() {
+	if waited := l.Heavily(ctx, func() {
 		var set *source.Set
 		if made.contract, set, err = readDescription(ctx, file, s.Text, s.Others); err != nil {
 			return

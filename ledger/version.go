@@ -12,6 +12,8 @@ import (
 	"oldledger/core/format"
 	"oldledger/core/openapi"
 	"oldledger/core/promise"
+	"oldledger/core/source"
+	"oldledger/core/value"
 	"oldledger/store"
 )
 
@@ -263,13 +265,14 @@ func (l *Ledger) Whole(ctx context.Context, ref string) (Version, []byte, error)
 	if err != nil || len(others) == 0 && !v.RAML() {
 		return v, row.Content, err
 	}
-	_, set, err := readDescription(ctx, v.File, row.Content, texts(others))
-	if err != nil {
+	var whole *value.Value
+	if err := l.readSet(ctx, v.File, row.Content, texts(others), func(_ *contract.Contract, set *source.Set) (err error) {
+		if whole, err = format.Whole(set); err != nil {
+			return refuse(Conflict, "%s cannot be written as one file: %v", v.Ref(), err)
+		}
+		return nil
+	}); err != nil {
 		return v, nil, err
-	}
-	whole, err := format.Whole(set)
-	if err != nil {
-		return v, nil, refuse(Conflict, "%s cannot be written as one file: %v", v.Ref(), err)
 	}
 	if strings.HasSuffix(v.File, ".json") {
 		return v, []byte(whole.Indented() + "\n"), nil
@@ -292,11 +295,12 @@ func (l *Ledger) Converted(ctx context.Context, ref string, to openapi.Target) (
 	if err != nil {
 		return v, format.Converted{}, err
 	}
-	c, set, err := readDescription(ctx, v.File, row.Content, texts(others))
-	if err != nil {
-		return v, format.Converted{}, err
-	}
-	return v, format.Written(set, c, to), nil
+	var converted format.Converted
+	err = l.readSet(ctx, v.File, row.Content, texts(others), func(c *contract.Contract, set *source.Set) error {
+		converted = format.Written(set, c, to)
+		return nil
+	})
+	return v, converted, err
 }
 
 // Description reads the version that a reference names.

@@ -3,6 +3,7 @@ package server
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"net"
@@ -76,13 +77,22 @@ func New(o Options) (*Server, error) {
 // Handler is the whole service.
 func (s *Server) Handler() http.Handler { return s.handler }
 
-// Serve answers on a listener until ctx ends, then lets open requests finish.
+// How long open requests have to finish once the service stops: then what they compute is ended, and at last their connections are.
+const (
+	finishing = 5 * time.Second
+	ending    = 3 * time.Second
+)
+
+// Serve answers on a listener until ctx ends, then lets open requests finish while they may.
 func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	defer s.sessions.StopCleanup()
 	defer s.pages.Wait() // what is being prepared reads the records, which the caller closes
 	f := newFront(l, s.pages.Ready)
 	defer f.Wait()
+	working, stop := context.WithCancel(context.WithoutCancel(ctx)) // what requests ask for is computed while it lasts
+	defer stop()
 	srv := &http.Server{
+		BaseContext:       func(net.Listener) context.Context { return working },
 		Handler:           s.handler,
 		ReadHeaderTimeout: 10 * time.Second,
 		ReadTimeout:       2 * time.Minute,
@@ -97,9 +107,20 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 		return err
 	case <-ctx.Done():
 	}
-	finish, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
+	s.pages.Stop()
+	finish, cancel := context.WithTimeout(context.WithoutCancel(ctx), finishing)
 	defer cancel()
-	return srv.Shutdown(finish)
+	err := srv.Shutdown(finish)
+	if !errors.Is(err, context.DeadlineExceeded) {
+		return err
+	}
+	stop()
+	end, cancel := context.WithTimeout(context.WithoutCancel(ctx), ending)
+	defer cancel()
+	if err := srv.Shutdown(end); !errors.Is(err, context.DeadlineExceeded) {
+		return err
+	}
+	return srv.Close()
 }
 
 // withSessions gives sessions to all but the pages of the reference, which know nobody; those that are kept are answered at once.

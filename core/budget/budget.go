@@ -22,7 +22,7 @@ type Limits struct {
 
 // For is how much a question about so many nodes of source may take: what small and hostile ones get, and more for what is large.
 func For(nodes int) Limits {
-	return Limits{Steps: 60_000_000 + 400*int64(nodes), Bytes: 300<<20 + 2_000*int64(nodes)}
+	return Limits{Steps: 40_000_000 + 400*int64(nodes), Bytes: 300<<20 + 2_000*int64(nodes)}
 }
 
 // Budget is what a question has left. nil has no end. It is not for concurrent use.

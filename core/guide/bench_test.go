@@ -1,6 +1,7 @@
 package guide_test
 
 import (
+	"context"
 	"testing"
 	"time"
 
@@ -33,7 +34,7 @@ func BenchmarkMake(b *testing.B) {
 		start := time.Now()
 		c := compare.Contracts(old, new, compare.Options{})
 		compared := time.Now()
-		g := guide.Make(old, new, c, guide.Context{Languages: sample.Languages})
+		g := made(guide.Make(context.Background(), old, new, c, guide.Context{Languages: sample.Languages}))
 		making += time.Since(compared)
 		comparing += compared.Sub(start)
 		steps = len(g.Must) + len(g.Check)

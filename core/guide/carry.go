@@ -102,12 +102,15 @@ func overlaid(v, now *value.Value) *value.Value {
 // maxPruned bounds how many of the parts that a sample added are tried.
 const maxPruned = 40
 
+// maxPrunedMembers is how large an object is that is looked through: larger ones nobody reads.
+const maxPrunedMembers = 200
+
 // pruned leaves out what a sample added to the old message and nobody asks for.
 func pruned(v, was *value.Value, fits func(*value.Value) bool) *value.Value {
 	left := maxPruned
 	var prune func(v, was *value.Value, put func(*value.Value) *value.Value) *value.Value
 	prune = func(v, was *value.Value, put func(*value.Value) *value.Value) *value.Value {
-		if v.Kind != value.Object || was == nil {
+		if v.Kind != value.Object || was == nil || len(v.Members) > maxPrunedMembers {
 			return v
 		}
 		for _, m := range v.Members {

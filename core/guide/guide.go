@@ -1,6 +1,6 @@
 // Package guide turns a comparison into what a developer reads: a migration guide from one version to another.
 //
-//	g := guide.Make(old, new, comparison, guide.Context{API: "berths", Today: today})
+//	g, err := guide.Make(ctx, old, new, comparison, guide.Context{API: "berths", Today: today})
 //	mine := g.For([]string{"POST /bookings"})
 //	text := mine.Markdown()
 //
@@ -11,11 +11,13 @@
 package guide
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
 	"time"
 
+	"oldledger/core/budget"
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
@@ -126,15 +128,19 @@ type Context struct {
 	Languages []sample.Language // of the code; none for no code
 }
 
-// Make writes the guide for a comparison of old and new.
-func Make(old, new *contract.Contract, c *compare.Comparison, ctx Context) *Guide {
+// Make writes the guide for a comparison of old and new. When ctx ends, so does the making, with its error. Messages that the budget does not
+// suffice for are left out, and the guide says so.
+func Make(ctx context.Context, old, new *contract.Contract, c *compare.Comparison, known Context) (*Guide, error) {
 	g := &Guide{
-		Format: Format, API: ctx.API, Title: new.Title, From: old.Version, To: new.Version,
+		Format: Format, API: known.API, Title: new.Title, From: old.Version, To: new.Version,
 		Must: []Step{}, Check: []Step{}, Adopt: []Step{}, Renames: []Rename{}, Wait: []Wait{}, Plans: []promise.Plan{}, Rollback: []Step{}, Operations: []Operation{},
 	}
-	w := newWriter(old, new, c, ctx)
-	g.Between = between(ctx.History, old.Version)
+	w := newWriter(budget.New(ctx, budget.For(old.Size+new.Size)), old, new, c, known)
+	g.Between = between(known.History, old.Version)
 	for _, ch := range c.Changes {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		switch ch.Backward {
 		case compare.Breaking:
 			g.Must = append(g.Must, w.step(ch))
@@ -155,12 +161,15 @@ func Make(old, new *contract.Contract, c *compare.Comparison, ctx Context) *Guid
 	slices.SortStableFunc(g.Check, byTurn)
 	g.Wait = w.waits()
 	g.Plans = w.plans()
-	g.until(ctx)
+	g.until(known)
 	g.Operations = w.concerned(g)
 	g.keys = w.keys()
-	g.place(ctx.Texts)
+	g.place(known.Texts)
 	g.Verdict = g.verdict()
-	return g
+	if w.bare > 0 {
+		g.Verdict += fmt.Sprintf(" It is so long that %s without messages.", count(w.bare, "one step stands", "steps stand"))
+	}
+	return g, nil
 }
 
 // Copy is the guide with lists of its own: its steps may be changed, what they point at may not.

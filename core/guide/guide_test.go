@@ -41,7 +41,7 @@ func read(t *testing.T, path string) *contract.Contract {
 func between(t *testing.T, old, new string) (*guide.Guide, *contract.Contract, *contract.Contract) {
 	t.Helper()
 	a, b := read(t, old), read(t, new)
-	return guide.Make(a, b, compare.Contracts(a, b, compare.Options{}), guide.Context{API: "berths", Languages: sample.Languages}), a, b
+	return made(guide.Make(context.Background(), a, b, compare.Contracts(a, b, compare.Options{}), guide.Context{API: "berths", Languages: sample.Languages})), a, b
 }
 
 // TestCases holds the Markdown of guides against testdata/*.txtar, with code in curl and what the descriptions announce themselves; the
@@ -52,7 +52,7 @@ func TestCases(t *testing.T) {
 		notices, problems := promise.Declared(new)
 		require.Empty(t, problems)
 		c := compare.Contracts(old, new, compare.Options{})
-		g := guide.Make(old, new, c, guide.Context{Notices: notices, Languages: sample.Languages[:1], Today: time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)})
+		g := made(guide.Make(context.Background(), old, new, c, guide.Context{Notices: notices, Languages: sample.Languages[:1], Today: time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)}))
 		judgeMessages(t, g, old, new)
 		return map[string]string{"guide.md": g.Markdown() + "\n" + g.Checklist("")}
 	})
@@ -134,7 +134,7 @@ func TestMessages(t *testing.T) {
 				if i != j {
 					pairs++
 					c := compare.Contracts(old.itself, new.itself, compare.Options{})
-					judged += judgeMessages(t, guide.Make(old.itself, new.itself, c, guide.Context{}), old.openAPI, new.openAPI)
+					judged += judgeMessages(t, made(guide.Make(context.Background(), old.itself, new.itself, c, guide.Context{})), old.openAPI, new.openAPI)
 				}
 			}
 		}
@@ -178,7 +178,7 @@ func TestDrawnMessages(t *testing.T) {
 		a := draw.Schemas().Draw(t, "old")
 		b := draw.Near(t, a)
 		old, new := parse(t, draw.Around(a, rapid.Bool().Draw(t, "component"))), parse(t, draw.Around(b, rapid.Bool().Draw(t, "component too")))
-		g := guide.Make(old, new, compare.Contracts(old, new, compare.Options{}), guide.Context{})
+		g := made(guide.Make(context.Background(), old, new, compare.Contracts(old, new, compare.Options{}), guide.Context{}))
 		judged += judgeMessages(t, g, old, new)
 	})
 	require.Greater(t, judged, 50)
@@ -200,4 +200,12 @@ func TestWebhookGuide(t *testing.T) {
 	require.Len(t, g.Must, 1)
 	require.Equal(t, "reason may also be regatta", g.Must[0].Title)
 	require.Equal(t, "POST to your address, narrowsClosed", g.Must[0].Before.Head)
+}
+
+// made is what was made, without an error.
+func made[T any](it T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return it
 }

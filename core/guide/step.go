@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"oldledger/core/budget"
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
@@ -11,8 +12,13 @@ import (
 	"oldledger/core/shape"
 )
 
+// costOfPart is what making and copying one part of a message takes, in steps of the budget.
+const costOfPart = 60
+
 // writer makes the steps of one guide.
 type writer struct {
+	budget     *budget.Budget
+	bare       int // steps without messages
 	old, new   *contract.Contract
 	space      *shape.Space
 	fill       map[*contract.Contract]*sample.Filler
@@ -23,10 +29,10 @@ type writer struct {
 	fieldNames map[string]string // see newNames
 }
 
-func newWriter(old, new *contract.Contract, c *compare.Comparison, ctx Context) *writer {
-	space := shape.NewSpace(shape.Declared, nil)
+func newWriter(b *budget.Budget, old, new *contract.Contract, c *compare.Comparison, ctx Context) *writer {
+	space := shape.NewSpace(shape.Declared, b)
 	w := &writer{
-		old: old, new: new, space: space, comparison: c, ctx: ctx, moved: map[string]string{},
+		budget: b, old: old, new: new, space: space, comparison: c, ctx: ctx, moved: map[string]string{},
 		fill: map[*contract.Contract]*sample.Filler{old: sample.NewFiller(space, sample.Sided(old)), new: sample.NewFiller(space, sample.Sided(new))},
 	}
 	for _, ch := range c.Changes {
@@ -41,7 +47,16 @@ func newWriter(old, new *contract.Contract, c *compare.Comparison, ctx Context) 
 // step is what is to be done about a change, with messages.
 func (w *writer) step(ch *compare.Change) Step {
 	s := w.mention(ch)
+	if w.budget.Over() {
+		w.bare++
+		return s
+	}
 	w.show(&s)
+	for _, m := range []*Message{s.Before, s.After} {
+		if m != nil && m.Value != nil {
+			w.budget.Step(costOfPart * w.space.Parts(m.Value))
+		}
+	}
 	return s
 }
 

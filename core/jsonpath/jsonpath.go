@@ -16,6 +16,7 @@ import (
 	"strconv"
 	"strings"
 
+	"oldledger/core/budget"
 	"oldledger/core/value"
 )
 
@@ -94,10 +95,16 @@ const maxVisits = 5_000_000
 var ErrTooMuch = errors.New("the path looks at too many values")
 
 // Select finds the values that the query names, in the order of RFC 9535, section 2.1.2; the same place may come twice.
-func (p *Path) Select(root *value.Value) ([]Located, error) {
-	q := &query{root: root}
+func (p *Path) Select(root *value.Value) ([]Located, error) { return p.SelectWithin(nil, root) }
+
+// SelectWithin is Select as part of a question that spends of b.
+func (p *Path) SelectWithin(b *budget.Budget, root *value.Value) ([]Located, error) {
+	q := &query{root: root, budget: b}
 	found := q.run(p.segments, []Located{{Value: root}})
-	if q.visits > maxVisits {
+	if err := b.Err(); err != nil {
+		return nil, err
+	}
+	if q.visits > maxVisits || b.Over() {
 		return nil, ErrTooMuch
 	}
 	return found, nil
@@ -107,6 +114,7 @@ func (p *Path) Select(root *value.Value) ([]Located, error) {
 type query struct {
 	root   *value.Value
 	visits int
+	budget *budget.Budget
 }
 
 func (q *query) run(segments []segment, from []Located) []Located {
@@ -121,7 +129,7 @@ func (q *query) run(segments []segment, from []Located) []Located {
 }
 
 func (q *query) segment(s segment, at Located, into []Located) []Located {
-	if q.visits++; q.visits > maxVisits {
+	if q.visits++; q.visits > maxVisits || !q.budget.Step(10+2*len(at.Steps)) {
 		return into
 	}
 	for _, sel := range s.selectors {

@@ -2,7 +2,7 @@
 // and applied.
 //
 //	doc, err := overlay.Read(file)          // source.Diagnostics, with the place of each
-//	changed, done, err := doc.Apply(root)   // root is not changed
+//	changed, done, err := doc.Apply(ctx, root) // root is not changed
 //	done[2].Matched                         // how many places the third action found: 0 for one whose target is no longer there
 //
 // Actions are carried out in their order, each on what those before it left. Targets are JSONPath (RFC 9535). An update of an object is
@@ -11,10 +11,12 @@
 package overlay
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
 
+	"oldledger/core/budget"
 	"oldledger/core/jsonpath"
 	"oldledger/core/source"
 	"oldledger/core/value"
@@ -187,7 +189,8 @@ const maxPlaces = 5
 
 // Apply carries the actions out, and tells of each what it came to. An action that finds nothing changes nothing; one whose update does
 // not fit what it finds is left out. The error is a target that looks at too much.
-func (d *Document) Apply(root *value.Value) (*value.Value, []Outcome, error) {
+func (d *Document) Apply(ctx context.Context, root *value.Value) (*value.Value, []Outcome, error) {
+	b := budget.New(ctx, budget.For(size(root)))
 	outcomes := make([]Outcome, len(d.Actions))
 	for i, a := range d.Actions {
 		path := a.path
@@ -197,7 +200,7 @@ func (d *Document) Apply(root *value.Value) (*value.Value, []Outcome, error) {
 				return nil, nil, fmt.Errorf("action %d: %w", i+1, err)
 			}
 		}
-		found, err := path.Select(root)
+		found, err := path.SelectWithin(b, root)
 		if err != nil {
 			return nil, nil, fmt.Errorf("action %d: %w", i+1, err)
 		}
@@ -206,7 +209,13 @@ func (d *Document) Apply(root *value.Value) (*value.Value, []Outcome, error) {
 		for _, l := range found[:min(len(found), maxPlaces)] {
 			outcomes[i].Places = append(outcomes[i].Places, l.String())
 		}
-		changed, wrong := a.apply(root, found)
+		changed, wrong := a.apply(b, root, found)
+		if err := b.Err(); err != nil {
+			return nil, nil, err
+		}
+		if b.Over() {
+			return nil, nil, fmt.Errorf("action %d: the actions up to it change too many values", i+1)
+		}
 		if wrong != "" {
 			outcomes[i].Wrong = wrong
 			continue
@@ -227,15 +236,27 @@ func distinct(found []jsonpath.Located) []jsonpath.Located {
 	})
 }
 
-func (a Action) apply(root *value.Value, found []jsonpath.Located) (changed *value.Value, wrong string) {
+// size is how many values there are in a value.
+func size(v *value.Value) int {
+	n := 1
+	for _, it := range v.Items {
+		n += size(it)
+	}
+	for _, m := range v.Members {
+		n += size(m.Value)
+	}
+	return n
+}
+
+func (a Action) apply(b *budget.Budget, root *value.Value, found []jsonpath.Located) (changed *value.Value, wrong string) {
 	for _, l := range slices.Backward(found) { // what stands later goes first, so that the places before it stay
 		switch {
 		case a.Remove && len(l.Steps) == 0:
 			return nil, "the description as a whole cannot be removed"
 		case a.Remove:
-			root = replace(root, l.Steps, func(*value.Value) *value.Value { return nil })
+			root = replace(b, root, l.Steps, func(*value.Value) *value.Value { return nil })
 		default:
-			root = replace(root, l.Steps, func(v *value.Value) *value.Value {
+			root = replace(b, root, l.Steps, func(v *value.Value) *value.Value {
 				merged, err := update(v, a.Update)
 				if err != "" {
 					wrong = l.String() + " " + err
@@ -284,7 +305,10 @@ func merge(v, with *value.Value) *value.Value {
 
 // replace is a value with another one at the end of the steps; nil takes it out. What the steps do not meet is shared. Steps that no
 // longer lead anywhere change nothing: an action may take out a place inside one that it takes out, too.
-func replace(v *value.Value, steps []jsonpath.Step, by func(*value.Value) *value.Value) *value.Value {
+func replace(b *budget.Budget, v *value.Value, steps []jsonpath.Step, by func(*value.Value) *value.Value) *value.Value {
+	if !b.Step(10 + len(v.Members) + len(v.Items)) {
+		return v
+	}
 	if len(steps) == 0 {
 		return by(v)
 	}
@@ -294,7 +318,7 @@ func replace(v *value.Value, steps []jsonpath.Step, by func(*value.Value) *value
 			return v
 		}
 		out := value.Arr(slices.Clone(v.Items)...)
-		if inner := replace(v.Items[s.Index], steps[1:], by); inner != nil {
+		if inner := replace(b, v.Items[s.Index], steps[1:], by); inner != nil {
 			out.Items[s.Index] = inner
 		} else {
 			out.Items = slices.Delete(out.Items, s.Index, s.Index+1)
@@ -306,7 +330,7 @@ func replace(v *value.Value, steps []jsonpath.Step, by func(*value.Value) *value
 		return v
 	}
 	out := value.Obj(slices.Clone(v.Members)...)
-	if inner := replace(v.Members[i].Value, steps[1:], by); inner != nil {
+	if inner := replace(b, v.Members[i].Value, steps[1:], by); inner != nil {
 		out.Members[i].Value = inner
 	} else {
 		out.Members = slices.Delete(out.Members, i, i+1)

@@ -1,6 +1,7 @@
 package overlay_test
 
 import (
+	"context"
 	"fmt"
 	"strings"
 	"testing"
@@ -32,7 +33,7 @@ func TestApply(t *testing.T) {
 		require.NoError(t, err)
 		before := root(t, "description.yaml", cases.File(a, "description.yaml").Data)
 		untouched := before.String()
-		changed, outcomes, err := doc.Apply(before)
+		changed, outcomes, err := doc.Apply(context.Background(), before)
 		require.NoError(t, err)
 		require.Equal(t, untouched, before.String())
 		var told strings.Builder
@@ -44,7 +45,7 @@ func TestApply(t *testing.T) {
 		require.NoError(t, err)
 		second, err := overlay.Read(again)
 		require.NoError(t, err)
-		twice, _, err := second.Apply(before)
+		twice, _, err := second.Apply(context.Background(), before)
 		require.NoError(t, err)
 		require.Equal(t, changed.String(), twice.String())
 		return map[string]string{"want.yaml": string(changed.YAML()), "outcomes.txt": told.String()}
@@ -68,7 +69,7 @@ func TestRemoveEverything(t *testing.T) {
 		draw := rapid.Custom(func(t *rapid.T) *value.Value { return some(t, 3) })
 		v := draw.Draw(t, "value")
 		doc := overlay.Document{Actions: []overlay.Action{{Target: "$..*", Remove: true}}}
-		changed, outcomes, err := doc.Apply(v)
+		changed, outcomes, err := doc.Apply(context.Background(), v)
 		require.NoError(t, err)
 		require.Empty(t, outcomes[0].Wrong)
 		require.Empty(t, changed.Members)

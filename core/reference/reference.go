@@ -1,18 +1,20 @@
 // Package reference makes the documentation model of one version of an API: its pages, what stands on them, and what the
 // margin says beside each item. It renders nothing.
 //
-//	doc := reference.Make(contract, reference.Context{Name: "berths", History: history, Notices: notices})
+//	doc, err := reference.Make(ctx, contract, reference.Context{Name: "berths", History: history, Notices: notices})
 //	for _, group := range doc.Groups { … group.Operations … }
 //
 // The history is the published versions of the API; from it comes since when an operation, a parameter or a field exists.
 package reference
 
 import (
+	"context"
 	"regexp"
 	"slices"
 	"strings"
 	"sync"
 
+	"oldledger/core/budget"
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
@@ -142,37 +144,50 @@ type SchemaPage struct {
 // Link leads to an operation's page.
 type Link struct{ Title, Slug string }
 
-// Make writes the reference of a contract.
-func Make(c *contract.Contract, ctx Context) *Document {
+// Make writes the reference of a contract. When ctx ends, so does the making, with its error. Samples that the budget does not suffice for are
+// left out.
+func Make(ctx context.Context, c *contract.Contract, known Context) (*Document, error) {
 	d := &Document{
-		Name: ctx.Name, Number: ctx.Number, Title: c.Title, Description: joinParagraphs(c.Summary, c.Description),
+		Name: known.Name, Number: known.Number, Title: c.Title, Description: joinParagraphs(c.Summary, c.Description),
 		Servers: c.Servers, Contact: c.Contact, License: c.License, Schemes: c.Schemes, Docs: c.Docs, Texts: textsOf(c),
 	}
-	story := tell(ctx.History)
+	story := tell(known.History)
 	var makers [parts]*maker
 	sided := sample.Sided(c)
 	for i := range makers {
-		makers[i] = newMaker(c, ctx, story, sided)
+		makers[i] = newMaker(budget.New(ctx, budget.For(c.Size)), c, known, story, sided)
 	}
 	all := listed(c)
 	operations := make([]*OperationPage, len(all))
 	inParts(len(all), func(part, from, to int) {
 		m := makers[part]
 		for i := from; i < to; i++ {
+			if ctx.Err() != nil {
+				return
+			}
 			operations[i] = m.operation(all[i])
 		}
 	})
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	d.Groups = groups(c, all, operations)
 	users := usersOf(d.Groups)
 	d.Schemas = make([]*SchemaPage, len(c.Schemas))
 	inParts(len(c.Schemas), func(part, from, to int) {
 		m := makers[part]
 		for i := from; i < to; i++ {
+			if ctx.Err() != nil {
+				return
+			}
 			d.Schemas[i] = m.schemaPage(c.Schemas[i], users[c.Schemas[i].Name])
 		}
 	})
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	d.index()
-	return d
+	return d, nil
 }
 
 // manyPages is from how many pages on they are made in parts side by side. The parts are the same on every machine, so that the pages are.
@@ -309,8 +324,8 @@ type maker struct {
 	fields   map[*contract.Schema]*Field // of named schemas, as a message or a page holds them
 }
 
-func newMaker(c *contract.Contract, ctx Context, story *chronicle, sided bool) *maker {
-	space := shape.NewSpace(shape.Declared, nil)
+func newMaker(b *budget.Budget, c *contract.Contract, ctx Context, story *chronicle, sided bool) *maker {
+	space := shape.NewSpace(shape.Declared, b)
 	return &maker{
 		c: c, ctx: ctx, space: space, story: story, filler: sample.NewFiller(space, sided),
 		breadths: map[*contract.Schema]int{}, fields: map[*contract.Schema]*Field{},

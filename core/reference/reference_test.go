@@ -1,6 +1,7 @@
 package reference_test
 
 import (
+	"context"
 	"os"
 	"path/filepath"
 	"strings"
@@ -48,7 +49,7 @@ func TestOperation(t *testing.T) {
 	for _, number := range []string{"1.0.0", "1.1.0", "1.2.0"} {
 		past = append(past, reference.Past{Number: number, Contract: demo(t, "berths/"+number+".yaml")})
 	}
-	d := reference.Make(past[2].Contract, reference.Context{
+	d, err := reference.Make(context.Background(), past[2].Contract, reference.Context{
 		Name: "berths", Number: "1.2.0", Line: "1", History: past,
 		Notices: []promise.Notice{
 			{ID: 7, Line: "1", Field: "Vessel.length", Sunset: "2027-03-01", ReplacedBy: "lengthOverall", Reason: "ambiguous"},
@@ -56,6 +57,7 @@ func TestOperation(t *testing.T) {
 			{ID: 8, Line: "2", Field: "Vessel.mmsi", Sunset: "2027-03-01"},
 		},
 	})
+	require.NoError(t, err)
 	op := d.Operation("bookBerth")
 	require.NotNil(t, op)
 	require.Equal(t, "Book a berth", op.Title)
@@ -109,7 +111,7 @@ func groupNames(d *reference.Document) []string {
 
 // TestWebhooks puts what the API calls into a group of its own.
 func TestWebhooks(t *testing.T) {
-	d := reference.Make(demo(t, "pilotage/1.1.0.yaml"), reference.Context{Name: "pilotage", Number: "1.1.0"})
+	d := made(reference.Make(context.Background(), demo(t, "pilotage/1.1.0.yaml"), reference.Context{Name: "pilotage", Number: "1.1.0"}))
 	calls := d.Groups[len(d.Groups)-1]
 	require.Equal(t, "What the API calls", calls.Name)
 	require.Len(t, calls.Operations, 3)
@@ -146,7 +148,7 @@ components:
         - $ref: '#/components/schemas/Node'
         - {type: object, required: [extra], properties: {extra: {type: boolean}}}
 `)
-	d := reference.Make(c, reference.Context{Name: "words", Number: "1.0.0"})
+	d := made(reference.Make(context.Background(), c, reference.Context{Name: "words", Number: "1.0.0"}))
 	node := d.Schema("Node").Schema
 	f := func(name string) *reference.Field { return field(t, node.Fields, name) }
 	require.Equal(t, []string{"1 to 20 characters"}, f("name").Limits)
@@ -173,4 +175,12 @@ components:
 	both := d.Schema("Both").Schema
 	require.True(t, field(t, both.Fields, "extra").Required)
 	require.True(t, field(t, both.Fields, "name").Required)
+}
+
+// made is what was made, without an error.
+func made[T any](it T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return it
 }

@@ -1,6 +1,7 @@
 package reference_test
 
 import (
+	"context"
 	"os"
 	"testing"
 
@@ -17,7 +18,7 @@ func index(t testing.TB, name string, text []byte) *reference.Index {
 	require.NoError(t, err)
 	c, err := openapi.Read(f)
 	require.NoError(t, err)
-	return reference.Make(c, reference.Context{}).Index()
+	return made(reference.Make(context.Background(), c, reference.Context{})).Index()
 }
 
 // TestSearch asks the demo's berths as readers do.

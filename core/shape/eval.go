@@ -202,6 +202,7 @@ func (s *Space) evalArray(n *node, v *value.Value) tri {
 }
 
 func (s *Space) evalObject(n *node, v *value.Value) tri {
+	s.budget.Step(len(v.Members) / 8)
 	switch n.op {
 	case opHas:
 		return triOf(v.Get(n.name) != nil)

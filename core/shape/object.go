@@ -150,6 +150,9 @@ func (r *run) placeName(g objectGoal, i int, members map[string][]*node) found {
 	if i == len(g.someNames) {
 		return r.placeProperty(g, 0, members)
 	}
+	if !r.spendOn(members) {
+		return found{answer: unsure, reason: outOfBudget}
+	}
 	n := g.someNames[i]
 	result := found{answer: none}
 	try := func(name string) bool {
@@ -176,6 +179,11 @@ func (r *run) placeName(g objectGoal, i int, members map[string][]*node) found {
 		return found{answer: unsure, reason: "which names are admitted could not be decided"}
 	}
 	return result
+}
+
+// spendOn spends on one more choice for an object of so many members.
+func (r *run) spendOn(members map[string][]*node) bool {
+	return r.s.budget.Step(20*len(members)) && r.spend()
 }
 
 func with(members map[string][]*node, name string, lits ...*node) map[string][]*node {
@@ -207,6 +215,9 @@ func subsOf(ns []*node) []*node {
 func (r *run) placeProperty(g objectGoal, i int, members map[string][]*node) found {
 	if i == len(g.some) {
 		return r.grow(g, members)
+	}
+	if !r.spendOn(members) {
+		return found{answer: unsure, reason: outOfBudget}
 	}
 	n := g.some[i]
 	result := found{answer: none}

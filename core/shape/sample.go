@@ -13,6 +13,9 @@ var sampleDepths = []int{1, 2, 3, 5}
 
 const maxReadable = 120
 
+// maxSample is how many parts a sample has at most, where all of them must be there: one with more is left out.
+const maxSample = 5_000
+
 // maxRequiredDepth bounds how much deeper it goes into what must be there.
 const maxRequiredDepth = 6
 
@@ -33,10 +36,10 @@ func (s *Space) Sample(schema *contract.Schema, role Role) (v *value.Value, auth
 		}
 	}
 	m := sampler{space: s, role: role}
-	if v := m.make(schema, m.readable(schema)); v != nil {
+	if v := m.make(schema, m.readable(schema)); v != nil && s.weigh(v) <= maxSample {
 		return v, false
 	}
-	if f := s.search([]*node{s.Lower(schema, role).n}); f.answer == some {
+	if f := s.search([]*node{s.Lower(schema, role).n}); f.answer == some && s.weigh(f.value) <= maxSample {
 		return f.value, false
 	}
 	return nil, false
@@ -209,6 +212,7 @@ func (m *sampler) object(sc *contract.Schema, left int) *value.Value {
 		return nil
 	}
 	v := value.Obj()
+	m.space.budget.Step(4 * len(sc.Properties))
 	for _, p := range sc.Properties {
 		if !m.shows(sc, p, left) {
 			continue

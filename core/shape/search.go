@@ -99,6 +99,9 @@ func (r *run) solve(ns []*node, types mask) found {
 // two of each kind, and two of each in these, make messages that nobody can hold.
 const maxWeight = 100_000
 
+// Parts counts the parts of a value, each as often as it stands there, up to a bound.
+func (s *Space) Parts(v *value.Value) int { return s.weigh(v) }
+
 // weigh counts the parts of a value, each as often as it stands there.
 func (s *Space) weigh(v *value.Value) int {
 	if len(v.Items)+len(v.Members) == 0 {

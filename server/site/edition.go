@@ -1,6 +1,7 @@
 package site
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -113,12 +114,15 @@ func (s *Site) edition(ctx context.Context, name, number string) (*edition, erro
 	if number == "" {
 		return s.edition(ctx, name, versions[i].Number)
 	}
-	if e, err = s.newEdition(ctx, a, versions, i, false); err != nil {
-		return nil, err
-	}
-	e.turn = turn
-	s.keep(key, e)
-	return e, nil
+	return s.making.Do(ctx, fmt.Sprintf("%s %d", key, turn), func(ctx context.Context) (*edition, error) {
+		made, err := s.newEdition(ctx, a, versions, i, false)
+		if err != nil {
+			return nil, err
+		}
+		made.turn = turn
+		s.keep(key, made)
+		return made, nil
+	})
 }
 
 // maxEditions bounds the editions in memory. Beyond it, all are let go.
@@ -160,7 +164,11 @@ func (s *Site) newEdition(ctx context.Context, a ledger.API, versions []ledger.V
 	if err != nil {
 		return nil, err
 	}
-	e.Doc = reference.Make(read, reference.Context{Name: a.Name, Number: v.Number, Line: v.Line, History: past, Notices: a.Notices, Languages: languages})
+	if waited := s.ledger.Heavily(ctx, func() {
+		e.Doc, err = reference.Make(ctx, read, reference.Context{Name: a.Name, Number: v.Number, Line: v.Line, History: past, Notices: a.Notices, Languages: languages})
+	}); waited != nil || err != nil {
+		return nil, cmp.Or(waited, err)
+	}
 	e.index = sync.OnceValue(e.Doc.Index)
 	for _, newer := range versions[:i] {
 		there, err := s.ledger.Description(ctx, newer.Ref())
@@ -236,7 +244,7 @@ func (s *Site) Prepare(ctx context.Context, ref string) error {
 	failed := make([]error, workers)
 	for w := range workers {
 		group.Go(func() {
-			for i := w; i < len(addresses) && failed[w] == nil && s.ledger.Turn(name) == turn; i += workers {
+			for i := w; i < len(addresses) && failed[w] == nil && ctx.Err() == nil && s.ledger.Turn(name) == turn; i += workers {
 				failed[w] = s.prepare(ctx, e, addresses[i], turn)
 			}
 		})

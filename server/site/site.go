@@ -47,6 +47,8 @@ type Site struct {
 
 	mu       sync.Mutex
 	editions map[string]*edition // by reference to a version
+	making   ledger.Flight[*edition]
+	stop     context.CancelFunc // ends what is being prepared
 	haste    haste
 	work     sync.WaitGroup // pages that are being prepared
 }
@@ -82,9 +84,11 @@ func New(o Options) (*Site, error) {
 	if err := s.readAssets(); err != nil {
 		return nil, err
 	}
+	preparing, stop := context.WithCancel(context.Background())
+	s.stop = stop
 	l.OnPublished(func(ref string) {
 		s.work.Go(func() {
-			if err := s.Prepare(context.Background(), ref); err != nil {
+			if err := s.Prepare(preparing, ref); err != nil && preparing.Err() == nil {
 				s.log.Error("prepare the pages", "version", ref, "error", err)
 			}
 		})
@@ -103,6 +107,9 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/embed/*", s.embed)
 	e.GET("/oembed", s.oEmbed)
 }
+
+// Stop ends the preparing of pages.
+func (s *Site) Stop() { s.stop() }
 
 // Wait waits until the pages that are being prepared are done.
 func (s *Site) Wait() { s.work.Wait() }
