@@ -110,12 +110,11 @@ var vocabulary = func() map[string][v32 + 1]words {
 
 var versionNames = [...]string{"2.0", "3.0", "3.1", "3.2"}
 
-// keys tells of the keys of an object that its kind does not have. It may be asked of anything, and tells once.
+// keys tells of the keys of an object that its kind does not have. It may be asked of anything; what is told twice is one in the end.
 func (r *reader) keys(n *source.Node, object string) {
-	if n == nil || n.Kind != source.Mapping || r.checked[n] {
+	if n == nil || n.Kind != source.Mapping {
 		return
 	}
-	r.checked[n] = true
 	d := r.dialectOf(n)
 	of := vocabulary[object][d]
 	for i := range n.Members {

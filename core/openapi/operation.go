@@ -115,12 +115,9 @@ func (r *reader) pathItem(path string, n *source.Node, at place, base inherited)
 	r.open[item] = true
 	defer delete(r.open, item)
 	known := pathItemKeys(r.dialectOf(item))
-	if !r.checked[item] {
-		r.checked[item] = true
-		for _, m := range item.Members {
-			if !slices.Contains(known, m.Key) && !isExtension(m.Key) {
-				r.report(r.noMethod(item, m, known))
-			}
+	for _, m := range item.Members {
+		if !slices.Contains(known, m.Key) && !isExtension(m.Key) {
+			r.report(r.noMethod(item, m, known))
 		}
 	}
 	if s := r.servers(item); s != nil {
@@ -318,9 +315,6 @@ func (r *reader) response(status string, n *source.Node) *contract.Response {
 
 // responseKeys tells of the keys of a response, and of the description that each must have.
 func (r *reader) responseKeys(n *source.Node) {
-	if r.checked[n] {
-		return
-	}
 	r.keys(n, "response")
 	if n.Get("description") == nil && r.dialectOf(n) != v32 {
 		r.report(n.KeyWrong(contract.KeyMissing, "this response has no description; write one, if only a word"))

@@ -111,6 +111,7 @@ func (r *reader) parameter(n *source.Node) *contract.Parameter {
 		r.report(r.nearFix(at.Wrong(contract.ParameterBroken, "the parameter %s stands in %q, and is left out; write %s%s", name, in, orList(places), strings.Replace(source.DidYouMean(in, places), ";", ":", 1)), at, in, places))
 		return nil
 	}
+	r.keys(n, "parameter")
 	p := r.styled(n, name, in)
 	p.Required = r.flag(n, "required")
 	if in == "path" && !p.Required {
@@ -205,7 +206,6 @@ func orList(words []string) string {
 }
 
 func (r *reader) styled(n *source.Node, name, in string) *contract.Parameter {
-	r.keys(n, "parameter")
 	if r.dialectOf(n) == v20 {
 		return r.parameterTwo(n, name, in)
 	}

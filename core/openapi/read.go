@@ -39,7 +39,6 @@ func newReader(set *source.Set) *reader {
 		resources:  map[*source.File]resources{},
 		ids:        map[string]*source.Node{},
 		broken:     map[*source.Diagnostic]bool{},
-		checked:    map[*source.Node]bool{},
 		ops:        map[string]*contract.Operation{},
 		undeclared: map[string]*contract.SecurityScheme{},
 		schemas:    map[*source.Node]*contract.Schema{},
@@ -63,7 +62,6 @@ type reader struct {
 	dialect     dialect // of the entry
 	diagnostics source.Diagnostics
 	unclear     []*source.Node                      // keywords of the schema under way whose values are mistakes without a settled meaning
-	checked     map[*source.Node]bool               // objects whose keys were looked at
 	ops         map[string]*contract.Operation      // by operationId
 	undeclared  map[string]*contract.SecurityScheme // schemes that are used and not declared
 	grouped     bool                                // whether the description declares its tags

@@ -204,10 +204,6 @@ var since31 = func() map[string]bool {
 // strange tells of a key that may be no keyword of the schema's dialect.
 func (r *reader) strange(n *source.Node, m source.Member) {
 	d := r.dialectOf(n)
-	if r.checked[m.Value] {
-		return // met in several dynamic scopes
-	}
-	r.checked[m.Value] = true
 	if _, has := slices.BinarySearch(vocabulary["schema"][d].keys, m.Key); has || r.alone && slices.Contains(legacy, m.Key) {
 		return
 	}
@@ -222,10 +218,6 @@ var legacy = []string{"definitions", "id", "$recursiveAnchor"}
 
 // nullable tells of nullable where it says nothing.
 func (r *reader) nullable(n *source.Node, m source.Member) {
-	if r.checked[m.Value] {
-		return
-	}
-	r.checked[m.Value] = true
 	d := m.Value.KeyWrong(contract.NullableIgnored, "nullable is a key of OpenAPI 3.0 and says nothing in %s; write %s", versionNames[r.dialectOf(n)], typeWithNull(n, r.dialectOf(n)))
 	if m.Value.Kind == source.Boolean && !m.Value.Bool {
 		d.Severity, d.Right = source.Warning, "take it out"
@@ -651,12 +643,8 @@ func (r *reader) requiredNames(s *contract.Schema, f *source.Node, names []strin
 	if f == nil || len(s.Properties) == 0 || len(f.Items()) != len(names) || len(names)*len(s.Properties) > 40_000 {
 		return
 	}
-	declared := make(map[string]bool, len(s.Properties))
-	for _, p := range s.Properties {
-		declared[p.Name] = true
-	}
 	for i, name := range names {
-		if declared[name] {
+		if s.Property(name) != nil {
 			continue
 		}
 		var optional []string

@@ -33,7 +33,7 @@ func (n *Node) KeyRange() Range {
 // end is the offset behind the value.
 func (n *Node) end() int {
 	f := n.written()
-	start := f.offset(int(n.Line), int(n.Column))
+	start := f.afterProperties(f.offset(int(n.Line), int(n.Column)))
 	if n.Kind != Mapping && n.Kind != Sequence {
 		return f.tokenEnd(start, n.Text)
 	}
@@ -60,6 +60,22 @@ func (n *Node) end() int {
 		}
 	}
 	return end
+}
+
+// afterProperties is the offset behind the anchor and the tag with which a value of YAML may begin.
+func (f *File) afterProperties(at int) int {
+	text := f.whole()
+	for at < len(text) && (text[at] == '&' || text[at] == '!') {
+		if i := strings.IndexAny(text[at:], " \t\r\n"); i >= 0 {
+			at += i
+		} else {
+			return len(text)
+		}
+		for at < len(text) && strings.IndexByte(" \t\r\n", text[at]) >= 0 {
+			at++
+		}
+	}
+	return at
 }
 
 // tokenEnd is the offset behind the scalar that begins at an offset and means text: its closing quote, the end of its block, or its last
@@ -159,41 +175,54 @@ func (n *Node) written() *File {
 // block is how many bytes stand between two places whose column is known.
 const block = 4096
 
-// lineIndex is where the lines of a text begin and, for texts beyond ASCII, the column of the first code point of each block.
+// longLine is from how many bytes on a column is not counted from the beginning of its line.
+const longLine = 64 << 10
+
+// lineIndex is where the lines of a text begin and, once a long one was asked for, the column of the first code point of each block.
 type lineIndex struct {
 	lines   []int32
-	columns []int32 // code points before it in its line; nil where a byte is a code point
+	columns []int32 // code points before it in its line
 	starts  []int32 // its offset
 }
 
 func (f *File) index() *lineIndex {
 	f.indexed.Do(func() {
-		x := &lineIndex{lines: []int32{0}}
-		ascii := true
-		for i, c := range f.Text {
-			if c == '\n' {
-				x.lines = append(x.lines, int32(i+1))
+		x := &lineIndex{lines: make([]int32, 1, bytes.Count(f.Text, []byte{'\n'})+1)}
+		for at := 0; ; {
+			i := bytes.IndexByte(f.Text[at:], '\n')
+			if i < 0 {
+				break
 			}
-			ascii = ascii && c < utf8.RuneSelf
-		}
-		if !ascii {
-			x.columns, x.starts = f.blocks()
+			at += i + 1
+			x.lines = append(x.lines, int32(at))
 		}
 		f.lineIndex = x
 	})
 	return f.lineIndex
 }
 
-func (f *File) blocks() (columns, starts []int32) {
-	column := int32(0)
-	for i, r := range f.whole() {
-		if i/block >= len(starts) {
-			columns, starts = append(columns, column), append(starts, int32(i))
+// blocks finds the starts of the blocks of a text, and their columns, when a long line is first asked for.
+func (f *File) blocks() *lineIndex {
+	x := f.index()
+	f.blocked.Do(func() { x.columns, x.starts = f.newBlocks() })
+	return x
+}
+
+func (f *File) newBlocks() (columns, starts []int32) {
+	text := f.Text
+	columns, starts = make([]int32, 0, len(text)/block+1), make([]int32, 0, len(text)/block+1)
+	before, column := 0, 0
+	for at := 0; at < len(text); at += block {
+		start := at
+		for start > 0 && !utf8.RuneStart(text[start]) {
+			start--
 		}
-		column++
-		if r == '\n' {
-			column = 0
+		if i := bytes.LastIndexByte(text[before:start], '\n'); i >= 0 {
+			before, column = before+i+1, 0
 		}
+		column += utf8.RuneCountInString(f.whole()[before:start])
+		before = start
+		columns, starts = append(columns, int32(column)), append(starts, int32(start))
 	}
 	return columns, starts
 }
@@ -208,11 +237,11 @@ func (f *File) offset(line, column int) int {
 	if line < len(x.lines) {
 		end = int(x.lines[line])
 	}
-	if x.columns == nil {
-		return min(at+column-1, end)
-	}
 	left := column - 1
-	for lo, hi := at/block+1, (end-1)/block; lo <= hi; {
+	if end-at > longLine {
+		x = f.blocks()
+	}
+	for lo, hi := at/block+1, (end-1)/block; end-at > longLine && lo <= hi; {
 		mid := (lo + hi) / 2
 		if mid < len(x.columns) && int(x.columns[mid]) <= column-1 && int(x.starts[mid]) < end {
 			at, left, lo = int(x.starts[mid]), column-1-int(x.columns[mid]), mid+1
@@ -233,13 +262,13 @@ func (f *File) position(offset int) (line, column int) {
 	offset = min(max(offset, 0), len(f.Text))
 	line = sort.Search(len(x.lines), func(i int) bool { return int(x.lines[i]) > offset })
 	from, before := int(x.lines[line-1]), 0
-	if x.columns == nil {
-		return line, offset - from + 1
+	if offset-from > longLine {
+		x = f.blocks()
 	}
-	if b := offset / block; b < len(x.starts) && int(x.starts[b]) > from && int(x.starts[b]) <= offset {
+	if b := offset / block; offset-from > longLine && b < len(x.starts) && int(x.starts[b]) > from && int(x.starts[b]) <= offset {
 		from, before = int(x.starts[b]), int(x.columns[b])
 	}
-	return line, before + utf8.RuneCount(f.Text[from:offset]) + 1
+	return line, before + utf8.RuneCountInString(f.whole()[from:offset]) + 1
 }
 
 func (f *File) runeAt(line, column int) rune {

@@ -34,6 +34,7 @@ type File struct {
 	nodes     int    // values that it holds
 	outer     *File  // of which a string holds this text
 	indexed   sync.Once
+	blocked   sync.Once
 	lineIndex *lineIndex // once indexed
 }
 
