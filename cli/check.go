@@ -2,6 +2,7 @@ package cli
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -24,16 +25,24 @@ type checked struct {
 
 func (a *app) checkCommand() *cobra.Command {
 	var atLeast string
+	var rules bool
 	cmd := &cobra.Command{
-		Use: "check REF …", GroupID: "look", Short: "Say what is wrong with a description", Args: cobra.MinimumNArgs(1),
+		Use: "check REF …", GroupID: "look", Short: "Say what is wrong with a description",
 		Long: `Tells every mistake of a description with its place and what would be right. A description with mistakes can be read, recorded and
 compared all the same; docs/manual/mistakes.md says what each mistake is taken to mean. The exit status is 1 when there is an error: the gate asks for
 none that is not let through by name.`,
 		Example: "  oldledger check berths.yaml\n  oldledger check berths@draft --at-least warning\n  oldledger check berths.yaml tides/tides.raml --format json",
 	}
 	format := formatFlag(cmd)
+	cmd.Flags().BoolVar(&rules, "rules", false, "list what is told, and what is read instead, as Markdown")
 	cmd.Flags().StringVar(&atLeast, "at-least", "hint", "tell what is this bad and worse: hint, warning or error")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if rules {
+			return printf(a, "%s", check.Table())
+		}
+		if len(args) == 0 {
+			return usageError{errors.New("check takes a description, or several")}
+		}
 		var least source.Severity
 		if err := least.UnmarshalText([]byte(atLeast)); err != nil {
 			return usageError{fmt.Errorf("--at-least: %w", err)}

@@ -32,11 +32,16 @@ func TestMain(m *testing.M) {
 func TestScripts(t *testing.T) {
 	demo, err := filepath.Abs("../demo")
 	require.NoError(t, err)
+	examples, err := filepath.Abs("../docs/manual/examples")
+	require.NoError(t, err)
 	testscript.Run(t, testscript.Params{
 		Dir: "testdata",
 		Setup: func(env *testscript.Env) error {
 			env.Setenv("OLDLEDGER_HOME", filepath.Join(env.WorkDir, "home"))
 			env.Setenv("HOME", env.WorkDir)
+			if err := os.CopyFS(filepath.Join(env.WorkDir, "examples"), os.DirFS(examples)); err != nil {
+				return err
+			}
 			return os.CopyFS(filepath.Join(env.WorkDir, "demo"), os.DirFS(demo))
 		},
 		Cmds: map[string]func(*testscript.TestScript, bool, []string){

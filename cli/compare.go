@@ -84,7 +84,7 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 	if err != nil {
 		return err
 	}
-	a.collect(25) // comparing keeps little of it
+	a.collect(60) // comparing keeps little of it
 	whole, err := compare.ContractsContext(cmd.Context(), old.contract, new.contract, compare.Options{Reading: r})
 	if err != nil {
 		return err

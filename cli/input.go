@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
 	"path"
 	"path/filepath"
@@ -105,9 +106,15 @@ func (a *app) folder(ctx context.Context, arg string) (*source.Set, error) {
 		folder, entry = strings.TrimSuffix(filepath.ToSlash(a.below), "/")+"/", filepath.ToSlash(rel)
 	}
 	dir := a.path(cmp.Or(folder, "."))
+	if info, err := os.Stat(a.path(arg)); err == nil && info.IsDir() {
+		return a.whole(ctx, arg)
+	}
 	text, err := readBelow(dir, entry)
 	if err != nil {
 		return nil, notRead(arg, err)
+	}
+	if source.IsArchive(text) {
+		return unpacked(ctx, arg, text)
 	}
 	return source.Open(ctx, folder, entry, func(p string) ([]byte, error) {
 		if p == entry {
@@ -119,6 +126,65 @@ func (a *app) folder(ctx context.Context, arg string) (*source.Set, error) {
 		}
 		return text, err
 	})
+}
+
+// whole opens a folder as a set whose entry is the one file in it that is a description of its own.
+func (a *app) whole(ctx context.Context, arg string) (*source.Set, error) {
+	dir := a.path(arg)
+	heads := map[string][]byte{}
+	err := fs.WalkDir(os.DirFS(dir), ".", func(p string, entry fs.DirEntry, err error) error {
+		switch {
+		case err != nil:
+			return err
+		case entry.IsDir() && p != "." && strings.HasPrefix(entry.Name(), "."):
+			return fs.SkipDir
+		case !entry.Type().IsRegular():
+			return nil
+		case len(heads) == source.MaxFiles:
+			return fmt.Errorf("it holds more than %d files", source.MaxFiles)
+		}
+		head, err := readHead(filepath.Join(dir, filepath.FromSlash(p)))
+		heads[p] = head
+		return err
+	})
+	if err != nil {
+		return nil, notRead(arg, err)
+	}
+	entry, err := format.Entry(heads)
+	if err != nil {
+		return nil, &inputError{fmt.Errorf("%s: %v", arg, err)}
+	}
+	return source.Open(ctx, strings.TrimSuffix(filepath.ToSlash(arg), "/")+"/", entry, func(p string) ([]byte, error) {
+		text, err := readBelow(dir, p)
+		if errors.Is(err, os.ErrNotExist) {
+			return nil, source.ErrNoFile
+		}
+		return text, err
+	})
+}
+
+// headBytes is as much of a file as tells whether it is a description.
+const headBytes = 4 << 10
+
+func readHead(name string) ([]byte, error) {
+	f, err := os.Open(name)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	return io.ReadAll(io.LimitReader(f, headBytes))
+}
+
+// unpacked opens an archive in the same way.
+func unpacked(ctx context.Context, arg string, content []byte) (*source.Set, error) {
+	texts, err := source.Unpack(content)
+	if err == nil {
+		var entry string
+		if entry, err = format.Entry(texts); err == nil {
+			return source.Texts(ctx, filepath.ToSlash(arg)+"/", entry, texts)
+		}
+	}
+	return nil, &inputError{fmt.Errorf("%s: %v", arg, err)}
 }
 
 // notRead says of a file only what a person can mend.

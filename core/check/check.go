@@ -10,7 +10,9 @@ package check
 
 import (
 	"context"
+	"fmt"
 	"slices"
+	"strings"
 
 	"oldledger/core/budget"
 	"oldledger/core/contract"
@@ -120,4 +122,18 @@ func (x *examiner) schema(s *contract.Schema) {
 	for _, inner := range s.Inner() {
 		x.schema(inner)
 	}
+}
+
+// Table is the table of the rules as the manual has it, in Markdown.
+func Table() string {
+	var b strings.Builder
+	b.WriteString("| rule | severity | what is read instead |\n|---|---|---|\n")
+	for _, rule := range contract.Rules {
+		severity := rule.Severity.String()
+		if rule.Refused {
+			severity = "refused"
+		}
+		fmt.Fprintf(&b, "| `%s` | %s | %s |\n", rule.Name, severity, rule.Means)
+	}
+	return b.String()
 }

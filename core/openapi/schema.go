@@ -429,6 +429,8 @@ func (r *reader) typeList(s *contract.Schema, t *source.Node) {
 	}
 	for _, it := range t.Items() {
 		switch {
+		case it.Text == "null" && r.dialectOf(t).before31():
+			s.Nullable = true // told with the list
 		case it.Kind == source.Null && !r.dialectOf(t).before31():
 			r.report(it.Wrong(contract.TypeUnknown, "this type is null, and must be a name; write \"null\" in quotes").Replace(it, `"null"`))
 			s.Types = append(s.Types, "null")
@@ -451,11 +453,7 @@ func (r *reader) jsonType(s *contract.Schema, t *source.Node) {
 	}
 	if t.Text == "null" {
 		r.report(t.Wrong(contract.TypeNull, "OpenAPI %s has no type null; write nullable: true", versionNames[r.dialectOf(t)]))
-		if s.Types == nil && t.Parent() != nil && t.Parent().Kind == source.Mapping {
-			s.Types = []string{"null"}
-		} else {
-			s.Nullable = true
-		}
+		s.Types = append(s.Types, "null")
 		return
 	}
 	d := t.Wrong(contract.TypeUnknown, "type %q is not a JSON type, and is left out; %s", t.Text, otherType(t.Text, known))

@@ -52,6 +52,11 @@ func (f *File) jsonFault(at int, err error) *Diagnostic {
 	open, inText := jsonOpen(text[:min(at, len(text))])
 	before := strings.TrimRight(text[:min(at, len(text))], " \t\r\n")
 	rest := text[min(at, len(text)):]
+	if strings.HasPrefix(rest, ",") { // what follows says what the comma is
+		if after := strings.TrimLeft(rest[1:], " \t\r\n"); after != "" {
+			before, rest = text[:at+1], after
+		}
+	}
 	switch {
 	case inText:
 		start := open[len(open)-1].at
@@ -61,7 +66,7 @@ func (f *File) jsonFault(at int, err error) *Diagnostic {
 		return say(o.at, "%s that begins here is never closed; write %c where it ends", o.what(), o.closer())
 	case strings.HasPrefix(rest, "//"), strings.HasPrefix(rest, "/*"), strings.HasPrefix(rest, "#"):
 		return say(at, "JSON has no comments; take it out, or write the description as YAML, which has")
-	case strings.HasSuffix(before, ",") && (rest[0] == '}' || rest[0] == ']'):
+	case strings.HasSuffix(before, ",") && rest != "" && (rest[0] == '}' || rest[0] == ']'):
 		return say(len(before)-1, "a comma stands before the closing %c; take the comma out", rest[0])
 	case rest != "" && (rest[0] == '}' || rest[0] == ']') && len(open) > 0 && open[len(open)-1].closer() != rest[0]:
 		o := open[len(open)-1]

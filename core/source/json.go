@@ -29,8 +29,9 @@ func parseJSON(f *File, t *tally) (*Node, *Diagnostic) {
 	if p != nil {
 		return nil, p
 	}
+	end := r.end()
 	if _, err := r.dec.ReadToken(); !errors.Is(err, io.EOF) {
-		return nil, f.jsonFault(r.end(), nil)
+		return nil, f.jsonFault(end, nil)
 	}
 	return root, nil
 }
