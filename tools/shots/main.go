@@ -11,6 +11,7 @@ import (
 	"log"
 	"os"
 	"os/exec"
+	"path"
 	"path/filepath"
 	"strings"
 	"time"
@@ -45,7 +46,6 @@ var shots = []shot{
 	{name: "reference-shelf", path: "/reference/", wait: "h1"},
 	{name: "reference-overview", path: "/reference/berths/", wait: "h1"},
 	{name: "reference", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1"},
-	{name: "reference-dark", path: "/reference/berths/1.2.0/operations/bookBerth#answer-409", wait: "h1", dark: true},
 	{name: "reference-phone", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1", width: 390, height: 844},
 	{name: "wording", path: "/console/apis/berths/wording/2.0.0", until: "document.querySelector('iframe')?.contentDocument?.querySelector('h1') && document.fonts.ready"},
 	{name: "reference-changes", path: "/reference/berths/2.0.0/changes", wait: "h1"},
@@ -60,6 +60,7 @@ var terminals = []struct {
 }{
 	{"terminal-compare", "oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml", 77},
 	{"terminal-lineup", "oldledger lineup demo/berths/*.yaml; echo; oldledger kinds response.enum-widened", 26},
+	{"terminal-check", "cd docs/manual/examples && oldledger check slips-1.0.0.yaml", 38},
 	{"terminal-list", "oldledger list && echo && oldledger history berths", 54},
 }
 
@@ -182,7 +183,7 @@ func picture(page context.Context, base string, s shot) ([]byte, error) {
 			return nil, err
 		}
 		newer := strings.Replace(string(text), "version: 2.1.0", "version: 2.2.0", 1)
-		if err := browser.Drop(page, "berths-2.2.0.yaml", newer); err != nil {
+		if err := browser.Drop(page, strings.Replace(path.Base(s.drop), "2.1.0-draft", "berths-2.2.0", 1), newer); err != nil {
 			return nil, err
 		}
 		if err := chromedp.Do(page, chromedp.WaitVisible(s.then)); err != nil {

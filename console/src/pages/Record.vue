@@ -93,9 +93,11 @@ const outcome = { new: 'would be a new draft', replaced: 'would replace the draf
       <p v-else>It is the first version of {{ seen.version.api }}.</p>
       <section v-if="seen.diagnostics.worst.length" class="wrong">
         <p>Its description has {{ tally(seen.diagnostics) }}.<template v-if="seen.diagnostics.errors"> It can be recorded; the gate asks that the errors are mended, or let through by name.</template></p>
-        <DiagnosticLine v-for="(d, i) in seen.diagnostics.worst" :key="i" :diagnostic="d" :file="several" />
       </section>
       <NButton type="primary" :disabled="seen.outcome === 'same'" :loading="busy" @click="keep">Record it as a draft</NButton>
+      <section v-if="seen.diagnostics.worst.length" class="list">
+        <DiagnosticLine v-for="(d, i) in seen.diagnostics.worst" :key="i" :diagnostic="d" :file="several" />
+      </section>
       <ChangeList v-if="seen.changes" class="list" :changes="seen.changes.changes" />
     </section>
   </div>
@@ -111,6 +113,6 @@ const outcome = { new: 'would be a new draft', replaced: 'would replace the draf
 .choose label:focus-within { outline: 2px solid var(--link); outline-offset: 3px; }
 .entry select, .entry input { font: inherit; padding: 3px 6px; border: 1px solid var(--rule-strong); background: var(--sheet); color: inherit; max-width: 100%; }
 .seen { margin-top: 18px; }
-.wrong { margin: 6px 0 18px; }
+.wrong { margin: 6px 0 14px; }
 .list { margin-top: 18px; border-top: 1px solid var(--rule); }
 </style>

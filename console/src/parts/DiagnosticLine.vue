@@ -18,4 +18,5 @@ const place = computed(() => (props.file ? `${props.diagnostic.file}, ` : '') + 
 
 <style scoped>
 .diagnostic { display: grid; grid-template-columns: 92px 1fr; gap: 10px; padding: 3px 0; }
+.diagnostic > .grade { justify-self: start; align-self: start; }
 </style>
