@@ -20,9 +20,13 @@ type Limits struct {
 	Bytes int64 // of what is kept while it lasts, as estimated
 }
 
-// For is how much a question about so many nodes of source may take: what small and hostile ones get, and more for what is large.
+// small is up to how many nodes of source a description counts as small: hostile ones need no more.
+const small = 50_000
+
+// For is how much a question about so many nodes of source may take: what is enough for small ones, and more for what is large.
 func For(nodes int) Limits {
-	return Limits{Steps: 40_000_000 + 400*int64(nodes), Bytes: 300<<20 + 2_000*int64(nodes)}
+	beyond := int64(max(0, nodes-small))
+	return Limits{Steps: 40_000_000 + 2_000*beyond, Bytes: 400<<20 + 2_000*beyond}
 }
 
 // Budget is what a question has left. nil has no end. It is not for concurrent use.

@@ -42,7 +42,7 @@ func Pairs() []Pair {
 		schemas("unevaluated beside forty alternatives", unevaluated("string"), unevaluated("integer")),
 		schemas("forty patterns of names", names("b", "string"), names("c", "integer")),
 		schemas("an example under a tree of parts", withExample("string"), withExample("integer")),
-		schemas("closed objects under not", negations(14, "string"), negations(14, "integer")),
+		schemas("closed objects under not", negations(10, "string"), negations(10, "integer")),
 	)
 	return all
 }
