@@ -91,6 +91,16 @@ func (f *Flight[V]) Do(ctx context.Context, key string, make func(context.Contex
 	return none, ctx.Err()
 }
 
+// Waiting is how many wait for what key names.
+func (f *Flight[V]) Waiting(key string) int {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if c := f.under[key]; c != nil {
+		return c.waiting
+	}
+	return 0
+}
+
 // guarded turns a panic into an error: nobody above this goroutine would.
 func guarded[V any](ctx context.Context, make func(context.Context) (V, error)) (value V, err error) {
 	defer func() {
