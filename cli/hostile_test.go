@@ -122,6 +122,15 @@ func TestHostileService(t *testing.T) {
 				}
 				_, err := c.Compare(ctx, name+"@1.0.0", name+"@1.1.0", shape.Declared.String())
 				require.NoError(t, err, pairs[i].Name)
+				if _, err := c.Publish(ctx, name+"@1.0.0", nil); err != nil {
+					continue // the gate says why
+				}
+				for _, page := range []string{"/", "/operations/moor", "/schemas/S0", "/search?q=moor"} {
+					resp, err := http.Get(base + "/reference/" + name + "/1.0.0" + page)
+					require.NoError(t, err, pairs[i].Name)
+					require.Less(t, resp.StatusCode, 500, "%s %s", pairs[i].Name, page)
+					require.NoError(t, resp.Body.Close())
+				}
 			}
 		})
 	}

@@ -6,18 +6,12 @@ import (
 	"fmt"
 	"os"
 	"os/exec"
-	"path/filepath"
 	"strings"
 	"testing"
-	"time"
-
-	"crypto/rand"
 
 	"github.com/stretchr/testify/require"
 
 	"oldledger/client"
-	"oldledger/ledger"
-	"oldledger/store"
 )
 
 // serveProcess runs this test binary as the service on a data folder, and returns its address once it is ready.
@@ -48,14 +42,7 @@ func serveProcess(t *testing.T, data string) (*exec.Cmd, string) {
 func TestKilledMidWrite(t *testing.T) {
 	ctx := context.Background()
 	data := t.TempDir()
-	s, err := store.Open(ctx, filepath.Join(data, "ledger.sqlite"))
-	require.NoError(t, err)
-	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
-	admin := ledger.Person{Name: "admin", Full: "Admin", Role: ledger.Admin}
-	require.NoError(t, l.AddPerson(ctx, ledger.Person{}, admin, adminPassword))
-	token, err := l.MakeToken(ctx, admin, "test")
-	require.NoError(t, err)
-	require.NoError(t, s.Close())
+	token := firstToken(t, data)
 
 	answered := map[string]bool{}
 	for round := range 3 {

@@ -9,7 +9,6 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/contract"
-	"oldledger/core/format"
 	"oldledger/core/overlay"
 	"oldledger/core/source"
 	"oldledger/core/value"
@@ -347,13 +346,8 @@ func (l *Ledger) layered(ctx context.Context, r store.Rows, v Version, text []by
 	if err != nil {
 		return nil, nil, err
 	}
-	var root *value.Value
-	if err := l.readSet(ctx, row.File, row.Content, texts(files), func(_ *contract.Contract, set *source.Set) (err error) {
-		if root, err = format.Whole(set); err != nil {
-			return refuse(Conflict, "%s cannot be written as one file: %v", v.Ref(), err)
-		}
-		return nil
-	}); err != nil {
+	root, err := l.oneFile(ctx, v, row, files)
+	if err != nil {
 		return nil, nil, err
 	}
 	if text == nil {

@@ -265,19 +265,27 @@ func (l *Ledger) Whole(ctx context.Context, ref string) (Version, []byte, error)
 	if err != nil || len(others) == 0 && !v.RAML() {
 		return v, row.Content, err
 	}
-	var whole *value.Value
-	if err := l.readSet(ctx, v.File, row.Content, texts(others), func(_ *contract.Contract, set *source.Set) (err error) {
-		if whole, err = format.Whole(set); err != nil {
-			return refuse(Conflict, "%s cannot be written as one file: %v", v.Ref(), err)
-		}
-		return nil
-	}); err != nil {
+	whole, err := l.oneFile(ctx, v, row, others)
+	if err != nil {
 		return v, nil, err
 	}
 	if strings.HasSuffix(v.File, ".json") {
 		return v, []byte(whole.Indented() + "\n"), nil
 	}
 	return v, whole.YAML(), nil
+}
+
+// oneFile writes a version's files as one OpenAPI document.
+func (l *Ledger) oneFile(ctx context.Context, v Version, row store.Version, others []store.File) (whole *value.Value, err error) {
+	err = l.readSet(ctx, row.File, row.Content, texts(others), func(_ *contract.Contract, set *source.Set) error {
+		made, err := format.Whole(set)
+		if err != nil {
+			return refuse(Conflict, "%s cannot be written as one file: %v", v.Ref(), err)
+		}
+		whole = made
+		return nil
+	})
+	return whole, err
 }
 
 // Converted is a version's description written as OpenAPI of a dialect, with what could not be carried over. What cannot be written as one

@@ -40,7 +40,7 @@ var (
 	ParameterTwice      = source.Rule{Name: "parameter-twice", Severity: source.Error, Means: "Of two declarations of one parameter the first counts."}
 	ParameterBroken     = source.Rule{Name: "parameter-broken", Severity: source.Error, Means: "A parameter that does not say its name and place is left out."}
 	ContentTwice        = source.Rule{Name: "content-twice", Severity: source.Error, Means: "Of several media types of one parameter the first counts; beside schema none does."}
-	PathBroken          = source.Rule{Name: "path-broken", Severity: source.Error, Means: "A path without its slash is read with it; one that cannot be meant is left out."}
+	PathBroken          = source.Rule{Name: "path-broken", Severity: source.Error, Means: "A path without its slash is read with it; one that cannot be meant is left out. Of a parameter that it names twice each place has the same value."}
 	PathTwice           = source.Rule{Name: "path-twice", Severity: source.Error, Means: "The operations of two keys that are one path are joined."}
 	OperationTwice      = source.Rule{Name: "operation-twice", Severity: source.Error, Means: "Of an operation that stands twice the first counts."}
 	IDTwice             = source.Rule{Name: "id-twice", Severity: source.Error, Means: "Two operations have one operationId; both are read, and the first is found by it."}

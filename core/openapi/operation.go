@@ -56,6 +56,13 @@ func (r *reader) paths(root *source.Node, base inherited) []*contract.Operation 
 		if open := unbalanced(path); open != "" {
 			r.report(m.Value.KeyWrong(contract.PathBroken, "a brace in %s is never closed; write {%s}", path, open))
 		}
+		names := contract.PathNames(path)
+		for i, name := range names {
+			if name == "" || slices.Contains(names[:i], name) {
+				r.report(m.Value.KeyWrong(contract.PathBroken, "the path %s has {%s} more than once, or without a name; give each its own", path, name))
+				break
+			}
+		}
 		wire := contract.WirePath(path)
 		first, twice := seen[wire]
 		if twice {

@@ -95,3 +95,26 @@ func some(t *rapid.T, depth int) *value.Value {
 	}
 	return out
 }
+
+// TestTooMuch ends actions that look at everything again and again, and such as make everything larger.
+func TestTooMuch(t *testing.T) {
+	base, err := source.Parse("base.yaml", []byte("a: {b: {c: [1, 2, {d: 3}]}, e: {f: {}}}\n"))
+	require.NoError(t, err)
+	for name, action := range map[string]string{
+		"look":   `{"target": "$..*", "remove": false, "update": {"x": 1}}`,
+		"double": `{"target": "$..[?@.b || !@.b]", "update": {"y": {"z": {}}}}`,
+	} {
+		text := `{"overlay": "1.0.0", "info": {"title": "T", "version": "1"}, "actions": [` + strings.TrimSuffix(strings.Repeat(action+",", 5_000), ",") + `]}`
+		f, err := source.Parse("overlay.json", []byte(text))
+		require.NoError(t, err)
+		doc, err := overlay.Read(f)
+		require.NoError(t, err, name)
+		if _, _, err = doc.Apply(t.Context(), base.Root.Value()); err != nil {
+			require.ErrorContains(t, err, "too many values", name)
+		}
+		over, cancel := context.WithCancel(t.Context())
+		cancel()
+		_, _, err = doc.Apply(over, base.Root.Value())
+		require.ErrorIs(t, err, context.Canceled, name)
+	}
+}

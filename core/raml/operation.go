@@ -82,7 +82,7 @@ func (r *reader) uriParameters(n *source.Node, own, path string) []*contract.Par
 func undeclared(names []string, declared []source.Member) []string {
 	var all []string
 	for _, name := range names {
-		if !slices.ContainsFunc(declared, func(m source.Member) bool { return strings.TrimSuffix(m.Key, "?") == name }) {
+		if !slices.Contains(all, name) && !slices.ContainsFunc(declared, func(m source.Member) bool { return strings.TrimSuffix(m.Key, "?") == name }) {
 			all = append(all, name)
 		}
 	}

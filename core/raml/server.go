@@ -38,7 +38,10 @@ func (r *reader) servers(root, at *source.Node) []*contract.Server {
 	}
 	names := contract.PathNames(base)
 	var variables []contract.Variable
-	for _, name := range names {
+	for i, name := range names {
+		if slices.Contains(names[:i], name) {
+			continue
+		}
 		v := contract.Variable{Name: name}
 		if d := declared[name]; d != nil {
 			p := r.parameter(name, d, "path")

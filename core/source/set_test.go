@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -92,4 +93,20 @@ func TestOne(t *testing.T) {
 	require.Same(t, f, again)
 	_, err = set.File("other.yaml")
 	require.ErrorContains(t, err, "given as a single file")
+}
+
+// TestSetNodes counts the values of all files of a set together.
+func TestSetNodes(t *testing.T) {
+	half := []byte("[0" + strings.Repeat(",0", source.MaxNodes*6/10) + "]")
+	set, err := source.Open(context.Background(), "", "0.json", func(string) ([]byte, error) { return half, nil })
+	require.NoError(t, err)
+	_, err = set.File("1.json")
+	require.ErrorContains(t, err, "more than 3000000 values in all files together")
+
+	ended, end := context.WithCancel(context.Background())
+	end()
+	_, err = source.Open(ended, "", "0.json", func(string) ([]byte, error) { return half, nil })
+	require.ErrorIs(t, err, context.Canceled)
+	_, err = source.Open(ended, "", "0.yaml", func(string) ([]byte, error) { return []byte("a: 1\n"), nil })
+	require.ErrorIs(t, err, context.Canceled)
 }
