@@ -302,15 +302,22 @@ func TestMistakes(t *testing.T) {
 		}
 		pairs = append(pairs, both)
 	}
+	t.Run("demo", func(t *testing.T) {
+		withMistakes(t, func(t *rapid.T) [2][]byte { return pairs[rapid.IntRange(0, len(pairs)-1).Draw(t, "pair")] })
+	})
+	t.Run("drawn", func(t *testing.T) {
+		withMistakes(t, func(t *rapid.T) [2][]byte {
+			schema := draw.Schemas().Draw(t, "schema")
+			return [2][]byte{[]byte(draw.Around(schema, true)), []byte(draw.Around(draw.Near(t, schema), true))}
+		})
+	})
+}
+
+// withMistakes puts mistakes into a hundred pairs.
+func withMistakes(t *testing.T, pair func(*rapid.T) [2][]byte) {
 	planted := 0
 	rapid.Check(t, func(t *rapid.T) {
-		var both [2][]byte
-		if rapid.IntRange(0, 2).Draw(t, "drawn") == 0 {
-			schema := draw.Schemas().Draw(t, "schema")
-			both = [2][]byte{[]byte(draw.Around(schema, true)), []byte(draw.Around(draw.Near(t, schema), true))}
-		} else {
-			both = pairs[rapid.IntRange(0, len(pairs)-1).Draw(t, "pair")]
-		}
+		both := pair(t)
 		clean := []object{parsed(t, both[0]), parsed(t, both[1])}
 		p := &planter{t: t, sides: []object{parsed(t, both[0]), parsed(t, both[1])}}
 		if at(p.sides[0], "paths") == nil || at(p.sides[1], "paths") == nil {
