@@ -68,8 +68,30 @@ func TestHostile(t *testing.T) {
 	}
 }
 
+// BenchmarkHostile gives the hostile descriptions to the commands, each as a whole process: how long the slowest takes, and how much memory the
+// largest.
+func BenchmarkHostile(b *testing.B) {
+	dir := b.TempDir()
+	var slowest time.Duration
+	var most int64
+	for b.Loop() {
+		for _, p := range hostile.Pairs() {
+			old, now := filepath.Join(dir, "old"+p.File), filepath.Join(dir, "new"+p.File)
+			require.NoError(b, os.WriteFile(old, p.Old, 0o600))
+			require.NoError(b, os.WriteFile(now, p.New, 0o600))
+			for _, args := range [][]string{{"check", old}, {"compare", old, now}, {"guide", old, now}, {"convert", old, "--to", "openapi-3.0", "-o", filepath.Join(dir, "made.json")}, {"export", old, "--site", filepath.Join(dir, "site.zip")}} {
+				start := time.Now()
+				_, kb, _ := process(b, args)
+				slowest, most = max(slowest, time.Since(start)), max(most, kb)
+			}
+		}
+	}
+	b.ReportMetric(slowest.Seconds(), "s/slowest")
+	b.ReportMetric(float64(most>>10), "MB/most")
+}
+
 // process runs a command in a process of its own, and says how it ended and how much memory it took.
-func process(t *testing.T, args []string) (status int, kb int64, stderr string) {
+func process(t testing.TB, args []string) (status int, kb int64, stderr string) {
 	t.Helper()
 	ctx, cancel := context.WithTimeout(context.Background(), hostileEnd)
 	defer cancel()

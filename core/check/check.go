@@ -34,7 +34,7 @@ func Contract(ctx context.Context, c *contract.Contract) (source.Diagnostics, er
 	x.contract(c)
 	_, announced := promise.Declared(c)
 	all := slices.Concat(c.Diagnostics, announced, x.found)
-	return all.Sorted(c.Node.File().Name), ctx.Err()
+	return all.Sorted(c.Node.File().Name).Bounded(c.Node.File().Root), ctx.Err()
 }
 
 // examiner walks the schemas of one contract, each once.
@@ -48,6 +48,9 @@ type examiner struct {
 }
 
 func (x *examiner) tell(d *source.Diagnostic) {
+	if len(x.found) > source.MaxTold {
+		return
+	}
 	x.found = append(x.found, d)
 	x.spoil(d)
 }

@@ -67,7 +67,7 @@ var (
 
 // Rules lists all rules, those of texts first.
 var Rules = []source.Rule{
-	source.Syntax, source.KeyTwice, source.TooLarge, source.NoFile, source.OutsideSet,
+	source.Syntax, source.KeyTwice, source.TooLarge, source.NoFile, source.OutsideSet, source.TooMany,
 	NoDescription, ReferenceBroken, TooMuch, OverlayChanges,
 	KeyUnknown, KeyMisspelt, KeyMissing, KeyOfOther, KeyIgnored, WordsIgnored, KindWrong, ValueEmpty, TextForNumber, TextForBoolean, NumberWrong, WordUnknown,
 	TypeUnknown, TypeNull, TypeList, NullableIgnored, LimitOtherWay, RangeEmpty, EnumTwice, RequiredFlag, RequiredUnknown, ListEmpty, ValueRefused, PatternUnread,

@@ -13,7 +13,11 @@ import (
 // The readers of single fields. Each gives the zero value for a field that is not there, and tells of a field of the wrong kind with what
 // would be right. All may be asked of a nil node.
 
-func (r *reader) report(d *source.Diagnostic) { r.diagnostics = append(r.diagnostics, d) }
+func (r *reader) report(d *source.Diagnostic) {
+	if len(r.diagnostics) < 2*source.MaxTold || d.Refused() { // what is told twice is one in the end
+		r.diagnostics = append(r.diagnostics, d)
+	}
+}
 
 // is tells of a node that is not of the kind that its place asks for. A keyword of a schema is unclear then.
 func (r *reader) is(n *source.Node, kind source.Kind) bool {

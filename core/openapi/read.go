@@ -54,7 +54,9 @@ func newReader(set *source.Set) *reader {
 }
 
 // told is what a reading tells of what is wrong.
-func (r *reader) told() source.Diagnostics { return r.diagnostics.Sorted(r.set.Entry.Name) }
+func (r *reader) told() source.Diagnostics {
+	return r.diagnostics.Sorted(r.set.Entry.Name).Bounded(r.set.Entry.Root)
+}
 
 // reader reads one description. Shared components are read once, so that one place is one pointer.
 type reader struct {

@@ -60,7 +60,7 @@ func Read(set *source.Set) (*contract.Contract, error) {
 	if refusing := r.diagnostics.Refusing(); len(refusing) > 0 || c == nil {
 		return nil, refusing.Sorted(set.Entry.Name)
 	}
-	c.Diagnostics, c.Size = r.diagnostics.Sorted(set.Entry.Name), set.Size()+r.grown
+	c.Diagnostics, c.Size = r.diagnostics.Sorted(set.Entry.Name).Bounded(set.Entry.Root), set.Size()+r.grown
 	c.Index()
 	return c, nil
 }

@@ -82,7 +82,7 @@ type fault struct {
 
 // report keeps a diagnostic once. One that stands outside what is being read says who led there.
 func (r *reader) report(d *source.Diagnostic) {
-	if f := (fault{d.Place, d.Text}); r.seen[f] {
+	if f := (fault{d.Place, d.Text}); r.seen[f] || len(r.diagnostics) > 2*source.MaxTold && !d.Refused() {
 		return
 	} else {
 		r.seen[f] = true

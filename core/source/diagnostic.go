@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
 )
 
 // Severity tells how much a Diagnostic weighs. Greater is worse.
@@ -117,12 +118,54 @@ func (d *Diagnostic) Also(n *Node, text string) *Diagnostic {
 
 // diagnose makes a diagnostic. format says what is wrong and, behind a semicolon, what would be right.
 func diagnose(rule Rule, at Range, format string, args []any) *Diagnostic {
+	args = slices.Clone(args)
+	for i, a := range args {
+		switch a := a.(type) {
+		case string:
+			args[i] = legible(a)
+		case fmt.Stringer:
+			args[i] = legible(a.String())
+		case error:
+			args[i] = legible(a.Error())
+		}
+	}
 	wrong, right, _ := strings.Cut(format, "; ")
 	verbs := strings.Count(strings.ReplaceAll(wrong, "%%", ""), "%")
 	d := &Diagnostic{Rule: rule.Name, Severity: rule.Severity, refused: rule.Refused, Range: at}
 	d.Text = fmt.Sprintf(wrong, args[:verbs]...)
 	d.Right = strings.TrimPrefix(fmt.Sprintf(right, args[verbs:]...), "; ")
 	return d
+}
+
+// maxLegible is how much of a text of the description a message repeats.
+const maxLegible = 200
+
+// legible is a text of the description as a message repeats it: not too long, and without characters that move a terminal.
+func legible(text string) string {
+	if len(text) > maxLegible {
+		text = strings.ToValidUTF8(text[:maxLegible], "") + "…"
+	}
+	return strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) {
+			return unicode.ReplacementChar
+		}
+		return r
+	}, text)
+}
+
+// MaxTold is how many diagnostics are told of one description; TooMany says that there are more.
+const MaxTold = 5_000
+
+// TooMany is the rule of descriptions with more mistakes than anybody reads.
+var TooMany = Rule{"too-many", Error, false, "What is wrong beyond the first five thousand mistakes is not told."}
+
+// Bounded are the first of the diagnostics, with one that says that there are more where there are. root is where that one stands.
+func (ds Diagnostics) Bounded(root *Node) Diagnostics {
+	if len(ds) <= MaxTold {
+		return ds
+	}
+	more := root.Wrong(TooMany, "%d more mistakes are not told; mend those that are", len(ds)-MaxTold)
+	return append(slices.Clone(ds[:MaxTold]), more)
 }
 
 // Diagnostics are all that is wrong with an input. As an error it reads one line each.

@@ -170,12 +170,37 @@ func (n *Node) place() int {
 	if n.parent == nil {
 		return -1
 	}
+	if len(n.parent.Members)+len(n.parent.Items()) > fewChildren {
+		return n.file.placeIn(n.parent, n)
+	}
 	for i := range n.parent.Members {
 		if n.parent.Members[i].Value == n {
 			return i
 		}
 	}
 	return slices.Index(n.parent.Items(), n)
+}
+
+// fewChildren is among how many one child is looked for one by one.
+const fewChildren = 256
+
+// placeIn is the position of a child in a large parent, whose children are numbered when one is first asked for.
+func (f *File) placeIn(parent, child *Node) int {
+	numbered, known := f.numbered.Load(parent)
+	if !known {
+		places := make(map[*Node]int, len(parent.Members)+len(parent.Items()))
+		for i, m := range parent.Members {
+			places[m.Value] = i
+		}
+		for i, it := range parent.Items() {
+			places[it] = i
+		}
+		numbered, _ = f.numbered.LoadOrStore(parent, places)
+	}
+	if i, ok := numbered.(map[*Node]int)[child]; ok {
+		return i
+	}
+	return -1
 }
 
 // Pointer is the node's JSON Pointer.

@@ -35,6 +35,7 @@ type File struct {
 	outer     *File  // of which a string holds this text
 	indexed   sync.Once
 	blocked   sync.Once
+	numbered  sync.Map   // by large nodes: the positions of their children
 	lineIndex *lineIndex // once indexed
 }
 
