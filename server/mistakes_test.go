@@ -31,6 +31,7 @@ func TestMistakesEverywhere(t *testing.T) {
 	// The gate lists each error; let through with a reason, the version is published.
 	do(t, ctx, chromedp.Click(".seen button"), chromedp.WaitVisible(".mistake"))
 	require.Contains(t, text(t, ctx, "main"), "Errors in the description")
+	require.Contains(t, text(t, ctx, "main"), "the gate is shut")
 	do(t, ctx, chromedp.Click("main .n-button"), chromedp.WaitVisible(".fault"))
 	require.Contains(t, text(t, ctx, ".fault"), "has errors; mend them, or let each through with a reason")
 	_, err = chromedp.Run(ctx, chromedp.Evaluate[int](`[...document.querySelectorAll('.mistake .n-checkbox')].map((b) => b.click()).length`))

@@ -25,6 +25,7 @@ const allowed = ref<string[]>([])
 const allowReason = ref('')
 const credentials = computed(() => gate.value?.credentials?.filter((c) => !c.allowed) ?? [])
 const mistakes = computed(() => gate.value?.mistakes?.filter((m) => !m.allowed) ?? [])
+const several = computed(() => new Set([...(gate.value?.mistakes ?? []), ...(gate.value?.diagnostics ?? [])].map((d) => d.file)).size > 1)
 const { busy, fault, run } = useAct()
 const obstacles = computed(() => gate.value?.obstacles.filter((o) => !o.waived) ?? [])
 const earlier = computed(() => gate.value?.obstacles.filter((o) => o.waived) ?? [])
@@ -49,7 +50,8 @@ const publish = () =>
   <div class="inner">
     <p v-if="error" class="fault">{{ error }}</p>
     <template v-if="gate">
-      <p v-if="gate.open"><GradeMark grade="safe" text="the gate is open" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>.</p>
+      <p v-if="gate.open && mistakes.length + credentials.length"><GradeMark grade="breaking" text="the gate is shut" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>; what stands below has to be mended, or let through with a reason.</p>
+      <p v-else-if="gate.open"><GradeMark grade="safe" text="the gate is open" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>.</p>
       <template v-else>
         <p><GradeMark grade="breaking" text="the gate is shut" /> It breaks the promise of its line, <b>{{ gate.promise }}</b>. Undo the changes, publish it as a new line, or waive them with a reason that everybody can read.</p>
         <div v-for="o in obstacles" :key="o.change.id" class="obstacle">
@@ -66,7 +68,7 @@ const publish = () =>
         <h2>Errors in the description</h2>
         <p>Mend them and record the version again; or say why it may be published with them.</p>
         <div v-for="m in mistakes" :key="m.id" class="obstacle mistake">
-          <DiagnosticLine :diagnostic="m" file />
+          <DiagnosticLine :diagnostic="m" :file="several" />
           <NCheckbox v-if="session.mayWrite" :checked="allowed.includes(m.id)" @update:checked="allowed = $event ? [...allowed, m.id] : allowed.filter((a) => a !== m.id)">It may be published so</NCheckbox>
         </div>
       </template>
@@ -82,7 +84,7 @@ const publish = () =>
       <label v-if="allowed.length" class="reason">Why it may<NInput v-model:value="allowReason" type="textarea" :input-props="{ id: 'allow-reason' }" placeholder="" /></label>
       <template v-if="gate.diagnostics?.length">
         <h2>What else deserves a look</h2>
-        <DiagnosticLine v-for="(d, i) in gate.diagnostics" :key="i" :diagnostic="d" file />
+        <DiagnosticLine v-for="(d, i) in gate.diagnostics" :key="i" :diagnostic="d" :file="several" />
       </template>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <NButton v-if="session.mayWrite" type="primary" :loading="busy" @click="publish">{{ (open || gate.open) && credentials.length + mistakes.length === allowed.length ? 'Publish for ever' : 'Try to publish' }}</NButton>
