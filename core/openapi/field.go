@@ -33,7 +33,7 @@ func (r *reader) is(n *source.Node, kind source.Kind) bool {
 		return false
 	}
 	r.report(n.Wrong(contract.KindWrong, "%s is %s; it must be %s", what, n.Kind, kind))
-	if g := groups[n.Step()]; g != 0 && g != ofAnnotations {
+	if g := groups[n.Step()]; g != 0 && g&ofAnnotations == 0 {
 		r.unclear = append(r.unclear, n)
 	}
 	return false

@@ -132,7 +132,7 @@ func (r *reader) unknownKey(n *source.Node, m source.Member, object string, d di
 	a := article(object)
 	if other, has := of.elsewhere[m.Key]; has {
 		rule := contract.KeyOfOther
-		if object == "schema" && groups[m.Key] == ofAnnotations || m.Key == "summary" || m.Key == "identifier" || strings.HasPrefix(m.Key, "$") {
+		if object == "schema" && groups[m.Key]&ofAnnotations != 0 || m.Key == "summary" || m.Key == "identifier" || strings.HasPrefix(m.Key, "$") {
 			rule = contract.KeyUnknown
 		}
 		return m.Value.KeyWrong(rule, "%s is a key of OpenAPI %s, and not of %s %s in %s, in which this is written; %s", m.Key, versionNames[other], a, object, versionNames[d], insteadOf(m.Key, d))

@@ -9,7 +9,7 @@ import (
 )
 
 // group is a set of keywords that are read together. Most schemas speak of one or two.
-type group uint8
+type group uint16
 
 const (
 	ofAnnotations group = 1 << iota
@@ -19,6 +19,8 @@ const (
 	ofArrays
 	ofObjects
 	ofCompositions
+	newer     // came with OpenAPI 3.1
+	withRules // says something only in some dialects
 )
 
 var groups = func() map[string]group {
@@ -37,6 +39,15 @@ var groups = func() map[string]group {
 			all[k] = g
 		}
 	}
+	before := vocabulary["schema"][v30].keys
+	for k := range all {
+		if _, has := slices.BinarySearch(before, k); !has {
+			all[k] |= newer
+		}
+	}
+	for _, k := range []string{"nullable", "writeOnly", "deprecated"} {
+		all[k] |= withRules
+	}
 	return all
 }()
 
@@ -49,9 +60,10 @@ func (r *reader) groupsOf(n *source.Node, s *contract.Schema) group {
 		g := groups[key]
 		said |= g
 		switch {
-		case isExtension(key):
+		case g == 0 && isExtension(key):
 			said |= ofAnnotations
-		case g == 0 || old && since31[key]:
+		case g&(newer|withRules) == 0 && g != 0:
+		case g == 0 || old && g&newer != 0:
 			if s.Unread() == nil { // other rules have other keywords
 				r.strange(n, n.Members[i])
 			}
@@ -65,17 +77,6 @@ func (r *reader) groupsOf(n *source.Node, s *contract.Schema) group {
 	}
 	return said
 }
-
-// since31 are the keywords that came with OpenAPI 3.1 and have a group.
-var since31 = func() map[string]bool {
-	of, before := map[string]bool{}, vocabulary["schema"][v30].keys
-	for _, key := range vocabulary["schema"][v31].keys {
-		if _, has := slices.BinarySearch(before, key); !has {
-			of[key] = true
-		}
-	}
-	return of
-}()
 
 // strange tells of a key that may be no keyword of the schema's dialect.
 func (r *reader) strange(n *source.Node, m source.Member) {
@@ -117,7 +118,7 @@ func (r *reader) siblings(n *source.Node) {
 	for _, m := range n.Members {
 		switch {
 		case m.Key == "$ref" || isExtension(m.Key):
-		case groups[m.Key] == ofAnnotations || m.Key == "summary":
+		case groups[m.Key]&ofAnnotations != 0 || m.Key == "summary":
 			words = append(words, m)
 		default:
 			rules = append(rules, m)

@@ -178,34 +178,37 @@ const block = 4096
 // longLine is from how many bytes on a column is not counted from the beginning of its line.
 const longLine = 64 << 10
 
-// lineIndex is where the lines of a text begin and, once a long one was asked for, the column of the first code point of each block.
+// lineIndex is where the lines of a text begin, as far as it was looked through.
 type lineIndex struct {
 	lines   []int32
-	columns []int32 // code points before it in its line
-	starts  []int32 // its offset
+	scanned int // up to which offset; -1 once all was
 }
 
-func (f *File) index() *lineIndex {
-	f.indexed.Do(func() {
-		x := &lineIndex{lines: make([]int32, 1, bytes.Count(f.Text, []byte{'\n'})+1)}
-		for at := 0; ; {
-			i := bytes.IndexByte(f.Text[at:], '\n')
-			if i < 0 {
-				break
-			}
-			at += i + 1
-			x.lines = append(x.lines, int32(at))
+// index finds where lines begin, up to a line and an offset: most texts are asked for few places.
+func (f *File) index(line, offset int) *lineIndex {
+	f.indexing.Lock()
+	defer f.indexing.Unlock()
+	x := &f.lineIndex
+	if x.lines == nil {
+		x.lines = []int32{0}
+	}
+	for x.scanned >= 0 && (len(x.lines) <= line || x.scanned <= offset) {
+		i := bytes.IndexByte(f.Text[x.scanned:], '\n')
+		if i < 0 {
+			x.scanned = -1
+			break
 		}
-		f.lineIndex = x
-	})
-	return f.lineIndex
+		x.scanned += i + 1
+		x.lines = append(x.lines, int32(x.scanned))
+	}
+	known := *x
+	return &known
 }
 
 // blocks finds the starts of the blocks of a text, and their columns, when a long line is first asked for.
-func (f *File) blocks() *lineIndex {
-	x := f.index()
-	f.blocked.Do(func() { x.columns, x.starts = f.newBlocks() })
-	return x
+func (f *File) blocks() (columns, starts []int32) {
+	f.blocked.Do(func() { f.columns, f.starts = f.newBlocks() })
+	return f.columns, f.starts
 }
 
 func (f *File) newBlocks() (columns, starts []int32) {
@@ -229,22 +232,23 @@ func (f *File) newBlocks() (columns, starts []int32) {
 
 // offset is the byte at which a line and column stand, both from 1; columns count code points.
 func (f *File) offset(line, column int) int {
-	x := f.index()
+	x := f.index(line, 0)
 	if line < 1 || line > len(x.lines) {
 		return len(f.Text)
 	}
+	var columns, starts []int32
 	at, end := int(x.lines[line-1]), len(f.Text)
 	if line < len(x.lines) {
 		end = int(x.lines[line])
 	}
 	left := column - 1
 	if end-at > longLine {
-		x = f.blocks()
+		columns, starts = f.blocks()
 	}
 	for lo, hi := at/block+1, (end-1)/block; end-at > longLine && lo <= hi; {
 		mid := (lo + hi) / 2
-		if mid < len(x.columns) && int(x.columns[mid]) <= column-1 && int(x.starts[mid]) < end {
-			at, left, lo = int(x.starts[mid]), column-1-int(x.columns[mid]), mid+1
+		if mid < len(columns) && int(columns[mid]) <= column-1 && int(starts[mid]) < end {
+			at, left, lo = int(starts[mid]), column-1-int(columns[mid]), mid+1
 		} else {
 			hi = mid - 1
 		}
@@ -258,15 +262,16 @@ func (f *File) offset(line, column int) int {
 
 // position turns a byte offset into a line and a column, both from 1; columns count code points.
 func (f *File) position(offset int) (line, column int) {
-	x := f.index()
 	offset = min(max(offset, 0), len(f.Text))
+	x := f.index(0, offset)
+	var columns, starts []int32
 	line = sort.Search(len(x.lines), func(i int) bool { return int(x.lines[i]) > offset })
 	from, before := int(x.lines[line-1]), 0
 	if offset-from > longLine {
-		x = f.blocks()
+		columns, starts = f.blocks()
 	}
-	if b := offset / block; offset-from > longLine && b < len(x.starts) && int(x.starts[b]) > from && int(x.starts[b]) <= offset {
-		from, before = int(x.starts[b]), int(x.columns[b])
+	if b := offset / block; b < len(starts) && int(starts[b]) > from && int(starts[b]) <= offset {
+		from, before = int(starts[b]), int(columns[b])
 	}
 	return line, before + utf8.RuneCountInString(f.whole()[from:offset]) + 1
 }

@@ -33,10 +33,12 @@ type File struct {
 	path      string // within its set
 	nodes     int    // values that it holds
 	outer     *File  // of which a string holds this text
-	indexed   sync.Once
+	indexing  sync.Mutex
 	blocked   sync.Once
-	numbered  sync.Map   // by large nodes: the positions of their children
-	lineIndex *lineIndex // once indexed
+	numbered  sync.Map // by large nodes: the positions of their children
+	lineIndex lineIndex
+	columns   []int32 // by blocks, once a long line was asked for: code points before it in its line
+	starts    []int32 // and its offset
 }
 
 // Path is the file's place in its set, below the set's folder.
