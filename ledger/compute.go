@@ -50,8 +50,8 @@ type call[V any] struct {
 	cancel  context.CancelFunc
 }
 
-// Do gives what key names: made by make, or by the one who is making it. The context of make ends when nobody waits any more.
-func (f *Flight[V]) Do(ctx context.Context, key string, make func(context.Context) (V, error)) (V, error) {
+// Do gives what key names: computed here, or by the one who is at it already. The context of compute ends when nobody waits any more.
+func (f *Flight[V]) Do(ctx context.Context, key string, compute func(context.Context) (V, error)) (V, error) {
 	f.mu.Lock()
 	c := f.under[key]
 	if c == nil {
@@ -59,11 +59,11 @@ func (f *Flight[V]) Do(ctx context.Context, key string, make func(context.Contex
 			f.under = map[string]*call[V]{}
 		}
 		alone, cancel := context.WithCancel(context.WithoutCancel(ctx))
-		c = &call[V]{done: makeDone(), cancel: cancel}
+		c = &call[V]{done: make(chan struct{}), cancel: cancel}
 		f.under[key] = c
 		go func() {
 			defer cancel()
-			c.value, c.err = guarded(alone, make)
+			c.value, c.err = guarded(alone, compute)
 			f.mu.Lock()
 			if f.under[key] == c {
 				delete(f.under, key)
@@ -102,16 +102,14 @@ func (f *Flight[V]) Waiting(key string) int {
 }
 
 // guarded turns a panic into an error: nobody above this goroutine would.
-func guarded[V any](ctx context.Context, make func(context.Context) (V, error)) (value V, err error) {
+func guarded[V any](ctx context.Context, compute func(context.Context) (V, error)) (value V, err error) {
 	defer func() {
 		if p := recover(); p != nil {
 			err = fmt.Errorf("computing: %v\n%s", p, debug.Stack())
 		}
 	}()
-	return make(ctx)
+	return compute(ctx)
 }
-
-func makeDone() chan struct{} { return make(chan struct{}) }
 
 // reading is what a content says, and what is wrong with it.
 type reading struct {

@@ -2,6 +2,7 @@ package compare
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -151,8 +152,8 @@ func unclearCredentials(a, b []alternative) string {
 	for _, side := range []struct {
 		own, other map[string]*contract.SecurityScheme
 	}{{x, y}, {y, x}} {
-		for name, s := range side.own {
-			if s.Type == contract.UnknownScheme && side.other[name] == nil {
+		for _, name := range slices.Sorted(maps.Keys(side.own)) {
+			if side.own[name].Type == contract.UnknownScheme && side.other[name] == nil {
 				return "how " + name + " works is not described, so nobody can tell whether the same credentials open the door"
 			}
 		}

@@ -124,7 +124,7 @@ func (r *reader) siblings(n *source.Node) {
 			rules = append(rules, m)
 		}
 	}
-	tell := func(rule source.Rule, ms []source.Member, verb string) {
+	tell := func(rule source.Rule, ms []source.Member) {
 		if len(ms) == 0 {
 			return
 		}
@@ -132,11 +132,12 @@ func (r *reader) siblings(n *source.Node) {
 		for i, m := range ms {
 			keys[i] = m.Key
 		}
+		verb := "says"
 		if len(ms) > 1 {
-			verb = map[string]string{"stands": "stand", "says": "say"}[verb]
+			verb = "say"
 		}
 		r.report(ms[0].Value.KeyWrong(rule, "beside $ref, %s %s nothing in OpenAPI %s; put the reference into allOf, and the rest beside that", strings.Join(keys, ", "), verb, versionNames[r.dialectOf(n)]))
 	}
-	tell(contract.WordsIgnored, words, "says")
-	tell(contract.KeyIgnored, rules, "says")
+	tell(contract.WordsIgnored, words)
+	tell(contract.KeyIgnored, rules)
 }
