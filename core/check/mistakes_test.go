@@ -79,11 +79,20 @@ func (p *planter) operations() [][]string {
 	return ways
 }
 
-// objects are the names of the components with properties that both sides have.
+// objects are the names of the components with properties that both sides have and refer to equally often: where a component comes into
+// use, its members are new there, the one with the mistake as well.
 func (p *planter) objects() []string {
+	var uses [2]string
+	for i, side := range p.sides {
+		text, err := json.Marshal(side)
+		require.NoError(p.t, err)
+		uses[i] = string(text)
+	}
 	var names []string
 	for name := range at(p.sides[0], "components", "schemas") {
-		if at(p.sides[0], "components", "schemas", name, "properties") != nil && at(p.sides[1], "components", "schemas", name, "properties") != nil {
+		ref := `"#/components/schemas/` + name + `"`
+		if at(p.sides[0], "components", "schemas", name, "properties") != nil && at(p.sides[1], "components", "schemas", name, "properties") != nil &&
+			strings.Count(uses[0], ref) == strings.Count(uses[1], ref) {
 			names = append(names, name)
 		}
 	}
