@@ -26,6 +26,7 @@ var rooms = [][]string{
 	{"core/sample", "core/promise"},
 	{"core/compare"},
 	{"core/shape"},
+	{"core/class"},
 	{"core/format"},
 	{"core/overlay", "core/secret"},
 	{"core/jsonpath"},

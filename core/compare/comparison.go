@@ -15,9 +15,11 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 
 	"oldledger/core/budget"
+	"oldledger/core/class"
 	"oldledger/core/contract"
 	"oldledger/core/shape"
 	"oldledger/core/source"
@@ -268,16 +270,16 @@ func ContractsContext(ctx context.Context, old, new *contract.Contract, o Option
 	c := &comparer{
 		old: old, new: new, options: o,
 		budget:  b,
+		classes: class.New(b, slices.Concat(old.Roots(), new.Roots())),
 		space:   shape.NewSpace(o.Reading, b),
 		pairs:   map[pairKey]*pair{},
-		twin:    map[pairKey]bool{},
 		edits:   map[editKey]*edit{},
 		graded:  map[*edit]*finding{},
 		shared:  map[sharedKey]*finding{},
 		matched: map[*contract.Operation]*contract.Operation{},
-		ruled:   map[*source.File]string{},
 	}
-	for _, step := range []func(){c.operations, c.sharedSchemas, c.shareUnchanged, c.gradeEdits, c.closeGaps, c.document} {
+	c.space.Equate(c.classes)
+	for _, step := range []func(){c.operations, c.sharedSchemas, c.gradeEdits, c.closeGaps, c.document} {
 		if step(); ctx.Err() != nil {
 			return nil, ctx.Err()
 		}

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"oldledger/core/budget"
+	"oldledger/core/class"
 	"oldledger/core/contract"
 	"oldledger/core/shape"
 	"oldledger/core/source"
@@ -22,7 +23,7 @@ type comparer struct {
 	space     *shape.Space
 	strangers map[*contract.Schema]*contract.Schema // what a side demands of names that it does not declare, by the side
 	pairs     map[pairKey]*pair
-	twin      map[pairKey]bool // schemas that say the same, and such as do not
+	classes   *class.Classes // which schemas of both versions say the same
 	edits     map[editKey]*edit
 	order     []*edit // edits in the order in which they were met
 	findings  []*finding
@@ -31,7 +32,6 @@ type comparer struct {
 	matched   map[*contract.Operation]*contract.Operation  // the new operation of each old one that is still there
 	positions []*position
 	visits    int // positions compared, those without a difference, too
-	ruled     map[*source.File]string
 	graded    map[*edit]*finding
 }
 

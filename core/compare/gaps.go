@@ -115,9 +115,10 @@ func (c *comparer) ends(p *pair, role shape.Role, d Direction) (sent, received s
 
 // explained tells whether a finding among the edits that the position reaches already says the worst of this direction.
 func (c *comparer) explained(p *position, root *pair, d Direction) bool {
-	differs := c.old.Dialect != c.new.Dialect
+	if root.equal {
+		return true
+	}
 	for _, r := range c.reach(root) {
-		differs = differs || len(r.pair.edits) > 0 || !r.pair.alike && c.differ(r.pair)
 		for _, e := range r.pair.edits {
 			f := c.graded[e]
 			if f == nil {
@@ -132,16 +133,7 @@ func (c *comparer) explained(p *position, root *pair, d Direction) bool {
 			}
 		}
 	}
-	return !differs
-}
-
-// differ tells whether the two schemas of a pair are written in different words.
-func (c *comparer) differ(p *pair) bool {
-	if c.byName() {
-		return !p.same
-	}
-	same, _ := sameTree(p.old.Node, p.new.Node)
-	return !same
+	return false
 }
 
 // lostAccess lays a refuted whole at the door of a property that became readOnly or writeOnly: the schema around it still

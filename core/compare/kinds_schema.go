@@ -45,7 +45,7 @@ func schemaKinds() []Kind {
 	add("value.renamed", both, both, "a listed value goes by another name", "{enum: [in_port, left]}", "{enum: [in-port, left]}")
 	sets("range", "range of numbers", "{type: number, maximum: 5}", "{type: number, maximum: 9}", "{type: number, minimum: 1, maximum: 6}", "{type: number, maximum: 5.0, exclusiveMaximum: 6}")
 	sets("multiple", "steps of numbers", "{type: integer, multipleOf: 4}", "{type: integer, multipleOf: 2}", "{type: integer, multipleOf: 6}", "")
-	sets("length", "length of text", "{type: string, maxLength: 5}", "{type: string, maxLength: 9}", "{type: string, minLength: 2, maxLength: 7}", "{type: string, maxLength: 5, minLength: 0}")
+	sets("length", "length of text", "{type: string, maxLength: 5}", "{type: string, maxLength: 9}", "{type: string, minLength: 2, maxLength: 7}", "")
 	sets("pattern", "text", `{type: string, pattern: "^a+$"}`, `{type: string, pattern: "^a*$"}`, `{type: string, pattern: "^a?b$"}`, `{type: string, pattern: "^aa*$"}`)
 	sets("format", "format of text", "{type: string, format: date}", "{type: string}", "{type: string, format: uuid}", "")
 	sets("content-encoding", "encoding of text", "{type: string, contentEncoding: base64}", "{type: string}", "", "")

@@ -1,8 +1,8 @@
 package compare
 
 import (
+	"fmt"
 	"slices"
-	"strings"
 
 	"oldledger/core/contract"
 	"oldledger/core/shape"
@@ -18,7 +18,8 @@ type pair struct {
 	edits    []*edit
 	links    []link
 	same     bool // nothing differs here or below
-	alike    bool // nothing differs here; what is referred to may
+	equal    bool // only words differ, here or below
+	alike    bool // nothing differs here; what it is made of may
 	below    []reached
 	mistaken map[*source.Node]bool // keywords of which no more is said than that they are unclear
 }
@@ -62,12 +63,13 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 	if old.Name == new.Name && old.Name != "" {
 		p.subject = old.Name // a shared component, wherever it is met
 	}
-	alike, refers := c.alike(old.Node, new.Node)
-	if alike && !refers || c.byName() && c.twins(old, new) {
+	x, y := c.classes.Of(old), c.classes.Of(new)
+	if x.Whole == y.Whole {
 		p.same = true
 		return p
 	}
-	if alike && c.linkUnchanged(p) {
+	p.equal = x.Set == y.Set
+	if x.Own == y.Own && c.linkUnchanged(p) {
 		p.alike = true
 		return p
 	}
@@ -79,150 +81,62 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 		})
 		return p
 	}
-	c.detect(p)
+	if p.equal {
+		c.reworded(p)
+	} else {
+		c.detect(p)
+	}
 	return p
 }
 
-// identical tells whether two schemas read the same in the same dialect, and refer to nothing that could differ.
-func (c *comparer) identical(a, b *source.Node) bool {
-	same, refers := c.alike(a, b)
-	return same && !refers
-}
-
-// alike tells whether two schemas read the same in the same dialect, and, where they do, whether a reference stands inside.
-func (c *comparer) alike(a, b *source.Node) (same, refers bool) {
-	if c.byName() {
-		return false, false
-	}
-	if c.rules(a.File(), c.old) != c.rules(b.File(), c.new) {
-		return false, false
-	}
-	return sameTree(a, b)
-}
-
-// byName tells of descriptions whose schemas refer to others by their names alone: two of the same words may mean different things.
-func (c *comparer) byName() bool {
-	return strings.HasPrefix(c.old.Dialect, "raml") || strings.HasPrefix(c.new.Dialect, "raml")
-}
-
-// untold tells of two schemas in the same words of a language that nobody looks into.
-func untold(a, b *contract.Schema) bool {
-	return a.Unread() != nil && b.Unread() != nil && a.Types == nil && b.Types == nil && a.Node.Kind == source.String && b.Node.Kind == source.String && a.Node.Text == b.Node.Text
-}
-
-// rules names what decides the meaning of a file's schemas: its dialect, or that of its description, and its schema dialect.
-func (c *comparer) rules(f *source.File, of *contract.Contract) string {
-	if known, done := c.ruled[f]; done {
-		return known
-	}
-	text := of.Dialect
-	for _, key := range []string{"openapi", "swagger"} {
-		if n := f.Root.Get(key); n != nil && f != of.Node.File() {
-			text = n.Text[:min(len(n.Text), len("3.1"))]
-		}
-	}
-	if n := f.Root.Get("jsonSchemaDialect"); n != nil {
-		text += " " + n.Text
-	}
-	c.ruled[f] = text
-	return text
-}
-
-// sameTree compares two trees whatever the order of keys and the spelling of numbers.
-func sameTree(a, b *source.Node) (same, refers bool) {
-	if a.Kind != b.Kind || len(a.Members) != len(b.Members) || len(a.Items()) != len(b.Items()) {
-		return false, false
-	}
-	switch a.Kind {
-	case source.Boolean:
-		return a.Bool == b.Bool, false
-	case source.Number:
-		return a.Text == b.Text || a.Num().Cmp(b.Num()) == 0, false
-	case source.String:
-		return a.Text == b.Text, false
-	}
-	for i, x := range a.Items() {
-		sub, leads := sameTree(x, b.Items()[i])
-		if !sub {
-			return false, false
-		}
-		refers = refers || leads
-	}
-	for i := range a.Members {
-		x, y := &a.Members[i], b.Members[i].Value
-		if b.Members[i].Key != x.Key {
-			if y = b.Get(x.Key); y == nil {
-				return false, false
-			}
-		}
-		sub, leads := sameTree(x.Value, y)
-		if !sub {
-			return false, false
-		}
-		refers = refers || leads || x.Key == "$ref" || x.Key == "$dynamicRef"
-	}
-	return true, refers
-}
-
-// linkUnchanged links what stands inside two schemas that read the same; false where their parts must be looked at closely.
+// linkUnchanged links what stands inside two schemas that say the same themselves; false where their parts must be looked at closely.
 func (c *comparer) linkUnchanged(p *pair) bool {
 	s := p.old
-	if s.Ref != nil || s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Not() != nil || s.If() != nil || s.Contains() != nil || s.PropertyNames() != nil ||
-		s.DependentSchemas() != nil || s.PatternProperties() != nil || s.UnevaluatedProperties() != nil || s.UnevaluatedItems() != nil ||
-		s.AdditionalProperties != nil && s.AdditionalProperties.Bool == nil || len(p.old.Properties) != len(p.new.Properties) {
+	if s.Ref != nil || s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Rare != nil && s.Rare.Composes() || s.AdditionalProperties != nil {
 		return false
 	}
-	part := func(at step, x, y *contract.Schema, subject string) {
-		if !c.identical(x.Node, y.Node) {
-			c.link(p, at, x, y, subject)
-		}
-	}
-	for i, x := range s.Properties {
-		y := p.new.Properties[i]
-		if y.Name != x.Name {
-			y.Schema = p.new.Property(x.Name)
-		}
-		part(step{kind: stepProperty, name: x.Name}, x.Schema, y.Schema, x.Name)
+	for _, x := range s.Properties {
+		c.link(p, step{kind: stepProperty, name: x.Name}, x.Schema, p.new.Property(x.Name), x.Name)
 	}
 	for i, x := range s.PrefixItems() {
-		part(step{kind: stepPrefix, index: i}, x, p.new.PrefixItems()[i], "an item of "+p.subject)
+		c.link(p, step{kind: stepPrefix, index: i}, x, p.new.PrefixItems()[i], fmt.Sprintf("%s[%d]", p.subject, i))
 	}
 	if s.Items != nil {
-		part(step{kind: stepItem}, s.Items, p.new.Items, "an item of "+p.subject)
+		c.link(p, step{kind: stepItem}, s.Items, p.new.Items, itemSubject(p.subject))
 	}
 	return true
 }
 
-// shareUnchanged tells the space which schemas of the new version mean what those of the old one do: every pair from which no
-// edit and no other difference can be reached.
-func (c *comparer) shareUnchanged() {
-	holders := map[*pair][]*pair{}
-	var loud []*pair
-	moved := map[*pair]bool{}
-	for _, p := range c.pairs {
-		for _, l := range p.links {
-			holders[l.to] = append(holders[l.to], p)
-		}
-		if !p.same && !p.alike {
-			moved[p] = true
-			loud = append(loud, p)
+// reworded compares the words of two schemas that admit the same, and links their parts.
+func (c *comparer) reworded(p *pair) {
+	c.words(p)
+	a, b := p.a.schema, p.b.schema
+	for _, x := range a.Properties {
+		if y := b.Property(x.Name); y != nil {
+			c.link(p, step{kind: stepProperty, name: x.Name}, x.Schema, y, x.Name)
 		}
 	}
-	for len(loud) > 0 {
-		p := loud[len(loud)-1]
-		loud = loud[:len(loud)-1]
-		for _, h := range holders[p] {
-			if !moved[h] {
-				moved[h] = true
-				loud = append(loud, h)
-			}
+	for i := range min(len(a.PrefixItems()), len(b.PrefixItems())) {
+		c.link(p, step{kind: stepPrefix, index: i}, a.PrefixItems()[i], b.PrefixItems()[i], fmt.Sprintf("%s[%d]", p.subject, i))
+	}
+	if a.Items != nil && b.Items != nil {
+		c.link(p, step{kind: stepItem}, a.Items, b.Items, itemSubject(p.subject))
+	}
+	if x, y := a.AdditionalProperties, b.AdditionalProperties; x != nil && y != nil {
+		c.link(p, step{kind: stepRest, not: p.names()}, x, y, "a further property of "+p.subject)
+	}
+	c.branchPairs(p, a.AnyOf, b.AnyOf)
+	c.branchPairs(p, a.OneOf, b.OneOf)
+}
+
+// names are the properties that either side declares.
+func (p *pair) names() (all []string) {
+	for _, v := range []*view{p.a, p.b} {
+		for _, q := range v.schema.Properties {
+			all = append(all, q.Name)
 		}
 	}
-	for _, p := range c.pairs {
-		if !moved[p] {
-			c.space.Share(p.new, p.old)
-		}
-	}
+	return all
 }
 
 // reached is a pair that an operation reaches, with the shortest way to it.

@@ -72,11 +72,8 @@ func namePart(s *contract.Schema, name string) *contract.Schema {
 }
 
 func flagsOf(p *contract.Schema) *contract.Schema {
-	flags := &contract.Schema{Node: p.Node}
-	for at := p; at != nil; at = at.Ref {
-		flags.ReadOnly, flags.WriteOnly = flags.ReadOnly || at.ReadOnly, flags.WriteOnly || at.WriteOnly
-	}
-	return flags
+	readOnly, writeOnly := p.Access()
+	return &contract.Schema{Node: p.Node, ReadOnly: readOnly, WriteOnly: writeOnly}
 }
 
 func (c *comparer) required(p *pair, name string) {
@@ -269,9 +266,7 @@ func (c *comparer) objects(p *pair) {
 		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{DependentRequired: s.DependentRequired(), DependentSchemas: s.DependentSchemas()}}
 	})
 	if unevaluated(a) || unevaluated(b) {
-		c.whole(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, "what it admits beyond its branches", func(s *contract.Schema) *contract.Schema {
-			return s
-		})
+		c.unevaluated(p)
 	}
 	c.whole(p, "pattern-properties", []string{"patternProperties"}, "the properties whose names match a pattern", func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{PatternProperties: s.PatternProperties()}}
@@ -285,13 +280,7 @@ func (c *comparer) rest(p *pair) {
 		return
 	}
 	if a != nil && b != nil && a.Bool == nil && b.Bool == nil {
-		var not []string
-		for _, v := range []*view{p.a, p.b} {
-			for _, q := range v.schema.Properties {
-				not = append(not, q.Name)
-			}
-		}
-		c.link(p, step{kind: stepRest, not: not}, a, b, "a further property of "+p.subject)
+		c.link(p, step{kind: stepRest, not: p.names()}, a, b, "a further property of "+p.subject)
 		return
 	}
 	is, was := restText(b), restText(a)
@@ -332,6 +321,16 @@ func (c *comparer) restPart(s, other *contract.Schema) *contract.Schema {
 		}
 	}
 	return part
+}
+
+// unevaluated compares what is said of names and items that no branch speaks of: what that means depends on all branches.
+func (c *comparer) unevaluated(p *pair) {
+	says := func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{UnevaluatedProperties: s.UnevaluatedProperties(), UnevaluatedItems: s.UnevaluatedItems()}}
+	}
+	if !c.classes.Equal(says(p.a.schema), says(p.b.schema)) {
+		c.wholeEdit(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, "what it admits beyond its branches", p.a.schema, p.b.schema)
+	}
 }
 
 func unevaluated(s *contract.Schema) bool {

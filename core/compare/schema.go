@@ -507,30 +507,16 @@ func (c *comparer) link(p *pair, s step, old, new *contract.Schema, subject stri
 	}
 }
 
-// rareDiffers compares what two parts demand by their rare keywords, where their words alone do not tell.
-func (c *comparer) rareDiffers(a, b *contract.Schema) bool {
-	if (a.Rare == nil || a.Rare.Empty()) && (b.Rare == nil || b.Rare.Empty()) {
-		return false
-	}
-	x, y := c.space.Lower(a, shape.Role{}), c.space.Lower(b, shape.Role{})
-	return c.space.Included(x, y).Answer != shape.Proved || c.space.Included(y, x).Answer != shape.Proved
-}
-
 // whole makes the edit of keywords that are compared as one set only.
 func (c *comparer) whole(p *pair, kind string, keywords []string, what string, demand func(s *contract.Schema) *contract.Schema) {
-	changed := false
-	for _, k := range keywords {
-		x, y := p.a.at[k], p.b.at[k]
-		if (x == nil) != (y == nil) || x != nil && !c.identical(x, y) {
-			changed = true
-		}
+	if x, y := demand(p.a.schema), demand(p.b.schema); !c.classes.Equal(x, y) {
+		c.wholeEdit(p, kind, keywords, what, x, y)
 	}
-	if changed = changed && !c.byName() || c.byName() && c.rareDiffers(demand(p.a.schema), demand(p.b.schema)); !changed {
-		return
-	}
+}
+
+func (c *comparer) wholeEdit(p *pair, kind string, keywords []string, what string, old, new *contract.Schema) {
 	c.edit(p, &edit{
 		kind: kind, ranged: true, title: fmt.Sprintf("%s has changed in %s", p.subject, what),
-		old: c.keywordPlace(p.a, keywords), new: c.keywordPlace(p.b, keywords),
-		partOld: demand(p.a.schema), partNew: demand(p.b.schema),
+		old: c.keywordPlace(p.a, keywords), new: c.keywordPlace(p.b, keywords), partOld: old, partNew: new,
 	})
 }

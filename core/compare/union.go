@@ -99,7 +99,7 @@ func (c *comparer) branchPairs(p *pair, old, new []*contract.Schema) (gone, came
 		func(x, y *contract.Schema) bool {
 			return x.Name == "" && y.Name == "" && x.Title != "" && x.Title == y.Title
 		},
-		func(x, y *contract.Schema) bool { return x.Node.Same(y.Node) },
+		c.classes.Equal,
 		func(x, y *contract.Schema) bool {
 			return (x.Name == "" || y.Name == "") && c.equal(x, y, shape.Role{Request: true}, nil) && c.equal(x, y, shape.Role{}, nil)
 		},

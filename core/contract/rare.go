@@ -38,6 +38,12 @@ func (r *Rare) Empty() bool { return reflect.ValueOf(r).Elem().IsZero() }
 // none is what a schema without rare keywords says of them. Nobody writes to it.
 var none Rare
 
+// Composes tells whether a keyword holds a schema, a list of items by position left aside.
+func (r *Rare) Composes() bool {
+	return r.Contains != nil || r.UnevaluatedItems != nil || r.PatternProperties != nil || r.PropertyNames != nil || r.UnevaluatedProperties != nil ||
+		r.DependentSchemas != nil || r.Not != nil || r.If != nil
+}
+
 func (s *Schema) seldom() *Rare {
 	if s.Rare == nil {
 		return &none

@@ -143,22 +143,60 @@ func (s *Schema) Requires(name string) bool {
 // Inner are the schemas that it is made of, in no order that means anything.
 func (s *Schema) Inner() []*Schema {
 	var all []*Schema
-	for _, one := range []*Schema{
-		s.Ref, s.Items, s.AdditionalProperties, s.Contains(), s.UnevaluatedItems(), s.UnevaluatedProperties(), s.PropertyNames(), s.Not(), s.If(), s.Then(), s.Else(),
-	} {
-		if one != nil {
-			all = append(all, one)
-		}
-	}
-	for _, list := range [][]*Schema{s.AllOf, s.AnyOf, s.OneOf, s.PrefixItems()} {
-		all = append(all, list...)
-	}
-	for _, list := range [][]Property{s.Properties, s.PatternProperties(), s.DependentSchemas()} {
-		for _, p := range list {
-			all = append(all, p.Schema)
-		}
-	}
+	s.EachInner(func(in *Schema) { all = append(all, in) })
 	return all
+}
+
+// EachInner calls f with each schema of Inner.
+func (s *Schema) EachInner(f func(*Schema)) {
+	each := func(list []*Schema) {
+		for _, one := range list {
+			f(one)
+		}
+	}
+	named := func(list []Property) {
+		for i := range list {
+			f(list[i].Schema)
+		}
+	}
+	maybe := func(one *Schema) {
+		if one != nil {
+			f(one)
+		}
+	}
+	maybe(s.Ref)
+	maybe(s.Items)
+	maybe(s.AdditionalProperties)
+	each(s.AllOf)
+	each(s.AnyOf)
+	each(s.OneOf)
+	named(s.Properties)
+	if s.Rare == nil {
+		return
+	}
+	for _, one := range []*Schema{
+		s.Rare.Contains, s.Rare.UnevaluatedItems, s.Rare.UnevaluatedProperties, s.Rare.PropertyNames, s.Rare.Not, s.Rare.If, s.Rare.Then, s.Rare.Else,
+	} {
+		maybe(one)
+	}
+	each(s.Rare.PrefixItems)
+	named(s.Rare.PatternProperties)
+	named(s.Rare.DependentSchemas)
+}
+
+// Access tells whether a property of this schema is only read or only written: readOnly and writeOnly count wherever they stand beside the
+// value, in what is referred to and in what is demanded with it (JSON Schema 2020-12, Core section 7.7.1: annotations are collected).
+func (s *Schema) Access() (readOnly, writeOnly bool) { return s.access(100) }
+
+func (s *Schema) access(most int) (readOnly, writeOnly bool) {
+	for at := s; at != nil && most > 0; at, most = at.Ref, most-1 {
+		readOnly, writeOnly = readOnly || at.ReadOnly, writeOnly || at.WriteOnly
+		for _, part := range at.AllOf {
+			r, w := part.access(most / 4)
+			readOnly, writeOnly = readOnly || r, writeOnly || w
+		}
+	}
+	return readOnly, writeOnly
 }
 
 // AnyExample is the first authored example of the schema itself, or nil.

@@ -25,10 +25,7 @@ func (k lowerKey) turned() lowerKey {
 // lower makes the node of a schema. root is false for a schema in place (a branch of allOf and the like): what a sender
 // leaves undeclared is closed once, over all branches.
 func (s *Space) lower(schema *contract.Schema, role Role, root bool) *node {
-	schema = schema.Deref()
-	if as := s.shared[schema]; as != nil {
-		schema = as
-	}
+	schema = s.classes.Representative(schema.Deref())
 	key := lowerKey{schema, role, root}
 	if n, done := s.lowered[key]; done {
 		return n
@@ -346,16 +343,8 @@ func (l lowering) property(sc *contract.Schema) *node {
 
 // hidden tells of a property that does not travel in this kind of message.
 func hidden(sc *contract.Schema, role Role) bool {
-	for range 100 {
-		if sc == nil {
-			return false
-		}
-		if role.Request && sc.ReadOnly || !role.Request && sc.WriteOnly {
-			return true
-		}
-		sc = sc.Ref
-	}
-	return false
+	readOnly, writeOnly := sc.Access()
+	return role.Request && readOnly || !role.Request && writeOnly
 }
 
 // notSent tells of a required property that does not travel in this kind of message, so that its absence is no fault.
@@ -469,7 +458,7 @@ func (s *Space) containsItself(sc *contract.Schema) bool {
 			if !s.budget.Step(3) {
 				return
 			}
-			found = found || b == sc
+			found = found || s.classes.Representative(b.Deref()) == sc
 			if b != nil && !seen[b] && !found {
 				seen[b] = true
 				visit(b)

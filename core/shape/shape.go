@@ -21,6 +21,7 @@ package shape
 
 import (
 	"oldledger/core/budget"
+	"oldledger/core/class"
 	"oldledger/core/contract"
 	"oldledger/core/value"
 )
@@ -80,10 +81,10 @@ type Space struct {
 	next       int
 	flattening flattening
 	lowered    map[lowerKey]*node
-	shared     map[*contract.Schema]*contract.Schema // schemas of one meaning, by the one that is lowered for them
-	weights    map[*value.Value]int                  // the parts of values made so far
-	within     map[*node][]*node                     // sets that are known to hold a set
-	holding    map[*node][]*node                     // the reverse
+	classes    *class.Classes       // which schemas say the same; nil where nobody asked
+	weights    map[*value.Value]int // the parts of values made so far
+	within     map[*node][]*node    // sets that are known to hold a set
+	holding    map[*node][]*node    // the reverse
 	negated    map[*node]*node
 	types      [allTypes]*node // by mask
 	texts      map[string]*language
@@ -103,7 +104,6 @@ func NewSpace(reading Reading, b *budget.Budget) *Space {
 		budget:  b,
 		judged:  map[judgedKey]tri{},
 		lowered: map[lowerKey]*node{},
-		shared:  map[*contract.Schema]*contract.Schema{},
 		weights: map[*value.Value]int{},
 		within:  map[*node][]*node{},
 		holding: map[*node][]*node{},
@@ -118,13 +118,8 @@ func NewSpace(reading Reading, b *budget.Budget) *Space {
 	return s
 }
 
-// Share says that two schemas mean the same wherever they stand, so that it need not be found out: from now on the one is lowered as
-// the other.
-func (s *Space) Share(schema, as *contract.Schema) {
-	if schema != as {
-		s.shared[schema] = as
-	}
-}
+// Equate says which schemas say the same: from now on they are lowered as one.
+func (s *Space) Equate(classes *class.Classes) { s.classes = classes }
 
 // Hold says that every value of a is a value of b, so that it need not be found out again.
 func (s *Space) Hold(a, b Shape) { s.hold(a.n, b.n) }

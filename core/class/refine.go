@@ -1,0 +1,151 @@
+package class
+
+import "oldledger/core/contract"
+
+// refine numbers schemas that are recursive, or made of such: those of one form are in one class until their parts are told apart.
+func (c *Classes) refine(pending []int32) {
+	if len(pending) == 0 {
+		return
+	}
+	for _, i := range pending {
+		c.nodes[i].class.Own = c.intern(c.owns, c.key.own(c.nodes[i].schema))
+	}
+	users := c.users(pending)
+	c.partition(pending, users, partition{
+		self:  func(i int32) bool { return c.nodes[i].core == i },
+		class: func(i int32) *int32 { return &c.nodes[i].class.Set },
+		key:   func(i int32) []byte { return c.key.set(c.nodes[i].schema, c.setOf) },
+		table: c.sets,
+	})
+	c.partition(pending, users, partition{
+		self:  func(i int32) bool { return c.nodes[i].bare == i },
+		class: func(i int32) *int32 { return &c.nodes[i].class.Whole },
+		key:   func(i int32) []byte { return c.key.whole(c.nodes[i].class.Own, c.nodes[i].schema, c.wholeOf) },
+		table: c.wholes,
+	})
+	for _, i := range pending {
+		n := &c.nodes[i]
+		n.class.Set, n.class.Whole = c.nodes[n.core].class.Set, c.nodes[n.bare].class.Whole
+		c.represent(i)
+	}
+}
+
+// users are, for each pending node, those that are made of it, whatever wrappers stand between.
+func (c *Classes) users(pending []int32) map[int32][]int32 {
+	users := make(map[int32][]int32, len(pending))
+	for _, i := range pending {
+		c.nodes[i].schema.EachInner(func(in *contract.Schema) {
+			j := c.index[in]
+			for _, part := range []int32{c.nodes[j].core, c.nodes[j].bare} {
+				if list := users[part]; len(list) == 0 || list[len(list)-1] != i {
+					users[part] = append(list, i)
+				}
+			}
+		})
+	}
+	return users
+}
+
+// partition is one way to tell nodes apart.
+type partition struct {
+	self  func(i int32) bool // whether the node stands for itself, and not for another
+	class func(i int32) *int32
+	key   func(i int32) []byte // what the node says, by the classes of its parts
+	table map[string]int32
+}
+
+// partition refines until nothing is told apart any more. What splits off a class gets a new one, so that only those who are made of it
+// need be looked at again; the largest part keeps the old one (Hopcroft).
+func (c *Classes) partition(pending []int32, users map[int32][]int32, p partition) {
+	members := map[int32]int{} // how many nodes are in a class
+	var changed []int32
+	forms := map[string]int32{}
+	first := make([]int32, len(pending))
+	for k, i := range pending {
+		if p.self(i) {
+			first[k] = c.intern(forms, p.key(i)) // the classes of pending parts are still 0
+		}
+	}
+	for k, i := range pending {
+		if p.self(i) {
+			*p.class(i) = first[k]
+			members[first[k]]++
+			changed = append(changed, i)
+		}
+	}
+	for len(changed) > 0 && !c.budget.Over() {
+		changed = c.split(changed, users, members, p)
+	}
+	for _, i := range pending {
+		if !p.self(i) {
+			continue
+		}
+		if c.budget.Over() {
+			*p.class(i) = c.fresh() // nobody knows
+			continue
+		}
+		p.table[string(p.key(i))] = *p.class(i)
+	}
+}
+
+// split looks at all that are made of what has changed its class, and gives back those that change theirs for it.
+func (c *Classes) split(changed []int32, users map[int32][]int32, members map[int32]int, p partition) (moved []int32) {
+	touched := map[int32][]int32{} // by class
+	var order []int32
+	seen := map[int32]bool{}
+	for _, i := range changed {
+		for _, user := range users[i] {
+			if seen[user] || !p.self(user) {
+				continue
+			}
+			seen[user] = true
+			class := *p.class(user)
+			if touched[class] == nil {
+				order = append(order, class)
+			}
+			touched[class] = append(touched[class], user)
+		}
+	}
+	type part struct{ nodes []int32 }
+	var parts [][]part
+	for _, class := range order { // all by the classes before this round
+		byKey := map[string]int{}
+		var list []part
+		for _, i := range touched[class] {
+			c.budget.Step(40)
+			key := p.key(i)
+			at, known := byKey[string(key)]
+			if !known {
+				at = len(list)
+				byKey[string(key)] = at
+				list = append(list, part{})
+			}
+			list[at].nodes = append(list[at].nodes, i)
+		}
+		parts = append(parts, list)
+	}
+	for k, class := range order {
+		keeps := -1 // those that were not touched keep the class; else the largest part
+		if len(touched[class]) == members[class] {
+			keeps = 0
+			for at, list := range parts[k] {
+				if len(list.nodes) > len(parts[k][keeps].nodes) {
+					keeps = at
+				}
+			}
+		}
+		for at, list := range parts[k] {
+			if at == keeps {
+				continue
+			}
+			to := c.fresh()
+			members[to] = len(list.nodes)
+			members[class] -= len(list.nodes)
+			for _, i := range list.nodes {
+				*p.class(i) = to
+			}
+			moved = append(moved, list.nodes...)
+		}
+	}
+	return moved
+}
