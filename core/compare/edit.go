@@ -7,6 +7,7 @@ import (
 	"oldledger/core/contract"
 	"oldledger/core/shape"
 	"oldledger/core/source"
+	"oldledger/core/value"
 )
 
 // edit is one difference between the two schemas of a pair, wherever it is reached from.
@@ -34,7 +35,22 @@ type edit struct {
 	// unclear says why nobody can tell what the edit does, "" for all others.
 	unclear string
 
-	met []occurrence
+	met      []occurrence
+	verdicts map[question]verdict
+}
+
+// question is asked of an edit in each role and direction.
+type question struct {
+	role      shape.Role
+	direction Direction
+}
+
+// parts are what the sender's and the receiver's side demand here.
+func (e *edit) parts(s sense) (sender, receiver *contract.Schema) {
+	if s.senderIsOld() {
+		return e.partOld, e.partNew
+	}
+	return e.partNew, e.partOld
 }
 
 type editKey struct {
@@ -106,26 +122,33 @@ func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence
 	if e.partOld == nil && e.partNew == nil {
 		return c.fears(e, s, verdict{grade: e.least})
 	}
-	sender, part, need := e.pair.old, e.partNew, e.needOld
+	sender, _ := e.pair.ordered(s)
+	_, part := e.parts(s)
+	need := e.needOld
 	if !s.senderIsOld() {
-		sender, part, need = e.pair.new, e.partOld, e.needNew
+		need = e.needNew
 	}
 	sent := c.space.Lower(sender, sending(role))
 	if need != "" {
 		sent = c.space.All(sent, c.space.InProperty(need, c.space.Any()))
 	}
 	refused := c.space.Not(c.space.Lower(part, role))
-	switch v := c.space.Find(sent, refused); v.Answer {
+	return c.shown(e, s, role, met, c.space.All(sent, refused), verdict{grade: max(e.least, Safe)})
+}
+
+// shown looks for a whole message that holds one of the refused values at the place of an edit; otherwise is the verdict where there is
+// none.
+func (c *comparer) shown(e *edit, s sense, role shape.Role, met []occurrence, refused shape.Shape, otherwise verdict) verdict {
+	local := c.space.Find(refused)
+	switch local.Answer {
 	case shape.Proved:
 		if why := e.pair.unread(); why != "" {
 			return verdict{grade: Hazard, undecided: true, why: why} // its keywords may mean something else
 		}
-		return c.fears(e, s, verdict{grade: max(e.least, Safe)})
+		return c.fears(e, s, otherwise)
 	case shape.Undecided:
-		return verdict{grade: Hazard, undecided: true, why: v.Reason}
+		return verdict{grade: Hazard, undecided: true, why: local.Reason}
 	}
-	// Refused here: a whole message must show it.
-	local := c.space.All(sent, refused)
 	unsure := ""
 	for i, o := range met {
 		if i == maxEmbeddings {
@@ -133,14 +156,14 @@ func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence
 			break
 		}
 		whole, other := o.at.sides(s)
-		v := c.embed(c.space.Lower(whole, sending(role)), c.inWhole(o.way, local), c.space.Lower(other, role))
+		v := c.embed(c.space.Lower(whole, sending(role)), o.way, local.Witness, refused, c.space.Lower(other, role))
 		switch v.Answer {
 		case shape.Refuted:
 			shown := v.Witness
 			if role.Text {
 				shown = shape.Decode(whole, shown)
 			}
-			return verdict{grade: Breaking, why: e.refusal(s), witness: &Witness{Direction: d, Operation: o.at.operation, Position: o.at.label, Value: shown}}
+			return verdict{grade: Breaking, why: e.refusal(s), witness: &Witness{Direction: s.direction, Operation: o.at.operation, Position: o.at.label, Value: shown}}
 		case shape.Undecided:
 			unsure = v.Reason
 		}
@@ -148,22 +171,24 @@ func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence
 	if unsure != "" {
 		return verdict{grade: Hazard, undecided: true, why: unsure}
 	}
-	return c.fears(e, s, verdict{grade: max(e.least, Safe)})
+	return c.fears(e, s, otherwise)
 }
 
-// embed looks for a message that is sent, holds the refused part, and is refused as a whole: first one that shows nothing
-// but that part, then any.
-func (c *comparer) embed(sent, part, received shape.Shape) shape.Verdict {
-	v := c.space.Find(sent, part)
-	if v.Answer == shape.Refuted {
-		if holds, known := c.space.Holds(received, v.Witness); known && !holds {
+// embed looks for a message that is sent, holds a refused part at the end of way, and is refused as a whole: first one with the value that
+// was found, then one that shows nothing but such a part, then any.
+func (c *comparer) embed(sent shape.Shape, way []step, found *value.Value, refused, received shape.Shape) shape.Verdict {
+	for _, part := range []shape.Shape{c.space.Only(found), refused} {
+		v := c.space.Find(sent, c.inWhole(way, part))
+		if v.Answer == shape.Refuted {
+			if holds, known := c.space.Holds(received, v.Witness); known && !holds {
+				return v
+			}
+		}
+		if v.Answer == shape.Proved && part == refused {
 			return v
 		}
 	}
-	if v.Answer == shape.Proved {
-		return v
-	}
-	return c.space.Find(sent, part, c.space.Not(received))
+	return c.space.Find(sent, c.inWhole(way, refused), c.space.Not(received))
 }
 
 // unread says which rules of a schema are not known here, or "".
@@ -201,10 +226,7 @@ func (e *edit) refusal(s sense) string {
 	case e.member == "":
 		return refusal(s)
 	}
-	sender, receiver := e.partOld, e.partNew
-	if !s.senderIsOld() {
-		sender, receiver = receiver, sender
-	}
+	sender, receiver := e.parts(s)
 	senderKnows, receiverKnows := sender.Property(e.member) != nil, receiver.Property(e.member) != nil
 	receiverRequires := receiver.Requires(e.member)
 	switch {
@@ -276,7 +298,10 @@ func (c *comparer) gradeEdits() {
 	}
 }
 
-func (c *comparer) gradeEdit(e *edit) *finding {
+func (c *comparer) gradeEdit(e *edit) *finding { return c.gradeWith(e, c.judge) }
+
+// gradeWith grades an edit in every role in which it is met, as ask decides it.
+func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []occurrence) verdict) *finding {
 	byRole := map[shape.Role][]occurrence{}
 	var roles []shape.Role
 	for _, o := range e.met {
@@ -295,18 +320,18 @@ func (c *comparer) gradeEdit(e *edit) *finding {
 		}
 		return 1
 	})
+	e.verdicts = map[question]verdict{}
 	f := &finding{title: e.title, advice: e.advice, renamed: e.renamed, left: e.left, old: e.old, new: e.new}
 	lead := byRole[roles[0]][0]
 	whys := map[Direction]string{}
 	for _, role := range roles {
-		met := byRole[role]
-		// The message that shows it best is the one that holds least else.
-		slices.SortStableFunc(met, func(a, b occurrence) int { return len(a.way) - len(b.way) })
+		met := shortestFirst(byRole[role])
 		if e.partOld != nil && e.least < Safe && e.fear == nil && c.equal(e.partOld, e.partNew, role, e.pair.commonTypes()) {
 			continue
 		}
 		for _, d := range []Direction{Backward, Forward} {
-			v := c.judge(e, role, d, met)
+			v := ask(e, role, d, met)
+			e.verdicts[question{role, d}] = v
 			f.undecided = f.undecided || v.undecided
 			grade := &f.backward
 			if d == Forward {
@@ -402,6 +427,7 @@ func (c *comparer) visit(p *position) {
 		return
 	}
 	for _, r := range c.reach(root) {
+		c.meet(r.pair, occurrence{p, r.way})
 		for _, e := range r.pair.edits {
 			if len(e.met) == 0 {
 				c.order = append(c.order, e)
@@ -411,7 +437,6 @@ func (c *comparer) visit(p *position) {
 			e.met = append(e.met, occurrence{p, r.way})
 		}
 	}
-	c.positions = append(c.positions, p)
 }
 
 func joinWords(parts ...string) string {

@@ -30,8 +30,8 @@ type comparer struct {
 	shared    map[sharedKey]*finding
 	templated map[*contract.Contract][]*contract.Operation // those with parameters in their paths
 	matched   map[*contract.Operation]*contract.Operation  // the new operation of each old one that is still there
-	positions []*position
-	visits    int // positions compared, those without a difference, too
+	differing []*pair                                      // those that differ by more than words, in the order in which they were met
+	visits    int                                          // positions compared, those without a difference, too
 	graded    map[*edit]*finding
 }
 

@@ -7,152 +7,157 @@ import (
 	"oldledger/core/shape"
 )
 
-// closeGaps asks of every position whether the whole of what is sent is received, and reports what no edit explains:
-// so that nothing is called safe because nobody looked.
+// closeGaps asks of every pair that differs whether all that is sent there is received. What its parts answer for is left to them, and what
+// its edits are known to refuse is left out: so nothing is called safe because nobody looked, and no edit hides what another does.
 func (c *comparer) closeGaps() {
-	type question struct {
-		old, new *contract.Schema
-		role     shape.Role
-		d        Direction
-	}
-	asked := map[question]shape.Verdict{}
-	frontier := map[frontierKey]bool{}
-	for _, p := range c.positions {
-		root := c.pair(p.old, p.new, "")
+	for _, p := range c.differing {
 		if c.budget.Over() {
-			c.undecided(p, root)
+			c.undecided(p)
 			return
 		}
-		for _, d := range []Direction{Backward, Forward} {
-			if c.explained(p, root, d) {
-				continue
-			}
-			if c.holdsAtFrontier(root, p.role, d, frontier) {
-				continue
-			}
-			q := question{p.old, p.new, p.role, d}
-			v, done := asked[q]
-			if !done {
-				sender, receiver := p.sides(sense{d, p.role.Request})
-				v = c.space.Included(c.space.Lower(sender, sending(p.role)), c.space.Lower(receiver, p.role))
-				asked[q] = v
-			}
-			if v.Answer != shape.Proved && !c.lostAccess(p, root, d, v) {
-				c.gap(p, root, d, v)
-			}
-		}
+		c.closeGap(p)
 	}
 }
 
-// undecided says once that from a position on nothing was asked any more.
-func (c *comparer) undecided(p *position, root *pair) {
+// undecided says once that from a pair on nothing was asked any more.
+func (c *comparer) undecided(p *pair) {
+	at := p.met[0].at
 	c.add(&finding{
-		kind: p.prefix + ".schema-changed", operation: p.operation, at: p.at, reach: []string{p.operation},
+		kind: at.prefix + ".schema-changed", operation: at.operation, at: at.at, reach: []string{at.operation},
 		title: "the comparison ended before all was decided", backward: Hazard, forward: Hazard, undecided: true,
 		why: "it ended at its budget: what was not found by then, here and in what follows, is not known to be safe",
-		old: root.old.Node, new: root.new.Node,
+		old: p.old.Node, new: p.new.Node,
 	}, "")
-}
-
-// frontierKey names a question about a pair.
-type frontierKey struct {
-	pair *pair
-	role shape.Role
-	d    Direction
-}
-
-// holdsAtFrontier tells whether all that is sent under a pair is received, by what is known of its parts: two schemas that read the
-// same include one another where what they refer to does, so that only the first pairs that read differently need be asked.
-func (c *comparer) holdsAtFrontier(root *pair, role shape.Role, d Direction, known map[frontierKey]bool) bool {
-	seen := map[*pair]bool{root: true}
-	stack := []*pair{root}
-	for len(stack) > 0 {
-		p := stack[len(stack)-1]
-		stack = stack[:len(stack)-1]
-		if p.same {
-			continue
-		}
-		if !p.alike {
-			if !c.holds(p, role, d, known) {
-				return false
-			}
-			continue
-		}
-		for _, l := range p.links {
-			if !seen[l.to] {
-				seen[l.to] = true
-				stack = append(stack, l.to)
-			}
-		}
-	}
-	return true
-}
-
-// holds decides one pair that reads differently, its parts first, so that nothing is searched twice.
-func (c *comparer) holds(p *pair, role shape.Role, d Direction, known map[frontierKey]bool) bool {
-	key := frontierKey{p, role, d}
-	if holds, asked := known[key]; asked {
-		return holds
-	}
-	known[key] = false // while it is open: a part that leans on it is searched with it
-	for _, l := range p.links {
-		if l.step.kind != stepBranch && c.holdsAtFrontier(l.to, role, d, known) {
-			c.space.Hold(c.ends(l.to, role, d))
-		}
-	}
-	known[key] = c.space.Included(c.ends(p, role, d)).Answer == shape.Proved
-	return known[key]
 }
 
 // ends are what is sent and what is received under a pair in a direction.
 func (c *comparer) ends(p *pair, role shape.Role, d Direction) (sent, received shape.Shape) {
-	sender, receiver := p.old, p.new
-	if !(sense{d, role.Request}).senderIsOld() {
-		sender, receiver = receiver, sender
-	}
+	sender, receiver := p.ordered(sense{d, role.Request})
 	return c.space.Lower(sender, sending(role)), c.space.Lower(receiver, role)
 }
 
-// explained tells whether a finding among the edits that the position reaches already says the worst of this direction.
-func (c *comparer) explained(p *position, root *pair, d Direction) bool {
-	if root.equal {
-		return true
+// closeGap asks of one pair, in every role in which it is met, and makes a change of what no edit explains.
+func (c *comparer) closeGap(p *pair) {
+	if p.gap != nil {
+		return
 	}
-	for _, r := range c.reach(root) {
-		for _, e := range r.pair.edits {
-			f := c.graded[e]
-			if f == nil {
-				continue
-			}
-			grade := f.backward
-			if d == Forward {
-				grade = f.forward
-			}
-			if grade == Breaking || f.undecided {
-				return true
-			}
+	p.gap = &edit{pair: p, kind: "schema-changed", old: p.old.Node, new: p.new.Node, met: p.met}
+	if slices.ContainsFunc(p.edits, func(e *edit) bool { return e.unclear != "" }) {
+		return // nobody can tell
+	}
+	for _, l := range p.links {
+		if l.step.kind == stepBranch && len(l.to.met) > 0 {
+			c.closeGap(l.to) // it is the same value
 		}
 	}
-	return false
+	f := c.gradeWith(p.gap, c.residual)
+	if f.backward < Hazard && f.forward < Hazard || c.lostAccess(p, f) {
+		return
+	}
+	f.title = gapTitle(p, f)
+	c.add(f, "")
 }
 
-// lostAccess lays a refuted whole at the door of a property that became readOnly or writeOnly: the schema around it still
-// requires what is no longer sent.
-func (c *comparer) lostAccess(p *position, root *pair, d Direction, v shape.Verdict) bool {
-	for _, r := range c.reach(root) {
-		for _, e := range r.pair.edits {
+func gapTitle(p *pair, f *finding) string {
+	switch {
+	case f.undecided:
+		return "whether " + p.subject + " is still what it was could not be decided"
+	case f.backward == Breaking && f.forward == Breaking:
+		return "old and new refuse messages of one another for " + p.subject
+	case f.backward == Breaking:
+		return "a message that fitted " + p.subject + " no longer does"
+	}
+	return p.subject + " may be what it could not be before"
+}
+
+// residual asks what is sent under the pair of an edit and refused there, although every part of it is received, and all that its edits
+// are known to refuse was left out.
+func (c *comparer) residual(e *edit, role shape.Role, d Direction, met []occurrence) verdict {
+	sent, received := c.ends(e.pair, role, d)
+	local := c.space.All(append(c.known(e.pair, question{role, d}, nil), sent, c.space.Not(received))...)
+	v := c.shown(e, sense{d, role.Request}, role, met, local, verdict{grade: Safe})
+	if v.undecided && c.doubted(e.pair, question{role, d}) {
+		return verdict{grade: Safe} // it is told where the doubt comes from
+	}
+	return v
+}
+
+// known are the sets of values of a pair that are not refused for a reason that is told already: what its parts answer for, and what its
+// edits refuse. Under says where in a union the pair stands: what is known of it holds for the values of all these branches.
+func (c *comparer) known(p *pair, q question, under []shape.Shape) []shape.Shape {
+	if len(under) > maxNesting {
+		return nil
+	}
+	s := sense{q.direction, q.role.Request}
+	var sets []shape.Shape
+	add := func(set shape.Shape) {
+		for _, branch := range under {
+			set = c.space.Either(c.space.Not(branch), set)
+		}
+		sets = append(sets, set)
+	}
+	for _, e := range p.edits {
+		if v := e.verdicts[q]; (v.grade == Breaking || v.undecided) && e.partOld != nil {
+			_, part := e.parts(s)
+			add(c.space.Lower(part, q.role))
+		}
+	}
+	for _, l := range p.links {
+		sender, receiver := l.to.ordered(s)
+		received := c.space.Lower(receiver, q.role)
+		if l.step.kind != stepBranch {
+			add(c.answered(l.step, received))
+			continue
+		}
+		branch := c.space.Lower(sender, q.role)
+		if v := l.to.gap; v != nil && v.verdicts[q].grade > Safe {
+			add(c.space.Either(c.space.Not(branch), received))
+			continue
+		}
+		add(c.space.Either(c.space.Not(c.space.Lower(sender, sending(q.role))), received))
+		sets = append(sets, c.known(l.to, q, append(slices.Clip(under), branch))...)
+	}
+	return sets
+}
+
+// maxNesting bounds the unions within unions that are looked through.
+const maxNesting = 20
+
+// doubted tells whether an edit of the pair, or of what it is made of, is undecided.
+func (c *comparer) doubted(p *pair, q question) bool {
+	return slices.ContainsFunc(c.reach(p), func(r reached) bool {
+		return slices.ContainsFunc(r.pair.edits, func(e *edit) bool { return e.verdicts[q].undecided })
+	})
+}
+
+// answered is the set of values whose part at the end of a step is received, if it is there.
+func (c *comparer) answered(at step, received shape.Shape) shape.Shape {
+	switch at.kind {
+	case stepPrefix:
+		return c.space.EveryItem(at.index, received)
+	case stepItem:
+		return c.space.EveryItemFrom(at.index, received)
+	case stepRest:
+		return c.space.EveryOther(at.not, received)
+	}
+	return c.space.EveryProperty(at.name, received)
+}
+
+// lostAccess lays what is refused at the door of a property that became readOnly or writeOnly: the schema around it still requires what is
+// no longer sent.
+func (c *comparer) lostAccess(p *pair, gap *finding) bool {
+	for _, l := range p.links {
+		for _, e := range l.to.edits {
 			f := c.graded[e]
-			if e.kind != "access-changed" || f == nil || v.Answer != shape.Refuted {
+			if e.kind != "access-changed" || f == nil || gap.undecided {
 				continue
 			}
-			if d == Backward {
-				f.backward = Breaking
-			} else {
-				f.forward = Breaking
-			}
-			f.why = refusal(sense{d, p.role.Request})
-			if f.lacks(d) {
-				f.witnesses = append(f.witnesses, &Witness{Direction: d, Operation: p.operation, Position: p.label, Value: v.Witness})
+			f.backward, f.forward = max(f.backward, gap.backward), max(f.forward, gap.forward)
+			f.why = gap.why
+			for _, w := range gap.witnesses {
+				if f.lacks(w.Direction) {
+					f.witnesses = append(f.witnesses, w)
+				}
 			}
 			return true
 		}
@@ -160,50 +165,30 @@ func (c *comparer) lostAccess(p *position, root *pair, d Direction, v shape.Verd
 	return false
 }
 
-// gap reports an unexplained verdict at the deepest pair that still shows it.
-func (c *comparer) gap(p *position, root *pair, d Direction, v shape.Verdict) {
-	s := sense{d, p.role.Request}
-	at := reached{pair: root}
-	seen := map[*pair]bool{root: true}
-	for deeper := true; deeper; {
-		deeper = false
-		for _, l := range at.pair.links {
-			if seen[l.to] {
-				continue
-			}
-			seen[l.to] = true
-			sender, receiver := l.to.old, l.to.new
-			if !s.senderIsOld() {
-				sender, receiver = receiver, sender
-			}
-			sub := c.space.Included(c.space.Lower(sender, sending(p.role)), c.space.Lower(receiver, p.role))
-			if sub.Answer == v.Answer {
-				at, deeper = reached{l.to, append(slices.Clip(at.way), l.step)}, true
-				break
-			}
-		}
+// meet records that a position reaches a pair.
+func (c *comparer) meet(p *pair, o occurrence) {
+	if p.equal || p.alike {
+		return // words only, or nothing that its parts do not answer for
 	}
-	f := &finding{
-		kind: p.prefix + ".schema-changed", operation: p.operation, at: joinWords(p.at, wayText(at.way)),
-		title: at.pair.subject + " admits other values than before", old: at.pair.old.Node, new: at.pair.new.Node,
-		reach: []string{p.operation},
+	if len(p.met) == 0 {
+		c.differing = append(c.differing, p)
+	} else if !c.budget.Step(4) || !c.budget.Hold(48) {
+		return
 	}
-	grade := Hazard
-	if v.Answer == shape.Refuted {
-		grade, f.why = Breaking, refusal(s)
-		whole, _ := p.sides(s)
-		shown := v.Witness
-		if p.role.Text {
-			shown = shape.Decode(whole, shown)
-		}
-		f.witnesses = []*Witness{{Direction: d, Operation: p.operation, Position: p.label, Value: shown}}
-	} else {
-		f.undecided, f.why = true, v.Reason
+	p.met = append(p.met, o)
+}
+
+// ordered are the two schemas of a pair: what the sender has, and what the receiver has.
+func (p *pair) ordered(s sense) (sender, receiver *contract.Schema) {
+	if s.senderIsOld() {
+		return p.old, p.new
 	}
-	if d == Backward {
-		f.backward = grade
-	} else {
-		f.forward = grade
-	}
-	c.add(f, "")
+	return p.new, p.old
+}
+
+// shortestFirst orders places by how far in they are: the message that shows an edit best is the one that holds least else.
+func shortestFirst(met []occurrence) []occurrence {
+	met = slices.Clone(met)
+	slices.SortStableFunc(met, func(a, b occurrence) int { return len(a.way) - len(b.way) })
+	return met
 }

@@ -22,6 +22,8 @@ type pair struct {
 	alike    bool // nothing differs here; what it is made of may
 	below    []reached
 	mistaken map[*source.Node]bool // keywords of which no more is said than that they are unclear
+	met      []occurrence          // where it is reached
+	gap      *edit                 // what is left of it when all edits are told, once that was asked
 }
 
 type pairKey struct{ old, new *contract.Schema }
@@ -36,7 +38,7 @@ type link struct {
 type step struct {
 	kind  stepKind
 	name  string
-	index int
+	index int      // of an item: the position, or the first of those that are meant
 	not   []string // for stepRest: the names that have schemas of their own
 }
 
@@ -102,7 +104,7 @@ func (c *comparer) linkUnchanged(p *pair) bool {
 		c.link(p, step{kind: stepPrefix, index: i}, x, p.new.PrefixItems()[i], fmt.Sprintf("%s[%d]", p.subject, i))
 	}
 	if s.Items != nil {
-		c.link(p, step{kind: stepItem}, s.Items, p.new.Items, itemSubject(p.subject))
+		c.link(p, step{kind: stepItem, index: len(s.PrefixItems())}, s.Items, p.new.Items, itemSubject(p.subject))
 	}
 	return true
 }
@@ -120,7 +122,7 @@ func (c *comparer) reworded(p *pair) {
 		c.link(p, step{kind: stepPrefix, index: i}, a.PrefixItems()[i], b.PrefixItems()[i], fmt.Sprintf("%s[%d]", p.subject, i))
 	}
 	if a.Items != nil && b.Items != nil {
-		c.link(p, step{kind: stepItem}, a.Items, b.Items, itemSubject(p.subject))
+		c.link(p, step{kind: stepItem, index: len(a.PrefixItems())}, a.Items, b.Items, itemSubject(p.subject))
 	}
 	if x, y := a.AdditionalProperties, b.AdditionalProperties; x != nil && y != nil {
 		c.link(p, step{kind: stepRest, not: p.names()}, x, y, "a further property of "+p.subject)
@@ -172,7 +174,7 @@ func (c *comparer) inWhole(way []step, set shape.Shape) shape.Shape {
 		case stepProperty:
 			set = c.space.InProperty(s.name, set)
 		case stepItem:
-			set = c.space.InItem(-1, set)
+			set = c.space.InItemFrom(s.index, set)
 		case stepPrefix:
 			set = c.space.InItem(s.index, set)
 		case stepRest:

@@ -486,7 +486,7 @@ func (c *comparer) arrays(p *pair) {
 		e.old, e.new = c.keywordPlace(p.a, []string{"items", "prefixItems"}), c.keywordPlace(p.b, []string{"items", "prefixItems"})
 		c.edit(p, e)
 	case a.Items != nil:
-		c.link(p, step{kind: stepItem}, a.Items, b.Items, itemSubject(p.subject))
+		c.link(p, step{kind: stepItem, index: len(a.PrefixItems())}, a.Items, b.Items, itemSubject(p.subject))
 	}
 }
 

@@ -367,6 +367,9 @@ func (s *Space) expandOne(n *node) *node {
 }
 
 func (s *Space) disjoint(kids []*node) bool {
+	if s.toldApart(kids) {
+		return true
+	}
 	if len(kids) > maxBranches {
 		return false
 	}

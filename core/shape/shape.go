@@ -86,6 +86,7 @@ type Space struct {
 	within     map[*node][]*node    // sets that are known to hold a set
 	holding    map[*node][]*node    // the reverse
 	negated    map[*node]*node
+	pinned     map[*node][]pin
 	types      [allTypes]*node // by mask
 	texts      map[string]*language
 	memo       map[string]found
@@ -108,6 +109,7 @@ func NewSpace(reading Reading, b *budget.Budget) *Space {
 		within:  map[*node][]*node{},
 		holding: map[*node][]*node{},
 		negated: map[*node]*node{},
+		pinned:  map[*node][]pin{},
 		texts:   map[string]*language{},
 		memo:    map[string]found{},
 		sampled: map[sampleKey]*value.Value{},
@@ -121,9 +123,7 @@ func NewSpace(reading Reading, b *budget.Budget) *Space {
 // Equate says which schemas say the same: from now on they are lowered as one.
 func (s *Space) Equate(classes *class.Classes) { s.classes = classes }
 
-// Hold says that every value of a is a value of b, so that it need not be found out again.
-func (s *Space) Hold(a, b Shape) { s.hold(a.n, b.n) }
-
+// hold says that every value of a is a value of b, so that it need not be found out.
 func (s *Space) hold(a, b *node) {
 	s.within[a] = append(s.within[a], b)
 	s.holding[b] = append(s.holding[b], a)
@@ -199,12 +199,14 @@ func (s *Space) InProperty(name string, a Shape) Shape {
 	return Shape{s.and(s.typed(maskOf(value.Object)), s.has(name), s.make(node{op: opProps, on: value.Object, names: oneName(name), sub: a.n}))}
 }
 
-// InItem is the set of arrays that hold an item in a: the item at index, or some item where index is negative.
+// InItem is the set of arrays whose item at index is there and in a.
 func (s *Space) InItem(index int, a Shape) Shape {
-	if index < 0 {
-		return Shape{s.and(s.typed(maskOf(value.Array)), s.make(node{op: opSomeFrom, on: value.Array, index: 0, sub: a.n}))}
-	}
 	return Shape{s.and(s.typed(maskOf(value.Array)), s.make(node{op: opSomeItem, on: value.Array, index: index, sub: a.n}))}
+}
+
+// InItemFrom is the set of arrays that hold an item in a from index on.
+func (s *Space) InItemFrom(index int, a Shape) Shape {
+	return Shape{s.and(s.typed(maskOf(value.Array)), s.make(node{op: opSomeFrom, on: value.Array, index: index, sub: a.n}))}
 }
 
 // InSomeProperty is the set of objects that have a property with a name outside names and a value in a.
@@ -214,4 +216,34 @@ func (s *Space) InSomeProperty(names []string, a Shape) Shape {
 		except[n] = true
 	}
 	return Shape{s.and(s.typed(maskOf(value.Object)), s.make(node{op: opSomeProp, on: value.Object, names: nameSet{except: except}, sub: a.n}))}
+}
+
+// Only is the set of one value.
+func (s *Space) Only(v *value.Value) Shape { return Shape{s.enum([]*value.Value{v})} }
+
+// Either is the set of values that are in one of the shapes.
+func (s *Space) Either(a, b Shape) Shape { return Shape{s.or(a.n, b.n)} }
+
+// EveryProperty is the set of values whose property name, if there, has a value in a.
+func (s *Space) EveryProperty(name string, a Shape) Shape {
+	return Shape{s.make(node{op: opProps, on: value.Object, names: oneName(name), sub: a.n})}
+}
+
+// EveryOther is the set of values all of whose properties with names outside names have values in a.
+func (s *Space) EveryOther(names []string, a Shape) Shape {
+	except := map[string]bool{}
+	for _, n := range names {
+		except[n] = true
+	}
+	return Shape{s.make(node{op: opProps, on: value.Object, names: nameSet{except: except}, sub: a.n})}
+}
+
+// EveryItem is the set of values whose item at index, if there, is in a.
+func (s *Space) EveryItem(index int, a Shape) Shape {
+	return Shape{s.make(node{op: opItem, on: value.Array, index: index, sub: a.n})}
+}
+
+// EveryItemFrom is the set of values all of whose items from index on are in a.
+func (s *Space) EveryItemFrom(index int, a Shape) Shape {
+	return Shape{s.make(node{op: opItems, on: value.Array, index: index, sub: a.n})}
 }
