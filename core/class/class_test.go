@@ -94,18 +94,40 @@ func TestDrawn(t *testing.T) {
 		classes := class.New(nil, append(c.Roots(), inlined.Roots()...))
 		require.True(t, classes.Equal(c.Schema("A"), c.Schema("W")), "a wrapper")
 		require.Equal(t, classes.Of(c.Schema("A")).Whole, classes.Of(inlined.Schema("A")).Whole, "what is inlined")
-		if !classes.Equal(c.Schema("A"), c.Schema("B")) {
-			return
-		}
-		for _, reading := range []shape.Reading{shape.Declared, shape.Exact} {
-			for _, role := range []shape.Role{{}, {Request: true}, {Sends: true}, {Sends: true, Request: true}} {
-				space := shape.NewSpace(reading, budget.New(context.Background(), budget.For(0))) // it knows nothing of classes
-				a, b := space.Lower(c.Schema("A"), role), space.Lower(c.Schema("B"), role)
-				require.NotEqual(t, shape.Refuted, space.Included(a, b).Answer)
-				require.NotEqual(t, shape.Refuted, space.Included(b, a).Answer)
-			}
+		if classes.Equal(c.Schema("A"), c.Schema("B")) {
+			admitTheSame(t, c.Schema("A"), c.Schema("B"))
 		}
 	})
+}
+
+// TestSplit puts a drawn object together in other ways, with parts that are only read among them: it stays what it was.
+func TestSplit(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		x, y := draw.Schemas().Draw(t, "x"), draw.Schemas().Draw(t, "y")
+		if rapid.Bool().Draw(t, "read only") {
+			x = `{"readOnly":true,"allOf":[` + x + `]}`
+		}
+		c := components(t, fmt.Sprintf(`{"Loop":%[3]s,
+			"A":{"type":"object","required":["p"],"minProperties":1,"properties":{"p":%[1]s,"q":%[2]s}},
+			"B":{"allOf":[{"required":["p"]},{"properties":{"p":%[1]s}},{"allOf":[{"type":"object","minProperties":1},{"properties":{"q":%[2]s}}]}]},
+			"C":{"type":"object","required":["p"],"allOf":[{"$ref":"#/components/schemas/B"}]}}`, x, y, draw.Loop))
+		classes := class.New(nil, c.Roots())
+		for _, other := range []string{"B", "C"} {
+			require.True(t, classes.Equal(c.Schema("A"), c.Schema(other)))
+			admitTheSame(t, c.Schema("A"), c.Schema(other))
+		}
+	})
+}
+
+func admitTheSame(t require.TestingT, x, y *contract.Schema) {
+	for _, reading := range []shape.Reading{shape.Declared, shape.Exact} {
+		for _, role := range []shape.Role{{}, {Request: true}, {Sends: true}, {Sends: true, Request: true}} {
+			space := shape.NewSpace(reading, budget.New(context.Background(), budget.For(0))) // it knows nothing of classes
+			a, b := space.Lower(x, role), space.Lower(y, role)
+			require.NotEqual(t, shape.Refuted, space.Included(a, b).Answer)
+			require.NotEqual(t, shape.Refuted, space.Included(b, a).Answer)
+		}
+	}
 }
 
 // BenchmarkClasses numbers a chain of recursive schemas, each of which says something else at its end only: the worst for refinement.

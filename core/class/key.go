@@ -16,6 +16,7 @@ type writer struct {
 	b     []byte
 	parts []int32
 	order []int
+	terms terms
 }
 
 // part is the class of a part of a schema.
@@ -48,6 +49,11 @@ func (w *writer) own(s *contract.Schema) []byte {
 // set is what the schema admits.
 func (w *writer) set(s *contract.Schema, of part) []byte {
 	w.b = w.b[:0]
+	if saysObject(s) {
+		w.tag('O')
+		w.object(s, of)
+		return w.b
+	}
 	w.keywords(s)
 	w.structure(s, of)
 	return w.b
@@ -184,7 +190,7 @@ func (w *writer) structure(s *contract.Schema, of part) {
 	}
 	w.properties('q', r.PatternProperties, of)
 	w.properties('s', r.DependentSchemas, of)
-	for i, one := range []*contract.Schema{r.Contains, r.UnevaluatedItems, r.UnevaluatedProperties, r.PropertyNames, r.Not, r.If, r.Then, r.Else} {
+	for i, one := range rareParts(r) {
 		w.maybe('A'+byte(i), one, of)
 	}
 	if r.PrefixItems != nil {

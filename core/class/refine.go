@@ -10,17 +10,22 @@ func (c *Classes) refine(pending []int32) {
 	for _, i := range pending {
 		c.nodes[i].class.Own = c.intern(c.owns, c.key.own(c.nodes[i].schema))
 	}
-	users := c.users(pending)
-	c.partition(pending, users, partition{
+	c.partition(pending, partition{
 		self:  func(i int32) bool { return c.nodes[i].core == i },
 		class: func(i int32) *int32 { return &c.nodes[i].class.Set },
-		key:   func(i int32) []byte { return c.key.set(c.nodes[i].schema, c.setOf) },
+		key:   c.key.set,
+		of:    c.setOf,
+		leads: func(i int32) int32 { return c.nodes[i].core },
 		table: c.sets,
 	})
-	c.partition(pending, users, partition{
+	c.partition(pending, partition{
 		self:  func(i int32) bool { return c.nodes[i].bare == i },
 		class: func(i int32) *int32 { return &c.nodes[i].class.Whole },
-		key:   func(i int32) []byte { return c.key.whole(c.nodes[i].class.Own, c.nodes[i].schema, c.wholeOf) },
+		key: func(s *contract.Schema, of part) []byte {
+			return c.key.whole(c.nodes[c.index[s]].class.Own, s, of)
+		},
+		of:    c.wholeOf,
+		leads: func(i int32) int32 { return c.nodes[i].bare },
 		table: c.wholes,
 	})
 	for _, i := range pending {
@@ -30,40 +35,46 @@ func (c *Classes) refine(pending []int32) {
 	}
 }
 
-// users are, for each pending node, those that are made of it, whatever wrappers stand between.
-func (c *Classes) users(pending []int32) map[int32][]int32 {
-	users := make(map[int32][]int32, len(pending))
-	for _, i := range pending {
-		c.nodes[i].schema.EachInner(func(in *contract.Schema) {
-			j := c.index[in]
-			for _, part := range []int32{c.nodes[j].core, c.nodes[j].bare} {
-				if list := users[part]; len(list) == 0 || list[len(list)-1] != i {
-					users[part] = append(list, i)
-				}
-			}
-		})
-	}
-	return users
-}
-
 // partition is one way to tell nodes apart.
 type partition struct {
 	self  func(i int32) bool // whether the node stands for itself, and not for another
 	class func(i int32) *int32
-	key   func(i int32) []byte // what the node says, by the classes of its parts
+	key   func(s *contract.Schema, of part) []byte // what a schema says, by the classes of its parts
+	of    part
+	leads func(i int32) int32 // the node that a node stands for
 	table map[string]int32
+	users map[int32][]int32 // by node: those whose keys name its class
+}
+
+// use finds out whose key names whose class.
+func (p *partition) use(c *Classes, pending []int32) {
+	p.users = make(map[int32][]int32, len(pending))
+	for _, i := range pending {
+		if !p.self(i) {
+			continue
+		}
+		p.key(c.nodes[i].schema, func(in *contract.Schema) int32 {
+			part := p.leads(c.index[in])
+			if list := p.users[part]; len(list) == 0 || list[len(list)-1] != i {
+				p.users[part] = append(list, i)
+			}
+			return 0
+		})
+	}
 }
 
 // partition refines until nothing is told apart any more. What splits off a class gets a new one, so that only those who are made of it
 // need be looked at again; the largest part keeps the old one (Hopcroft).
-func (c *Classes) partition(pending []int32, users map[int32][]int32, p partition) {
+func (c *Classes) partition(pending []int32, p partition) {
+	p.use(c, pending)
+	key := func(i int32) []byte { return p.key(c.nodes[i].schema, p.of) }
 	members := map[int32]int{} // how many nodes are in a class
 	var changed []int32
 	forms := map[string]int32{}
 	first := make([]int32, len(pending))
 	for k, i := range pending {
 		if p.self(i) {
-			first[k] = c.intern(forms, p.key(i)) // the classes of pending parts are still 0
+			first[k] = c.intern(forms, key(i)) // the classes of pending parts are still 0
 		}
 	}
 	for k, i := range pending {
@@ -74,7 +85,7 @@ func (c *Classes) partition(pending []int32, users map[int32][]int32, p partitio
 		}
 	}
 	for len(changed) > 0 && !c.budget.Over() {
-		changed = c.split(changed, users, members, p)
+		changed = c.split(changed, members, p)
 	}
 	for _, i := range pending {
 		if !p.self(i) {
@@ -84,17 +95,17 @@ func (c *Classes) partition(pending []int32, users map[int32][]int32, p partitio
 			*p.class(i) = c.fresh() // nobody knows
 			continue
 		}
-		p.table[string(p.key(i))] = *p.class(i)
+		p.table[string(key(i))] = *p.class(i)
 	}
 }
 
 // split looks at all that are made of what has changed its class, and gives back those that change theirs for it.
-func (c *Classes) split(changed []int32, users map[int32][]int32, members map[int32]int, p partition) (moved []int32) {
+func (c *Classes) split(changed []int32, members map[int32]int, p partition) (moved []int32) {
 	touched := map[int32][]int32{} // by class
 	var order []int32
 	seen := map[int32]bool{}
 	for _, i := range changed {
-		for _, user := range users[i] {
+		for _, user := range p.users[i] {
 			if seen[user] || !p.self(user) {
 				continue
 			}
@@ -113,7 +124,7 @@ func (c *Classes) split(changed []int32, users map[int32][]int32, members map[in
 		var list []part
 		for _, i := range touched[class] {
 			c.budget.Step(40)
-			key := p.key(i)
+			key := p.key(c.nodes[i].schema, p.of)
 			at, known := byKey[string(key)]
 			if !known {
 				at = len(list)

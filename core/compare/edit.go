@@ -32,6 +32,9 @@ type edit struct {
 	// fear tells what a proved inclusion does not: meaning that is lost although no message is refused.
 	fear func(s sense) (why string, feared bool)
 
+	// last tells of an edit whose parts are all that its sides demand: it is asked for what the other edits of its pair leave.
+	last bool
+
 	// unclear says why nobody can tell what the edit does, "" for all others.
 	unclear string
 
@@ -132,8 +135,11 @@ func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence
 	if need != "" {
 		sent = c.space.All(sent, c.space.InProperty(need, c.space.Any()))
 	}
-	refused := c.space.Not(c.space.Lower(part, role))
-	return c.shown(e, s, role, met, c.space.All(sent, refused), verdict{grade: max(e.least, Safe)})
+	local := []shape.Shape{sent, c.space.Not(c.space.Lower(part, role))}
+	if e.last {
+		local = append(local, c.known(e.pair, question{role, d}, nil)...)
+	}
+	return c.shown(e, s, role, met, c.space.All(local...), verdict{grade: max(e.least, Safe)})
 }
 
 // shown looks for a whole message that holds one of the refused values at the place of an edit; otherwise is the verdict where there is
@@ -292,8 +298,14 @@ func (c *comparer) equal(a, b *contract.Schema, role shape.Role, among []string)
 
 // gradeEdits turns every edit that some operation reaches into a finding.
 func (c *comparer) gradeEdits() {
+	for _, last := range []bool{false, true} {
+		for _, e := range c.order {
+			if e.last == last {
+				c.graded[e] = c.gradeEdit(e)
+			}
+		}
+	}
 	for _, e := range c.order {
-		c.graded[e] = c.gradeEdit(e)
 		c.findings = append(c.findings, c.graded[e])
 	}
 }

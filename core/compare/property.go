@@ -329,7 +329,9 @@ func (c *comparer) unevaluated(p *pair) {
 		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{UnevaluatedProperties: s.UnevaluatedProperties(), UnevaluatedItems: s.UnevaluatedItems()}}
 	}
 	if !c.classes.Equal(says(p.a.schema), says(p.b.schema)) {
-		c.wholeEdit(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, "what it admits beyond its branches", p.a.schema, p.b.schema)
+		e := wholeEdit(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, "what it admits beyond its branches", p.old, p.new)
+		e.last = true
+		c.edit(p, e)
 	}
 }
 

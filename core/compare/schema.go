@@ -101,7 +101,7 @@ func (c *comparer) keyword(p *pair, kind string, keywords []string, was, is stri
 		return
 	}
 	e := &edit{kind: kind, ranged: true, partOld: demand(p.a.schema), partNew: demand(p.b.schema)}
-	e.old, e.new = c.keywordPlace(p.a, keywords), c.keywordPlace(p.b, keywords)
+	e.old, e.new = keywordPlace(p.a, keywords), keywordPlace(p.b, keywords)
 	switch {
 	case was == "":
 		e.title = fmt.Sprintf("%s is now %s", p.subject, is)
@@ -113,7 +113,7 @@ func (c *comparer) keyword(p *pair, kind string, keywords []string, was, is stri
 	c.edit(p, e)
 }
 
-func (c *comparer) keywordPlace(v *view, keywords []string) *source.Node {
+func keywordPlace(v *view, keywords []string) *source.Node {
 	for _, k := range keywords {
 		if n := v.at[k]; n != nil {
 			return n
@@ -205,7 +205,7 @@ func (c *comparer) nullEdit(p *pair) {
 		e.kind, e.title = "null-removed", p.subject+" may no longer be null"
 	}
 	places := []string{"nullable", "anyOf", "oneOf", "type"}
-	e.old, e.new = c.keywordPlace(p.a, places), c.keywordPlace(p.b, places)
+	e.old, e.new = keywordPlace(p.a, places), keywordPlace(p.b, places)
 	c.edit(p, e)
 }
 
@@ -242,7 +242,7 @@ func (c *comparer) values(p *pair) {
 		return part
 	}
 	e := &edit{kind: "enum", ranged: true, partOld: demand(p.a, 0), partNew: demand(p.b, 1)}
-	e.old, e.new = c.keywordPlace(p.a, []string{"enum", "const"}), c.keywordPlace(p.b, []string{"enum", "const"})
+	e.old, e.new = keywordPlace(p.a, []string{"enum", "const"}), keywordPlace(p.b, []string{"enum", "const"})
 	switch {
 	case !a.HasEnum:
 		e.title = fmt.Sprintf("%s is now one of %s", p.subject, listed(b.Enum))
@@ -424,7 +424,7 @@ func (c *comparer) contentKeywords(p *pair) {
 	places := []string{"contentMediaType", "format"}
 	holds := func(s *contract.Schema) string { return cmp.Or(s.ContentMediaType(), "plain text") }
 	c.edit(p, &edit{
-		kind: "content-changed", old: c.keywordPlace(p.a, places), new: c.keywordPlace(p.b, places),
+		kind: "content-changed", old: keywordPlace(p.a, places), new: keywordPlace(p.b, places),
 		title: fmt.Sprintf("%s holds %s, was %s", p.subject, holds(b), holds(a)),
 		fear: func(sense) (string, bool) {
 			return "the text is the same kind of string, and means something else inside", true
@@ -483,7 +483,7 @@ func (c *comparer) arrays(p *pair) {
 	case len(a.PrefixItems()) != len(b.PrefixItems()) || (a.Items == nil) != (b.Items == nil):
 		e := &edit{kind: "items", ranged: true, title: "what the list of " + p.subject + " holds has changed"}
 		e.partOld, e.partNew = itemsPart(a), itemsPart(b)
-		e.old, e.new = c.keywordPlace(p.a, []string{"items", "prefixItems"}), c.keywordPlace(p.b, []string{"items", "prefixItems"})
+		e.old, e.new = keywordPlace(p.a, []string{"items", "prefixItems"}), keywordPlace(p.b, []string{"items", "prefixItems"})
 		c.edit(p, e)
 	case a.Items != nil:
 		c.link(p, step{kind: stepItem, index: len(a.PrefixItems())}, a.Items, b.Items, itemSubject(p.subject))
@@ -510,13 +510,13 @@ func (c *comparer) link(p *pair, s step, old, new *contract.Schema, subject stri
 // whole makes the edit of keywords that are compared as one set only.
 func (c *comparer) whole(p *pair, kind string, keywords []string, what string, demand func(s *contract.Schema) *contract.Schema) {
 	if x, y := demand(p.a.schema), demand(p.b.schema); !c.classes.Equal(x, y) {
-		c.wholeEdit(p, kind, keywords, what, x, y)
+		c.edit(p, wholeEdit(p, kind, keywords, what, x, y))
 	}
 }
 
-func (c *comparer) wholeEdit(p *pair, kind string, keywords []string, what string, old, new *contract.Schema) {
-	c.edit(p, &edit{
+func wholeEdit(p *pair, kind string, keywords []string, what string, old, new *contract.Schema) *edit {
+	return &edit{
 		kind: kind, ranged: true, title: fmt.Sprintf("%s has changed in %s", p.subject, what),
-		old: c.keywordPlace(p.a, keywords), new: c.keywordPlace(p.b, keywords), partOld: old, partNew: new,
-	})
+		old: keywordPlace(p.a, keywords), new: keywordPlace(p.b, keywords), partOld: old, partNew: new,
+	}
 }

@@ -28,7 +28,7 @@ func (c *comparer) words(p *pair) {
 			keywords = []string{"example", "examples"}
 		}
 		c.edit(p, &edit{
-			kind: "wording-changed", old: c.keywordPlace(p.a, keywords), new: c.keywordPlace(p.b, keywords),
+			kind: "wording-changed", old: keywordPlace(p.a, keywords), new: keywordPlace(p.b, keywords),
 			title: fmt.Sprintf("%s has new wording: %s", p.subject, strings.Join(changed, ", ")),
 		})
 	}
@@ -97,7 +97,7 @@ func (c *comparer) access(p *pair) {
 	}
 	e := &edit{
 		kind: "access-changed", least: Safe, title: fmt.Sprintf("%s is %s, was %s", p.subject, word(b), word(a)),
-		old: c.keywordPlace(p.a, []string{"readOnly", "writeOnly"}), new: c.keywordPlace(p.b, []string{"readOnly", "writeOnly"}),
+		old: keywordPlace(p.a, []string{"readOnly", "writeOnly"}), new: keywordPlace(p.b, []string{"readOnly", "writeOnly"}),
 	}
 	e.fear = func(s sense) (string, bool) {
 		sender, receiver := a, b

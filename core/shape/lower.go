@@ -3,6 +3,7 @@ package shape
 import (
 	"math/big"
 	"slices"
+	"strings"
 
 	"oldledger/core/contract"
 	"oldledger/core/source"
@@ -14,6 +15,7 @@ type lowerKey struct {
 	schema *contract.Schema
 	role   Role
 	root   bool
+	hides  string // names, each behind a zero byte, that its holder does not send, so that they need not be there
 }
 
 // turned is the lowering of the same schema for the other end of the wire.
@@ -25,8 +27,12 @@ func (k lowerKey) turned() lowerKey {
 // lower makes the node of a schema. root is false for a schema in place (a branch of allOf and the like): what a sender
 // leaves undeclared is closed once, over all branches.
 func (s *Space) lower(schema *contract.Schema, role Role, root bool) *node {
+	return s.lowerBeside(schema, role, root, "")
+}
+
+func (s *Space) lowerBeside(schema *contract.Schema, role Role, root bool, hides string) *node {
 	schema = s.classes.Representative(schema.Deref())
-	key := lowerKey{schema, role, root}
+	key := lowerKey{schema, role, root, hides}
 	if n, done := s.lowered[key]; done {
 		return n
 	}
@@ -52,6 +58,9 @@ func (s *Space) lowerNow(key lowerKey) *node {
 		return s.exhausted()
 	}
 	l := lowering{Space: s, schema: schema, role: role}
+	if s.reading == Declared && !role.Text {
+		l.hides = append(strings.Split(key.hides, "\x00")[1:], hiddenNames(schema, role)...)
+	}
 	n := l.whole()
 	if key.root && s.reading == Declared && role.Sends && !role.Text {
 		n = s.and(n, l.closed())
@@ -77,6 +86,7 @@ type lowering struct {
 	*Space
 	schema *contract.Schema
 	role   Role
+	hides  []string // the properties that do not travel, here or in what holds it
 }
 
 func (l lowering) whole() *node {
@@ -108,7 +118,9 @@ func (l lowering) whole() *node {
 	return n
 }
 
-func (l lowering) inPlace(sc *contract.Schema) *node { return l.lower(sc, l.role, false) }
+func (l lowering) inPlace(sc *contract.Schema) *node {
+	return l.lowerBeside(sc, l.role, false, l.hidesFrom(sc))
+}
 func (l lowering) nested(sc *contract.Schema) *node  { return l.lower(sc, l.role, true) }
 func (l lowering) assert(n node, k value.Kind) *node { n.on = k; return l.make(n) }
 func whole() *big.Rat                                { return big.NewRat(1, 1) }
@@ -304,7 +316,7 @@ func (l lowering) object() *node {
 		parts = append(parts, l.assert(node{op: opNames, sub: l.nested(sc.PropertyNames())}, value.Object))
 	}
 	for _, name := range sc.Required {
-		if !l.notSent(name) {
+		if !slices.Contains(l.hides, name) {
 			parts = append(parts, l.has(name))
 		}
 	}
@@ -347,13 +359,57 @@ func hidden(sc *contract.Schema, role Role) bool {
 	return role.Request && readOnly || !role.Request && writeOnly
 }
 
-// notSent tells of a required property that does not travel in this kind of message, so that its absence is no fault.
-func (l lowering) notSent(name string) bool {
-	if l.reading != Declared {
-		return false
+// hiddenNames are the properties that a schema, or what it demands with it, says do not travel in this kind of message: their absence is no
+// fault, whichever part requires them.
+func hiddenNames(sc *contract.Schema, role Role) (names []string) {
+	var seen map[*contract.Schema]bool
+	var visit func(sc *contract.Schema)
+	visit = func(sc *contract.Schema) {
+		if seen[sc] {
+			return
+		}
+		for _, p := range sc.Properties {
+			if hidden(p.Schema, role) {
+				names = append(names, p.Name)
+			}
+		}
+		if sc.Ref == nil && sc.AllOf == nil {
+			return
+		}
+		if seen == nil {
+			seen = map[*contract.Schema]bool{}
+		}
+		seen[sc] = true
+		if sc.Ref != nil {
+			visit(sc.Ref)
+		}
+		for _, b := range sc.AllOf {
+			visit(b)
+		}
 	}
-	p := l.schema.Property(name)
-	return p != nil && hidden(p, l.role)
+	visit(sc)
+	return names
+}
+
+// hidesFrom are those of the hidden names that a schema in place requires.
+func (l lowering) hidesFrom(sc *contract.Schema) string {
+	if len(l.hides) == 0 {
+		return ""
+	}
+	var names []string
+	for _, b := range branches(sc) {
+		for _, name := range b.Required {
+			if slices.Contains(l.hides, name) && !slices.Contains(names, name) {
+				names = append(names, name)
+			}
+		}
+	}
+	slices.Sort(names)
+	key := ""
+	for _, name := range names {
+		key += "\x00" + name
+	}
+	return key
 }
 
 func (l lowering) composed() []*node {
