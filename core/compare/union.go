@@ -34,10 +34,6 @@ func (c *comparer) branches(p *pair, keyword string, old, new []*contract.Schema
 		return
 	}
 	gone, left := c.branchPairs(p, old, new)
-	if len(gone) == 1 && len(left) == 1 {
-		c.link(p, step{kind: stepBranch}, gone[0], left[0], p.subject)
-		return
-	}
 	if len(gone)+len(left) == 0 {
 		return
 	}
@@ -91,8 +87,8 @@ func onlyChooses(s *contract.Schema) bool {
 	return !rest.Asserts() && (s.AnyOf == nil || s.OneOf == nil)
 }
 
-// branchPairs links the branches that belong together: by component name, by title, by what is written, by what they admit, each
-// test over all that is left by the one before, so that both directions pair alike. The rest is given back.
+// branchPairs links the branches that belong together: by component name, by title, by what is written, by what they admit, by likeness,
+// each test over all that is left by the one before, so that both directions pair alike. The rest is given back.
 func (c *comparer) branchPairs(p *pair, old, new []*contract.Schema) (gone, came []*contract.Schema) {
 	tests := []func(x, y *contract.Schema) bool{
 		func(x, y *contract.Schema) bool { return x.Name != "" && x.Name == y.Name },
@@ -117,6 +113,11 @@ func (c *comparer) branchPairs(p *pair, old, new []*contract.Schema) (gone, came
 				came = slices.Delete(came, i, i+1)
 			}
 		}
+	}
+	gone = slices.DeleteFunc(gone, func(x *contract.Schema) bool { return partner[x] != nil })
+	for _, m := range alikeBranches(gone, came) {
+		partner[m.x] = m.y
+		came = slices.DeleteFunc(came, func(y *contract.Schema) bool { return y == m.y })
 	}
 	gone = slices.DeleteFunc(gone, func(x *contract.Schema) bool { return partner[x] != nil })
 	for _, x := range old {

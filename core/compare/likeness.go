@@ -1,0 +1,84 @@
+package compare
+
+import (
+	"cmp"
+	"slices"
+
+	"oldledger/core/contract"
+)
+
+// likely is a branch beside the one that may have taken its place.
+type likely struct {
+	x, y     *contract.Schema
+	likeness float64
+}
+
+// alikeBranches pairs what is left of two unions, the likeliest first; of those that are as likely, the first.
+func alikeBranches(gone, came []*contract.Schema) []likely {
+	if len(gone)*len(came) > maxPartners {
+		return nil
+	}
+	var all []likely
+	views := map[*contract.Schema]*view{}
+	of := func(s *contract.Schema) *view {
+		if views[s] == nil {
+			views[s] = newView(s.Deref())
+		}
+		return views[s]
+	}
+	for _, x := range gone {
+		for _, y := range came {
+			if l := likeness(of(x), of(y)); l >= leastLikeness {
+				all = append(all, likely{x, y, l})
+			}
+		}
+	}
+	if len(all) == 0 && len(gone) == 1 && len(came) == 1 && (gone[0].Deref().Name == "" || came[0].Deref().Name == "") {
+		return []likely{{gone[0], came[0], 0}} // the one for the other
+	}
+	slices.SortStableFunc(all, func(a, b likely) int { return cmp.Compare(b.likeness, a.likeness) })
+	used := map[*contract.Schema]bool{}
+	var pairs []likely
+	for _, m := range all {
+		if !used[m.x] && !used[m.y] {
+			used[m.x], used[m.y] = true, true
+			pairs = append(pairs, m)
+		}
+	}
+	return pairs
+}
+
+// leastLikeness is what makes a pair of two branches.
+const leastLikeness = 0.4
+
+// likeness tells from 0 to 1 how much two branches have in common: their types, and the names of their properties. Components of other names
+// are taken for others unless most of their properties are the same.
+func likeness(a, b *view) float64 {
+	x, y := a.schema, b.schema
+	if len(meetTypes(orAll(x.Types), orAll(y.Types))) == 0 {
+		return 0
+	}
+	var same, names float64
+	for _, p := range x.Properties {
+		names++
+		if y.Property(p.Name) != nil {
+			same++
+		}
+	}
+	for _, p := range y.Properties {
+		if x.Property(p.Name) == nil {
+			names++
+		}
+	}
+	l := 0.5 // nothing that tells them apart
+	if names > 0 {
+		l = 0.3 + 0.7*same/names
+	}
+	if x.Name != "" && y.Name != "" {
+		l -= 0.3
+	}
+	if !sameTypes(x.Types, y.Types) {
+		l -= 0.1
+	}
+	return l
+}
