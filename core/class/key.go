@@ -70,7 +70,11 @@ func (w *writer) whole(own int32, s *contract.Schema, of part) []byte {
 // keywords are those that assert and hold no schema.
 func (w *writer) keywords(s *contract.Schema) {
 	types, nullable := plainTypes(s)
-	w.flags(s.Bool != nil, s.Bool != nil && *s.Bool, nullable, s.UniqueItems, s.HasEnum, s.Const != nil, s.Types != nil)
+	listed, also := s.Enum, s.Const
+	if !s.HasEnum && s.Const != nil {
+		listed, also = []*source.Node{s.Const}, nil // a list of one
+	}
+	w.flags(s.Bool != nil, s.Bool != nil && *s.Bool, nullable, s.UniqueItems, s.HasEnum || s.Const != nil, also != nil, s.Types != nil)
 	w.flags(s.Properties != nil, s.Required != nil, s.PatternProperties() != nil, s.DependentRequired() != nil, s.DependentSchemas() != nil, s.PrefixItems() != nil)
 	if s.Types != nil {
 		w.number(len(types))
@@ -78,9 +82,9 @@ func (w *writer) keywords(s *contract.Schema) {
 			w.text(t)
 		}
 	}
-	w.values(s.Enum)
-	if s.Const != nil {
-		w.node(s.Const)
+	w.values(listed)
+	if also != nil {
+		w.node(also)
 	}
 	for _, r := range []*big.Rat{s.MultipleOf, s.Minimum, s.Maximum, s.ExclusiveMinimum, s.ExclusiveMaximum} {
 		w.rational(r)
@@ -137,7 +141,7 @@ func plainTypes(s *contract.Schema) (types []string, nullable bool) {
 		return types, false
 	}
 	types = slices.Clone(types)
-	if nullable && s.Types != nil && !s.HasEnum && s.Const == nil && s.Ref == nil && s.AllOf == nil && s.AnyOf == nil && s.OneOf == nil && s.Not() == nil && s.If() == nil {
+	if nullable && s.Types != nil && (!s.HasEnum || slices.ContainsFunc(s.Enum, isNull)) && s.Const == nil && s.Ref == nil && s.AllOf == nil && s.AnyOf == nil && s.OneOf == nil && s.Not() == nil && s.If() == nil {
 		types, nullable = append(types, "null"), false
 	}
 	if slices.Contains(types, "number") {
@@ -146,6 +150,8 @@ func plainTypes(s *contract.Schema) (types []string, nullable bool) {
 	slices.Sort(types)
 	return slices.Compact(types), nullable
 }
+
+func isNull(n *source.Node) bool { return n.Kind == source.Null }
 
 // words are what a schema says to readers and programs without asserting anything.
 func (w *writer) words(s *contract.Schema) {

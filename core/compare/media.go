@@ -72,6 +72,9 @@ func payload(m *contract.Media) *contract.Schema {
 	if len(plain.Types) == 1 && plain.Types[0] == "string" {
 		plain.Types = nil
 	}
+	if plain.MinLength != nil && *plain.MinLength <= 0 {
+		plain.MinLength = nil
+	}
 	if plain.Asserts() {
 		return m.Schema
 	}

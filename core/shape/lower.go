@@ -16,6 +16,7 @@ type lowerKey struct {
 	role   Role
 	root   bool
 	hides  string // names, each behind a zero byte, that its holder does not send, so that they need not be there
+	typed  bool   // whether its holder says several types, so that none is taken from its keywords
 }
 
 // turned is the lowering of the same schema for the other end of the wire.
@@ -27,12 +28,12 @@ func (k lowerKey) turned() lowerKey {
 // lower makes the node of a schema. root is false for a schema in place (a branch of allOf and the like): what a sender
 // leaves undeclared is closed once, over all branches.
 func (s *Space) lower(schema *contract.Schema, role Role, root bool) *node {
-	return s.lowerBeside(schema, role, root, "")
+	return s.lowerBeside(lowerKey{schema: schema, role: role, root: root})
 }
 
-func (s *Space) lowerBeside(schema *contract.Schema, role Role, root bool, hides string) *node {
-	schema = s.classes.Representative(schema.Deref())
-	key := lowerKey{schema, role, root, hides}
+func (s *Space) lowerBeside(key lowerKey) *node {
+	key.schema = s.classes.Representative(key.schema.Deref())
+	role := key.role
 	if n, done := s.lowered[key]; done {
 		return n
 	}
@@ -60,6 +61,7 @@ func (s *Space) lowerNow(key lowerKey) *node {
 	l := lowering{Space: s, schema: schema, role: role}
 	if s.reading == Declared && !role.Text {
 		l.hides = append(strings.Split(key.hides, "\x00")[1:], hiddenNames(schema, role)...)
+		l.said = key.typed || saysTypes(schema)
 	}
 	n := l.whole()
 	if key.root && s.reading == Declared && role.Sends && !role.Text {
@@ -87,6 +89,7 @@ type lowering struct {
 	schema *contract.Schema
 	role   Role
 	hides  []string // the properties that do not travel, here or in what holds it
+	said   bool     // whether several types are said, here or in what holds it
 }
 
 func (l lowering) whole() *node {
@@ -119,7 +122,7 @@ func (l lowering) whole() *node {
 }
 
 func (l lowering) inPlace(sc *contract.Schema) *node {
-	return l.lowerBeside(sc, l.role, false, l.hidesFrom(sc))
+	return l.lowerBeside(lowerKey{schema: sc, role: l.role, hides: l.hidesFrom(sc), typed: l.said})
 }
 func (l lowering) nested(sc *contract.Schema) *node  { return l.lower(sc, l.role, true) }
 func (l lowering) assert(n node, k value.Kind) *node { n.on = k; return l.make(n) }
@@ -155,7 +158,7 @@ func (l lowering) types() *node {
 
 // impliedType is the type that the declared reading takes from object or array keywords, or from what a string holds.
 func (l lowering) impliedType() *node {
-	if l.reading != Declared {
+	if l.reading != Declared || l.said {
 		return l.top
 	}
 	var m mask
@@ -357,6 +360,26 @@ func (l lowering) property(sc *contract.Schema) *node {
 func hidden(sc *contract.Schema, role Role) bool {
 	readOnly, writeOnly := sc.Access()
 	return role.Request && readOnly || !role.Request && writeOnly
+}
+
+// saysTypes tells whether a schema, or what it demands with it, lists several types: they are meant, whatever its keywords speak of.
+func saysTypes(sc *contract.Schema) bool {
+	var seen map[*contract.Schema]bool
+	var visit func(sc *contract.Schema) bool
+	visit = func(sc *contract.Schema) bool {
+		switch {
+		case len(sc.Types) > 1 || sc.Types != nil && sc.Nullable:
+			return true
+		case sc.Ref == nil && sc.AllOf == nil || seen[sc]:
+			return false
+		}
+		if seen == nil {
+			seen = map[*contract.Schema]bool{}
+		}
+		seen[sc] = true
+		return sc.Ref != nil && visit(sc.Ref) || slices.ContainsFunc(sc.AllOf, visit)
+	}
+	return visit(sc)
 }
 
 // hiddenNames are the properties that a schema, or what it demands with it, says do not travel in this kind of message: their absence is no
