@@ -16,7 +16,7 @@ type lowerKey struct {
 	role   Role
 	root   bool
 	hides  string // names, each behind a zero byte, that its holder does not send, so that they need not be there
-	typed  bool   // whether its holder says several types, so that none is taken from its keywords
+	typed  bool   // whether its holder is said to be null, too, so that no type is taken from its keywords
 }
 
 // turned is the lowering of the same schema for the other end of the wire.
@@ -89,7 +89,7 @@ type lowering struct {
 	schema *contract.Schema
 	role   Role
 	hides  []string // the properties that do not travel, here or in what holds it
-	said   bool     // whether several types are said, here or in what holds it
+	said   bool     // whether null is said beside another type, here or in what holds it
 }
 
 func (l lowering) whole() *node {
@@ -362,13 +362,14 @@ func hidden(sc *contract.Schema, role Role) bool {
 	return role.Request && readOnly || !role.Request && writeOnly
 }
 
-// saysTypes tells whether a schema, or what it demands with it, lists several types: they are meant, whatever its keywords speak of.
+// saysTypes tells whether a schema, or what it demands with it, is said to be null beside an object or a list: what stands in place there
+// speaks of the object or list and takes the null from nobody.
 func saysTypes(sc *contract.Schema) bool {
 	var seen map[*contract.Schema]bool
 	var visit func(sc *contract.Schema) bool
 	visit = func(sc *contract.Schema) bool {
 		switch {
-		case len(sc.Types) > 1 || sc.Types != nil && sc.Nullable:
+		case (sc.Nullable || slices.Contains(sc.Types, "null")) && (slices.Contains(sc.Types, "object") || slices.Contains(sc.Types, "array")):
 			return true
 		case sc.Ref == nil && sc.AllOf == nil || seen[sc]:
 			return false
