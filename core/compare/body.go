@@ -104,7 +104,7 @@ func (c *comparer) contents(ct content) {
 		}
 		f := &finding{
 			kind: ct.prefix + ".media-type-removed", operation: ct.operation, at: at(x.Type), reach: []string{ct.operation},
-			title: fmt.Sprintf("%s is no longer %s as %s", ct.label, ct.verb(), x.Type), old: x.Node, new: ct.newNode,
+			title: fmt.Sprintf("%s is no longer %s as %s", ct.label, ct.verb(), x.Type), old: x.Node, new: keyOf(ct.newNode, "content"),
 		}
 		f.backward, f.forward, f.why = Breaking, Safe, "clients that send "+x.Type+" are turned away"
 		if !ct.role.Request {
@@ -136,7 +136,7 @@ func (c *comparer) contents(ct content) {
 		f := &finding{
 			kind: ct.prefix + ".media-type-added", backward: Safe, forward: Breaking, operation: ct.operation, at: at(y.Type), reach: []string{ct.operation},
 			title: fmt.Sprintf("%s is also %s as %s", ct.label, ct.verb(), y.Type), why: "nobody has to use it; after a rollback clients that do are turned away",
-			old: ct.oldNode, new: y.Node,
+			old: keyOf(ct.oldNode, "content"), new: y.Node,
 		}
 		c.mediaWitness(ct, f, y.Type)
 		c.add(f, y.Type)
@@ -255,6 +255,14 @@ func (c *comparer) responses(m match) {
 	}
 }
 
+// keyOf is the value of a key of a node, or the node where it has none: where something stands that went.
+func keyOf(n *source.Node, key string) *source.Node {
+	if in := n.Get(key); in != nil {
+		return in
+	}
+	return n
+}
+
 func findResponse(list []*contract.Response, status string) *contract.Response {
 	for _, r := range list {
 		if r.Status == status {
@@ -281,7 +289,7 @@ func (c *comparer) statusRemoved(m match, x *contract.Response) *finding {
 	key := m.key()
 	f := &finding{
 		kind: "response.status-removed", backward: Safe, forward: Safe, operation: key, at: "response " + x.Status, reach: []string{key},
-		title: fmt.Sprintf("response %s no longer comes", x.Status), why: "clients that handle it do so in vain", old: x.Node, new: m.new.Node,
+		title: fmt.Sprintf("response %s no longer comes", x.Status), why: "clients that handle it do so in vain", old: x.Node, new: keyOf(m.new.Node, "responses"),
 	}
 	switch x.Status[0] {
 	case '2':
@@ -307,7 +315,7 @@ func (c *comparer) statusAdded(m match, y *contract.Response) {
 	key := m.key()
 	f := &finding{
 		kind: "response.status-added", backward: Safe, forward: Safe, operation: key, at: "response " + y.Status, reach: []string{key},
-		title: fmt.Sprintf("response %s may come", y.Status), old: m.old.Node, new: y.Node,
+		title: fmt.Sprintf("response %s may come", y.Status), old: keyOf(m.old.Node, "responses"), new: y.Node,
 	}
 	cover := coveringResponse(m.old.Responses, y.Status)
 	switch {

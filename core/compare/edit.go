@@ -32,6 +32,9 @@ type edit struct {
 	// fear tells what a proved inclusion does not: meaning that is lost although no message is refused.
 	fear func(s sense) (why string, feared bool)
 
+	// silent tells in which roles the edit says nothing; nil for none. Unheard is its title where it says nothing in any.
+	silent  func(shape.Role) bool
+	unheard string
 	// last tells of an edit whose parts are all that its sides demand: it is asked for what the other edits of its pair leave.
 	last bool
 
@@ -114,6 +117,7 @@ type verdict struct {
 	undecided bool
 	why       string
 	witness   *Witness
+	local     *value.Value // what stands in the witness at the place of the edit
 }
 
 // judge decides an edit in one direction, for all positions of one role that reach it: met.
@@ -169,7 +173,7 @@ func (c *comparer) shown(e *edit, s sense, role shape.Role, met []occurrence, re
 			if role.Text {
 				shown = shape.Decode(whole, shown)
 			}
-			return verdict{grade: Breaking, why: e.refusal(s), witness: &Witness{Direction: s.direction, Operation: o.at.operation, Position: o.at.label, Value: shown}}
+			return verdict{grade: Breaking, why: e.refusal(s), local: local.Witness, witness: &Witness{Direction: s.direction, Operation: o.at.operation, Position: o.at.label, Value: shown}}
 		case shape.Undecided:
 			unsure = v.Reason
 		}
@@ -337,6 +341,9 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 	lead := byRole[roles[0]][0]
 	whys := map[Direction]string{}
 	for _, role := range roles {
+		if e.silent != nil && e.silent(role) {
+			continue
+		}
 		met := shortestFirst(byRole[role])
 		if e.partOld != nil && e.least < Safe && e.fear == nil && c.equal(e.partOld, e.partNew, role, e.pair.commonTypes()) {
 			continue
@@ -359,6 +366,9 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 				f.witnesses = append(f.witnesses, v.witness)
 			}
 		}
+	}
+	if len(e.verdicts) == 0 && e.unheard != "" {
+		f.title = e.unheard
 	}
 	f.why = whys[Backward]
 	if f.why == "" {

@@ -51,11 +51,67 @@ func (c *comparer) closeGap(p *pair) {
 		}
 	}
 	f := c.gradeWith(p.gap, c.residual)
-	if f.backward < Hazard && f.forward < Hazard || c.lostAccess(p, f) {
+	if f.backward < Hazard && f.forward < Hazard {
+		return
+	}
+	if e := c.blamed(p, f); e != nil {
+		c.graded[e].takes(f)
 		return
 	}
 	f.title = gapTitle(p, f)
 	c.add(f, "")
+}
+
+// blamed is the edit at whose door the refused messages of a gap lie: the only one about a property that they hold or lack, or about which way
+// a property travels.
+func (c *comparer) blamed(p *pair, gap *finding) *edit {
+	if gap.undecided {
+		return nil
+	}
+	var found []*edit
+	for _, e := range p.edits {
+		if e.member == "" || c.graded[e] == nil {
+			continue
+		}
+		names := []string{e.member}
+		if e.renamed != nil {
+			names = append(names, e.renamed.From)
+		}
+		shows := func(v verdict) bool {
+			return v.local != nil && slices.ContainsFunc(names, func(name string) bool { return v.local.Get(name) != nil })
+		}
+		all := true
+		for _, v := range p.gap.verdicts {
+			all = all && (v.grade < Hazard || shows(v))
+		}
+		if all {
+			found = append(found, e)
+		}
+	}
+	for _, l := range p.links {
+		for _, e := range l.to.edits {
+			if e.kind == "access-changed" && c.graded[e] != nil {
+				found = append(found, e)
+			}
+		}
+	}
+	if len(found) != 1 {
+		return nil
+	}
+	return found[0]
+}
+
+// takes adds what was found of a gap to the edit that explains it.
+func (f *finding) takes(gap *finding) {
+	if gap.backward > f.backward || gap.backward == f.backward && gap.forward > f.forward {
+		f.why = gap.why
+	}
+	f.backward, f.forward = max(f.backward, gap.backward), max(f.forward, gap.forward)
+	for _, w := range gap.witnesses {
+		if f.lacks(w.Direction) {
+			f.witnesses = append(f.witnesses, w)
+		}
+	}
 }
 
 func gapTitle(p *pair, f *finding) string {
@@ -141,28 +197,6 @@ func (c *comparer) answered(at step, received shape.Shape) shape.Shape {
 		return c.space.EveryOther(at.not, received)
 	}
 	return c.space.EveryProperty(at.name, received)
-}
-
-// lostAccess lays what is refused at the door of a property that became readOnly or writeOnly: the schema around it still requires what is
-// no longer sent.
-func (c *comparer) lostAccess(p *pair, gap *finding) bool {
-	for _, l := range p.links {
-		for _, e := range l.to.edits {
-			f := c.graded[e]
-			if e.kind != "access-changed" || f == nil || gap.undecided {
-				continue
-			}
-			f.backward, f.forward = max(f.backward, gap.backward), max(f.forward, gap.forward)
-			f.why = gap.why
-			for _, w := range gap.witnesses {
-				if f.lacks(w.Direction) {
-					f.witnesses = append(f.witnesses, w)
-				}
-			}
-			return true
-		}
-	}
-	return false
 }
 
 // meet records that a position reaches a pair.

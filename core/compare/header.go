@@ -61,7 +61,7 @@ func (f *finding) witnessed(key, label string, backward, forward *contract.Param
 func (c *comparer) headerRemoved(key, label string, h *contract.Parameter, at *source.Node, role shape.Role) {
 	f := &finding{
 		kind: "header.removed", backward: missed(h), forward: Safe, operation: key, at: label + ", header " + h.Name, reach: []string{key},
-		title: fmt.Sprintf("the response header %s no longer comes", h.Name), why: "clients that read it no longer find it", old: h.Node, new: at,
+		title: fmt.Sprintf("the response header %s no longer comes", h.Name), why: "clients that read it no longer find it", old: h.Node, new: keyOf(at, "headers"),
 	}
 	switch {
 	case role.Request:
@@ -80,7 +80,7 @@ func (c *comparer) headerRemoved(key, label string, h *contract.Parameter, at *s
 func (c *comparer) headerAdded(key, label string, h *contract.Parameter, at *source.Node, role shape.Role) {
 	f := &finding{
 		kind: "header.added", backward: Safe, forward: missed(h), operation: key, at: label + ", header " + h.Name, reach: []string{key},
-		title: fmt.Sprintf("the response header %s is new", h.Name), why: "clients that do not know it ignore it", old: at, new: h.Node,
+		title: fmt.Sprintf("the response header %s is new", h.Name), why: "clients that do not know it ignore it", old: keyOf(at, "headers"), new: h.Node,
 	}
 	if role.Request {
 		f.backward, f.forward = Safe, Hazard

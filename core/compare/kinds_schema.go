@@ -76,7 +76,7 @@ func schemaKinds() []Kind {
 	add("discriminator-mapping-removed", oldRisks, oldRisks, "programs that choose by this value choose wrongly", "{discriminator: {propertyName: kind, mapping: {a: Motor}}, type: object, properties: {kind: {}}}", "{discriminator: {propertyName: kind}, type: object, properties: {kind: {}}}")
 	add("discriminator-mapping-added", newRisks, newRisks, "another value names an alternative", "{discriminator: {propertyName: kind}, type: object, properties: {kind: {}}}", "{discriminator: {propertyName: kind, mapping: {a: Motor}}, type: object, properties: {kind: {}}}")
 	add("default-changed", risks, words, "what the server fills in when nothing is sent; in an answer it changes nothing on the wire", "{type: integer, default: 10}", "{type: integer, default: 20}")
-	add("access-changed", oldRisks, harmless, "in which direction a property travels", of("id", "{type: string}"), of("id", "{type: string, readOnly: true}"))
+	add("access-changed", oldRisks, words, "in which direction a property travels", of("id", "{type: string}"), of("id", "{type: string, readOnly: true}"))
 	add("deprecated", words, words, "it works as before, and is announced to leave", of("note", "{type: string}"), of("note", "{type: string, deprecated: true}"))
 	add("undeprecated", words, words, "it stays", of("note", "{type: string, deprecated: true}"), of("note", "{type: string}"))
 	add("wording-changed", words, words, "only wording changed", "{type: string, description: Old.}", "{type: string, description: New.}")

@@ -1,11 +1,13 @@
 package compare
 
 import (
+	"cmp"
 	"fmt"
 	"net/url"
 	"strings"
 
 	"oldledger/core/contract"
+	"oldledger/core/source"
 )
 
 // links compares where a response leads. A link stands on no wire; clients that were made to follow it no longer can.
@@ -29,10 +31,10 @@ func (c *comparer) links(m match, label string, x, y *contract.Response) {
 		switch {
 		case is == nil:
 			add(&finding{
-				kind: "response.link-removed", backward: Hazard, forward: Editorial, old: was.Node, new: y.Node,
+				kind: "response.link-removed", backward: Hazard, forward: Editorial, old: was.Node, new: keyOf(y.Node, "links"),
 				title: fmt.Sprintf("the link %s is no longer described", was.Name), why: "programs that follow it no longer know where it leads",
 			}, was.Name)
-		case !c.sameTarget(was, is) || !was.Parameters.Same(is.Parameters) || !was.Body.Same(is.Body):
+		case !c.sameTarget(was, is) || !c.sameSent(m, was, is):
 			add(&finding{
 				kind: "response.link-changed", backward: Hazard, forward: Hazard, old: was.Node, new: is.Node,
 				title: fmt.Sprintf("the link %s leads elsewhere, or is followed in another way", was.Name), why: "programs that follow it call another operation, or send it other values",
@@ -44,7 +46,7 @@ func (c *comparer) links(m match, label string, x, y *contract.Response) {
 	for i := range y.Links {
 		if is := &y.Links[i]; find(x.Links, is.Name) == nil {
 			add(&finding{
-				kind: "response.link-added", backward: Editorial, forward: Hazard, old: x.Node, new: is.Node,
+				kind: "response.link-added", backward: Editorial, forward: Hazard, old: keyOf(x.Node, "links"), new: is.Node,
 				title: fmt.Sprintf("the link %s is described", is.Name), why: "nobody has to follow it",
 			}, is.Name)
 		}
@@ -58,6 +60,50 @@ func (c *comparer) sameTarget(x, y *contract.Link) bool {
 		return a == b && x.OperationID == y.OperationID && x.OperationRef == y.OperationRef
 	}
 	return c.matched[a] == b
+}
+
+// sameSent tells whether two links send the same: a path parameter that only has another name is the same (COMPATIBILITY section 5).
+func (c *comparer) sameSent(m match, x, y *contract.Link) bool {
+	there := map[string]string{}
+	if a, b := linked(c.old, x), linked(c.new, y); a != nil && b != nil {
+		there = renamedInPath(a.Path, b.Path)
+	}
+	here := renamedInPath(m.old.Path, m.new.Path)
+	same := func(a, b *source.Node) bool {
+		if a.Same(b) {
+			return true
+		}
+		name, found := "", false
+		if a != nil && b != nil && a.Kind == source.String && b.Kind == source.String {
+			name, found = strings.CutPrefix(a.Text, "$request.path.")
+		}
+		return found && here[name] != "" && b.Text == "$request.path."+here[name]
+	}
+	if a, b := x.Parameters, y.Parameters; a != nil && b != nil && a.Kind == source.Mapping && b.Kind == source.Mapping && len(a.Members) == len(b.Members) {
+		for _, p := range a.Members {
+			place, name := "", p.Key
+			if rest, cut := strings.CutPrefix(name, "path."); cut {
+				place, name = "path.", rest
+			}
+			q := b.Get(place + cmp.Or(there[name], name))
+			if q == nil || !same(p.Value, q) {
+				return false
+			}
+		}
+	} else if !a.Same(b) {
+		return false
+	}
+	return same(x.Body, y.Body)
+}
+
+// renamedInPath are the names of path parameters after, by those before.
+func renamedInPath(old, new string) map[string]string {
+	names := map[string]string{}
+	a, b := contract.PathNames(old), contract.PathNames(new)
+	for i := range min(len(a), len(b)) {
+		names[a[i]] = b[i]
+	}
+	return names
 }
 
 // linked is the operation that a link names, where it is one of this description.

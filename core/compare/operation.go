@@ -7,7 +7,6 @@ import (
 
 	"oldledger/core/contract"
 	"oldledger/core/shape"
-	"oldledger/core/source"
 )
 
 // operations compares everything that stands under an operation.
@@ -195,16 +194,10 @@ func (c *comparer) pathNames(m match) {
 // operationWords compares what an operation says about itself.
 func (c *comparer) operationWords(m match) {
 	a, b := m.old, m.new
-	at := func(n *source.Node, key string) *source.Node {
-		if k := n.Get(key); k != nil {
-			return k
-		}
-		return n
-	}
 	note := func(kind, key, title, why string, backward, forward Grade) {
 		c.add(&finding{
 			kind: kind, backward: backward, forward: forward, operation: m.key(), reach: []string{m.key()},
-			title: title, why: why, old: at(a.Node, key), new: at(b.Node, key),
+			title: title, why: why, old: keyOf(a.Node, key), new: keyOf(b.Node, key),
 		}, "")
 	}
 	switch {

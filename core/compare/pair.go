@@ -21,9 +21,10 @@ type pair struct {
 	equal    bool // only words differ, here or below
 	alike    bool // nothing differs here; what it is made of may
 	below    []reached
-	mistaken map[*source.Node]bool // keywords of which no more is said than that they are unclear
-	met      []occurrence          // where it is reached
-	gap      *edit                 // what is left of it when all edits are told, once that was asked
+	mistaken map[*source.Node]bool                 // keywords of which no more is said than that they are unclear
+	branches map[*contract.Schema]*contract.Schema // of a union: the new one of each old one
+	met      []occurrence                          // where it is reached
+	gap      *edit                                 // what is left of it when all edits are told, once that was asked
 }
 
 type pairKey struct{ old, new *contract.Schema }

@@ -2,6 +2,7 @@ package compare
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"oldledger/core/contract"
@@ -10,11 +11,7 @@ import (
 
 // parameters compares the parameters of an operation, matched by place and name; those of the path by their position.
 func (c *comparer) parameters(m match) {
-	pathNames := map[string]string{}
-	a, b := contract.PathNames(m.old.Path), contract.PathNames(m.new.Path)
-	for i := range min(len(a), len(b)) {
-		pathNames[a[i]] = b[i]
-	}
+	pathNames := renamedInPath(m.old.Path, m.new.Path)
 	var gone, came []*contract.Parameter
 	for _, x := range m.old.Parameters {
 		name := x.Name
@@ -171,9 +168,7 @@ func (c *comparer) written(operation, prefix, label, at string, x, y *contract.P
 			title: fmt.Sprintf("%s is written in style %s, was %s", y.Name, styleText(y), styleText(x)), why: "the same value is another text on the wire",
 			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, label, sx, sy, role, *felt),
 		}, "")
-		return
-	}
-	if tx == "" && (x.Style != y.Style || x.Explode != y.Explode || x.AllowReserved != y.AllowReserved) {
+	} else if tx == "" && (x.Style != y.Style || x.Explode != y.Explode || x.AllowReserved != y.AllowReserved) {
 		c.add(&finding{
 			kind: prefix + ".serialization-respelled", operation: operation, at: at, reach: []string{operation},
 			title: fmt.Sprintf("%s is declared in style %s, was %s", y.Name, styleText(y), styleText(x)),
@@ -181,7 +176,40 @@ func (c *comparer) written(operation, prefix, label, at string, x, y *contract.P
 		}, "")
 	}
 	role.Text = c.options.Reading == shape.Declared && tx == ""
-	c.visit(&position{operation: operation, prefix: prefix, subject: y.Name, label: label, at: at, old: orAny(sx, x.Node), new: orAny(sy, y.Node), role: role})
+	sx, sy = orAny(sx, x.Node), orAny(sy, y.Node)
+	if role.Text {
+		sx, sy = asLists(x, y, sx, sy)
+	}
+	c.visit(&position{operation: operation, prefix: prefix, subject: y.Name, label: label, at: at, old: sx, new: sy, role: role})
+}
+
+// asLists are the values of two parameters, of which one is a list each of whose items stands under the name again: then the one value of the
+// other is a list of one, for the text is the same (COMPATIBILITY section 7c, Text on the wire). An empty list is no text at all.
+func asLists(x, y *contract.Parameter, old, new *contract.Schema) (was, is *contract.Schema) {
+	if x.Style != "form" || y.Style != "form" {
+		return old, new
+	}
+	scalar := func(s *contract.Schema) bool {
+		types := newView(s.Deref()).schema.Types
+		return len(types) > 0 && !slices.Contains(types, "array") && !slices.Contains(types, "object")
+	}
+	list := func(p *contract.Parameter, s *contract.Schema) bool {
+		return p.Explode && slices.Equal(newView(s.Deref()).schema.Types, []string{"array"})
+	}
+	one := 1
+	single := func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, Types: []string{"array"}, Items: s, MinItems: &one, MaxItems: &one}
+	}
+	several := func(s *contract.Schema) *contract.Schema {
+		return &contract.Schema{Node: s.Node, AllOf: []*contract.Schema{s, {Node: s.Node, Types: []string{"array"}, MinItems: &one}}}
+	}
+	switch {
+	case scalar(old) && list(y, new):
+		return single(old), several(new)
+	case list(x, old) && scalar(new):
+		return several(old), single(new)
+	}
+	return old, new
 }
 
 func writtenAs(mediaType string) string {
@@ -242,7 +270,11 @@ func (c *comparer) feltOnWire(x, y *contract.Parameter) *shape.Shape {
 	}
 	var felt []*contract.Schema
 	if x.Style != y.Style || x.Explode != y.Explode {
-		felt = append(felt, &contract.Schema{Types: []string{"array", "object"}})
+		one, several := 1, 2
+		if x.Style != y.Style || x.Style != "simple" { // there the items of a list stand behind one another either way
+			felt = append(felt, &contract.Schema{Types: []string{"array"}, MinItems: &several})
+		}
+		felt = append(felt, &contract.Schema{Types: []string{"object"}, MinProperties: &one})
 	}
 	if encoded != "" {
 		felt = append(felt, &contract.Schema{Types: []string{"string"}, Pattern: &encoded})

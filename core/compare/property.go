@@ -81,13 +81,27 @@ func (c *comparer) required(p *pair, name string) {
 	if was == is {
 		return
 	}
-	e := &edit{kind: "property.became-required", member: name, title: name + " must now be there", least: Safe}
+	e := &edit{kind: "property.became-required", member: name, title: name + " must now be there"}
 	if was {
 		e.kind, e.title = "property.became-optional", name+" may now be left out"
+	}
+	e.silent = func(role shape.Role) bool { return counts(p.a.schema, name, role) == counts(p.b.schema, name, role) }
+	e.unheard = name + " is listed as required, and does not travel there"
+	if was {
+		e.unheard = name + " is no longer listed as required, and does not travel there"
 	}
 	e.partOld, e.partNew = namePart(p.a.schema, name), namePart(p.b.schema, name)
 	e.old, e.new = memberPlace(p.a, name), memberPlace(p.b, name)
 	c.edit(p, e)
+}
+
+// counts tells whether a schema requires a name of the messages of a role: what does not travel need not be there.
+func counts(s *contract.Schema, name string, role shape.Role) bool {
+	if !s.Requires(name) || s.Property(name) == nil {
+		return s.Requires(name)
+	}
+	readOnly, writeOnly := s.Property(name).Access()
+	return !(role.Request && readOnly || !role.Request && writeOnly)
 }
 
 // memberPlace is where a property stands, or the schema that lacks it.
@@ -129,7 +143,7 @@ func (c *comparer) strangerPart(s *contract.Schema) *contract.Schema {
 func (c *comparer) added(p *pair, y contract.Property) {
 	e := &edit{
 		kind: "property.added", member: y.Name, title: y.Name + " is new", least: Safe,
-		old: p.old.Node, new: y.Schema.Node,
+		old: p.a.place("properties"), new: y.Schema.Node,
 		partOld: c.strangerPart(p.a.schema), partNew: knownPart(p.b.schema, y.Name), needNew: y.Name,
 	}
 	if p.b.schema.Requires(y.Name) && !hiddenFromRequests(y.Schema) {
@@ -144,7 +158,7 @@ func hiddenFromRequests(s *contract.Schema) bool { return flagsOf(s).ReadOnly }
 func (c *comparer) removed(p *pair, x contract.Property) {
 	e := &edit{
 		kind: "property.removed", member: x.Name, title: x.Name + " is no longer there", least: Safe,
-		old: x.Schema.Node, new: p.new.Node,
+		old: x.Schema.Node, new: p.b.place("properties"),
 		partOld: knownPart(p.a.schema, x.Name), partNew: c.strangerPart(p.b.schema), needOld: x.Name,
 		advice: []string{
 			"keep " + x.Name + " and mark it deprecated, with a sunset date",

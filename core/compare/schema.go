@@ -375,15 +375,21 @@ func rangeTexts(a, b *contract.Schema) (was, is string) {
 
 // countText says how many: "1 to 20 characters".
 func countText(low, high *int, unit string) string {
+	one := func(n int) string {
+		if n == 1 {
+			return strings.TrimSuffix(strings.Replace(unit, "properties", "property", 1), "s")
+		}
+		return unit
+	}
 	switch {
 	case low != nil && high != nil && *low == *high:
-		return fmt.Sprintf("%d %s", *low, unit)
+		return fmt.Sprintf("%d %s", *low, one(*low))
 	case low != nil && high != nil:
 		return fmt.Sprintf("%d to %d %s", *low, *high, unit)
 	case high != nil:
-		return fmt.Sprintf("at most %d %s", *high, unit)
+		return fmt.Sprintf("at most %d %s", *high, one(*high))
 	case low != nil && *low > 0:
-		return fmt.Sprintf("at least %d %s", *low, unit)
+		return fmt.Sprintf("at least %d %s", *low, one(*low))
 	}
 	return ""
 }
@@ -460,7 +466,13 @@ func (c *comparer) formats(p *pair) {
 
 func (c *comparer) arrays(p *pair) {
 	a, b := p.a.schema, p.b.schema
-	c.keyword(p, "item-count", []string{"maxItems", "minItems"}, countText(a.MinItems, a.MaxItems, "items"), countText(b.MinItems, b.MaxItems, "items"), func(s *contract.Schema) *contract.Schema {
+	was, is := countText(a.MinItems, a.MaxItems, "items"), countText(b.MinItems, b.MaxItems, "items")
+	if one, more := "1 item", "at least 1 item"; was == one && is == more {
+		was, is = "one value", "a list of one or more"
+	} else if was == more && is == one {
+		was, is = "a list of one or more", "one value"
+	}
+	c.keyword(p, "item-count", []string{"maxItems", "minItems"}, was, is, func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, MinItems: s.MinItems, MaxItems: s.MaxItems, Types: anyType}
 	})
 	unique := func(s *contract.Schema) string {

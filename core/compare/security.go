@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"oldledger/core/contract"
-	"oldledger/core/source"
 )
 
 // security judges the credentials that an operation accepts: each old alternative must still open the door.
@@ -17,14 +16,21 @@ func (c *comparer) security(m match) {
 	}
 	a, b := alternatives(m.old.Security), alternatives(m.new.Security)
 	c.schemes(m)
-	oldNode, newNode := securityNode(m.old, c.old), securityNode(m.new, c.new)
+	// An operation that only inherits shares its edit with all that do.
+	own := func(op *contract.Operation) bool { return op.Node.Get("security") != nil }
+	inherited := !own(m.old) && !own(m.new) && (c.old.Node.Get("security") != nil || c.new.Node.Get("security") != nil)
+	oldNode, newNode := keyOf(m.old.Node, "security"), keyOf(m.new.Node, "security")
+	who := m.new.Name()
+	if inherited {
+		oldNode, newNode, who = keyOf(c.old.Node, "security"), keyOf(c.new.Node, "security"), "the API"
+	}
 	refusedOld, refusedNew := unmet(a, b), unmet(b, a)
 	if len(refusedOld) == 0 && len(refusedNew) == 0 {
 		return
 	}
 	key := m.key()
 	f := &finding{operation: key, at: "security", reach: []string{key}, old: oldNode, new: newNode, backward: Safe, forward: Safe}
-	f.kind, f.title = "security.widened", fmt.Sprintf("%s accepts more: %s", m.new.Name(), alternativesText(b))
+	f.kind, f.title = "security.widened", fmt.Sprintf("%s accepts more: %s", who, alternativesText(b))
 	f.why = "what was accepted is still accepted; after a rollback the new way in is refused"
 	unclear := unclearCredentials(a, b)
 	if unclear != "" {
@@ -36,7 +42,7 @@ func (c *comparer) security(m match) {
 	}
 	if len(refusedOld) > 0 {
 		f.kind, f.backward = "security.narrowed", Breaking
-		f.title = fmt.Sprintf("%s asks for %s, was %s", m.new.Name(), alternativesText(b), alternativesText(a))
+		f.title = fmt.Sprintf("%s asks for %s, was %s", who, alternativesText(b), alternativesText(a))
 		f.why = "a caller with " + refusedOld[0].text() + " is turned away"
 		if unclear != "" {
 			f.backward, f.why = Hazard, unclear
@@ -46,19 +52,7 @@ func (c *comparer) security(m match) {
 		f.witnesses = append(f.witnesses, &Witness{Direction: Backward, Operation: key, Position: "security"})
 		f.advice = []string{"accept the old credentials beside the new ones for a while"}
 	}
-	// An operation that only inherits shares its edit with all that do.
 	c.add(f, f.kind+alternativesText(a)+alternativesText(b))
-}
-
-// securityNode is where the alternatives of an operation were written: its own list, or the document's.
-func securityNode(op *contract.Operation, c *contract.Contract) *source.Node {
-	if n := op.Node.Get("security"); n != nil {
-		return n
-	}
-	if n := c.Node.Get("security"); n != nil {
-		return n
-	}
-	return op.Node
 }
 
 // alternative is one accepted set of credentials: scheme by scheme, with the scopes that it must carry.

@@ -3,6 +3,7 @@ package compare
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"oldledger/core/contract"
 	"oldledger/core/source"
@@ -68,55 +69,65 @@ func (c *comparer) serverLists(old, new []*contract.Server, oldNode, newNode *so
 		}
 		c.add(f, title)
 	}
-	oldBase, ok1 := basePath(old)
-	newBase, ok2 := basePath(new)
-	if ok1 && ok2 && oldBase != newBase {
-		add("server.base-path-changed", fmt.Sprintf("all addresses begin with %s, was %s", orRoot(newBase), orRoot(oldBase)),
-			"a request to the old address finds nothing there", Breaking, Breaking)
-		old, new = onlyOrigins(old), onlyOrigins(new)
+	a, b := addresses(old), addresses(new)
+	lost, found := notIn(pathsOf(a), pathsOf(b)), notIn(pathsOf(b), pathsOf(a))
+	if len(lost)+len(found) > 0 {
+		grade := func(missing []address) Grade {
+			if len(missing) > 0 {
+				return Breaking
+			}
+			return Safe
+		}
+		switch {
+		case len(pathsOf(a)) == 1 && len(pathsOf(b)) == 1 && len(lost) == 1 && len(found) == 1:
+			add("server.base-path-changed", fmt.Sprintf("all addresses begin with %s, was %s", found[0], lost[0]), "a request to the old address finds nothing there", Breaking, Breaking)
+			a, b = originsOf(a), originsOf(b)
+		default:
+			title, why := fmt.Sprintf("addresses may begin with %s", joined(found)), "nobody has to call them; after a rollback they find nothing there"
+			if len(lost) > 0 {
+				title, why = fmt.Sprintf("no address begins with %s any more", joined(lost)), "a request to such an address finds nothing there"
+			}
+			add("server.base-path-changed", title, why, grade(lost), grade(found))
+			under := func(list, paths []address) []address {
+				return slices.DeleteFunc(slices.Clone(list), func(x address) bool { return slices.Contains(paths, address{"", x.path}) })
+			}
+			a, b = under(a, lost), under(b, found)
+		}
 	}
-	gone, came := addressesMissing(old, new), addressesMissing(new, old)
+	gone, came := notIn(a, b), notIn(b, a)
 	switch {
 	case len(gone) == 0 && len(came) == 0:
 	case len(gone) == 0:
-		add("server.added", fmt.Sprintf("the server %s is new", came[0]), "nobody has to call it", Safe, Hazard)
+		add("server.added", fmt.Sprintf("the API also answers at %s", joined(came)), "nobody has to call it", Safe, Hazard)
 	case len(came) == 0:
-		add("server.removed", fmt.Sprintf("the server %s is no longer named", gone[0]), "clients that call it must move to another", Hazard, Safe)
+		add("server.removed", fmt.Sprintf("the API no longer answers at %s", joined(gone)), "clients that call it must move to another", Hazard, Safe)
 	default:
-		add("server.host-changed", fmt.Sprintf("the server %s takes the place of %s", came[0], gone[0]), "clients that call the old address must move", Hazard, Hazard)
+		add("server.host-changed", fmt.Sprintf("the API answers at %s, no longer at %s", joined(came), joined(gone)), "clients that call the old address must move", Hazard, Hazard)
 	}
-	if len(gone)+len(came) == 0 && ok1 && ok2 && oldBase == newBase && !sameServerWords(old, new) {
+	if len(lost)+len(found)+len(gone)+len(came) == 0 && !sameServerWords(old, new) && len(old) > 0 && len(new) > 0 {
 		add("server.wording-changed", "the servers are described in other words", "", Editorial, Editorial)
 	}
 }
 
-func orRoot(path string) string {
-	if path == "" {
-		return "/"
+// joined names a few addresses.
+func joined(list []address) string {
+	const most = 3
+	var texts []string
+	for i, a := range list {
+		if i == most {
+			texts = append(texts, fmt.Sprintf("%d more", len(list)-most))
+			break
+		}
+		texts = append(texts, a.String())
 	}
-	return path
+	return strings.Join(texts, ", ")
 }
 
-func onlyOrigins(servers []*contract.Server) []*contract.Server {
-	var out []*contract.Server
-	for _, s := range servers {
-		origin, _ := splitServer(s)
-		out = append(out, &contract.Server{URL: origin, Description: s.Description, Node: s.Node})
-	}
-	return out
-}
-
-// addressesMissing lists the addresses of a that b does not name. No server at all means the place of the description.
-func addressesMissing(a, b []*contract.Server) []string {
-	var out []string
-	for _, s := range a {
-		origin, path := splitServer(s)
-		named := slices.ContainsFunc(b, func(o *contract.Server) bool {
-			oo, op := splitServer(o)
-			return oo == origin && op == path
-		})
-		if !named {
-			out = append(out, origin+path)
+func originsOf(list []address) []address {
+	var out []address
+	for _, a := range list {
+		if only := (address{a.origin, ""}); !slices.Contains(out, only) {
+			out = append(out, only)
 		}
 	}
 	return out

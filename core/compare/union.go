@@ -120,8 +120,12 @@ func (c *comparer) branchPairs(p *pair, old, new []*contract.Schema) (gone, came
 		came = slices.DeleteFunc(came, func(y *contract.Schema) bool { return y == m.y })
 	}
 	gone = slices.DeleteFunc(gone, func(x *contract.Schema) bool { return partner[x] != nil })
+	if p.branches == nil {
+		p.branches = map[*contract.Schema]*contract.Schema{}
+	}
 	for _, x := range old {
 		if partner[x] != nil {
+			p.branches[x.Deref()] = partner[x].Deref()
 			c.link(p, step{kind: stepBranch}, x, partner[x], p.subject)
 		}
 	}
@@ -158,80 +162,4 @@ func (c *comparer) conditions(p *pair) {
 	c.whole(p, "condition", []string{"if", "then", "else"}, "what it demands under a condition", func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{If: s.If(), Then: s.Then(), Else: s.Else()}}
 	})
-}
-
-// discriminators compares how a reader tells the branches apart. They refuse nothing by themselves.
-func (c *comparer) discriminators(p *pair) {
-	x, y := p.a.schema.Discriminator(), p.b.schema.Discriminator()
-	fear := func(why string) func(sense) (string, bool) {
-		return func(sense) (string, bool) { return why, true }
-	}
-	switch {
-	case x == nil && y == nil:
-		return
-	case x == nil || y == nil || x.Property != y.Property:
-		e := &edit{kind: "discriminator-changed", old: p.a.place("discriminator"), new: p.b.place("discriminator"), title: p.subject + " tells its alternatives apart in another way"}
-		if x != nil {
-			e.fear = fear("programs that choose by the old property choose wrongly")
-		}
-		c.edit(p, e)
-		return
-	}
-	target := func(d *contract.Discriminator, v string) string {
-		for _, m := range d.Mapping {
-			if m.Value == v {
-				return m.Target
-			}
-		}
-		return ""
-	}
-	value := func(d *contract.Discriminator, t string) string {
-		for _, m := range d.Mapping {
-			if m.Target == t {
-				return m.Value
-			}
-		}
-		return ""
-	}
-	chosen := "programs that choose by this value choose wrongly"
-	in := func(d Direction) func(sense) (string, bool) {
-		return func(s sense) (string, bool) { return s.when() + chosen, s.direction == d }
-	}
-	for _, m := range x.Mapping {
-		t := target(y, m.Value)
-		renamed := value(y, m.Target)
-		switch {
-		case t == m.Target:
-		case t == "" && renamed != "" && target(x, renamed) == "":
-			c.edit(p, &edit{
-				kind: "discriminator-mapping-changed", old: x.Node, new: y.Node, once: m.Value, fear: fear(chosen),
-				title: fmt.Sprintf("%s %s of %s is now %s", x.Property, m.Value, p.subject, renamed),
-			})
-		case t == "":
-			c.edit(p, &edit{
-				kind: "discriminator-mapping-removed", least: Safe, old: x.Node, new: y.Node, once: m.Value, fear: in(Backward),
-				title: fmt.Sprintf("%s %s of %s no longer names an alternative", x.Property, m.Value, p.subject),
-			})
-		default:
-			c.edit(p, &edit{
-				kind: "discriminator-mapping-changed", old: x.Node, new: y.Node, once: m.Value, fear: fear(chosen),
-				title: fmt.Sprintf("%s %s of %s stands for something else", x.Property, m.Value, p.subject),
-			})
-		}
-	}
-	if x.Default != y.Default {
-		c.edit(p, &edit{
-			kind: "discriminator-mapping-changed", old: x.Node, new: y.Node,
-			title: fmt.Sprintf("all other values of %s of %s stand for something else", x.Property, p.subject),
-			fear:  fear("programs that choose by such a value choose wrongly"),
-		})
-	}
-	for _, m := range y.Mapping {
-		if was := value(x, m.Target); target(x, m.Value) == "" && (was == "" || target(y, was) != "") {
-			c.edit(p, &edit{
-				kind: "discriminator-mapping-added", least: Safe, old: x.Node, new: y.Node, once: m.Value, fear: in(Forward),
-				title: fmt.Sprintf("%s %s of %s names an alternative", y.Property, m.Value, p.subject),
-			})
-		}
-	}
 }

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"oldledger/core/contract"
+	"oldledger/core/shape"
 	"oldledger/core/source"
 )
 
@@ -98,6 +99,9 @@ func (c *comparer) access(p *pair) {
 	e := &edit{
 		kind: "access-changed", least: Safe, title: fmt.Sprintf("%s is %s, was %s", p.subject, word(b), word(a)),
 		old: keywordPlace(p.a, []string{"readOnly", "writeOnly"}), new: keywordPlace(p.b, []string{"readOnly", "writeOnly"}),
+	}
+	e.silent = func(role shape.Role) bool {
+		return role.Request && a.ReadOnly == b.ReadOnly || !role.Request && a.WriteOnly == b.WriteOnly
 	}
 	e.fear = func(s sense) (string, bool) {
 		sender, receiver := a, b

@@ -59,12 +59,12 @@ func (s *Space) lowerNow(key lowerKey) *node {
 		return s.exhausted()
 	}
 	l := lowering{Space: s, schema: schema, role: role}
-	if s.reading == Declared && !role.Text {
+	if s.reading == Declared {
 		l.hides = append(strings.Split(key.hides, "\x00")[1:], hiddenNames(schema, role)...)
 		l.said = key.typed || saysTypes(schema)
 	}
 	n := l.whole()
-	if key.root && s.reading == Declared && role.Sends && !role.Text {
+	if key.root && s.reading == Declared && role.Sends {
 		n = s.and(n, l.closed())
 	}
 	authored := node{op: opAnd, kids: []*node{n}}
