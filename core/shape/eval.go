@@ -46,6 +46,8 @@ func (s *Space) eval(n *node, v *value.Value) tri {
 		return best
 	case opOne:
 		return s.exactlyOne(n, v)
+	case opNotOne:
+		return s.exactlyOne(n.sub, v).not()
 	case opRef:
 		return s.evalRef(n, v)
 	case opUnknown:

@@ -13,6 +13,19 @@ func (r *run) flatten(ns []*node, types mask) (st *state, ok bool) {
 		if !f.take() || st.types == 0 {
 			return nil, false
 		}
+		if len(f.ones) > 0 && !r.s.budget.Over() { // what is known by then may settle them
+			one := f.ones[len(f.ones)-1]
+			f.ones = f.ones[:len(f.ones)-1]
+			if one.op == opOne {
+				f.stack = append(f.stack, r.s.expandOne(one))
+			} else {
+				f.stack = append(f.stack, r.s.not(r.s.expandOne(one.sub)))
+			}
+			continue
+		}
+		if st.types == maskOf(value.Object) && !f.there.note(st.lits) {
+			return nil, false
+		}
 		if len(st.ors) == 0 || r.s.budget.Over() {
 			return st, true
 		}
@@ -31,8 +44,82 @@ type flatter struct {
 	st     *state
 	seen   map[*node]bool
 	stack  []*node
-	pinned []pin // of the state, when it had so many literals
+	ones   []*node // exactly one of several, and not: taken when all else is, for telling their ways apart takes long
+	pinned []pin   // of the state, when it had so many literals
 	at     int
+	there  presence
+}
+
+// presence is what the literals of a state say about which properties an object has.
+type presence struct {
+	at         int // so many literals were looked at
+	has, lacks map[string]bool
+	closed     []nameSet // no property has a name in one of them
+}
+
+// note takes the literals that came; false where a property must be there and must not.
+func (p *presence) note(lits []*node) bool {
+	for ; p.at < len(lits); p.at++ {
+		n := lits[p.at]
+		if n.on != value.Object {
+			continue
+		}
+		if p.has == nil {
+			p.has, p.lacks = map[string]bool{}, map[string]bool{}
+		}
+		switch {
+		case n.op == opHas:
+			p.has[n.name] = true
+		case n.op == opLacks:
+			p.lacks[n.name] = true
+		case n.op == opSomeProp && n.names.one:
+			p.has[n.names.name] = true
+		case n.op == opProps && n.sub.op == opFalse && n.names.one:
+			p.lacks[n.names.name] = true
+		case n.op == opProps && n.sub.op == opFalse:
+			p.closed = append(p.closed, n.names)
+		}
+	}
+	for name := range p.has {
+		if p.missing(name) {
+			return false
+		}
+	}
+	return true
+}
+
+// missing tells whether no object of the state has a property of the name.
+func (p *presence) missing(name string) bool {
+	if p.lacks[name] {
+		return true
+	}
+	for _, ns := range p.closed {
+		if ns.holds(name) == yes {
+			return true
+		}
+	}
+	return false
+}
+
+// judge tells what presence alone says of a literal about one property.
+func (p *presence) judge(n *node) tri {
+	name := n.name
+	if n.op == opProps || n.op == opSomeProp {
+		if !n.names.one {
+			return maybe
+		}
+		name = n.names.name
+	}
+	missing := p.missing(name)
+	switch {
+	case n.op == opHas && missing, n.op == opSomeProp && missing, n.op == opLacks && p.has[name]:
+		return no
+	case n.op == opHas && p.has[name], n.op == opLacks && missing, n.op == opProps && missing:
+		return yes
+	case n.op == opProps && n.sub.op == opFalse && p.has[name]:
+		return no
+	}
+	return maybe
 }
 
 // take takes apart what is on the stack; false when nothing can satisfy it.
@@ -66,8 +153,8 @@ func (f *flatter) take() bool {
 			return false
 		case opAnd:
 			f.stack = append(f.stack, n.kids...)
-		case opOne:
-			f.stack = append(f.stack, f.s.expandOne(n))
+		case opOne, opNotOne:
+			f.ones = append(f.ones, n)
 		case opOr:
 			st.ors = append(st.ors, n)
 		case opUnknown:
@@ -132,6 +219,11 @@ func (f *flatter) judge(n *node, depth int) tri {
 		if f.s.ruledOut(n, f.seen) {
 			return no
 		}
+		for _, smaller := range f.s.holding[n] {
+			if f.seen[smaller] {
+				return yes
+			}
+		}
 		if t := f.byPins(n); t != maybe {
 			return t
 		}
@@ -167,11 +259,16 @@ func (f *flatter) judge(n *node, depth int) tri {
 			}
 		}
 		return best
-	case opOne, opUnknown:
+	case opOne, opNotOne, opUnknown:
 		return maybe
 	}
 	if !types.has(n.on) {
 		return yes
+	}
+	switch {
+	case types != maskOf(value.Object):
+	case n.op == opHas || n.op == opLacks || n.op == opProps || n.op == opSomeProp:
+		return f.there.judge(n)
 	}
 	return maybe
 }

@@ -15,8 +15,9 @@ const (
 	opFalse
 	opAnd
 	opOr
-	opOne // exactly one of the kids; becomes an opOr when it is first used
-	opRef // stands for its target, which follow makes when it is first asked for
+	opOne    // exactly one of the kids; becomes an opOr when it is first used
+	opNotOne // not exactly one of the kids of sub, which is an opOne
+	opRef    // stands for its target, which follow makes when it is first asked for
 	opUnknown
 	opType
 	opEnum
@@ -74,6 +75,7 @@ type node struct {
 	reason   string
 	hints    []*value.Value // authored examples of the schema that the node was made from
 	declared []string       // property names in the author's order
+	late     bool           // opOr: what it leaves to choose follows from other choices, most often
 }
 
 // mask is a set of JSON types.
@@ -258,7 +260,9 @@ func (s *Space) negate(n *node) *node {
 		}
 		return s.make(node{op: opAnd, kids: kids})
 	case opOne:
-		return s.not(s.expandOne(n))
+		return s.make(node{op: opNotOne, sub: n})
+	case opNotOne:
+		return n.sub
 	case opRef:
 		return s.not(s.follow(n))
 	case opUnknown:

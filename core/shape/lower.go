@@ -21,7 +21,7 @@ type lowerKey struct {
 
 // turned is the lowering of the same schema for the other end of the wire.
 func (k lowerKey) turned() lowerKey {
-	k.role.Sends = !k.role.Sends
+	k.role.Sends, k.root = !k.role.Sends, false
 	return k
 }
 
@@ -34,16 +34,17 @@ func (s *Space) lower(schema *contract.Schema, role Role, root bool) *node {
 func (s *Space) lowerBeside(key lowerKey) *node {
 	key.schema = s.classes.Representative(key.schema.Deref())
 	role := key.role
+	key.root = key.root && role.Sends // who receives closes nothing
 	if n, done := s.lowered[key]; done {
 		return n
 	}
 	ref := s.make(node{op: opRef, pending: &key})
 	s.lowered[key] = ref
-	if other := s.lowered[key.turned()]; other != nil && !role.Text {
-		if role.Sends {
-			s.hold(ref, other) // all that is sent under a schema is received under it
-		} else {
-			s.hold(other, ref)
+	if role.Sends && !role.Text { // all that is sent under a schema is received under it, as a whole or in place
+		s.hold(ref, s.lowerBeside(key.turned()))
+		if inPlace := key; key.root {
+			inPlace.root = false
+			s.hold(ref, s.lowerBeside(inPlace))
 		}
 	}
 	return ref
@@ -491,27 +492,102 @@ func (l lowering) oneOf(list []*contract.Schema) *node {
 	return l.make(node{op: opOne, kids: kids, conds: conds})
 }
 
-// closed is what a sender leaves out: every property that no branch of its schema declares.
+// closed is what a sender leaves out: every property that none of the branches that hold declares (COMPATIBILITY section 7c, What a sender
+// declares).
 func (l lowering) closed() *node {
+	all, ok := l.lookers()
+	if !ok {
+		return l.closedOverAll()
+	}
+	declared := map[string][]*node{} // by name: where it is declared
+	patterns := map[*language][]*node{}
+	var names []string
+	var langs []*language
+	var everything []*node // where all names are
+	object := false
+	for _, k := range all {
+		b := k.schema
+		if declaresAll(b) {
+			if k.holds == l.top {
+				return l.top
+			}
+			everything = append(everything, k.holds)
+		}
+		object = object || b.SaysObject() || slices.Contains(b.Types, "object")
+		for _, name := range declaredNames(b) {
+			if declared[name] == nil {
+				names = append(names, name)
+			}
+			declared[name] = append(declared[name], k.holds)
+		}
+		for _, p := range b.PatternProperties() {
+			lang := l.language(p.Name)
+			if patterns[lang] == nil {
+				langs = append(langs, lang)
+			}
+			patterns[lang] = append(patterns[lang], k.holds)
+		}
+	}
+	if !object {
+		return l.top
+	}
+	rest := nameSet{except: map[string]bool{}, unlike: langs}
+	unless := func(ns nameSet, holds []*node) *node {
+		if slices.Contains(holds, l.top) {
+			return l.top
+		}
+		n := l.or(append(append([]*node{l.assert(node{op: opProps, names: ns, sub: l.bottom}, value.Object)}, holds...), everything...)...)
+		n.late = n.op == opOr
+		return n
+	}
+	var parts []*node
+	for _, name := range names {
+		rest.except[name] = true
+		holds := slices.Clone(declared[name])
+		for _, lang := range langs {
+			if lang.holds(name) != no {
+				holds = append(holds, patterns[lang]...)
+			}
+		}
+		parts = append(parts, unless(oneName(name), holds))
+	}
+	for _, lang := range langs {
+		parts = append(parts, unless(nameSet{pattern: lang, apart: rest.except}, patterns[lang]))
+	}
+	return l.and(append(parts, unless(rest, nil))...)
+}
+
+// declaresAll tells of a schema under which every name is declared.
+func declaresAll(b *contract.Schema) bool {
+	return open(b.AdditionalProperties) || open(b.UnevaluatedProperties()) || b.Bool != nil && *b.Bool
+}
+
+// declaredNames are the names that a schema itself mentions, in its order.
+func declaredNames(b *contract.Schema) []string {
+	var names []string
+	for _, group := range [][]contract.Property{b.Properties, b.DependentSchemas()} {
+		for _, p := range group {
+			names = append(names, p.Name)
+		}
+	}
+	names = append(names, b.Required...)
+	for _, d := range b.DependentRequired() {
+		names = append(append(names, d.Name), d.Needs...)
+	}
+	return names
+}
+
+// closedOverAll leaves out what no branch at all declares: for schemas of so many branches that nobody can tell which hold.
+func (l lowering) closedOverAll() *node {
 	rest := nameSet{except: map[string]bool{}}
 	object := false
 	for _, b := range branches(l.schema) {
-		if open(b.AdditionalProperties) || open(b.UnevaluatedProperties()) || b.Bool != nil && *b.Bool {
+		if declaresAll(b) {
 			return l.top
 		}
 		object = object || b.SaysObject() || slices.Contains(b.Types, "object")
-		for _, group := range [][]contract.Property{b.Properties, b.DependentSchemas()} {
-			for _, p := range group {
-				rest.except[p.Name] = true
-			}
-		}
-		for _, name := range b.Required {
+		for _, name := range declaredNames(b) {
 			rest.except[name] = true
-		}
-		for _, d := range b.DependentRequired() {
-			for _, name := range append(slices.Clone(d.Needs), d.Name) {
-				rest.except[name] = true
-			}
 		}
 		for _, p := range b.PatternProperties() {
 			rest.unlike = append(rest.unlike, l.language(p.Name))

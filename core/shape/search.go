@@ -315,7 +315,7 @@ func (r *run) choose(st *state, only mask) found {
 		if len(ways) == 0 {
 			return found{answer: none}
 		}
-		if best < 0 || len(ways) < len(bestWays) {
+		if better := best < 0 || st.ors[best].late && !or.late || st.ors[best].late == or.late && len(ways) < len(bestWays); better {
 			best, bestWays = i, ways
 		}
 	}
@@ -396,7 +396,7 @@ func (r *run) glance(n *node, only mask, depth int) tri {
 			best = max(best, r.glance(k, only, depth+1))
 		}
 		return best
-	case opOne, opUnknown:
+	case opOne, opNotOne, opUnknown:
 		return maybe
 	}
 	if !only.has(n.on) {
