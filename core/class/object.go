@@ -44,7 +44,7 @@ func rareParts(r *contract.Rare) [8]*contract.Schema {
 // object writes the terms of an object, each once, in one order.
 func (w *writer) object(s *contract.Schema, of part) {
 	outer := w.b
-	t := collector{writer: w, of: of}
+	t := collector{writer: w, of: of, root: s}
 	w.terms.b, w.terms.ends = w.terms.b[:0], w.terms.ends[:0]
 	w.b = w.terms.b
 	t.collect(s)
@@ -75,16 +75,19 @@ func (w *writer) object(s *contract.Schema, of part) {
 type collector struct {
 	*writer
 	of              part
+	root            *contract.Schema
 	object, implied bool // the type is said; only keywords of objects are
-	path            []*contract.Schema
+	within          map[*contract.Schema]bool // what is being collected: true, and what was: false
 }
 
 // end ends a term.
 func (t *collector) end() { t.terms.ends = append(t.terms.ends, len(t.b)) }
 
 func (t *collector) collect(s *contract.Schema) {
-	t.path = append(t.path, s)
-	defer func() { t.path = t.path[:len(t.path)-1] }()
+	if t.within != nil {
+		t.within[s] = true
+		defer func() { t.within[s] = false }()
+	}
 	t.object = t.object || s.Types != nil
 	t.implied = t.implied || s.Types == nil && s.SaysObject()
 	if s.Ref != nil {
@@ -191,9 +194,17 @@ func (t *collector) conjunct(s *contract.Schema) {
 		}
 		at = inner
 	}
-	if joins(at) && len(t.path) < mostWrappers && !slices.Contains(t.path, at) {
-		t.collect(at)
-		return
+	if joins(at) {
+		if t.within == nil {
+			t.within = map[*contract.Schema]bool{t.root: true}
+		}
+		open, met := t.within[at]
+		if !met {
+			t.collect(at)
+		}
+		if !open {
+			return
+		}
 	}
 	t.tag('&')
 	t.class(t.of(s))

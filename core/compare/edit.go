@@ -141,7 +141,7 @@ func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence
 	}
 	local := []shape.Shape{sent, c.space.Not(c.space.Lower(part, role))}
 	if e.last {
-		local = append(local, c.known(e.pair, question{role, d}, nil)...)
+		local = append(local, c.known(e.pair, question{role, d})...)
 	}
 	return c.shown(e, s, role, met, c.space.All(local...), verdict{grade: max(e.least, Safe)})
 }

@@ -130,7 +130,7 @@ func gapTitle(p *pair, f *finding) string {
 // are known to refuse was left out.
 func (c *comparer) residual(e *edit, role shape.Role, d Direction, met []occurrence) verdict {
 	sent, received := c.ends(e.pair, role, d)
-	local := c.space.All(append(c.known(e.pair, question{role, d}, nil), sent, c.space.Not(received))...)
+	local := c.space.All(append(c.known(e.pair, question{role, d}), sent, c.space.Not(received))...)
 	v := c.shown(e, sense{d, role.Request}, role, met, local, verdict{grade: Safe})
 	if v.undecided && c.doubted(e.pair, question{role, d}) {
 		return verdict{grade: Safe} // it is told where the doubt comes from
@@ -139,11 +139,17 @@ func (c *comparer) residual(e *edit, role shape.Role, d Direction, met []occurre
 }
 
 // known are the sets of values of a pair that are not refused for a reason that is told already: what its parts answer for, and what its
-// edits refuse. Under says where in a union the pair stands: what is known of it holds for the values of all these branches.
-func (c *comparer) known(p *pair, q question, under []shape.Shape) []shape.Shape {
-	if len(under) > maxNesting {
+// edits refuse.
+func (c *comparer) known(p *pair, q question) []shape.Shape {
+	return c.knownUnder(p, q, nil, map[*pair]bool{})
+}
+
+// knownUnder is known of a pair in a union: it holds for the values of all the branches in which the pair stands, under.
+func (c *comparer) knownUnder(p *pair, q question, under []shape.Shape, seen map[*pair]bool) []shape.Shape {
+	if len(under) > maxNesting || seen[p] || !c.budget.Step(20) {
 		return nil
 	}
+	seen[p] = true
 	s := sense{q.direction, q.role.Request}
 	var sets []shape.Shape
 	add := func(set shape.Shape) {
@@ -171,7 +177,7 @@ func (c *comparer) known(p *pair, q question, under []shape.Shape) []shape.Shape
 			continue
 		}
 		add(c.space.Either(c.space.Not(c.space.Lower(sender, sending(q.role))), received))
-		sets = append(sets, c.known(l.to, q, append(slices.Clip(under), branch))...)
+		sets = append(sets, c.knownUnder(l.to, q, append(slices.Clip(under), branch), seen)...)
 	}
 	return sets
 }
