@@ -132,7 +132,7 @@ func (l *Ledger) kept(ctx context.Context, r store.Rows, old, new Version, o com
 // manner names the options under which a comparison was made.
 func manner(o compare.Options) string {
 	if o.Full {
-		return o.Reading.String() + ", promise full"
+		return o.Reading.String() + ", promise both-ways"
 	}
 	return o.Reading.String()
 }

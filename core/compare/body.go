@@ -44,13 +44,13 @@ func (c *comparer) body(m match) {
 	c.bodyWords(key, "request", "request body", a.Description, b.Description, a.Node, b.Node)
 	if a.Required != b.Required {
 		strict := Backward
-		f := &finding{kind: "request.body-became-required", backward: Breaking, forward: Safe, title: "a request body must now be sent", why: "a request without a body is refused", old: a.Node, new: b.Node}
+		f := &finding{kind: "request.body-now-required", backward: Breaking, forward: Safe, title: "a request body must now be sent", why: "a request without a body is refused", old: a.Node, new: b.Node}
 		if a.Required == clientSends {
 			f.backward, f.forward = Safe, Breaking
 			strict = Forward
 		}
 		if a.Required {
-			f.kind, f.title, f.why = "request.body-became-optional", "the request body may now be left out", "after a rollback a request without a body is refused"
+			f.kind, f.title, f.why = "request.body-now-optional", "the request body may now be left out", "after a rollback a request without a body is refused"
 		}
 		f.witnesses = []*Witness{{Direction: strict, Operation: key, Position: "request body"}}
 		add(f, "")

@@ -1,6 +1,7 @@
 package compare
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
@@ -57,6 +58,14 @@ func (e *edit) parts(s sense) (sender, receiver *contract.Schema) {
 		return e.partOld, e.partNew
 	}
 	return e.partNew, e.partOld
+}
+
+// detail tells an edit from others of its kind at its place.
+func (e *edit) detail() string {
+	if e.once == "" && e.renamed != nil {
+		return e.renamed.From + " " + e.renamed.To
+	}
+	return cmp.Or(e.once, e.member)
 }
 
 type editKey struct {
@@ -337,7 +346,7 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 		return 1
 	})
 	e.verdicts = map[question]verdict{}
-	f := &finding{title: e.title, advice: e.advice, renamed: e.renamed, left: e.left, old: e.old, new: e.new}
+	f := &finding{title: e.title, detail: e.detail(), advice: e.advice, renamed: e.renamed, left: e.left, old: e.old, new: e.new}
 	lead := byRole[roles[0]][0]
 	whys := map[Direction]string{}
 	for _, role := range roles {

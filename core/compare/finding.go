@@ -48,6 +48,7 @@ type finding struct {
 	old, new          *source.Node
 	reach             []string
 	reached           map[string]bool // the reach, once it grows
+	detail            string          // what tells it from others of its kind at its place
 	witnesses         []*Witness
 }
 
@@ -68,6 +69,7 @@ func (c *comparer) add(f *finding, detail string) {
 		known.widen(f)
 		return
 	}
+	f.detail = detail
 	c.shared[key] = f
 	c.findings = append(c.findings, f)
 }
@@ -166,7 +168,8 @@ func (f *finding) change() *Change {
 	return ch
 }
 
-// fingerprint names what changed, not where its line is today: a new draft that only moves it keeps the name.
+// fingerprint names what changed by its kind, its place and what stood and stands there: another limit is another change. Neither the words in
+// which it is told nor the line on which it stands count.
 func (f *finding) fingerprint() string {
 	parts := []string{f.kind}
 	for _, n := range []*source.Node{f.old, f.new} {
@@ -174,12 +177,21 @@ func (f *finding) fingerprint() string {
 			parts = append(parts, "-")
 			continue
 		}
-		parts = append(parts, n.Pointer())
+		parts = append(parts, n.Pointer(), saidAt(n))
 	}
 	if f.old == nil && f.new == nil {
 		parts = append(parts, f.operation)
 	}
-	parts = append(parts, f.title)
+	parts = append(parts, f.detail)
 	sum := sha256.Sum256([]byte(strings.Join(parts, "\n")))
 	return hex.EncodeToString(sum[:6])
+}
+
+// saidAt is what stands at a place that holds a value or a list of values, "" for what holds more.
+func saidAt(n *source.Node) string {
+	scalar := func(n *source.Node) bool { return n.Kind != source.Sequence && n.Kind != source.Mapping }
+	if scalar(n) || n.Kind == source.Sequence && !slices.ContainsFunc(n.Items(), func(item *source.Node) bool { return !scalar(item) }) {
+		return n.Value().Key()
+	}
+	return ""
 }

@@ -154,7 +154,7 @@ func (c *comparer) knownUnder(p *pair, q question, under []shape.Shape, seen map
 	var sets []shape.Shape
 	add := func(set shape.Shape) {
 		for _, branch := range under {
-			set = c.space.Either(c.space.Not(branch), set)
+			set = c.space.Unless(branch, set)
 		}
 		sets = append(sets, set)
 	}
@@ -173,10 +173,10 @@ func (c *comparer) knownUnder(p *pair, q question, under []shape.Shape, seen map
 		}
 		branch := c.space.Lower(sender, q.role)
 		if v := l.to.gap; v != nil && v.verdicts[q].grade > Safe {
-			add(c.space.Either(c.space.Not(branch), received))
+			add(c.space.Unless(branch, received))
 			continue
 		}
-		add(c.space.Either(c.space.Not(c.space.Lower(sender, sending(q.role))), received))
+		add(c.space.Unless(c.space.Lower(sender, sending(q.role)), received))
 		sets = append(sets, c.knownUnder(l.to, q, append(slices.Clip(under), branch), seen)...)
 	}
 	return sets

@@ -23,8 +23,8 @@ func (c *comparer) headers(key, label string, old, new []*contract.Parameter, ol
 			came = append(came, y)
 		}
 	}
-	renamed, gone, came := partners(gone, came, c.sameParameter)
-	for _, r := range renamed {
+	pairs, gone, came := renamed(gone, came, parameterName, c.sameParameter)
+	for _, r := range pairs {
 		c.headerRenamed(key, label, r[0], r[1], role)
 		c.header(key, label, r[0], r[1], role)
 	}
@@ -124,17 +124,17 @@ func (c *comparer) header(key, label string, x, y *contract.Parameter, role shap
 	switch {
 	case x.Required == y.Required:
 	case x.Required == role.Request: // may be left out by a client, or always comes
-		f.kind, f.backward, f.forward, f.witnesses = "header.became-required", Safe, Breaking, witness(Forward)
+		f.kind, f.backward, f.forward, f.witnesses = "header.now-required", Safe, Breaking, witness(Forward)
 		f.title, f.why = y.Name+" always comes now", "after a rollback it may be missing"
 		if role.Request {
-			f.kind, f.title, f.why = "header.became-optional", y.Name+" may now be left out", "after a rollback a request without it is refused"
+			f.kind, f.title, f.why = "header.now-optional", y.Name+" may now be left out", "after a rollback a request without it is refused"
 		}
 		c.add(f, "")
 	default:
-		f.kind, f.backward, f.forward, f.witnesses = "header.became-optional", Breaking, Safe, witness(Backward)
+		f.kind, f.backward, f.forward, f.witnesses = "header.now-optional", Breaking, Safe, witness(Backward)
 		f.title, f.why = y.Name+" may now be missing", "clients were promised this header"
 		if role.Request {
-			f.kind, f.title, f.why = "header.became-required", y.Name+" must now be sent", "a request that was accepted without it is refused"
+			f.kind, f.title, f.why = "header.now-required", y.Name+" must now be sent", "a request that was accepted without it is refused"
 		}
 		c.add(f, "")
 	}

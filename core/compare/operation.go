@@ -232,7 +232,8 @@ func (c *comparer) operationWords(m match) {
 	if len(changed) > 0 {
 		note("operation.wording-changed", changed[0], fmt.Sprintf("%s has new wording: %s", b.Name(), strings.Join(changed, ", ")), "", Editorial, Editorial)
 	}
-	if !sameExtensions(a.Extensions, b.Extensions) {
+	told := a.Deprecated != b.Deprecated
+	if !sameExtensions(unannounced(a.Extensions, told), unannounced(b.Extensions, told)) {
 		note("operation.extension-changed", "", b.Name()+" has other extension fields", "", Editorial, Editorial)
 	}
 }

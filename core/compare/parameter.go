@@ -37,8 +37,8 @@ func (c *comparer) parameters(m match) {
 			came = append(came, y)
 		}
 	}
-	renamed, gone, came := partners(gone, came, c.sameParameter)
-	for _, r := range renamed {
+	pairs, gone, came := renamed(gone, came, parameterName, c.sameParameter)
+	for _, r := range pairs {
 		c.parameterRenamed(m, r[0], r[1])
 		c.parameter(m, r[0], r[1])
 	}
@@ -129,9 +129,9 @@ func (c *comparer) parameter(m match, x, y *contract.Parameter) {
 	}
 	if x.Required != y.Required && x.In != "path" {
 		if y.Required {
-			note("parameter.became-required", y.Name+" must now be sent", "a request that was accepted without it is refused", Breaking, Safe, c.absent(m, Backward, y))
+			note("parameter.now-required", y.Name+" must now be sent", "a request that was accepted without it is refused", Breaking, Safe, c.absent(m, Backward, y))
 		} else {
-			note("parameter.became-optional", y.Name+" may now be left out", "after a rollback a request without it is refused", Safe, Breaking, c.absent(m, Forward, x))
+			note("parameter.now-optional", y.Name+" may now be left out", "after a rollback a request without it is refused", Safe, Breaking, c.absent(m, Forward, x))
 		}
 	}
 	if x.Deprecated != y.Deprecated {

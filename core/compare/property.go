@@ -38,10 +38,10 @@ func (c *comparer) properties(p *pair) {
 			came = append(came, y)
 		}
 	}
-	renamed, gone, came := partners(gone, came, func(x, y contract.Property) bool {
-		return resemble(x.Name, y.Name) && c.alikeShape(x.Schema, y.Schema)
+	pairs, gone, came := renamed(gone, came, func(q contract.Property) string { return q.Name }, func(x, y contract.Property) bool {
+		return c.alikeShape(x.Schema, y.Schema)
 	})
-	for _, r := range renamed {
+	for _, r := range pairs {
 		c.renamed(p, r[0], r[1])
 	}
 	for _, x := range gone {
@@ -81,9 +81,9 @@ func (c *comparer) required(p *pair, name string) {
 	if was == is {
 		return
 	}
-	e := &edit{kind: "property.became-required", member: name, title: name + " must now be there"}
+	e := &edit{kind: "property.now-required", member: name, title: name + " must now be there"}
 	if was {
-		e.kind, e.title = "property.became-optional", name+" may now be left out"
+		e.kind, e.title = "property.now-optional", name+" may now be left out"
 	}
 	e.silent = func(role shape.Role) bool { return counts(p.a.schema, name, role) == counts(p.b.schema, name, role) }
 	e.unheard = name + " is listed as required, and does not travel there"
@@ -143,7 +143,7 @@ func (c *comparer) strangerPart(s *contract.Schema) *contract.Schema {
 func (c *comparer) added(p *pair, y contract.Property) {
 	e := &edit{
 		kind: "property.added", member: y.Name, title: y.Name + " is new", least: Safe,
-		old: p.a.place("properties"), new: y.Schema.Node,
+		old: lacking(p.b.owner[y.Name], p.a), new: y.Schema.Node,
 		partOld: c.strangerPart(p.a.schema), partNew: knownPart(p.b.schema, y.Name), needNew: y.Name,
 	}
 	if p.b.schema.Requires(y.Name) && !hiddenFromRequests(y.Schema) {
@@ -153,12 +153,25 @@ func (c *comparer) added(p *pair, y contract.Property) {
 	c.edit(p, e)
 }
 
+// lacking is the place where a property of one side would stand on the other: in the schema of the name of the one that declares it, if that
+// is a component that the other side is made of, too.
+func lacking(owner *contract.Schema, other *view) *source.Node {
+	if owner != nil && owner.Name != "" {
+		for s := range other.joined {
+			if s.Name == owner.Name {
+				return keyOf(s.Node, "properties")
+			}
+		}
+	}
+	return other.place("properties")
+}
+
 func hiddenFromRequests(s *contract.Schema) bool { return flagsOf(s).ReadOnly }
 
 func (c *comparer) removed(p *pair, x contract.Property) {
 	e := &edit{
 		kind: "property.removed", member: x.Name, title: x.Name + " is no longer there", least: Safe,
-		old: x.Schema.Node, new: p.b.place("properties"),
+		old: x.Schema.Node, new: lacking(p.a.owner[x.Name], p.b),
 		partOld: knownPart(p.a.schema, x.Name), partNew: c.strangerPart(p.b.schema), needOld: x.Name,
 		advice: []string{
 			"keep " + x.Name + " and mark it deprecated, with a sunset date",
@@ -196,6 +209,9 @@ func (c *comparer) alikeShape(a, b *contract.Schema) bool {
 // resemble tells whether two names are likely one name before and after: the same words in another spelling, one
 // word kept, one inside the other, or a few letters' difference.
 func resemble(a, b string) bool {
+	if opposed(a, b) {
+		return false
+	}
 	x, y := nameWords(a), nameWords(b)
 	if strings.Join(x, "") == strings.Join(y, "") {
 		return true
@@ -273,18 +289,23 @@ func (c *comparer) objects(p *pair) {
 	c.keyword(p, "size", []string{"maxProperties", "minProperties"}, countText(a.MinProperties, a.MaxProperties, "properties"), countText(b.MinProperties, b.MaxProperties, "properties"), func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, MinProperties: s.MinProperties, MaxProperties: s.MaxProperties, Types: anyType}
 	})
-	c.whole(p, "names", []string{"propertyNames"}, "how its properties may be called", func(s *contract.Schema) *contract.Schema {
+	c.whole(p, "names", []string{"propertyNames"}, namesTitle(p), func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{PropertyNames: s.PropertyNames()}}
 	})
-	c.whole(p, "dependencies", []string{"dependentRequired", "dependentSchemas"}, "what must stand together", func(s *contract.Schema) *contract.Schema {
+	c.whole(p, "dependencies", []string{"dependentRequired", "dependentSchemas"}, dependencyTitle(p), func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{DependentRequired: s.DependentRequired(), DependentSchemas: s.DependentSchemas()}}
 	})
 	if unevaluated(a) || unevaluated(b) {
 		c.unevaluated(p)
 	}
-	c.whole(p, "pattern-properties", []string{"patternProperties"}, "the properties whose names match a pattern", func(s *contract.Schema) *contract.Schema {
+	byPattern := func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{PatternProperties: s.PatternProperties()}}
-	})
+	}
+	if !c.classes.Equal(byPattern(a), byPattern(b)) { // what a pattern does not speak of falls to additionalProperties
+		e := wholeEdit(p, "pattern-properties", []string{"patternProperties"}, patternsTitle(p), c.strangerPart(a), c.strangerPart(b))
+		e.last = true
+		c.edit(p, e)
+	}
 }
 
 // rest compares additionalProperties: whether, and with which values, other names are admitted.
@@ -343,10 +364,30 @@ func (c *comparer) unevaluated(p *pair) {
 		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{UnevaluatedProperties: s.UnevaluatedProperties(), UnevaluatedItems: s.UnevaluatedItems()}}
 	}
 	if !c.classes.Equal(says(p.a.schema), says(p.b.schema)) {
-		e := wholeEdit(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, "what it admits beyond its branches", p.old, p.new)
+		e := wholeEdit(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, unevaluatedTitle(p), p.old, p.new)
 		e.last = true
 		c.edit(p, e)
 	}
+}
+
+func unevaluatedTitle(p *pair) string {
+	text := func(s *contract.Schema) string {
+		u := s.UnevaluatedProperties()
+		what := "properties"
+		if u == nil {
+			u, what = s.UnevaluatedItems(), "items"
+		}
+		switch {
+		case u == nil:
+			return "tolerates what no part of it speaks of"
+		case u.Bool != nil && !*u.Bool:
+			return "refuses " + what + " that no part of it speaks of"
+		case u.Bool != nil:
+			return "admits any " + what + " that no part of it speaks of"
+		}
+		return "admits " + valuesText(u) + " where no part of it speaks of " + what
+	}
+	return fmt.Sprintf("%s %s, where it %s", p.subject, text(p.b.schema), past(text(p.a.schema)))
 }
 
 func unevaluated(s *contract.Schema) bool {

@@ -1,6 +1,19 @@
 package compare
 
-import "oldledger/core/contract"
+import (
+	"slices"
+	"strings"
+
+	"oldledger/core/contract"
+)
+
+// renamed pairs what went with what came: first what has the same name in another spelling, then what resembles it; each where it is the only
+// one for the other. The rest is given back in its order.
+func renamed[T any](gone, came []T, name func(T) string, alike func(x, y T) bool) (pairs [][2]T, restGone, restCame []T) {
+	same, gone, came := partners(gone, came, func(x, y T) bool { return respelt(name(x), name(y)) && alike(x, y) })
+	near, gone, came := partners(gone, came, func(x, y T) bool { return resemble(name(x), name(y)) && alike(x, y) })
+	return append(same, near...), gone, came
+}
 
 // partners pairs what went with what came where each is the only one for the other; the rest is given back in its order.
 func partners[T any](gone, came []T, alike func(x, y T) bool) (pairs [][2]T, restGone, restCame []T) {
@@ -41,5 +54,40 @@ const maxPartners = 40_000
 func (c *comparer) sameParameter(x, y *contract.Parameter) bool {
 	sx, _ := x.Payload()
 	sy, _ := y.Payload()
-	return x.In == y.In && x.In != "path" && sx != nil && sy != nil && resemble(x.Name, y.Name) && c.alikeShape(sx, sy)
+	return x.In == y.In && x.In != "path" && sx != nil && sy != nil && c.alikeShape(sx, sy)
+}
+
+func parameterName(p *contract.Parameter) string { return p.Name }
+
+// respelt tells whether two names are one in two spellings: case, separators and the plural left aside.
+func respelt(a, b string) bool {
+	return strings.TrimSuffix(strings.Join(nameWords(a), ""), "s") == strings.TrimSuffix(strings.Join(nameWords(b), ""), "s")
+}
+
+// opposites are words of which one never takes the place of the other (COMPATIBILITY section 7c, Renames).
+var opposites = [][]string{
+	{"min", "max"}, {"minimum", "maximum"}, {"start", "end"}, {"begin", "end"}, {"started", "ended"}, {"first", "last"}, {"from", "to"}, {"created", "updated", "deleted", "modified"},
+	{"in", "out"}, {"inbound", "outbound"}, {"input", "output"}, {"source", "target", "destination"}, {"sender", "receiver", "recipient"}, {"before", "after"}, {"old", "new"},
+	{"previous", "next", "prev"}, {"lower", "upper"}, {"low", "high"}, {"left", "right"}, {"top", "bottom"}, {"width", "height", "depth", "length"}, {"open", "close", "closed"},
+	{"opened", "closed"}, {"on", "off"}, {"enabled", "disabled"}, {"arrival", "departure"}, {"credit", "debit"}, {"north", "south", "east", "west"}, {"lat", "lon", "lng"},
+	{"latitude", "longitude"}, {"x", "y", "z"}, {"a", "b", "c"}, {"request", "response"}, {"read", "write"}, {"buy", "sell"}, {"success", "failure", "error"}, {"day", "month", "year", "hour", "minute", "second"},
+}
+
+// opposed tells whether two names differ by opposite or ordered words, or by a number.
+func opposed(a, b string) bool {
+	x, y := nameWords(a), nameWords(b)
+	if len(x) != len(y) {
+		return false
+	}
+	for i := range x {
+		if x[i] == y[i] {
+			continue
+		}
+		numbered := strings.TrimRight(x[i], "0123456789") == strings.TrimRight(y[i], "0123456789")
+		listed := slices.ContainsFunc(opposites, func(set []string) bool { return slices.Contains(set, x[i]) && slices.Contains(set, y[i]) })
+		if numbered || listed {
+			return true
+		}
+	}
+	return false
 }

@@ -29,14 +29,18 @@ func (c *comparer) detect(p *pair) {
 	if !c.types(p) {
 		return // nothing in common: the type says it all
 	}
-	c.values(p)
-	c.numbers(p)
-	c.texts(p)
+	if !c.relisted(p) {
+		c.values(p)
+		c.numbers(p)
+		c.texts(p)
+	}
 	c.arrays(p)
 	c.properties(p)
 	c.objects(p)
-	c.branches(p, "oneOf", a.OneOf, b.OneOf)
-	c.branches(p, "anyOf", a.AnyOf, b.AnyOf)
+	if !c.rechosen(p) {
+		c.branches(p, "oneOf", a.OneOf, b.OneOf)
+		c.branches(p, "anyOf", a.AnyOf, b.AnyOf)
+	}
 	c.conditions(p)
 	c.discriminators(p)
 }
@@ -216,22 +220,22 @@ func (c *comparer) values(p *pair) {
 		return
 	}
 	gone, came := missing(a.Enum, b.Enum), missing(b.Enum, a.Enum)
-	var renamed [][2]*source.Node
+	var pairs [][2]*source.Node
 	if a.HasEnum && b.HasEnum {
-		if renamed, gone, came = partners(gone, came, sameWord); len(gone)+len(came)+len(renamed) == 0 {
+		if pairs, gone, came = renamed(gone, came, plainText, bothTexts); len(gone)+len(came)+len(pairs) == 0 {
 			return
 		}
 	}
-	for _, r := range renamed {
+	for _, r := range pairs {
 		c.valueRenamed(p, r[0], r[1])
 	}
-	if len(renamed) > 0 && len(gone)+len(came) == 0 {
+	if len(pairs) > 0 && len(gone)+len(came) == 0 {
 		return
 	}
 	// What was renamed is told by itself: here each side knows it under both names.
 	demand := func(v *view, side int) *contract.Schema {
 		values := v.schema.Enum
-		for _, r := range renamed {
+		for _, r := range pairs {
 			values = append(slices.Clip(values), r[1-side])
 		}
 		part := &contract.Schema{Node: v.schema.Node, Enum: values, HasEnum: v.schema.HasEnum}
@@ -284,10 +288,7 @@ func missing(from, in []*source.Node) []*source.Node {
 	return out
 }
 
-// sameWord tells whether two listed values are likely one value before and after.
-func sameWord(x, y *source.Node) bool {
-	return x.Kind == source.String && y.Kind == source.String && resemble(x.Text, y.Text)
-}
+func bothTexts(x, y *source.Node) bool { return x.Kind == source.String && y.Kind == source.String }
 
 // valueRenamed is one value of a list under another name.
 func (c *comparer) valueRenamed(p *pair, from, to *source.Node) {
@@ -332,6 +333,57 @@ func listed(nodes []*source.Node) string {
 		return words[0]
 	}
 	return strings.Join(words[:len(words)-1], ", ") + " or " + words[len(words)-1]
+}
+
+// relisted makes one edit of a list of values that became limits, or of limits that became a list.
+func (c *comparer) relisted(p *pair) bool {
+	a, b := p.a.schema, p.b.schema
+	was, is := limitsText(a), limitsText(b)
+	if a.HasEnum == b.HasEnum || was == is {
+		return false
+	}
+	demand := func(v *view) *contract.Schema {
+		s := v.schema
+		part := &contract.Schema{
+			Node: s.Node, Enum: s.Enum, HasEnum: s.HasEnum, Minimum: s.Minimum, Maximum: s.Maximum, ExclusiveMinimum: s.ExclusiveMinimum,
+			ExclusiveMaximum: s.ExclusiveMaximum, MultipleOf: s.MultipleOf, MinLength: s.MinLength, MaxLength: s.MaxLength, Pattern: s.Pattern, Format: s.Format,
+		}
+		if v.null {
+			null := &contract.Schema{Node: s.Node, Types: []string{"null"}}
+			return &contract.Schema{Node: s.Node, AnyOf: []*contract.Schema{null, part}}
+		}
+		return part
+	}
+	title := fmt.Sprintf("%s is %s, was one of %s", p.subject, cmp.Or(is, "not limited"), listed(a.Enum))
+	if b.HasEnum {
+		title = fmt.Sprintf("%s is one of %s, was %s", p.subject, listed(b.Enum), cmp.Or(was, "not limited"))
+	}
+	places := []string{"enum", "const", "pattern", "minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "minLength", "maxLength", "format"}
+	e := &edit{kind: "enum", ranged: true, title: title, partOld: demand(p.a), partNew: demand(p.b), old: keywordPlace(p.a, places), new: keywordPlace(p.b, places)}
+	if a.HasEnum {
+		for _, n := range a.Enum {
+			e.left = append(e.left, plainText(n))
+		}
+	}
+	c.edit(p, e)
+	return true
+}
+
+// limitsText says what a schema demands of numbers and texts, its listed values left out; "" for nothing.
+func limitsText(s *contract.Schema) string {
+	_, limits := rangeTexts(&contract.Schema{}, s)
+	texts := []string{limits}
+	if s.MultipleOf != nil {
+		texts = append(texts, "a multiple of "+value.NumberText(s.MultipleOf))
+	}
+	texts = append(texts, countText(s.MinLength, s.MaxLength, "characters"))
+	if s.Pattern != nil {
+		texts = append(texts, "text that matches "+*s.Pattern)
+	}
+	if s.Format != "" {
+		texts = append(texts, "of format "+s.Format)
+	}
+	return joinWords(texts...)
 }
 
 func (c *comparer) numbers(p *pair) {
@@ -382,6 +434,8 @@ func countText(low, high *int, unit string) string {
 		return unit
 	}
 	switch {
+	case low != nil && high != nil && *low > *high:
+		return fmt.Sprintf("at least %d and at most %d %s, which nothing is", *low, *high, unit)
 	case low != nil && high != nil && *low == *high:
 		return fmt.Sprintf("%d %s", *low, one(*low))
 	case low != nil && high != nil:
@@ -484,7 +538,7 @@ func (c *comparer) arrays(p *pair) {
 	c.keyword(p, "uniqueness", []string{"uniqueItems"}, unique(a), unique(b), func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, UniqueItems: s.UniqueItems, Types: anyType}
 	})
-	c.whole(p, "contains", []string{"contains", "minContains", "maxContains"}, "what its list must contain", func(s *contract.Schema) *contract.Schema {
+	c.whole(p, "contains", []string{"contains", "minContains", "maxContains"}, containsTitle(p), func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{Contains: s.Contains(), MinContains: s.MinContains(), MaxContains: s.MaxContains()}}
 	})
 	prefix := min(len(a.PrefixItems()), len(b.PrefixItems()))
@@ -520,15 +574,15 @@ func (c *comparer) link(p *pair, s step, old, new *contract.Schema, subject stri
 }
 
 // whole makes the edit of keywords that are compared as one set only.
-func (c *comparer) whole(p *pair, kind string, keywords []string, what string, demand func(s *contract.Schema) *contract.Schema) {
+func (c *comparer) whole(p *pair, kind string, keywords []string, title string, demand func(s *contract.Schema) *contract.Schema) {
 	if x, y := demand(p.a.schema), demand(p.b.schema); !c.classes.Equal(x, y) {
-		c.edit(p, wholeEdit(p, kind, keywords, what, x, y))
+		c.edit(p, wholeEdit(p, kind, keywords, title, x, y))
 	}
 }
 
-func wholeEdit(p *pair, kind string, keywords []string, what string, old, new *contract.Schema) *edit {
+func wholeEdit(p *pair, kind string, keywords []string, title string, old, new *contract.Schema) *edit {
 	return &edit{
-		kind: kind, ranged: true, title: fmt.Sprintf("%s has changed in %s", p.subject, what),
+		kind: kind, ranged: true, title: title,
 		old: keywordPlace(p.a, keywords), new: keywordPlace(p.b, keywords), partOld: old, partNew: new,
 	}
 }

@@ -3,9 +3,11 @@ package compare
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"oldledger/core/contract"
 	"oldledger/core/shape"
+	"oldledger/core/source"
 )
 
 // branches compares the branches of a union: those that belong together become pairs, the others are one edit.
@@ -23,9 +25,15 @@ func (c *comparer) branches(p *pair, keyword string, old, new []*contract.Schema
 		return part
 	}
 	if old == nil || new == nil {
-		title := p.subject + " is now a choice between alternatives"
+		list, title := new, p.subject+" must now be one of: "+branchNames(new)
 		if new == nil {
-			title = p.subject + " is no longer a choice between alternatives"
+			list, title = old, p.subject+" need no longer be one of: "+branchNames(old)
+		}
+		if names := together(list); names != "" {
+			title = names + map[bool]string{true: " need no longer", false: " must now"}[new == nil] + " be there"
+			if keyword == "oneOf" {
+				title += ", and not both"
+			}
 		}
 		c.edit(p, &edit{
 			kind: "alternatives", ranged: true, title: title, old: p.a.place(keyword), new: p.b.place(keyword),
@@ -70,6 +78,54 @@ func (c *comparer) chosen(p *pair) bool {
 		}
 	}
 	return false
+}
+
+// rechosen makes one edit of alternatives of which one is enough, where exactly one was asked for, or the other way round.
+func (c *comparer) rechosen(p *pair) bool {
+	a, b := p.a.schema, p.b.schema
+	was, is, word := a.AnyOf, b.OneOf, "refused"
+	if a.AnyOf == nil {
+		was, is, word = a.OneOf, b.AnyOf, "admitted"
+	}
+	if was == nil || is == nil || a.AnyOf != nil && a.OneOf != nil || b.AnyOf != nil && b.OneOf != nil {
+		return false
+	}
+	gone, came := c.branchPairs(p, was, is)
+	names := branchNames(is)
+	if len(is) == 2 {
+		names = "both " + branchNames(is[:1]) + " and " + branchNames(is[1:])
+	} else {
+		names = "several of " + names
+	}
+	e := &edit{
+		kind: "alternatives", ranged: true, last: true, title: fmt.Sprintf("what fits %s is %s now as %s", names, word, p.subject),
+		old: keywordPlace(p.a, []string{"anyOf", "oneOf"}), new: keywordPlace(p.b, []string{"anyOf", "oneOf"}), partOld: p.old, partNew: p.new,
+	}
+	switch {
+	case len(gone) > 0 && len(came) > 0:
+		e.title += fmt.Sprintf(", and it may be %s, no longer %s", branchNames(came), branchNames(gone))
+	case len(gone) > 0:
+		e.title += ", and it may no longer be " + branchNames(gone)
+	case len(came) > 0:
+		e.title += ", and it may also be " + branchNames(came)
+	}
+	c.edit(p, e)
+	return true
+}
+
+// together says which properties must be there by alternatives that say nothing else: "note or kind"; "" for all others.
+func together(list []*contract.Schema) string {
+	var texts []string
+	for _, s := range list {
+		d := s.Deref()
+		rest := d.Copy()
+		rest.Required, rest.Types = nil, nil
+		if rest.Asserts() || len(d.Required) == 0 {
+			return ""
+		}
+		texts = append(texts, strings.Join(d.Required, " with "))
+	}
+	return strings.Join(texts, " or ")
 }
 
 func branchList(s *contract.Schema, keyword string) []*contract.Schema {
@@ -141,8 +197,10 @@ func branchNames(list []*contract.Schema) string {
 		case name != "":
 		case d.Title != "":
 			name = d.Title
-		case len(d.Required) > 0 && len(d.Properties) == 0:
-			name = "with " + d.Required[0]
+		case tagText(d) != "":
+			name = tagText(d)
+		case len(d.Required) > 0:
+			name = "an object with " + d.Required[0]
 		default:
 			name = typeText(d)
 		}
@@ -154,12 +212,17 @@ func branchNames(list []*contract.Schema) string {
 	return text
 }
 
-// conditions compares not, if, then and else as whole sets.
-func (c *comparer) conditions(p *pair) {
-	c.whole(p, "exclusion", []string{"not"}, "what it rules out", func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{Not: s.Not()}}
-	})
-	c.whole(p, "condition", []string{"if", "then", "else"}, "what it demands under a condition", func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{If: s.If(), Then: s.Then(), Else: s.Else()}}
-	})
+// tagText names a branch by the property that has one value in it only: "kind ferry".
+func tagText(s *contract.Schema) string {
+	for _, p := range s.Properties {
+		if v := p.Schema.Deref(); s.Requires(p.Name) {
+			switch {
+			case v.Const != nil && v.Const.Kind == source.String:
+				return p.Name + " " + v.Const.Text
+			case v.HasEnum && len(v.Enum) == 1 && v.Enum[0].Kind == source.String:
+				return p.Name + " " + v.Enum[0].Text
+			}
+		}
+	}
+	return ""
 }

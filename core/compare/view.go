@@ -17,6 +17,7 @@ type view struct {
 	null   bool                    // null comes from nullable or from a union
 	mixed  bool                    // some branches could not be joined: only whole sets can be compared here
 	joined map[*contract.Schema]bool
+	owner  map[string]*contract.Schema // the schema that declares a property, where it is not the first
 }
 
 var anything = &contract.Schema{Node: &source.Node{}}
@@ -253,6 +254,12 @@ func (v *view) joinObjects(sc *contract.Schema) {
 			sc.AdditionalProperties != nil && len(s.Properties) > 0
 		free := func(a *contract.Schema) bool { return a == nil || a.Bool != nil && *a.Bool }
 		v.mixed = v.mixed || beside && !(free(sc.AdditionalProperties) && free(s.AdditionalProperties))
+	}
+	if v.owner == nil {
+		v.owner = map[string]*contract.Schema{}
+	}
+	for _, p := range sc.Properties {
+		v.owner[p.Name] = sc
 	}
 	s.Properties = v.joinNamed(s.Properties, sc.Properties)
 	first(v, &s.AdditionalProperties, sc.AdditionalProperties, sameSchema)

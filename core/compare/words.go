@@ -40,7 +40,8 @@ func (c *comparer) words(p *pair) {
 		}
 		c.edit(p, e)
 	}
-	if !sameExtensions(a.Extensions(), b.Extensions()) {
+	told := a.Deprecated != b.Deprecated // what announces it is part of it
+	if !sameExtensions(unannounced(a.Extensions(), told), unannounced(b.Extensions(), told)) {
 		c.edit(p, &edit{kind: "extension-changed", title: p.subject + " has other extension fields", old: p.a.schema.Node, new: p.b.schema.Node})
 	}
 	if !a.XML().Same(b.XML()) {
@@ -54,6 +55,14 @@ func (c *comparer) words(p *pair) {
 	}
 	c.access(p)
 	c.defaults(p)
+}
+
+// unannounced are the extension fields without the one that announces a deprecation, where that is told.
+func unannounced(all []contract.Extension, told bool) []contract.Extension {
+	if !told {
+		return all
+	}
+	return slices.DeleteFunc(slices.Clone(all), func(e contract.Extension) bool { return e.Name == contract.DeprecatedField })
 }
 
 // speaksXML tells whether any message of the two versions may be XML; a description without operations may serve some.

@@ -112,6 +112,9 @@ type Extension struct {
 	Node *source.Node
 }
 
+// DeprecatedField is the extension by which a description announces what leaves.
+const DeprecatedField = "x-ledger-deprecated"
+
 // Tag groups operations.
 type Tag struct {
 	Name, Description string

@@ -164,7 +164,7 @@ func (w *writer) advice(ch *compare.Change) string {
 		return "Stop calling it: nothing answers there any more." + w.instead(ch)
 	case ch.Kind == "server.base-path-changed":
 		return "Change the base address that your client is configured with; " + ch.Title + "."
-	case strings.HasSuffix(kind, "required-added"), strings.HasSuffix(kind, "became-required"):
+	case strings.HasSuffix(kind, "required-added"), strings.HasSuffix(kind, "now-required"):
 		return "Send it with every request: " + ch.Why + "."
 	case kind == "media-type-removed" && answers:
 		return "Read the new media type: " + ch.Why + "."

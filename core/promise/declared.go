@@ -13,7 +13,7 @@ import (
 // DeprecatedField is the extension, and the RAML annotation (deprecated), by which a description announces itself what leaves: an
 // object with since and sunset (dates), instead, reason and guide ("1.2.0..2.0.0"); values names those of an enum that alone are meant. A
 // text alone is the reason.
-const DeprecatedField = "x-deprecated"
+const DeprecatedField = contract.DeprecatedField
 
 var declaredKeys = []string{"since", "sunset", "instead", "reason", "guide", "values"}
 

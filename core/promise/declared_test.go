@@ -12,7 +12,7 @@ import (
 
 func TestDeclared(t *testing.T) {
 	declared := func(text string) ([]promise.Notice, source.Diagnostics) {
-		f, err := source.Parse("berths.yaml", []byte("openapi: 3.1.0\ninfo: {title: Berth Booking, version: 1.0.0}\npaths:\n  /berths:\n    get:\n      deprecated: true\n      x-deprecated: "+text+"\n"))
+		f, err := source.Parse("berths.yaml", []byte("openapi: 3.1.0\ninfo: {title: Berth Booking, version: 1.0.0}\npaths:\n  /berths:\n    get:\n      deprecated: true\n      x-ledger-deprecated: "+text+"\n"))
 		require.NoError(t, err)
 		c, err := openapi.Read(f)
 		require.NoError(t, err)
@@ -30,12 +30,12 @@ func TestDeclared(t *testing.T) {
 		require.Empty(t, all, "%s marks, and announces nothing", mark)
 	}
 	for text, want := range map[string]string{
-		"{sunset: soon}":                            `berths.yaml:7:30: sunset is "soon"; it is a date, such as 2027-03-01`,
-		"{guide: the newest, reason: x}":            `berths.yaml:7:29: "the newest" names no guide; write two versions, such as 1.2.0..2.0.0`,
-		"{values: [a], reason: x}":                  `berths.yaml:7:30: values names nothing here; it lists some of the values of a field, a parameter or a header, such as [held]`,
-		"{sunst: 2027-03-01}":                       `berths.yaml:7:22: a deprecation has no key "sunst"; did you mean "sunset"?`,
-		"{since: 2027-03-01, sunset: 2026-03-01}":   `berths.yaml:7:49: the sunset 2026-03-01 does not come after 2027-03-01, from when the notice holds; write a later date`,
-		"{sunset: 2027-02-30, reason: No such day}": `berths.yaml:7:30: sunset is "2027-02-30"; it is a date, such as 2027-03-01`,
+		"{sunset: soon}":                            `berths.yaml:7:37: sunset is "soon"; it is a date, such as 2027-03-01`,
+		"{guide: the newest, reason: x}":            `berths.yaml:7:36: "the newest" names no guide; write two versions, such as 1.2.0..2.0.0`,
+		"{values: [a], reason: x}":                  `berths.yaml:7:37: values names nothing here; it lists some of the values of a field, a parameter or a header, such as [held]`,
+		"{sunst: 2027-03-01}":                       `berths.yaml:7:29: a deprecation has no key "sunst"; did you mean "sunset"?`,
+		"{since: 2027-03-01, sunset: 2026-03-01}":   `berths.yaml:7:56: the sunset 2026-03-01 does not come after 2027-03-01, from when the notice holds; write a later date`,
+		"{sunset: 2027-02-30, reason: No such day}": `berths.yaml:7:37: sunset is "2027-02-30"; it is a date, such as 2027-03-01`,
 	} {
 		_, problems := declared(text)
 		require.Equal(t, want, problems.Error())
@@ -49,17 +49,17 @@ info: {title: Berth Booking, version: 1.0.0}
 paths:
   /berths:
     get:
-      parameters: [{name: sort, in: query, deprecated: true, x-deprecated: {sunset: 2027-03-01, guide: 1.2.0..2.0.0}, schema: {type: string}}]
+      parameters: [{name: sort, in: query, deprecated: true, x-ledger-deprecated: {sunset: 2027-03-01, guide: 1.2.0..2.0.0}, schema: {type: string}}]
       responses:
         '200':
           description: Berths.
-          headers: {X-Left: {x-deprecated: Counted otherwise., schema: {type: integer}}}
+          headers: {X-Left: {x-ledger-deprecated: Counted otherwise., schema: {type: integer}}}
         '206':
           description: Some.
-          headers: {X-Left: {x-deprecated: Counted otherwise., schema: {type: integer}}}
+          headers: {X-Left: {x-ledger-deprecated: Counted otherwise., schema: {type: integer}}}
 components:
   schemas:
-    Berth: {type: object, properties: {state: {enum: [free, held, 3], x-deprecated: {values: [held, 3], reason: Nobody holds.}}}}
+    Berth: {type: object, properties: {state: {enum: [free, held, 3], x-ledger-deprecated: {values: [held, 3], reason: Nobody holds.}}}}
 `))
 	require.NoError(t, err)
 	c, err := openapi.Read(f)

@@ -22,9 +22,9 @@ type Promise string
 
 // The promises.
 const (
-	Backward Promise = "backward" // nothing breaks yesterday's clients
-	Full     Promise = "full"     // nor tomorrow's, after a rollback
-	None     Promise = "none"     // anything may change
+	Backward Promise = "backward"  // nothing breaks yesterday's clients
+	BothWays Promise = "both-ways" // nor tomorrow's, after a rollback
+	None     Promise = "none"      // anything may change
 )
 
 // Of is the promise that a version's line carries when its API promises p: versions 0.x and previews promise nothing.
@@ -69,7 +69,7 @@ func Judge(p Promise, against []Against, waived []string) Gate {
 	for _, a := range against {
 		for _, ch := range a.Comparison.Changes {
 			back := ch.Backward == compare.Breaking
-			if !back && !(p == Full && ch.Forward == compare.Breaking) {
+			if !back && !(p == BothWays && ch.Forward == compare.Breaking) {
 				continue
 			}
 			gate.add(Obstacle{Change: ch, Against: []string{a.Version}, Rollback: !back, Waived: slices.Contains(waived, ch.ID)})

@@ -33,8 +33,8 @@ func TestJudge(t *testing.T) {
 		{"a break shuts it", promise.Backward, []*compare.Change{fine, breaks}, nil, false, 1},
 		{"a waiver opens it", promise.Backward, []*compare.Change{breaks}, []string{"b"}, true, 1},
 		{"a waiver for another does not", promise.Backward, []*compare.Change{breaks}, []string{"x"}, false, 1},
-		{"full promises the way back", promise.Full, []*compare.Change{back, breaks}, nil, false, 2},
-		{"full, both waived", promise.Full, []*compare.Change{back, breaks}, []string{"b", "f"}, true, 2},
+		{"both-ways promises the way back", promise.BothWays, []*compare.Change{back, breaks}, nil, false, 2},
+		{"both-ways, both waived", promise.BothWays, []*compare.Change{back, breaks}, []string{"b", "f"}, true, 2},
 		{"no promise", promise.None, []*compare.Change{breaks, back}, nil, true, 0},
 	} {
 		gate := promise.Judge(c.promise, []promise.Against{{Version: "1.0.0", Comparison: comparison(c.changes...)}}, c.waived)
@@ -50,9 +50,9 @@ func TestJudge(t *testing.T) {
 
 func TestOf(t *testing.T) {
 	for version, want := range map[string]promise.Promise{
-		"1.0.0": promise.Full, "0.9.0": promise.None, "2.0.0-rc.1": promise.None, "12.3.4": promise.Full,
+		"1.0.0": promise.BothWays, "0.9.0": promise.None, "2.0.0-rc.1": promise.None, "12.3.4": promise.BothWays,
 	} {
-		require.Equal(t, want, promise.Of(promise.Full, semver.MustParse(version)), version)
+		require.Equal(t, want, promise.Of(promise.BothWays, semver.MustParse(version)), version)
 	}
 	require.Equal(t, "12", promise.Line(semver.MustParse("12.3.4")))
 }

@@ -245,7 +245,7 @@ func (r *reader) annotated(name string, m source.Member, target string) {
 // isDeprecated tells of the annotation that marks what leaves.
 func isDeprecated(all []contract.Extension) bool {
 	for _, e := range all {
-		if e.Name == "x-deprecated" {
+		if e.Name == "x-ledger-deprecated" {
 			return e.Node == nil || e.Node.Kind != source.Boolean || e.Node.Bool
 		}
 	}

@@ -66,8 +66,16 @@ func (r *reader) included(n *source.Node) *source.Node {
 		r.leads[from] = append(r.leads[from], f)
 	}
 	r.scopeOf(f, r.scopeOfNode(n))
-	r.includes[n] = f.Root
-	return f.Root
+	root := f.Root
+	if _, inner, names := strings.Cut(n.Text, "#"); names && root.Kind == source.Mapping {
+		// An element inside a JSON Schema (RAML 1.0, Using XML and JSON Schema, References to Inner Elements).
+		if root = root.Resolve(inner); root == nil {
+			r.report(n.Wrong(contract.ReferenceBroken, "%s has no element %s", f.Path(), inner))
+			return nil
+		}
+	}
+	r.includes[n] = root
+	return root
 }
 
 // leadsTo tells whether from includes to, over whatever files.
@@ -80,7 +88,7 @@ func (r *reader) leadsTo(from, to *source.File, depth int) bool {
 
 // pathOf is where in the set the file stands that n names: beside the file in which n stands, or, after a slash, below the entry's folder.
 func (r *reader) pathOf(n *source.Node) (p string, ok bool) {
-	name := n.Text
+	name, _, _ := strings.Cut(n.Text, "#")
 	if n.Kind != source.String || name == "" {
 		r.report(n.Wrong(contract.ReferenceBroken, "a path of a file belongs here"))
 		return "", false

@@ -17,7 +17,7 @@ func isForeign(v *source.Node) bool {
 		return true
 	}
 	ext := strings.ToLower(path.Ext(v.File().Name))
-	return v == v.File().Root && !slices.Contains([]string{".raml", ".yaml", ".yml"}, ext)
+	return ext == ".json" || v == v.File().Root && !slices.Contains([]string{".raml", ".yaml", ".yml"}, ext)
 }
 
 func jsonText(v *source.Node) bool {
@@ -40,16 +40,16 @@ func (r *reader) jsonSchema(s *contract.Schema, v *source.Node) {
 		}
 		root = f.Root
 	}
-	f := root.File()
+	f, at := root.File(), root.Pointer()
 	if !r.modern[f] {
 		r.modern[f] = true
 		f.Root = modernised(f.Root, 0)
-		root = f.Root
 	}
+	root = f.Root.Resolve(at)
 	if r.json == nil {
 		r.json = openapi.NewSchemas(r.set)
 	}
-	read, wrong := r.json.Read(f.Root)
+	read, wrong := r.json.Read(root)
 	for _, d := range wrong {
 		r.report(d)
 	}

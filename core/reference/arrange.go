@@ -12,9 +12,9 @@ import (
 // The extensions by which an author, or an overlay, arranges the reference: an operation is left out; an operation stands before those
 // with a greater number, and those without one stand at 0; pages of prose stand before the operations, a list of titles and contents.
 const (
-	HiddenField = "x-hidden"
-	OrderField  = "x-order"
-	PagesField  = "x-pages"
+	HiddenField = "x-ledger-hidden"
+	OrderField  = "x-ledger-order"
+	PagesField  = "x-ledger-pages"
 )
 
 // TextPage is a page of prose.

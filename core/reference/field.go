@@ -266,7 +266,7 @@ func when(d *contract.Discriminator, schema string) string {
 }
 
 // MeaningsField is the extension in which a schema says what its values stand for: an object from a value to its meaning.
-const MeaningsField = "x-meanings"
+const MeaningsField = "x-ledger-meanings"
 
 // meanings are the values that a schema lists, in enum or const or as alternatives of one value each.
 func meanings(fl *flat) []Meaning {

@@ -48,6 +48,8 @@ func (s *Space) eval(n *node, v *value.Value) tri {
 		return s.exactlyOne(n, v)
 	case opNotOne:
 		return s.exactlyOne(n.sub, v).not()
+	case opOverlap:
+		return s.overlap(n)
 	case opRef:
 		return s.evalRef(n, v)
 	case opUnknown:

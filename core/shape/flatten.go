@@ -153,6 +153,10 @@ func (f *flatter) take() bool {
 			return false
 		case opAnd:
 			f.stack = append(f.stack, n.kids...)
+		case opOverlap:
+			if f.s.overlap(n) == no {
+				return false
+			}
 		case opOne, opNotOne:
 			f.ones = append(f.ones, n)
 		case opOr:
@@ -259,6 +263,8 @@ func (f *flatter) judge(n *node, depth int) tri {
 			}
 		}
 		return best
+	case opOverlap:
+		return f.s.overlap(n)
 	case opOne, opNotOne, opUnknown:
 		return maybe
 	}

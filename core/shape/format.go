@@ -21,7 +21,13 @@ type format struct {
 
 const dateTimePattern = `^[0-9]{4}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])[Tt]([01][0-9]|2[0-3]):[0-5][0-9]:([0-5][0-9]|60)(\.[0-9]+)?([Zz]|[+-]([01][0-9]|2[0-3]):[0-5][0-9])$`
 
+const (
+	timeOnlyPattern = `^([01][0-9]|2[0-3]):[0-5][0-9]:([0-5][0-9]|60)(\.[0-9]+)?$`
+	httpDate        = "Mon, 02 Jan 2006 15:04:05 GMT"
+)
+
 var (
+	timeOnly  = regexp.MustCompile(timeOnlyPattern)
 	dateTime  = regexp.MustCompile(dateTimePattern)
 	hostLabel = regexp.MustCompile(`^[A-Za-z0-9]([A-Za-z0-9-]*[A-Za-z0-9])?$`)
 )
@@ -41,6 +47,28 @@ var formats = map[string]format{
 		pattern: `^([01][0-9]|2[0-3]):[0-5][0-9]:([0-5][0-9]|60)(\.[0-9]+)?([Zz]|[+-]([01][0-9]|2[0-3]):[0-5][0-9])$`,
 		holds:   func(s string) bool { return isDateTime("2026-03-01T" + s) },
 		samples: []string{"09:30:00Z"},
+	},
+	"time-only": { // RAML 1.0, Date: partial-time of RFC 3339
+		pattern: timeOnlyPattern,
+		holds:   regexp.MustCompile(timeOnlyPattern).MatchString,
+		samples: []string{"09:30:00"},
+	},
+	"datetime-only": { // RAML 1.0, Date: full-date and partial-time without an offset
+		pattern: `^[0-9]{4}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])T([01][0-9]|2[0-3]):[0-5][0-9]:([0-5][0-9]|60)(\.[0-9]+)?$`,
+		holds: func(s string) bool {
+			day, at, found := strings.Cut(s, "T")
+			_, err := time.Parse(time.DateOnly, day)
+			return found && err == nil && timeOnly.MatchString(at)
+		},
+		samples: []string{"2026-03-01T09:30:00"}, misses: []string{"2026-02-30T09:30:00"},
+	},
+	"http-date": { // RFC 9110, section 5.6.7: the preferred form; RAML's rfc2616
+		pattern: `^(Mon|Tue|Wed|Thu|Fri|Sat|Sun), (0[1-9]|[12][0-9]|3[01]) (Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec) [0-9]{4} ([01][0-9]|2[0-3]):[0-5][0-9]:[0-5][0-9] GMT$`,
+		holds: func(s string) bool {
+			at, err := time.Parse(httpDate, s)
+			return err == nil && at.Format(httpDate) == s // the day of the week is the date's
+		},
+		samples: []string{"Sun, 01 Mar 2026 09:30:00 GMT"}, misses: []string{"Mon, 01 Mar 2026 09:30:00 GMT"},
 	},
 	"uuid": {
 		pattern: `^[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}$`,

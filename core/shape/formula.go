@@ -15,9 +15,10 @@ const (
 	opFalse
 	opAnd
 	opOr
-	opOne    // exactly one of the kids; becomes an opOr when it is first used
-	opNotOne // not exactly one of the kids of sub, which is an opOne
-	opRef    // stands for its target, which follow makes when it is first asked for
+	opOne     // exactly one of the kids; becomes an opOr when it is first used
+	opNotOne  // not exactly one of the kids of sub, which is an opOne
+	opOverlap // true where no tag tells the kids of sub, an opOne, apart
+	opRef     // stands for its target, which follow makes when it is first asked for
 	opUnknown
 	opType
 	opEnum
@@ -263,6 +264,8 @@ func (s *Space) negate(n *node) *node {
 		return s.make(node{op: opNotOne, sub: n})
 	case opNotOne:
 		return n.sub
+	case opOverlap:
+		return s.unknown("whether alternatives overlap is not asked for")
 	case opRef:
 		return s.not(s.follow(n))
 	case opUnknown:

@@ -519,6 +519,9 @@ func (l lowering) closed() *node {
 				names = append(names, name)
 			}
 			declared[name] = append(declared[name], k.holds)
+			if k.beside != nil { // what fits only one of alternatives may have to hold what another refuses
+				declared[name] = append(declared[name], k.beside)
+			}
 		}
 		for _, p := range b.PatternProperties() {
 			lang := l.language(p.Name)

@@ -315,7 +315,7 @@ func (r *run) choose(st *state, only mask) found {
 		if len(ways) == 0 {
 			return found{answer: none}
 		}
-		if better := best < 0 || st.ors[best].late && !or.late || st.ors[best].late == or.late && len(ways) < len(bestWays); better {
+		if best < 0 || r.before(or, len(ways), st.ors[best], len(bestWays)) {
 			best, bestWays = i, ways
 		}
 	}
@@ -340,6 +340,18 @@ func (r *run) choose(st *state, only mask) found {
 		}
 	}
 	return result
+}
+
+// before tells whether a choice is made before another: what is left for late is last, what a tag tells apart is first, for it settles most,
+// and what has fewer ways comes before what has more.
+func (r *run) before(x *node, ways int, y *node, others int) bool {
+	if x.late != y.late {
+		return y.late
+	}
+	if t, u := len(r.s.pins(x)) > 0, len(r.s.pins(y)) > 0; t != u {
+		return t
+	}
+	return ways < others
 }
 
 // waysLeft drops the branches that cannot hold for the type. A branch that always holds for it settles the whole.
@@ -396,6 +408,8 @@ func (r *run) glance(n *node, only mask, depth int) tri {
 			best = max(best, r.glance(k, only, depth+1))
 		}
 		return best
+	case opOverlap:
+		return r.s.overlap(n)
 	case opOne, opNotOne, opUnknown:
 		return maybe
 	}

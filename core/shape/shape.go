@@ -221,8 +221,15 @@ func (s *Space) InSomeProperty(names []string, a Shape) Shape {
 // Only is the set of one value.
 func (s *Space) Only(v *value.Value) Shape { return Shape{s.enum([]*value.Value{v})} }
 
-// Either is the set of values that are in one of the shapes.
-func (s *Space) Either(a, b Shape) Shape { return Shape{s.or(a.n, b.n)} }
+// Unless is the set of values that are not in a, or in b as well. A search looks at it when it has chosen all else: it narrows and leads
+// nowhere.
+func (s *Space) Unless(a, b Shape) Shape {
+	outside := s.not(a.n)
+	if outside.op == opFalse || b.n.op == opTrue {
+		return b
+	}
+	return Shape{s.make(node{op: opOr, kids: []*node{outside, b.n}, late: true})}
+}
 
 // EveryProperty is the set of values whose property name, if there, has a value in a.
 func (s *Space) EveryProperty(name string, a Shape) Shape {

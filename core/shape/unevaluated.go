@@ -15,6 +15,7 @@ import (
 type looker struct {
 	schema *contract.Schema
 	holds  *node
+	beside *node // for an alternative of a oneOf: true where no tag tells it from the others; nil for all else
 }
 
 // maxLookers bounds the branches below one schema.
@@ -24,35 +25,45 @@ const maxLookers = 300
 // false where there are too many.
 func (l lowering) lookers() (all []looker, ok bool) {
 	open := map[*contract.Schema]bool{}
-	var visit func(sc *contract.Schema, holds *node)
-	visit = func(sc *contract.Schema, holds *node) {
+	var visit func(sc *contract.Schema, holds, beside *node)
+	visit = func(sc *contract.Schema, holds, beside *node) {
 		if sc == nil || open[sc] || len(all) > maxLookers {
 			return
 		}
 		open[sc] = true
 		defer delete(open, sc)
-		all = append(all, looker{sc, holds})
-		under := func(b *contract.Schema) {
-			visit(b, l.and(holds, l.condition(b)))
+		all = append(all, looker{sc, holds, beside})
+		under := func(b *contract.Schema, beside *node) {
+			visit(b, l.and(holds, l.condition(b)), beside)
 		}
-		visit(sc.Ref, holds) // what is demanded holds wherever its holder does
+		visit(sc.Ref, holds, beside) // what is demanded holds wherever its holder does
 		for _, b := range sc.AllOf {
-			visit(b, holds)
+			visit(b, holds, beside)
 		}
-		for _, b := range slices.Concat(sc.AnyOf, sc.OneOf) {
-			under(b)
+		for _, b := range sc.AnyOf {
+			under(b, beside)
+		}
+		if len(sc.OneOf) > 0 {
+			conds := make([]*node, len(sc.OneOf))
+			for i, b := range sc.OneOf {
+				conds[i] = l.condition(b)
+			}
+			overlap := l.make(node{op: opOverlap, sub: l.make(node{op: opOne, kids: conds, conds: conds})})
+			for _, b := range sc.OneOf {
+				under(b, overlap)
+			}
 		}
 		if sc.If() != nil {
 			condition := l.condition(sc.If())
-			visit(sc.If(), l.and(holds, condition))
-			visit(sc.Then(), l.and(holds, condition))
-			visit(sc.Else(), l.and(holds, l.not(condition)))
+			visit(sc.If(), l.and(holds, condition), beside)
+			visit(sc.Then(), l.and(holds, condition), beside)
+			visit(sc.Else(), l.and(holds, l.not(condition)), beside)
 		}
 		for _, d := range sc.DependentSchemas() {
-			visit(d.Schema, l.and(holds, l.typed(maskOf(value.Object)), l.has(d.Name)))
+			visit(d.Schema, l.and(holds, l.typed(maskOf(value.Object)), l.has(d.Name)), beside)
 		}
 	}
-	visit(l.schema, l.top)
+	visit(l.schema, l.top, nil)
 	return all, len(all) <= maxLookers
 }
 

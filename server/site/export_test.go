@@ -28,7 +28,7 @@ import (
 func TestExport(t *testing.T) {
 	l, _ := newSite(t, strings.ReplaceAll(`openapi: 3.1.0
 info: {title: Berths, version: 1.0.0, description: 'See the [bookings](#group-bookings).'}
-x-pages: [{title: Getting started, content: 'First *sign in*.'}]
+x-ledger-pages: [{title: Getting started, content: 'First *sign in*.'}]
 paths:
   /bookings:
     post:
@@ -36,8 +36,8 @@ paths:
       tags: [Bookings]
       requestBody: {content: {application/json: {schema: {$ref: '#/components/schemas/A b%2F'}}}}
       responses: {'201': {description: Booked., content: {application/json: {schema: {$ref: '#/components/schemas/Booking'}}}}}
-    get: {operationId: 'a/b:c', tags: [Bookings], x-order: -1, responses: {'200': {description: All.}}}
-    delete: {operationId: gone, x-hidden: true, responses: {'204': {description: Gone.}}}
+    get: {operationId: 'a/b:c', tags: [Bookings], x-ledger-order: -1, responses: {'200': {description: All.}}}
+    delete: {operationId: gone, x-ledger-hidden: true, responses: {'204': {description: Gone.}}}
 components:
   schemas:
     Booking: {type: object, properties: {berth: {type: string, description: Where.}, inner: {$ref: '#/components/schemas/Booking'}}}

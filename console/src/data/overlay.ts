@@ -110,7 +110,7 @@ export function operationsOf(root: JsonObject): OperationItem[] {
       }
       all.push({
         key: `${method.toUpperCase()} ${path}`, target, summary: text(op.summary), description: text(op.description), group: text(tags[0]) || 'Operations',
-        tagged: tags.length > 0, hidden: op['x-hidden'] === true, order: typeof op['x-order'] === 'number' ? op['x-order'] : 0, slug: text(op.operationId), examples,
+        tagged: tags.length > 0, hidden: op['x-ledger-hidden'] === true, order: typeof op['x-ledger-order'] === 'number' ? op['x-ledger-order'] : 0, slug: text(op.operationId), examples,
       })
     }
   }

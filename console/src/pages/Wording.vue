@@ -70,8 +70,8 @@ function edited(): Action[] {
   if (!op) return actions
   if (summary.value !== op.summary) put(actions, op.target, { summary: summary.value })
   if (description.value !== op.description) put(actions, op.target, { description: description.value })
-  if (hidden.value !== op.hidden) put(actions, op.target, { 'x-hidden': hidden.value })
-  if (Number(order.value) !== op.order) put(actions, op.target, { 'x-order': Number(order.value) })
+  if (hidden.value !== op.hidden) put(actions, op.target, { 'x-ledger-hidden': hidden.value })
+  if (Number(order.value) !== op.order) put(actions, op.target, { 'x-ledger-order': Number(order.value) })
   if (group.value.trim() && group.value !== op.group) {
     if (op.tagged) clear(actions, op.target + '.tags')
     put(actions, op.target, { tags: [group.value.trim()] })
