@@ -194,7 +194,7 @@ func (r *reader) annotations(n *source.Node, target string) []contract.Extension
 		}
 		name := m.Key[1 : len(m.Key)-1]
 		r.annotated(name, m, target)
-		all = append(all, contract.Extension{Name: "x-" + name[strings.LastIndexByte(name, '.')+1:], Node: r.plainValue(m.Value)})
+		all = append(all, contract.Extension{Name: extensionOf(name[strings.LastIndexByte(name, '.')+1:]), Node: r.plainValue(m.Value)})
 	}
 	return all
 }
@@ -208,7 +208,15 @@ func (r *reader) plainValue(n *source.Node) *source.Node {
 }
 
 // ours are the annotations that need no declaration: those that the ledger itself reads.
-var ours = []string{"deprecated", "ledger-name"}
+var ours = []string{"deprecated", "ledger-name", "ledger-hidden", "ledger-order", "ledger-pages", "ledger-meanings"}
+
+// extensionOf is the extension of the name that OpenAPI gives what an annotation says.
+func extensionOf(annotation string) string {
+	if annotation == "deprecated" {
+		return contract.DeprecatedField
+	}
+	return "x-" + annotation
+}
 
 var targets = []string{
 	"API", "DocumentationItem", "Resource", "Method", "Response", "RequestBody", "ResponseBody", "TypeDeclaration", "Example", "ResourceType", "Trait",
@@ -245,7 +253,7 @@ func (r *reader) annotated(name string, m source.Member, target string) {
 // isDeprecated tells of the annotation that marks what leaves.
 func isDeprecated(all []contract.Extension) bool {
 	for _, e := range all {
-		if e.Name == "x-ledger-deprecated" {
+		if e.Name == contract.DeprecatedField {
 			return e.Node == nil || e.Node.Kind != source.Boolean || e.Node.Bool
 		}
 	}
