@@ -30,6 +30,7 @@ type Classes struct {
 	owns   map[string]int32
 	sets   map[string]int32
 	wholes map[string]int32
+	heirs  map[*contract.Schema][]*contract.Schema
 	last   int32
 	first  map[int32]*contract.Schema // the first schema of each Set
 	key    writer
@@ -42,12 +43,14 @@ type node struct {
 	class  Class
 }
 
-// New numbers the schemas and all their parts. What the budget does not suffice for is equal to itself alone.
-func New(b *budget.Budget, schemas []*contract.Schema) *Classes {
+// New numbers the schemas and all their parts, heirs among those that a base stands for. What the budget does not suffice for is equal to
+// itself alone.
+func New(b *budget.Budget, schemas []*contract.Schema, heirs map[*contract.Schema][]*contract.Schema) *Classes {
 	c := &Classes{
-		budget: b, index: make(map[*contract.Schema]int32, 4*len(schemas)),
+		budget: b, heirs: heirs, index: make(map[*contract.Schema]int32, 4*len(schemas)),
 		owns: map[string]int32{}, sets: map[string]int32{}, wholes: map[string]int32{}, first: map[int32]*contract.Schema{},
 	}
+	c.key.heirs = heirs
 	c.number(schemas)
 	return c
 }
@@ -158,7 +161,7 @@ func (d *discovery) visit(s *contract.Schema) int32 {
 	d.budget.Step(30)
 	d.budget.Hold(64)
 	recursive := false
-	s.EachInner(func(in *contract.Schema) {
+	part := func(in *contract.Schema) {
 		j, known := d.index[in]
 		if !known {
 			j = d.visit(in)
@@ -167,7 +170,11 @@ func (d *discovery) visit(s *contract.Schema) int32 {
 		if j >= d.base && d.low[j-d.base] != finished {
 			d.low[i-d.base] = min(d.low[i-d.base], d.low[j-d.base])
 		}
-	})
+	}
+	s.EachInner(part)
+	for _, heir := range d.heirs[s] {
+		part(heir)
+	}
 	if d.low[i-d.base] != i {
 		return i
 	}

@@ -59,7 +59,7 @@ func TestClasses(t *testing.T) {
 			"Even":{"properties":{"next":{"$ref":"#/components/schemas/Odd"}}}, "Odd":{"properties":{"next":{"$ref":"#/components/schemas/Even"}}},
 			"Long":{"properties":{"next":{"$ref":"#/components/schemas/Long2"}}}, "Long2":{"properties":{"next":{"properties":{"next":{"type":"null"}}}}},
 			"Sail":{"properties":{"kind":{},"area":{}}}, "Dinghy":{"properties":{"kind":{},"area":{}}}, "Motor":{"properties":{"kind":{},"power":{}}}}`)
-		classes := class.New(nil, c.Roots())
+		classes := class.New(nil, c.Roots(), nil)
 		a, b := classes.Of(c.Schema("A")), classes.Of(c.Schema("B"))
 		got := ""
 		switch {
@@ -75,7 +75,7 @@ func TestClasses(t *testing.T) {
 // TestMadeLater numbers a schema that was made after the others as if it had been there.
 func TestMadeLater(t *testing.T) {
 	c := components(t, `{"A":{"allOf":[{"$ref":"#/components/schemas/Loop"},{"$ref":"#/components/schemas/Text"}]},"Text":{"type":"string"},"Loop":{"items":{"$ref":"#/components/schemas/Loop"}}}`)
-	classes := class.New(nil, c.Roots())
+	classes := class.New(nil, c.Roots(), nil)
 	made := &contract.Schema{Node: c.Schema("A").Node, AllOf: []*contract.Schema{c.Schema("Text"), {Node: c.Schema("A").Node, AllOf: []*contract.Schema{c.Schema("Loop")}}}}
 	require.True(t, classes.Equal(made, c.Schema("A")))
 	require.Same(t, c.Schema("A"), classes.Representative(made))
@@ -91,7 +91,7 @@ func TestDrawn(t *testing.T) {
 		wrapped := `{"allOf":[{"anyOf":[{"$ref":"#/components/schemas/A"}]}]}`
 		c := components(t, fmt.Sprintf(`{"A":%s,"B":%s,"W":%s,"Loop":%s}`, schema, other, wrapped, draw.Loop))
 		inlined := components(t, fmt.Sprintf(`{"A":%s,"Loop":%s}`, strings.ReplaceAll(schema, `{"$ref":"#/components/schemas/Loop"}`, draw.Loop), draw.Loop))
-		classes := class.New(nil, append(c.Roots(), inlined.Roots()...))
+		classes := class.New(nil, append(c.Roots(), inlined.Roots()...), nil)
 		require.True(t, classes.Equal(c.Schema("A"), c.Schema("W")), "a wrapper")
 		require.Equal(t, classes.Of(c.Schema("A")).Whole, classes.Of(inlined.Schema("A")).Whole, "what is inlined")
 		if classes.Equal(c.Schema("A"), c.Schema("B")) {
@@ -111,7 +111,7 @@ func TestSplit(t *testing.T) {
 			"A":{"type":"object","required":["p"],"minProperties":1,"properties":{"p":%[1]s,"q":%[2]s}},
 			"B":{"allOf":[{"required":["p"]},{"properties":{"p":%[1]s}},{"allOf":[{"type":"object","minProperties":1},{"properties":{"q":%[2]s}}]}]},
 			"C":{"type":"object","required":["p"],"allOf":[{"$ref":"#/components/schemas/B"}]}}`, x, y, draw.Loop))
-		classes := class.New(nil, c.Roots())
+		classes := class.New(nil, c.Roots(), nil)
 		for _, other := range []string{"B", "C"} {
 			require.True(t, classes.Equal(c.Schema("A"), c.Schema(other)))
 			admitTheSame(t, c.Schema("A"), c.Schema(other))
@@ -144,6 +144,6 @@ func BenchmarkClasses(b *testing.B) {
 	}
 	c := components(b, text.String()+"}")
 	for b.Loop() {
-		class.New(nil, c.Roots())
+		class.New(nil, c.Roots(), nil)
 	}
 }

@@ -17,6 +17,7 @@ type writer struct {
 	parts []int32
 	order []int
 	terms terms
+	heirs map[*contract.Schema][]*contract.Schema
 }
 
 // part is the class of a part of a schema.
@@ -208,6 +209,14 @@ func (w *writer) structure(s *contract.Schema, of part) {
 	}
 	if r.Discriminator != nil {
 		w.tags(s, of)
+	}
+	if heirs := w.heirs[s]; len(heirs) > 0 {
+		w.tag('h')
+		named := make([]contract.Property, len(heirs))
+		for i, heir := range heirs {
+			named[i] = contract.Property{Name: heir.Name, Schema: heir}
+		}
+		w.properties('h', named, of)
 	}
 }
 

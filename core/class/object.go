@@ -76,7 +76,7 @@ type collector struct {
 	*writer
 	of              part
 	root            *contract.Schema
-	object, implied bool // the type is said; only keywords of objects are
+	object, implied bool                      // the type is said; only keywords of objects are
 	within          map[*contract.Schema]bool // what is being collected: true, and what was: false
 }
 

@@ -15,6 +15,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -270,7 +271,6 @@ func ContractsContext(ctx context.Context, old, new *contract.Contract, o Option
 	c := &comparer{
 		old: old, new: new, options: o,
 		budget:  b,
-		classes: class.New(b, slices.Concat(old.Roots(), new.Roots())),
 		space:   shape.NewSpace(o.Reading, b),
 		pairs:   map[pairKey]*pair{},
 		edits:   map[editKey]*edit{},
@@ -278,6 +278,9 @@ func ContractsContext(ctx context.Context, old, new *contract.Contract, o Option
 		shared:  map[sharedKey]*finding{},
 		matched: map[*contract.Operation]*contract.Operation{},
 	}
+	c.heirs = old.Heirs()
+	maps.Copy(c.heirs, new.Heirs())
+	c.classes = class.New(b, slices.Concat(old.Roots(), new.Roots()), c.heirs)
 	c.space.Equate(c.classes)
 	for _, step := range []func(){c.operations, c.sharedSchemas, c.gradeEdits, c.closeGaps, c.document} {
 		if step(); ctx.Err() != nil {

@@ -52,7 +52,7 @@ func (c *comparer) discriminators(p *pair) {
 		return func(sense) (string, bool) { return why, true }
 	}
 	switch {
-	case x == nil && y == nil:
+	case x == nil && y == nil || p.old.Discriminator() == nil && p.new.Discriminator() == nil: // an heir has its base's, where it is told
 		return
 	case x == nil || y == nil || x.Property != y.Property:
 		e := &edit{kind: "discriminator-changed", old: p.a.place("discriminator"), new: p.b.place("discriminator"), title: p.subject + " tells its alternatives apart in another way"}
@@ -62,7 +62,9 @@ func (c *comparer) discriminators(p *pair) {
 		c.edit(p, e)
 		return
 	}
-	c.tagsChanged(p, tags(p.a, c.old), tags(p.b, c.new))
+	if len(c.heirs[p.old])+len(c.heirs[p.new]) == 0 { // otherwise it is told of the heirs
+		c.tagsChanged(p, tags(p.a, c.old), tags(p.b, c.new))
+	}
 	if x.Default != y.Default {
 		c.edit(p, &edit{
 			kind: "discriminator-mapping-changed", old: x.Node, new: y.Node,

@@ -2,6 +2,7 @@ package compare
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -106,6 +107,7 @@ type position struct {
 	at        string // "request body, application/json": the form for readers
 	old, new  *contract.Schema
 	role      shape.Role // Sends is set for each question
+	heir      string     // where an heir is meant in the place of its base: its name
 }
 
 func (p *position) sides(s sense) (sender, receiver *contract.Schema) {
@@ -126,6 +128,7 @@ type verdict struct {
 	undecided bool
 	why       string
 	witness   *Witness
+	refused   bool         // whether a message is refused: by what is meant, where the grade is no worse than a hazard
 	local     *value.Value // what stands in the witness at the place of the edit
 }
 
@@ -178,11 +181,14 @@ func (c *comparer) shown(e *edit, s sense, role shape.Role, met []occurrence, re
 		v := c.embed(c.space.Lower(whole, sending(role)), o.way, local.Witness, refused, c.space.Lower(other, role))
 		switch v.Answer {
 		case shape.Refuted:
+			if o.at.heir != "" {
+				return verdict{grade: Hazard, refused: true, local: local.Witness, why: fmt.Sprintf("where %s is meant by its tag, %s", o.at.heir, e.refusal(s))}
+			}
 			shown := v.Witness
 			if role.Text {
 				shown = shape.Decode(whole, shown)
 			}
-			return verdict{grade: Breaking, why: e.refusal(s), local: local.Witness, witness: &Witness{Direction: s.direction, Operation: o.at.operation, Position: o.at.label, Value: shown}}
+			return verdict{grade: Breaking, refused: true, why: e.refusal(s), local: local.Witness, witness: &Witness{Direction: s.direction, Operation: o.at.operation, Position: o.at.label, Value: shown}}
 		case shape.Undecided:
 			unsure = v.Reason
 		}
@@ -377,12 +383,9 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 		}
 	}
 	if len(e.verdicts) == 0 && e.unheard != "" {
-		f.title = e.unheard
+		f.title, whys[Backward] = e.unheard, "it is asked of nobody there"
 	}
-	f.why = whys[Backward]
-	if f.why == "" {
-		f.why = whys[Forward]
-	}
+	f.why = cmp.Or(whys[Backward], whys[Forward])
 	f.operation, f.kind = lead.at.operation, lead.at.prefix+"."+c.fullKind(e, lead.at.role, f.backward == Editorial && f.forward == Editorial)
 	f.at = lead.at.at
 	way := lead.way
@@ -458,14 +461,18 @@ func (c *comparer) visit(p *position) {
 		return
 	}
 	for _, r := range c.reach(root) {
-		c.meet(r.pair, occurrence{p, r.way})
+		at := p
+		if r.heir != nil {
+			at = c.asHeir(p, r.heir)
+		}
+		c.meet(r.pair, occurrence{at, r.way})
 		for _, e := range r.pair.edits {
 			if len(e.met) == 0 {
 				c.order = append(c.order, e)
 			} else if !c.budget.Step(4) || !c.budget.Hold(48) {
 				continue // it is told where it was met first
 			}
-			e.met = append(e.met, occurrence{p, r.way})
+			e.met = append(e.met, occurrence{at, r.way})
 		}
 	}
 }

@@ -23,13 +23,15 @@ type comparer struct {
 	space     *shape.Space
 	strangers map[*contract.Schema]*contract.Schema // what a side demands of names that it does not declare, by the side
 	pairs     map[pairKey]*pair
-	classes   *class.Classes // which schemas of both versions say the same
+	classes   *class.Classes                          // which schemas of both versions say the same
+	heirs     map[*contract.Schema][]*contract.Schema // of both versions: what a base with a discriminator stands for
 	edits     map[editKey]*edit
 	order     []*edit // edits in the order in which they were met
 	findings  []*finding
 	shared    map[sharedKey]*finding
 	templated map[*contract.Contract][]*contract.Operation // those with parameters in their paths
 	matched   map[*contract.Operation]*contract.Operation  // the new operation of each old one that is still there
+	meant     map[heirKey]*position                        // positions with an heir in the place of its base
 	differing []*pair                                      // those that differ by more than words, in the order in which they were met
 	visits    int                                          // positions compared, those without a difference, too
 	graded    map[*edit]*finding

@@ -159,12 +159,15 @@ func (c *comparer) knownUnder(p *pair, q question, under []shape.Shape, seen map
 		sets = append(sets, set)
 	}
 	for _, e := range p.edits {
-		if v := e.verdicts[q]; (v.grade == Breaking || v.undecided) && e.partOld != nil {
+		if v := e.verdicts[q]; (v.refused || v.undecided) && e.partOld != nil {
 			_, part := e.parts(s)
 			add(c.space.Lower(part, q.role))
 		}
 	}
 	for _, l := range p.links {
+		if l.step.kind == stepHeir {
+			continue // the base says nothing of it
+		}
 		sender, receiver := l.to.ordered(s)
 		received := c.space.Lower(receiver, q.role)
 		if l.step.kind != stepBranch {

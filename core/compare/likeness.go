@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"oldledger/core/contract"
+	"oldledger/core/source"
 )
 
 // likely is a branch beside the one that may have taken its place.
@@ -33,7 +34,7 @@ func alikeBranches(gone, came []*contract.Schema) []likely {
 			}
 		}
 	}
-	if len(all) == 0 && len(gone) == 1 && len(came) == 1 && (gone[0].Deref().Name == "" || came[0].Deref().Name == "") {
+	if len(all) == 0 && len(gone) == 1 && len(came) == 1 && (gone[0].Deref().Name == "" || came[0].Deref().Name == "") && !otherTags(of(gone[0]), of(came[0])) {
 		return []likely{{gone[0], came[0], 0}} // the one for the other
 	}
 	slices.SortStableFunc(all, func(a, b likely) int { return cmp.Compare(b.likeness, a.likeness) })
@@ -59,7 +60,11 @@ func likeness(a, b *view) float64 {
 		return 0
 	}
 	var same, names float64
+	tagged := otherTags(a, b)
 	for _, p := range x.Properties {
+		if tagged && y.Property(p.Name) != nil && tagOn(x, p.Name) != nil {
+			continue // what tells them apart makes them no likelier
+		}
 		names++
 		if y.Property(p.Name) != nil {
 			same++
@@ -71,8 +76,14 @@ func likeness(a, b *view) float64 {
 		}
 	}
 	l := 0.5 // nothing that tells them apart
-	if names > 0 {
+	switch {
+	case names > 0:
 		l = 0.3 + 0.7*same/names
+	case tagged:
+		l = 0
+	}
+	if tagged && same == 0 {
+		return 0
 	}
 	if x.Name != "" && y.Name != "" {
 		l -= 0.3
@@ -81,4 +92,29 @@ func likeness(a, b *view) float64 {
 		l -= 0.1
 	}
 	return l
+}
+
+// otherTags tells whether a property has one value in the one branch and another in the other.
+func otherTags(a, b *view) bool {
+	for _, p := range a.schema.Properties {
+		x, y := tagOn(a.schema, p.Name), tagOn(b.schema, p.Name)
+		if x != nil && y != nil && !x.Same(y) {
+			return true
+		}
+	}
+	return false
+}
+
+// tagOn is the one value that a property must have, nil where it may have several or may be missing.
+func tagOn(s *contract.Schema, name string) *source.Node {
+	p := s.Property(name).Deref()
+	switch {
+	case p == nil || !s.Requires(name):
+		return nil
+	case p.Const != nil:
+		return p.Const
+	case p.HasEnum && len(p.Enum) == 1:
+		return p.Enum[0]
+	}
+	return nil
 }

@@ -51,6 +51,7 @@ const (
 	stepPrefix
 	stepRest   // a property that only additionalProperties or a pattern speaks of
 	stepBranch // the same value, in a branch of a union
+	stepHeir   // the same value, in an heir that a tag chooses
 )
 
 // pair gives the pair of two schemas, with all that differs in it and below.
@@ -72,6 +73,7 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 		return p
 	}
 	p.equal = x.Set == y.Set
+	c.heirPairs(p)
 	if x.Own == y.Own && c.linkUnchanged(p) {
 		p.alike = true
 		return p
@@ -146,6 +148,7 @@ func (p *pair) names() (all []string) {
 type reached struct {
 	pair *pair
 	way  []step
+	heir *pair // where the way leads through an heir: the pair of the heir, from which the way goes on
 }
 
 // reach walks from a pair to all pairs below it, nearest first. It is asked once the graph is made.
@@ -160,7 +163,11 @@ func (c *comparer) reach(root *pair) []reached {
 		for _, l := range at.pair.links {
 			if !seen[l.to] && c.budget.Step(10) && c.budget.Hold(64+80*len(at.way)) {
 				seen[l.to] = true
-				queue = append(queue, reached{l.to, append(slices.Clip(at.way), l.step)})
+				next := reached{l.to, append(slices.Clip(at.way), l.step), at.heir}
+				if l.step.kind == stepHeir {
+					next = reached{l.to, nil, l.to}
+				}
+				queue = append(queue, next)
 			}
 		}
 	}

@@ -364,10 +364,59 @@ func (c *comparer) unevaluated(p *pair) {
 		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{UnevaluatedProperties: s.UnevaluatedProperties(), UnevaluatedItems: s.UnevaluatedItems()}}
 	}
 	if !c.classes.Equal(says(p.a.schema), says(p.b.schema)) {
-		e := wholeEdit(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, unevaluatedTitle(p), p.old, p.new)
-		e.last = true
-		c.edit(p, e)
+		c.edit(p, wholeEdit(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, unevaluatedTitle(p), looks(p.old, 0), looks(p.new, 0)))
 	}
+}
+
+// looks is what a schema demands of what no part of it looks at: its parts look where they did and demand nothing themselves.
+func looks(s *contract.Schema, depth int) *contract.Schema {
+	if s == nil || depth > 30 {
+		return nil
+	}
+	part := &contract.Schema{Node: s.Node}
+	if s.UnevaluatedProperties() == nil && s.UnevaluatedItems() == nil {
+		part.Types = anyType
+	}
+	named := func(list []contract.Property) (all []contract.Property) {
+		for _, p := range list {
+			all = append(all, contract.Property{Name: p.Name, Schema: anything})
+		}
+		return all
+	}
+	below := func(list []*contract.Schema) (all []*contract.Schema) {
+		for _, b := range list {
+			all = append(all, looks(b, depth+1))
+		}
+		return all
+	}
+	part.Properties, part.AllOf = named(s.Properties), below(s.AllOf)
+	if s.Ref != nil {
+		part.AllOf = append(part.AllOf, looks(s.Ref, depth+1))
+	}
+	if s.AdditionalProperties != nil {
+		part.AdditionalProperties = anything
+	}
+	if s.Items != nil {
+		part.Items = anything
+	}
+	for _, list := range [][]*contract.Schema{s.AnyOf, s.OneOf} {
+		if list != nil { // which of them hold decides; that one must, does not
+			part.AllOf = append(part.AllOf, &contract.Schema{Node: s.Node, AnyOf: append(slices.Clip(list), anything)})
+		}
+	}
+	if s.Rare == nil {
+		return part
+	}
+	rare := part.Rarely()
+	rare.UnevaluatedProperties, rare.UnevaluatedItems, rare.PatternProperties = s.UnevaluatedProperties(), s.UnevaluatedItems(), named(s.PatternProperties())
+	for range s.PrefixItems() {
+		rare.PrefixItems = append(rare.PrefixItems, anything)
+	}
+	rare.If, rare.Then, rare.Else = s.If(), looks(s.Then(), depth+1), looks(s.Else(), depth+1)
+	for _, d := range s.DependentSchemas() {
+		rare.DependentSchemas = append(rare.DependentSchemas, contract.Property{Name: d.Name, Schema: looks(d.Schema, depth+1)})
+	}
+	return part
 }
 
 func unevaluatedTitle(p *pair) string {

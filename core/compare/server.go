@@ -87,6 +87,9 @@ func (c *comparer) serverLists(old, new []*contract.Server, oldNode, newNode *so
 			if len(lost) > 0 {
 				title, why = fmt.Sprintf("no address begins with %s any more", joined(lost)), "a request to such an address finds nothing there"
 			}
+			if len(lost) > 0 && len(found) > 0 {
+				title += fmt.Sprintf(", they may begin with %s", joined(found))
+			}
 			add("server.base-path-changed", title, why, grade(lost), grade(found))
 			under := func(list, paths []address) []address {
 				return slices.DeleteFunc(slices.Clone(list), func(x address) bool { return slices.Contains(paths, address{"", x.path}) })

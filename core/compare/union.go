@@ -98,7 +98,7 @@ func (c *comparer) rechosen(p *pair) bool {
 		names = "several of " + names
 	}
 	e := &edit{
-		kind: "alternatives", ranged: true, last: true, title: fmt.Sprintf("what fits %s is %s now as %s", names, word, p.subject),
+		kind: "alternatives", ranged: true, last: true, title: fmt.Sprintf("%s: a value that fits %s is %s now", p.subject, names, word),
 		old: keywordPlace(p.a, []string{"anyOf", "oneOf"}), new: keywordPlace(p.b, []string{"anyOf", "oneOf"}), partOld: p.old, partNew: p.new,
 	}
 	switch {
@@ -215,13 +215,8 @@ func branchNames(list []*contract.Schema) string {
 // tagText names a branch by the property that has one value in it only: "kind ferry".
 func tagText(s *contract.Schema) string {
 	for _, p := range s.Properties {
-		if v := p.Schema.Deref(); s.Requires(p.Name) {
-			switch {
-			case v.Const != nil && v.Const.Kind == source.String:
-				return p.Name + " " + v.Const.Text
-			case v.HasEnum && len(v.Enum) == 1 && v.Enum[0].Kind == source.String:
-				return p.Name + " " + v.Enum[0].Text
-			}
+		if v := tagOn(s, p.Name); v != nil && v.Kind == source.String {
+			return p.Name + " " + v.Text
 		}
 	}
 	return ""
