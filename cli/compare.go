@@ -22,10 +22,10 @@ import (
 
 // comparing are the options of the commands that compare.
 type comparing struct {
-	format, reading, direction, atLeast string
-	only, skip                          []string
-	all                                 bool
-	explain                             string
+	format, reading, undeclared, direction, atLeast string
+	only, skip                                      []string
+	all                                             bool
+	explain                                         string
 }
 
 var comparisonFormats = []string{"text", "json", "markdown", "html", "sarif", "junit"}
@@ -58,6 +58,7 @@ forward it answers for a rollback, tomorrow's clients calling the old version; w
 	f := cmd.Flags()
 	f.StringVar(&o.format, "format", "text", strings.Join(comparisonFormats, ", "))
 	f.StringVar(&o.reading, "reading", "declared", "declared: senders send what they declare; exact: every instance of the schemas")
+	f.StringVar(&o.undeclared, "undeclared", "ignored", "what the server does with fields of requests that it does not declare: ignored or refused")
 	f.StringVar(&o.direction, "direction", "backward", "whose failure counts: backward (old clients), forward (after a rollback) or both")
 	f.StringVar(&o.atLeast, "at-least", "editorial", "list changes of this grade and worse: editorial, safe, hazard or breaking")
 	f.StringArrayVar(&o.only, "only", nil, "take only changes of this kind or operation (may be repeated)")
@@ -75,6 +76,10 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 	if err := checkFormat(o.format, comparisonFormats...); err != nil {
 		return err
 	}
+	undeclared, ok := compare.ParseUndeclared(o.undeclared)
+	if !ok {
+		return usageError{fmt.Errorf("--undeclared is ignored or refused, not %q", o.undeclared)}
+	}
 	selection, err := o.selection()
 	if err != nil {
 		return err
@@ -85,7 +90,7 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 		return err
 	}
 	a.collect(60) // comparing keeps little of it
-	whole, err := compare.ContractsContext(cmd.Context(), old.contract, new.contract, compare.Options{Reading: r})
+	whole, err := compare.ContractsContext(cmd.Context(), old.contract, new.contract, compare.Options{Reading: r, Undeclared: undeclared})
 	if err != nil {
 		return err
 	}

@@ -61,7 +61,7 @@ func (a *app) width() int {
 func (a *app) showComparison(c *compare.Comparison, o comparisonText) error {
 	s := a.style()
 	var b strings.Builder
-	fmt.Fprintf(&b, "%s   %s\n", s.bold(report.Title(c)), report.Verdict(c))
+	fmt.Fprintf(&b, "%s   %s\n%s\n", s.bold(report.Title(c)), report.Verdict(c), s.soft(compare.Manner(c.Reading, c.Undeclared)))
 	if proof := report.Proof(c); proof != "" {
 		for _, line := range wrap(proof, a.width()) {
 			fmt.Fprintf(&b, "%s\n", s.soft(line))
@@ -125,7 +125,7 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 	}
 	fmt.Fprintf(b, "%s%s\n", changeIndent, s.soft(report.Places(ch)))
 	if len(ch.Reach) > 1 {
-		for _, line := range wrap("reaches "+report.Few(ch.Reach, 3), a.width()-len(changeIndent)) {
+		for _, line := range wrap("reaches "+report.Few(c.Written(ch.Reach), 3), a.width()-len(changeIndent)) {
 			fmt.Fprintf(b, "%s%s\n", changeIndent, s.soft(line))
 		}
 	}

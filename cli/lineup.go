@@ -15,7 +15,7 @@ import (
 const maxLineup = 40
 
 func (a *app) lineupCommand() *cobra.Command {
-	var format, reading string
+	var format, reading, undeclared string
 	cmd := &cobra.Command{
 		Use: "lineup FILE|REF…", GroupID: "look", Short: "Show of several versions which can replace which", Args: cobra.MinimumNArgs(2),
 		Long: `Compares every two of several versions, in both directions. A row is a version that clients were built for, a column the
@@ -24,11 +24,17 @@ version that answers them. The exit status is 0 when every later version can ans
 	}
 	cmd.Flags().StringVar(&format, "format", "text", "text, json, markdown or html")
 	cmd.Flags().StringVar(&reading, "reading", "declared", "declared or exact")
+	cmd.Flags().StringVar(&undeclared, "undeclared", "ignored", "what the server does with fields of requests that it does not declare: ignored or refused")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		r, ok := shape.ParseReading(reading)
 		if !ok {
 			return usageError{fmt.Errorf("--reading is declared or exact, not %q", reading)}
 		}
+		u, ok := compare.ParseUndeclared(undeclared)
+		if !ok {
+			return usageError{fmt.Errorf("--undeclared is ignored or refused, not %q", undeclared)}
+		}
+		o := compare.Options{Reading: r, Undeclared: u}
 		if err := checkFormat(format, "text", "json", "markdown", "html"); err != nil {
 			return err
 		}
@@ -44,8 +50,8 @@ version that answers them. The exit status is 0 when every later version can ans
 			}
 			descriptions[i], members[i] = d, compare.MemberOf(arg, d.contract)
 		}
-		l, err := compare.LineUp(members, r.String(), func(i, j int) (*compare.Comparison, error) {
-			return compare.ContractsContext(cmd.Context(), descriptions[i].contract, descriptions[j].contract, compare.Options{Reading: r})
+		l, err := compare.LineUp(members, o, func(i, j int) (*compare.Comparison, error) {
+			return compare.ContractsContext(cmd.Context(), descriptions[i].contract, descriptions[j].contract, o)
 		})
 		if err != nil {
 			return err
@@ -103,8 +109,9 @@ func (a *app) lineupText(l *compare.Lineup) string {
 	}
 	var b strings.Builder
 	if len(titles) == 1 {
-		fmt.Fprintf(&b, "%s   %s\n\n", s.bold(l.Versions[0].Title), s.soft("a row is who calls, a column is who answers"))
+		fmt.Fprintf(&b, "%s   %s\n", s.bold(l.Versions[0].Title), s.soft("a row is who calls, a column is who answers"))
 	}
+	fmt.Fprintf(&b, "%s\n\n", s.soft(compare.Manner(l.Reading, l.Undeclared)))
 	b.WriteString(" " + s.soft(pad("clients of", first)))
 	for _, v := range l.Versions {
 		b.WriteString("   " + s.bold(pad(name(v), cell)))

@@ -8,17 +8,16 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/promise"
-	"oldledger/core/shape"
 	"oldledger/store"
 )
 
 // Compare compares two recorded versions. The result is computed once and kept.
-func (l *Ledger) Compare(ctx context.Context, old, new string, reading shape.Reading) (*compare.Comparison, error) {
+func (l *Ledger) Compare(ctx context.Context, old, new string, o compare.Options) (*compare.Comparison, error) {
 	a, b, err := l.both(ctx, old, new)
 	if err != nil {
 		return nil, err
 	}
-	return l.compared(ctx, a, b, compare.Options{Reading: reading})
+	return l.compared(ctx, a, b, o)
 }
 
 // both finds two versions.
@@ -76,7 +75,7 @@ func (l *Ledger) Lineup(ctx context.Context, versions []Version) (*compare.Lineu
 	for i, v := range versions {
 		members[i] = compare.Member{Name: v.Ref(), Side: compare.Side{Title: v.Title, Version: v.Number, Dialect: v.Dialect}}
 	}
-	return compare.LineUp(members, shape.Declared.String(), func(i, j int) (*compare.Comparison, error) {
+	return compare.LineUp(members, compare.Options{}, func(i, j int) (*compare.Comparison, error) {
 		return l.compared(ctx, versions[i], versions[j], compare.Options{})
 	})
 }
@@ -131,10 +130,14 @@ func (l *Ledger) kept(ctx context.Context, r store.Rows, old, new Version, o com
 
 // manner names the options under which a comparison was made.
 func manner(o compare.Options) string {
-	if o.Full {
-		return o.Reading.String() + ", promise both-ways"
+	text := o.Reading.String()
+	if o.Undeclared == compare.Refused {
+		text += ", undeclared refused"
 	}
-	return o.Reading.String()
+	if o.Full {
+		text += ", promise both-ways"
+	}
+	return text
 }
 
 // basis is what a kept comparison follows from: both contents, and the build that compared them.

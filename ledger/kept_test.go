@@ -11,7 +11,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/core/compare"
-	"oldledger/core/shape"
 	"oldledger/ledger"
 	"oldledger/store"
 )
@@ -29,7 +28,7 @@ func TestComparisonsAreKept(t *testing.T) {
 	record(t, l, "1.0.0", "a: {type: string}")
 	record(t, l, "1.1.0", "a: {type: string, maxLength: 4}, b: {type: number, default: 0.50}")
 	compared := func(l *ledger.Ledger) *compare.Comparison {
-		c, err := l.Compare(ctx, "berths@1.0.0", "berths@1.1.0", shape.Declared)
+		c, err := l.Compare(ctx, "berths@1.0.0", "berths@1.1.0", compare.Options{})
 		require.NoError(t, err)
 		return c
 	}

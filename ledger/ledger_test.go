@@ -11,6 +11,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"oldledger/core/compare"
 	"oldledger/core/shape"
 	"oldledger/ledger"
 	"oldledger/store"
@@ -297,7 +298,7 @@ func TestHistory(t *testing.T) {
 	require.Equal(t, map[string]string{"a is no longer there": "announced", "b is no longer there": "early", "c is no longer there": "unannounced"}, got)
 	require.Nil(t, history[1].Changes)
 
-	c, err := l.Compare(ctx, "berths@1", "berths@2", shape.Exact)
+	c, err := l.Compare(ctx, "berths@1", "berths@2", compare.Options{Reading: shape.Exact})
 	require.NoError(t, err)
 	require.Equal(t, "exact", c.Reading)
 	g, err := l.Guide(ctx, "berths@1", "berths@2")

@@ -12,6 +12,7 @@
 package compare
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -67,14 +68,43 @@ func (g *Grade) UnmarshalText(text []byte) error {
 
 // Options of a comparison; the zero value is the usual one.
 type Options struct {
-	Reading shape.Reading
-	Full    bool // whether the line promises forward compatibility, too: forward breaks then count for the recommended version
+	Reading    shape.Reading
+	Undeclared Undeclared // what a server does with what it does not know
+	Full       bool       // whether the line promises forward compatibility, too: forward breaks then count for the recommended version
+}
+
+// Undeclared is what a server does with properties of requests that its version does not declare: a fact of each API (COMPATIBILITY section 7c).
+type Undeclared uint8
+
+// Ignored: it takes the request and leaves them aside. Refused: it refuses the request.
+const (
+	Ignored Undeclared = iota
+	Refused
+)
+
+func (u Undeclared) String() string { return [...]string{"ignored", "refused"}[u] }
+
+// ParseUndeclared reads the name of one.
+func ParseUndeclared(text string) (Undeclared, bool) {
+	switch text {
+	case "ignored":
+		return Ignored, true
+	case "refused":
+		return Refused, true
+	}
+	return 0, false
+}
+
+// Manner says how a comparison was made, in a few words.
+func Manner(reading, undeclared string) string {
+	return "read " + reading + ", undeclared input " + undeclared
 }
 
 // Comparison is everything that differs between two versions.
 type Comparison struct {
 	Format      string          `json:"format"`
 	Reading     string          `json:"reading"`
+	Undeclared  string          `json:"undeclared"`
 	Old         Side            `json:"old"`
 	New         Side            `json:"new"`
 	Backward    Grade           `json:"backward"`
@@ -83,6 +113,8 @@ type Comparison struct {
 	Counts      Counts          `json:"counts"`
 	Compared    Compared        `json:"compared"`
 	Changes     []*Change       `json:"changes"`
+
+	Paths map[string]string `json:"paths,omitempty"` // operations as their author wrote them, where that is not their key
 }
 
 // Compared counts what a comparison looked at in both directions.
@@ -119,6 +151,7 @@ type Change struct {
 	Forward   Grade         `json:"forward"`
 	Undecided bool          `json:"undecided,omitempty"`
 	Operation string        `json:"operation"`
+	Written   string        `json:"written,omitempty"` // the operation as its author wrote it, for people
 	At        string        `json:"at"`
 	Title     string        `json:"title"`
 	Why       string        `json:"why"`
@@ -171,6 +204,7 @@ func (d *Direction) UnmarshalText(text []byte) error {
 type Witness struct {
 	Direction Direction
 	Operation string
+	Written   string // the operation with its base path, and values in the places of its path parameters
 	Position  string
 	Value     *value.Value // nil: the operation itself is what fails
 }
@@ -180,9 +214,10 @@ func (w *Witness) MarshalJSON() ([]byte, error) {
 	out := struct {
 		Direction Direction    `json:"direction"`
 		Operation string       `json:"operation"`
+		Written   string       `json:"written,omitempty"`
 		Position  string       `json:"position"`
 		Value     *value.Value `json:"value,omitempty"`
-	}{w.Direction, w.Operation, w.Position, w.Value}
+	}{w.Direction, w.Operation, w.Written, w.Position, w.Value}
 	return json.Marshal(out)
 }
 
@@ -191,13 +226,14 @@ func (w *Witness) UnmarshalJSON(data []byte) error {
 	var in struct {
 		Direction Direction       `json:"direction"`
 		Operation string          `json:"operation"`
+		Written   string          `json:"written"`
 		Position  string          `json:"position"`
 		Value     json.RawMessage `json:"value"`
 	}
 	if err := json.Unmarshal(data, &in); err != nil {
 		return err
 	}
-	*w = Witness{Direction: in.Direction, Operation: in.Operation, Position: in.Position}
+	*w = Witness{Direction: in.Direction, Operation: in.Operation, Written: in.Written, Position: in.Position}
 	if in.Value == nil {
 		return nil
 	}
@@ -220,6 +256,15 @@ func (w *Witness) Refuser(c *Comparison) string {
 		return "a receiver for " + built
 	}
 	return other
+}
+
+// Written are operations as their author wrote them, by their keys.
+func (c *Comparison) Written(keys []string) []string {
+	written := make([]string, len(keys))
+	for i, key := range keys {
+		written[i] = cmp.Or(c.Paths[key], key)
+	}
+	return written
 }
 
 // Grade is the change's grade in a direction.
@@ -282,16 +327,19 @@ func ContractsContext(ctx context.Context, old, new *contract.Contract, o Option
 	maps.Copy(c.heirs, new.Heirs())
 	c.classes = class.New(b, slices.Concat(old.Roots(), new.Roots()), c.heirs)
 	c.space.Equate(c.classes)
+	if o.Undeclared == Refused {
+		c.space.Refuse()
+	}
 	for _, step := range []func(){c.operations, c.sharedSchemas, c.gradeEdits, c.closeGaps, c.document} {
 		if step(); ctx.Err() != nil {
 			return nil, ctx.Err()
 		}
 	}
 	result := &Comparison{
-		Format: Format, Reading: o.Reading.String(),
+		Format: Format, Reading: o.Reading.String(), Undeclared: o.Undeclared.String(),
 		Old:     Side{Title: old.Title, Version: old.Version, Dialect: old.Dialect},
 		New:     Side{Title: new.Title, Version: new.Version, Dialect: new.Dialect},
-		Changes: c.changes(),
+		Changes: c.changes(), Paths: c.paths(),
 
 		Compared: Compared{Operations: len(c.matched), Payloads: c.visits},
 	}

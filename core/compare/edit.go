@@ -151,11 +151,24 @@ func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence
 	if need != "" {
 		sent = c.space.All(sent, c.space.InProperty(need, c.space.Any()))
 	}
-	local := []shape.Shape{sent, c.space.Not(c.space.Lower(part, role))}
+	local := []shape.Shape{sent, c.space.Not(c.demanded(e, part, role))}
 	if e.last {
 		local = append(local, c.known(e.pair, question{role, d})...)
 	}
 	return c.shown(e, s, role, met, c.space.All(local...), verdict{grade: max(e.least, Safe)})
+}
+
+// demanded is what a part of an edit demands of who receives.
+func (c *comparer) demanded(e *edit, part *contract.Schema, role shape.Role) shape.Shape {
+	return c.space.Lower(c.asked(e, part), role)
+}
+
+// asked is a part as it is asked about: where a server refuses what is not declared, one that is not about that leaves it open.
+func (c *comparer) asked(e *edit, part *contract.Schema) *contract.Schema {
+	if c.options.Undeclared == Refused && part != e.pair.old && part != e.pair.new {
+		return c.open(part)
+	}
+	return part
 }
 
 // shown looks for a whole message that holds one of the refused values at the place of an edit; otherwise is the verdict where there is
@@ -360,7 +373,7 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 			continue
 		}
 		met := shortestFirst(byRole[role])
-		if e.partOld != nil && e.least < Safe && e.fear == nil && c.equal(e.partOld, e.partNew, role, e.pair.commonTypes()) {
+		if e.partOld != nil && e.least < Safe && e.fear == nil && c.equal(c.asked(e, e.partOld), c.asked(e, e.partNew), role, e.pair.commonTypes()) {
 			continue
 		}
 		for _, d := range []Direction{Backward, Forward} {
@@ -420,7 +433,7 @@ func (c *comparer) fullKind(e *edit, role shape.Role, respelled bool) string {
 	if respelled {
 		return e.kind + "-respelled"
 	}
-	x, y := c.space.Lower(e.partOld, role), c.space.Lower(e.partNew, role)
+	x, y := c.demanded(e, e.partOld, role), c.demanded(e, e.partNew, role)
 	into := c.space.Included(x, y).Answer == shape.Proved
 	from := c.space.Included(y, x).Answer == shape.Proved
 	switch {

@@ -21,6 +21,7 @@ type comparer struct {
 	options   Options
 	budget    *budget.Budget
 	space     *shape.Space
+	closing   map[*contract.Schema]bool             // parts that speak of all names
 	strangers map[*contract.Schema]*contract.Schema // what a side demands of names that it does not declare, by the side
 	pairs     map[pairKey]*pair
 	classes   *class.Classes                          // which schemas of both versions say the same
@@ -31,6 +32,7 @@ type comparer struct {
 	shared    map[sharedKey]*finding
 	templated map[*contract.Contract][]*contract.Operation // those with parameters in their paths
 	matched   map[*contract.Operation]*contract.Operation  // the new operation of each old one that is still there
+	samples   map[*contract.Parameter]string               // what stands in the places of path parameters
 	meant     map[heirKey]*position                        // positions with an heir in the place of its base
 	differing []*pair                                      // those that differ by more than words, in the order in which they were met
 	visits    int                                          // positions compared, those without a difference, too
@@ -113,6 +115,7 @@ func (c *comparer) changes() []*Change {
 	ids := map[string]int{}
 	for _, f := range c.findings {
 		ch := f.change()
+		c.write(ch)
 		ids[ch.ID]++
 		if n := ids[ch.ID]; n > 1 {
 			ch.ID += "-" + string(rune('0'+min(n, 9)))

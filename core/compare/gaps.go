@@ -161,7 +161,7 @@ func (c *comparer) knownUnder(p *pair, q question, under []shape.Shape, seen map
 	for _, e := range p.edits {
 		if v := e.verdicts[q]; (v.refused || v.undecided) && e.partOld != nil {
 			_, part := e.parts(s)
-			add(c.space.Lower(part, q.role))
+			add(c.demanded(e, part, q.role))
 		}
 	}
 	for _, l := range p.links {

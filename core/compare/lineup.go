@@ -7,10 +7,11 @@ const LineupFormat = "oldledger.lineup/1"
 
 // Lineup tells of several versions which can replace which.
 type Lineup struct {
-	Format   string   `json:"format"`
-	Reading  string   `json:"reading"`
-	Versions []Member `json:"versions"`
-	Cells    [][]Cell `json:"cells"` // Cells[i][j]: what clients of version i meet when version j answers them
+	Format     string   `json:"format"`
+	Reading    string   `json:"reading"`
+	Undeclared string   `json:"undeclared"`
+	Versions   []Member `json:"versions"`
+	Cells      [][]Cell `json:"cells"` // Cells[i][j]: what clients of version i meet when version j answers them
 }
 
 // Member is one of the versions.
@@ -32,8 +33,8 @@ func (l *Lineup) Fits(i, j int) bool { return l.Cells[i][j].Grade < Breaking }
 func (l *Lineup) DropIn(i, j int) bool { return l.Fits(i, j) && l.Fits(j, i) }
 
 // LineUp compares every two of several versions. compared gives the comparison of version i with a later one j.
-func LineUp(members []Member, reading string, compared func(i, j int) (*Comparison, error)) (*Lineup, error) {
-	l := &Lineup{Format: LineupFormat, Reading: reading, Versions: members, Cells: make([][]Cell, len(members))}
+func LineUp(members []Member, o Options, compared func(i, j int) (*Comparison, error)) (*Lineup, error) {
+	l := &Lineup{Format: LineupFormat, Reading: o.Reading.String(), Undeclared: o.Undeclared.String(), Versions: members, Cells: make([][]Cell, len(members))}
 	for i := range members {
 		l.Cells[i] = make([]Cell, len(members))
 	}

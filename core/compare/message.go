@@ -1,6 +1,7 @@
 package compare
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 	"unicode/utf8"
@@ -11,7 +12,7 @@ import (
 // Head is the witness as the first line of a message, its value left out: "POST /bookings", "GET /bookings → 200",
 // "GET /bookings?limit=…" with the value where it is short text.
 func (w *Witness) Head() string {
-	head := w.Operation
+	head := cmp.Or(w.Written, w.Operation)
 	words := strings.Fields(w.Position)
 	if len(words) > 1 && words[0] == "response" {
 		head += " → " + words[1]

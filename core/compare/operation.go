@@ -77,7 +77,7 @@ func (c *comparer) operationAdded(op *contract.Operation) {
 		f.witnesses = []*Witness{{Direction: Forward, Operation: op.Key(), Position: "request"}}
 		if old := c.shadowed(op, c.old); old != nil {
 			f.backward = Hazard
-			f.why = fmt.Sprintf("it answers requests that %s answered before", old.Key())
+			f.why = fmt.Sprintf("it answers requests that %s answered before", old.Written())
 		}
 	}
 	c.add(f, "")
@@ -147,7 +147,7 @@ func (c *comparer) operationMoved(m match) {
 	from, to := m.old.Key(), m.new.Key()
 	f := &finding{
 		kind: roomName(m.old) + ".moved", backward: Breaking, forward: Breaking, operation: from, reach: []string{from},
-		title: fmt.Sprintf("%s moved to %s", m.old.Name(), to), why: "a request to the old address finds no operation",
+		title: fmt.Sprintf("%s moved to %s", m.old.Name(), m.new.Written()), why: "a request to the old address finds no operation",
 		moved: &FromTo{from, to}, old: m.old.Node, new: m.new.Node,
 		advice: []string{
 			"answer both addresses for a while",

@@ -121,6 +121,17 @@ func knownPart(s *contract.Schema, name string) *contract.Schema {
 	return part
 }
 
+// open is a part that says nothing of names that it does not declare, whatever a server does with those.
+func (c *comparer) open(part *contract.Schema) *contract.Schema {
+	whole := c.closing[part]
+	if whole || part.AdditionalProperties != nil || !part.SaysObject() && !slices.Contains(part.Types, "object") {
+		return part
+	}
+	part = part.Copy()
+	part.AdditionalProperties = anything
+	return part
+}
+
 // strangerPart is what a side demands of names that it does not declare.
 func (c *comparer) strangerPart(s *contract.Schema) *contract.Schema {
 	if known := c.strangers[s]; known != nil {
@@ -137,6 +148,16 @@ func (c *comparer) strangerPart(s *contract.Schema) *contract.Schema {
 		c.strangers = map[*contract.Schema]*contract.Schema{}
 	}
 	c.strangers[s] = part
+	c.closes(part)
+	return part
+}
+
+// closes says that a part speaks of all names.
+func (c *comparer) closes(part *contract.Schema) *contract.Schema {
+	if c.closing == nil {
+		c.closing = map[*contract.Schema]bool{}
+	}
+	c.closing[part] = true
 	return part
 }
 
@@ -188,7 +209,7 @@ func ignored(name string, oldKnows bool) func(sense) (string, bool) {
 		senderKnows := s.senderIsOld() == oldKnows
 		switch {
 		case senderKnows && s.clientSends:
-			return s.when() + name + " is accepted and ignored: what clients send in it is lost", true
+			return s.when() + name + " is accepted and ignored: what clients send in it is lost (a strict server refuses it)", true
 		case !senderKnows && !s.clientSends:
 			return s.when() + "clients that read " + name + " no longer find it", true
 		}
@@ -279,7 +300,7 @@ func (c *comparer) renamed(p *pair, from, to contract.Property) {
 
 // renamePart is what a side demands of a renamed property, and of the name that it does not know.
 func (c *comparer) renamePart(s *contract.Schema, name string) *contract.Schema {
-	return &contract.Schema{Node: s.Node, Types: anyType, AllOf: []*contract.Schema{namePart(s, name), c.strangerPart(s)}}
+	return c.closes(&contract.Schema{Node: s.Node, Types: anyType, AllOf: []*contract.Schema{namePart(s, name), c.strangerPart(s)}})
 }
 
 // objects compares what two objects demand of names in general.
@@ -355,7 +376,7 @@ func (c *comparer) restPart(s, other *contract.Schema) *contract.Schema {
 			part.Properties = append(part.Properties, contract.Property{Name: q.Name, Schema: anything})
 		}
 	}
-	return part
+	return c.closes(part)
 }
 
 // unevaluated compares what is said of names and items that no branch speaks of: what that means depends on all branches.

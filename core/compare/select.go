@@ -3,6 +3,8 @@ package compare
 import (
 	"slices"
 	"strings"
+
+	"oldledger/core/contract"
 )
 
 // Selection picks changes out of a comparison; the zero value takes all.
@@ -57,6 +59,7 @@ func (c *Comparison) judge() {
 // and * stands for anything: "response.*", "GET /berths/*".
 func (ch *Change) fits(pattern string) bool {
 	if IsOperation(pattern) {
+		pattern = contract.WirePath(pattern) // the names of path parameters say nothing
 		return matches(pattern, ch.Operation) || slices.ContainsFunc(ch.Reach, func(op string) bool { return matches(pattern, op) })
 	}
 	_, part, _ := strings.Cut(ch.Kind, ".")

@@ -188,7 +188,15 @@ func (o *Operation) Name() string {
 	case o.ID != "":
 		return o.ID
 	}
-	return o.Key()
+	return o.Written()
+}
+
+// Written is the operation as its author wrote it: "POST /berths/{berth}/bookings".
+func (o *Operation) Written() string {
+	if o.Owner != "" || o.Webhook != "" {
+		return o.Key()
+	}
+	return o.Method + " " + o.Path
 }
 
 // WirePath empties the braces of a path's parameters: their names never reach the wire.

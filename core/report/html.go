@@ -43,6 +43,7 @@ type pageChange struct {
 	Message       *compare.Witness
 	Where, Places string
 	Note          string
+	Reached       []string
 }
 
 // Refuser names who refuses a witness.
@@ -51,12 +52,12 @@ func (p page) Refuser(w *compare.Witness) string { return w.Refuser(p.comparison
 // HTML writes a comparison as one page that needs nothing else: no script, no font, no picture.
 func HTML(c *compare.Comparison, o Options) (string, error) {
 	p := page{
-		Style: template.CSS(styleSheet), Title: Title(c), Verdict: Verdict(c), Tally: Tally(c.Counts), Reading: c.Reading, comparison: c,
+		Style: template.CSS(styleSheet), Title: Title(c), Verdict: Verdict(c), Tally: Tally(c.Counts), Reading: compare.Manner(c.Reading, c.Undeclared), comparison: c,
 	}
 	for _, g := range o.Groups(c) {
 		group := pageGroup{Grade: g.Grade, Long: g.Grade >= compare.Hazard}
 		for _, ch := range g.Changes {
-			group.Changes = append(group.Changes, pageChange{ch, o.Witness(ch), Where(ch), Places(ch), o.Notes[ch.ID]})
+			group.Changes = append(group.Changes, pageChange{ch, o.Witness(ch), Where(ch), Places(ch), o.Notes[ch.ID], c.Written(ch.Reach)})
 		}
 		p.Groups = append(p.Groups, group)
 	}

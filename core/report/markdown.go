@@ -14,7 +14,7 @@ func Markdown(c *compare.Comparison, o Options) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "## %s\n\n**%s**\n", commonmark.Plain(Title(c)), commonmark.Plain(Verdict(c)))
 	if tally := Tally(c.Counts); tally != "" {
-		fmt.Fprintf(&b, "\n%s, read %s.\n", tally, c.Reading)
+		fmt.Fprintf(&b, "\n%s, %s.\n", tally, compare.Manner(c.Reading, c.Undeclared))
 	}
 	for _, g := range o.Groups(c) {
 		fmt.Fprintf(&b, "\n### %s %s\n\n", g.Grade.Mark(), g.Grade)
@@ -41,7 +41,7 @@ func (o Options) markdownChange(b *strings.Builder, c *compare.Comparison, ch *c
 		fmt.Fprintf(b, "  - %s\n", commonmark.Code(at))
 	}
 	if len(ch.Reach) > 1 {
-		fmt.Fprintf(b, "  - reaches %s\n", commonmark.Plain(Few(ch.Reach, 3)))
+		fmt.Fprintf(b, "  - reaches %s\n", commonmark.Plain(Few(c.Written(ch.Reach), 3)))
 	}
 	if len(ch.Advice) > 0 {
 		fmt.Fprintf(b, "  - gentler: %s\n", commonmark.Plain(strings.Join(ch.Advice, ", ")))
@@ -51,6 +51,7 @@ func (o Options) markdownChange(b *strings.Builder, c *compare.Comparison, ch *c
 // MarkdownLineup writes a lineup as a table.
 func MarkdownLineup(l *compare.Lineup) string {
 	var b strings.Builder
+	fmt.Fprintf(&b, "%s.\n\n", upper(compare.Manner(l.Reading, l.Undeclared)))
 	b.WriteString("| clients of ↓ answered by → |")
 	for _, v := range l.Versions {
 		fmt.Fprintf(&b, " %s |", commonmark.Plain(v.Version))
@@ -69,6 +70,8 @@ func MarkdownLineup(l *compare.Lineup) string {
 	}
 	return b.String()
 }
+
+func upper(text string) string { return strings.ToUpper(text[:1]) + text[1:] }
 
 // Places are where a change was made: "old.yaml:12 → new.yaml:14".
 func Places(ch *compare.Change) string {

@@ -4,6 +4,7 @@
 package report
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -98,9 +99,9 @@ func Where(ch *compare.Change) string {
 	case len(ch.Reach) == 0:
 		return ch.At
 	case len(ch.Reach) == 1:
-		return ch.Reach[0]
+		return cmp.Or(ch.Written, ch.Reach[0])
 	}
-	return fmt.Sprintf("%s and %d more", ch.Reach[0], len(ch.Reach)-1)
+	return fmt.Sprintf("%s and %d more", cmp.Or(ch.Written, ch.Reach[0]), len(ch.Reach)-1)
 }
 
 // Count says how many: "1 change", "4 changes".

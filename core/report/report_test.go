@@ -137,7 +137,7 @@ func TestLineup(t *testing.T) {
 		require.NoError(t, err)
 		members = append(members, compare.MemberOf(n, read(t, n, text)))
 	}
-	l, err := compare.LineUp(members, "declared", func(i, j int) (*compare.Comparison, error) { return demo(t, names[i], names[j]), nil })
+	l, err := compare.LineUp(members, compare.Options{}, func(i, j int) (*compare.Comparison, error) { return demo(t, names[i], names[j]), nil })
 	require.NoError(t, err)
 	require.True(t, l.Fits(0, 1))
 	require.False(t, l.Fits(1, 0))

@@ -95,7 +95,7 @@ func SARIF(c *compare.Comparison, o Options, version string) ([]byte, error) {
 		ColumnKind: "unicodeCodePoints",
 		Results:    []sarifResult{},
 		Properties: map[string]any{
-			"reading": c.Reading, "old": c.Old, "new": c.New, "backward": c.Backward, "forward": c.Forward, "recommended": c.Recommended,
+			"reading": c.Reading, "undeclared": c.Undeclared, "old": c.Old, "new": c.New, "backward": c.Backward, "forward": c.Forward, "recommended": c.Recommended,
 		},
 	}
 	rules := map[string]int{}

@@ -34,7 +34,7 @@ func (s *Space) lower(schema *contract.Schema, role Role, root bool) *node {
 func (s *Space) lowerBeside(key lowerKey) *node {
 	key.schema = s.classes.Representative(key.schema.Deref())
 	role := key.role
-	key.root = key.root && role.Sends // who receives closes nothing
+	key.root = key.root && s.closes(role)
 	if n, done := s.lowered[key]; done {
 		return n
 	}
@@ -42,6 +42,10 @@ func (s *Space) lowerBeside(key lowerKey) *node {
 	s.lowered[key] = ref
 	if role.Sends && !role.Text { // all that is sent under a schema is received under it, as a whole or in place
 		s.hold(ref, s.lowerBeside(key.turned()))
+		if turned := key.turned(); key.root && s.closes(turned.role) {
+			turned.root = true
+			s.hold(ref, s.lowerBeside(turned))
+		}
 		if inPlace := key; key.root {
 			inPlace.root = false
 			s.hold(ref, s.lowerBeside(inPlace))
@@ -49,6 +53,10 @@ func (s *Space) lowerBeside(key lowerKey) *node {
 	}
 	return ref
 }
+
+// closes tells whether a role closes objects whose schemas leave open what is not declared: who sends does, and who receives requests where
+// that is a fact.
+func (s *Space) closes(role Role) bool { return role.Sends || s.strict && role.Request && !role.Text }
 
 // lowerNow makes what the node of a schema stands for.
 func (s *Space) lowerNow(key lowerKey) *node {
@@ -65,7 +73,7 @@ func (s *Space) lowerNow(key lowerKey) *node {
 		l.said = key.typed || saysTypes(schema)
 	}
 	n := l.whole()
-	if key.root && s.reading == Declared && role.Sends {
+	if key.root && s.reading == Declared {
 		n = s.and(n, l.closed())
 	}
 	authored := node{op: opAnd, kids: []*node{n}}

@@ -82,6 +82,7 @@ type Space struct {
 	flattening flattening
 	lowered    map[lowerKey]*node
 	classes    *class.Classes       // which schemas say the same; nil where nobody asked
+	strict     bool                 // whether who receives requests refuses what is not declared
 	weights    map[*value.Value]int // the parts of values made so far
 	within     map[*node][]*node    // sets that are known to hold a set
 	holding    map[*node][]*node    // the reverse
@@ -119,6 +120,9 @@ func NewSpace(reading Reading, b *budget.Budget) *Space {
 	s.bottom = s.make(node{op: opFalse})
 	return s
 }
+
+// Refuse says that who receives requests refuses properties that are not declared, wherever a schema leaves that open.
+func (s *Space) Refuse() { s.strict = s.reading == Declared }
 
 // Equate says which schemas say the same: from now on they are lowered as one.
 func (s *Space) Equate(classes *class.Classes) { s.classes = classes }

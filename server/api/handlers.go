@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"net/http"
@@ -316,17 +317,18 @@ func (a *API) deprecate(c *echo.Context) error {
 }
 
 func (a *API) compare(c *echo.Context) error {
-	reading := shape.Declared
-	if text := c.QueryParam("reading"); text != "" {
-		var ok bool
-		if reading, ok = shape.ParseReading(text); !ok {
-			return &ledger.Error{Fault: ledger.Invalid, Text: "reading is declared or exact"}
-		}
+	var o compare.Options
+	var ok bool
+	if o.Reading, ok = shape.ParseReading(cmp.Or(c.QueryParam("reading"), "declared")); !ok {
+		return &ledger.Error{Fault: ledger.Invalid, Text: "reading is declared or exact"}
+	}
+	if o.Undeclared, ok = compare.ParseUndeclared(cmp.Or(c.QueryParam("undeclared"), "ignored")); !ok {
+		return &ledger.Error{Fault: ledger.Invalid, Text: "undeclared is ignored or refused"}
 	}
 	if err := a.see(c, c.QueryParam("old"), c.QueryParam("new")); err != nil {
 		return err
 	}
-	result, err := a.ledger.Compare(c.Request().Context(), c.QueryParam("old"), c.QueryParam("new"), reading)
+	result, err := a.ledger.Compare(c.Request().Context(), c.QueryParam("old"), c.QueryParam("new"), o)
 	if err != nil {
 		return err
 	}

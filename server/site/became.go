@@ -6,9 +6,9 @@ import (
 	"net/http"
 	"net/url"
 
+	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/reference"
-	"oldledger/core/shape"
 	"oldledger/ledger"
 )
 
@@ -90,7 +90,7 @@ func (s *Site) followed(ctx context.Context, f *Frame, here, there ledger.Descri
 	if !older {
 		from, to = to, from
 	}
-	comparison, err := s.ledger.Compare(ctx, from, to, shape.Declared)
+	comparison, err := s.ledger.Compare(ctx, from, to, compare.Options{})
 	if err != nil {
 		return page{}, err
 	}

@@ -12,10 +12,10 @@ import (
 	"strings"
 	"sync"
 
+	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
 	"oldledger/core/reference"
-	"oldledger/core/shape"
 	"oldledger/ledger"
 )
 
@@ -201,7 +201,7 @@ func (s *Site) past(ctx context.Context, versions []ledger.Version) ([]reference
 		}
 		p := reference.Past{Number: v.Number, Contract: d.Contract}
 		if i+1 < len(versions) {
-			if p.Changes, err = s.ledger.Compare(ctx, versions[i+1].Ref(), v.Ref(), shape.Declared); err != nil {
+			if p.Changes, err = s.ledger.Compare(ctx, versions[i+1].Ref(), v.Ref(), compare.Options{}); err != nil {
 				return nil, err
 			}
 		}

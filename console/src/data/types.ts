@@ -78,6 +78,7 @@ export interface Removal {
 export interface Witness {
   direction: 'backward' | 'forward'
   operation: string
+  written?: string
   position: string
   value?: unknown
 }
@@ -96,12 +97,15 @@ export interface Change {
   old?: Place
   new?: Place
   reach: string[]
+  written?: string
   witness?: Witness
   witnesses?: Witness[]
 }
 
 export interface Comparison {
   reading: string
+  undeclared: string
+  paths?: Record<string, string>
   old: { title: string; version: string; dialect: string }
   new: { title: string; version: string; dialect: string }
   backward: Grade

@@ -22,6 +22,7 @@ const hidden = ref<Grade[]>([])
 const chosen = ref(String(route.query.change ?? ''))
 const shown = computed(() => (c.value?.changes ?? []).filter((ch) => !hidden.value.includes(ch.backward)))
 const change = computed(() => shown.value.find((ch) => ch.id === chosen.value) ?? shown.value[0])
+const reach = computed(() => (change.value?.reach ?? []).map((op) => c.value?.paths?.[op] ?? op))
 const witnesses = computed(() => (change.value?.witnesses ?? [change.value?.witness]).filter((w) => w?.value !== undefined))
 
 // The address names the chosen change, so that it can be passed on.
@@ -41,7 +42,7 @@ function show(grade: Grade, on: boolean) {
     <div class="head">
       <div>
         <h1>{{ c.new.title }}, from {{ c.old.version }} to {{ c.new.version }}</h1>
-        <p>{{ verdict(c) }}<template v-if="c.recommended"> Next version by these changes: <b>{{ c.recommended.version }}</b>.</template></p>
+        <p>{{ verdict(c) }}<template v-if="c.recommended"> Next version by these changes: <b>{{ c.recommended.version }}</b>.</template> <span class="soft">Read {{ c.reading }}, undeclared input {{ c.undeclared }}.</span></p>
       </div>
       <div class="do" role="group" aria-label="Show grades">
         <NCheckbox v-for="g in grades.filter((g) => c!.counts[g])" :key="g" :checked="!hidden.includes(g)" @update:checked="show(g, $event)"><GradeMark :grade="g" :n="c.counts[g]" /></NCheckbox>
@@ -57,8 +58,8 @@ function show(grade: Grade, on: boolean) {
             <GradeMark :grade="change.backward" /> <template v-if="change.why">{{ change.why }}</template><template v-if="change.undecided"> (undecided)</template>
             <span class="soft"><br />{{ change.at }} · <code>{{ change.kind }}</code> · a rollback: {{ change.forward }}</span>
           </p>
-          <details v-if="change.reach.length > 3" class="soft"><summary>reaches {{ change.reach.slice(0, 3).join(', ') }} and {{ change.reach.length - 3 }} more</summary>{{ change.reach.slice(3).join(', ') }}</details>
-          <p v-else-if="change.reach.length" class="soft">reaches {{ change.reach.join(', ') }}</p>
+          <details v-if="change.reach.length > 3" class="soft"><summary>reaches {{ reach.slice(0, 3).join(', ') }} and {{ reach.length - 3 }} more</summary>{{ reach.slice(3).join(', ') }}</details>
+          <p v-else-if="reach.length" class="soft">reaches {{ reach.join(', ') }}</p>
         </div>
         <div class="pages">
           <Excerpt :files="left ?? []" :place="change.old" :version="c.old.version" side="old" :touched="change.backward !== 'safe' || !change.new" />
@@ -69,7 +70,7 @@ function show(grade: Grade, on: boolean) {
           <div v-if="witnesses.length">
             <template v-for="w in witnesses" :key="w!.direction">
               <h3>{{ w!.direction === 'backward' ? 'A message that shows it' : 'And on the way back' }}</h3>
-              <div class="soft small">{{ w!.operation }}, {{ w!.position }}: {{ refuser(w!, c) }} refuses</div>
+              <div class="soft small">{{ w!.written || w!.operation }}, {{ w!.position }}: {{ refuser(w!, c) }} refuses</div>
               <pre class="slip" tabindex="0">{{ JSON.stringify(w!.value, null, 2) }}</pre>
             </template>
           </div>

@@ -8,7 +8,7 @@ defineEmits<{ choose: [id: string] }>()
 function where(c: Change) {
   const shared = component([c.new?.pointer, c.old?.pointer])
   if (shared) return `${shared} · ${count(c.reach.length, 'operation')}`
-  return c.reach.length > 1 ? count(c.reach.length, 'operation') : c.reach[0] ?? c.at
+  return c.reach.length > 1 ? count(c.reach.length, 'operation') : c.written || (c.reach[0] ?? c.at)
 }
 </script>
 
