@@ -99,8 +99,8 @@ func timed(b *testing.B, dir string, name string, args ...string) (time.Duration
 }
 
 // BenchmarkCompareLarge compares a description of 1,100 operations, about 13 MB of JSON, with an edited version of it, as a whole
-// process. The figures are multiples of a process that only decodes both files, of the two files' size, and of the time for half
-// as many operations.
+// process. The figures are multiples of a process that only decodes both files, of the two files' size, of the time for half as many
+// operations, and, for the description beside itself with references inlined, of the time of that beside itself.
 func BenchmarkCompareLarge(b *testing.B) {
 	bin := build(b)
 	decode := filepath.Join(b.TempDir(), "decode")
@@ -108,7 +108,7 @@ func BenchmarkCompareLarge(b *testing.B) {
 	require.NoError(b, err, string(out))
 	dir, bytes := writeLarge(b, large.Operations, 60)
 	half, _ := writeLarge(b, large.Operations/2, 60)
-	var json, jsonDecode, yaml, yamlDecode, halved time.Duration
+	var json, jsonDecode, yaml, yamlDecode, halved, inlined, itself time.Duration
 	var peak int64
 	for b.Loop() {
 		took, memory := timed(b, dir, bin, "compare", "old.json", "new.json")
@@ -121,10 +121,15 @@ func BenchmarkCompareLarge(b *testing.B) {
 		yamlDecode += took
 		took, _ = timed(b, half, bin, "compare", "old.json", "new.json")
 		halved += took
+		took, _ = timed(b, dir, bin, "compare", "old.json", "inlined.json")
+		inlined += took
+		took, _ = timed(b, dir, bin, "compare", "inlined.json", "inlined.json")
+		itself += took
 	}
 	b.ReportMetric(float64(json)/float64(jsonDecode), "json-x-decode")
 	b.ReportMetric(float64(yaml)/float64(yamlDecode), "yaml-x-decode")
 	b.ReportMetric(float64(json)/float64(halved), "x-half")
+	b.ReportMetric(float64(inlined)/float64(itself), "inlined-x-itself")
 	b.ReportMetric(float64(peak)/float64(bytes), "memory-x-files")
 	b.ReportMetric(float64(bytes)/(2<<20), "MB/file")
 }

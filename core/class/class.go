@@ -202,7 +202,7 @@ const mostWrappers = 100
 func (d *discovery) wrapped(i int32) int32 {
 	s := d.nodes[i].schema
 	for range mostWrappers {
-		inner := only(s)
+		inner := s.Wrapped()
 		if inner == nil {
 			return d.index[s]
 		}
@@ -221,28 +221,4 @@ func (d *discovery) referred(i int32) int32 {
 		s = s.Ref
 	}
 	return i
-}
-
-// only is the one schema that a wrapper consists of, nil where it says something itself.
-func only(s *contract.Schema) *contract.Schema {
-	var inner *contract.Schema
-	parts := 0
-	if s.Ref != nil {
-		inner, parts = s.Ref, 1
-	}
-	for _, list := range [][]*contract.Schema{s.AllOf, s.AnyOf, s.OneOf} {
-		if list != nil && len(list) != 1 {
-			return nil
-		}
-		if len(list) == 1 {
-			inner, parts = list[0], parts+1
-		}
-	}
-	if parts != 1 || s.Bool != nil || s.Types != nil || s.Nullable || s.HasEnum || s.Const != nil || s.SaysNumber() || s.SaysString() || s.SaysArray() || s.SaysObject() {
-		return nil
-	}
-	if r := s.Rare; r != nil && (s.SaysContent() || r.Not != nil || r.If != nil || r.Discriminator != nil || r.Unread != nil || r.Unclear != nil) {
-		return nil
-	}
-	return inner
 }

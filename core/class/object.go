@@ -188,7 +188,7 @@ func (t *collector) property(kind byte, p contract.Property) {
 func (t *collector) conjunct(s *contract.Schema) {
 	at := s
 	for range mostWrappers {
-		inner := only(at)
+		inner := at.Wrapped()
 		if inner == nil {
 			break
 		}

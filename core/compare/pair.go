@@ -97,6 +97,10 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 // linkUnchanged links what stands inside two schemas that say the same themselves; false where their parts must be looked at closely.
 func (c *comparer) linkUnchanged(p *pair) bool {
 	s := p.old
+	if x, y := inner(p.old), inner(p.new); x != nil && y != nil {
+		c.link(p, step{kind: stepBranch}, x, y, p.subject) // it is what it holds, or null as well on both sides
+		return true
+	}
 	if s.Ref != nil || s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Rare != nil && s.Rare.Composes() || s.AdditionalProperties != nil {
 		return false
 	}
@@ -110,6 +114,28 @@ func (c *comparer) linkUnchanged(p *pair) bool {
 		c.link(p, step{kind: stepItem, index: len(s.PrefixItems())}, s.Items, p.new.Items, itemSubject(p.subject))
 	}
 	return true
+}
+
+// inner is the one schema that a schema consists of, null beside it left aside: of a wrapper, and of a union of one and null.
+func inner(s *contract.Schema) *contract.Schema {
+	if w := s.Wrapped(); w != nil {
+		return w
+	}
+	rest := s.Copy()
+	list := s.AnyOf
+	if rest.AnyOf = nil; list == nil {
+		list, rest.OneOf = s.OneOf, nil
+	}
+	if len(list) != 2 || rest.Asserts() || rest.OneOf != nil || s.Discriminator() != nil {
+		return nil
+	}
+	switch {
+	case isNull(list[0]) && !isNull(list[1]):
+		return list[1]
+	case isNull(list[1]) && !isNull(list[0]):
+		return list[0]
+	}
+	return nil
 }
 
 // reworded compares the words of two schemas that admit the same, and links their parts.

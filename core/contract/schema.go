@@ -87,6 +87,31 @@ func (s *Schema) Bare() bool {
 		!s.ReadOnly && !s.WriteOnly && len(s.Examples()) == 0
 }
 
+// Wrapped is the one schema that a wrapper consists of: a reference, or an allOf or union of one, with nothing beside it but words. It is nil where
+// the schema says something itself.
+func (s *Schema) Wrapped() *Schema {
+	var inner *Schema
+	parts := 0
+	if s.Ref != nil {
+		inner, parts = s.Ref, 1
+	}
+	for _, list := range [][]*Schema{s.AllOf, s.AnyOf, s.OneOf} {
+		if list != nil && len(list) != 1 {
+			return nil
+		}
+		if len(list) == 1 {
+			inner, parts = list[0], parts+1
+		}
+	}
+	if parts != 1 || s.Bool != nil || s.Types != nil || s.Nullable || s.HasEnum || s.Const != nil || s.SaysNumber() || s.SaysString() || s.SaysArray() || s.SaysObject() {
+		return nil
+	}
+	if r := s.Rare; r != nil && (s.SaysContent() || r.Not != nil || r.If != nil || r.Discriminator != nil || r.Unread != nil || r.Unclear != nil) {
+		return nil
+	}
+	return inner
+}
+
 // Asserts tells whether the schema itself, its Ref left aside, says anything about values.
 func (s *Schema) Asserts() bool {
 	return s.Bool != nil || s.Types != nil || s.Nullable || s.HasEnum || s.Const != nil ||

@@ -204,8 +204,9 @@ func (m maker) thing(i int) *value.Value {
 			props.Members = append(props.Members, value.Member{Name: fmt.Sprintf("part%d", j), Value: ref(fmt.Sprintf("schemas/Thing%d", k))})
 		}
 	}
-	for j := range 20 {
+	for j := range 8 {
 		props.Members = append(props.Members, value.Member{Name: fmt.Sprintf("field%d", j), Value: obj("type", "string", "maxLength", 10+j, "description", prose(1, "a field"))})
 	}
+	props.Members = append(props.Members, m.composed(i)...)
 	return obj("type", "object", "description", prose(3, fmt.Sprintf("thing %d", i)), "required", required, "properties", props)
 }

@@ -1,4 +1,5 @@
-// Command seed writes the large description of package large and an edited version of it into a folder, as JSON and as YAML.
+// Command seed writes the large description of package large, an edited version of it, and the first with its references inlined, into a folder, as
+// JSON, and the first two as YAML.
 package main
 
 import (
@@ -15,7 +16,13 @@ func main() {
 	dir := flag.String("dir", ".", "folder to write to")
 	operations := flag.Int("operations", large.Operations, "how many operations")
 	edits := flag.Int("edits", 60, "how many edits")
+	levels := flag.Int("levels", 2, "how many levels of references are inlined")
 	flag.Parse()
+	inlined := large.Inlined(large.Description(*operations, nil), *levels)
+	if err := os.WriteFile(filepath.Join(*dir, "inlined.json"), []byte(inlined.String()), 0o644); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
 	for name, v := range map[string]*value.Value{
 		"old": large.Description(*operations, nil), "new": large.Description(*operations, large.Edits(*edits, *operations)),
 	} {
