@@ -346,46 +346,49 @@ func (s *Space) outside(n *node) *node {
 	return s.or(ways...)
 }
 
-// maxBranches bounds the pairs that are looked at to see whether the branches of a oneOf exclude each other.
-const maxBranches = 40
+// maxSearched bounds the pairs of branches of a oneOf of which a search tells whether they exclude each other.
+const maxSearched = 800
 
-// expandOne turns "exactly one of" into a plain "or" where no value is in two branches, and spells it out where one may be.
+// expandOne turns "exactly one of" into an "or" whose ways rule out those of the others with which they may have a value in common: none, where
+// a tag tells all apart.
 func (s *Space) expandOne(n *node) *node {
 	if n.target != nil {
 		return n.target
 	}
 	n.target = s.unknown("a oneOf that decides itself could not be decided") // while the question is open, inside itself
-	if s.disjoint(n.conds) {
+	if s.toldApart(n.conds) {
 		n.target = s.make(node{op: opOr, kids: n.kids})
 		return n.target
 	}
+	beside := s.overlapping(n.conds)
 	ways := make([]*node, len(n.kids))
 	for i, k := range n.kids {
 		parts := []*node{k}
-		for j, other := range n.conds {
-			if j != i {
-				parts = append(parts, s.not(other))
-			}
+		for _, j := range beside[i] {
+			parts = append(parts, s.not(n.conds[j]))
 		}
-		ways[i] = s.make(node{op: opAnd, kids: parts})
+		ways[i] = s.and(parts...)
 	}
 	n.target = s.make(node{op: opOr, kids: ways})
 	return n.target
 }
 
-func (s *Space) disjoint(kids []*node) bool {
-	if s.toldApart(kids) {
-		return true
-	}
-	if len(kids) > maxBranches {
-		return false
-	}
+// overlapping lists, for each branch, the others with which it may have a value in common.
+func (s *Space) overlapping(kids []*node) [][]int {
+	beside := make([][]int, len(kids))
+	searched := 0
 	for i, a := range kids {
-		for _, b := range kids[:i] {
-			if s.budget.Over() || s.search([]*node{a, b}).answer != none {
-				return false
+		for j, b := range kids[:i] {
+			common := s.kinds(a, 0) & s.kinds(b, 0)
+			if common == 0 || common == maskOf(value.Object) && apart(s.pins(a), s.pins(b)) {
+				continue
 			}
+			searched++
+			if searched <= maxSearched && !s.budget.Over() && s.search([]*node{a, b}).answer == none {
+				continue
+			}
+			beside[i], beside[j] = append(beside[i], j), append(beside[j], i)
 		}
 	}
-	return true
+	return beside
 }

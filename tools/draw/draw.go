@@ -32,6 +32,11 @@ var forms = []string{
 	`{"oneOf":[{"required":["p"],"properties":{"p":%s}},{"required":["q"],"properties":{"q":%s}}],"unevaluatedProperties":false}`,
 	`{"if":{"required":["p"]},"then":{"properties":{"p":%s}},"else":{"properties":{"q":%s}},"unevaluatedProperties":%s}`,
 	`{"anyOf":[{"prefixItems":[%s]},%s],"unevaluatedItems":%s}`, `{"contains":%s,"unevaluatedItems":%s}`,
+	`{"allOf":[%s]}`, `{"anyOf":[%s]}`, `{"oneOf":[{"allOf":[%s]}]}`, `{"type":"array","contains":%s,"minContains":2.0}`, `{"type":"array","prefixItems":[{"type":"string"}],"contains":%s,"minContains":1.0}`,
+	`{"oneOf":[{"type":"object","required":["k"],"properties":{"k":{"const":"x"},"p":%s}},{"type":"object","required":["k"],"properties":{"k":{"const":"y"},"q":%s}}]}`,
+	`{"anyOf":[{"type":"object","required":["k"],"properties":{"k":{"enum":["x","z"]},"p":%s},"additionalProperties":false},{"type":"object","required":["k"],"properties":{"k":{"const":"y"},"q":%s}},{"type":"null"}]}`,
+	`{"allOf":[{"type":"object","properties":{"p":%s}}],"properties":{"p":{},"q":%s},"additionalProperties":false}`,
+	`{"allOf":[{"type":"object","required":["p"],"properties":{"p":%s}},{"properties":{"q":%s}}],"unevaluatedProperties":false}`,
 	`{"type":"object","properties":{"p":%s,"r":{"$ref":"#/components/schemas/Loop"}}}`, `{"allOf":[{"$ref":"#/components/schemas/Loop"},%s]}`,
 }
 
@@ -43,6 +48,9 @@ func Schemas() *rapid.Generator[string] {
 	leaf := rapid.SampledFrom(leaves)
 	var gen *rapid.Generator[string]
 	gen = rapid.OneOf(leaf, leaf, rapid.Custom(func(t *rapid.T) string {
+		if rapid.IntRange(0, 30).Draw(t, "many") == 30 {
+			return tagged(t)
+		}
 		form := rapid.SampledFrom(forms).Draw(t, "form")
 		parts := make([]any, strings.Count(form, "%s"))
 		for i := range parts {
@@ -51,6 +59,16 @@ func Schemas() *rapid.Generator[string] {
 		return fmt.Sprintf(form, parts...)
 	}))
 	return gen
+}
+
+// tagged is a union of up to forty alternatives that a tag tells apart.
+func tagged(t *rapid.T) string {
+	alternatives := make([]string, rapid.IntRange(8, 40).Draw(t, "alternatives"))
+	for i := range alternatives {
+		part := rapid.SampledFrom(leaves).Draw(t, "part")
+		alternatives[i] = fmt.Sprintf(`{"type":"object","required":["k"],"properties":{"k":{"const":"k%d"},"p":%s}}`, i, part)
+	}
+	return `{"oneOf":[` + strings.Join(alternatives, ",") + `]}`
 }
 
 // Values draws values, written as JSON, that are often in small schemas.
@@ -79,12 +97,15 @@ func Near(t *rapid.T, schema string) string {
 	changes := [][2]string{
 		{`"string"`, `"integer"`}, {`"integer"`, `"number"`}, {`"number"`, `"integer"`}, {`:1}`, `:2}`}, {`:2}`, `:1}`}, {`"p"`, `"pq"`}, {`"required":["p"],`, ``},
 		{`anyOf`, `oneOf`}, {`oneOf`, `anyOf`}, {`"^a*$"`, `"^a+$"`}, {`["a","b",1]`, `["a","b"]`}, {`["a","b"]`, `["a","b",1]`}, {`true`, `false`}, {`"additionalProperties":`, `"x-gone":`},
-		{`"unevaluatedProperties":`, `"additionalProperties":`}, {`"unevaluatedItems":`, `"x-gone":`}, {`"minContains":2`, `"minContains":1`}, {`"uniqueItems":true`, `"maxItems":5`},
+		{`"unevaluatedProperties":`, `"additionalProperties":`}, {`"unevaluatedItems":`, `"x-gone":`}, {`"minContains":2`, `"minContains":1`}, {`"uniqueItems":true`, `"maxItems":5`}, {`"const":"y"`, `"const":"w"`}, {`"k3"`, `"k99"`}, {`"required":["k"],`, ``}, {`2.0`, `1.0`}, {`"k"`, `"kind"`},
 		{`992`, `993`}, {`"date"`, `"date-time"`}, {`"prefixItems":[`, `"prefixItems":[{"type":"string"},`}, {`dependentRequired`, `x-gone`},
 	}
 	if rapid.IntRange(0, 3).Draw(t, "far") == 0 {
 		return Schemas().Draw(t, "other")
 	}
-	c := rapid.SampledFrom(changes).Draw(t, "change")
-	return strings.Replace(schema, c[0], c[1], 1)
+	for range rapid.IntRange(1, 3).Draw(t, "changes") { // several at once: one hides another, or not
+		c := rapid.SampledFrom(changes).Draw(t, "change")
+		schema = strings.Replace(schema, c[0], c[1], 1)
+	}
+	return schema
 }
