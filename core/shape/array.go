@@ -31,6 +31,23 @@ type demand struct {
 	low, high  int // high is -1 where there is no limit
 }
 
+// join adds a demand for so many items of a set, or narrows the one that is there for the same set; false where no number of them fits both.
+func (g *arrayGoal) join(d demand) bool {
+	for i := range g.demands {
+		known := &g.demands[i]
+		if known.sub != d.sub || known.from != d.from {
+			continue
+		}
+		known.low = max(known.low, d.low)
+		if d.high >= 0 && (known.high < 0 || d.high < known.high) {
+			known.high, known.other = d.high, d.other
+		}
+		return known.high < 0 || known.low <= known.high
+	}
+	g.demands = append(g.demands, d)
+	return true
+}
+
 func (r *run) solveArray(lits []*node) found {
 	g := arrayGoal{high: -1, not: map[string]bool{}}
 	for _, n := range lits {
@@ -49,7 +66,9 @@ func (r *run) solveArray(lits []*node) found {
 			if n.high >= 0 {
 				d.other = r.s.not(n.sub)
 			}
-			g.demands = append(g.demands, d)
+			if !g.join(d) {
+				return found{answer: none}
+			}
 		case opCount:
 			g.low = max(g.low, n.low)
 			if n.high >= 0 && (g.high < 0 || n.high < g.high) {

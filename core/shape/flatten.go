@@ -274,9 +274,47 @@ func (f *flatter) judge(n *node, depth int) tri {
 	switch {
 	case types != maskOf(value.Object):
 	case n.op == opHas || n.op == opLacks || n.op == opProps || n.op == opSomeProp:
-		return f.there.judge(n)
+		if t := f.there.judge(n); t != maybe {
+			return t
+		}
+		return f.byValue(n)
 	}
 	return maybe
+}
+
+// byValue decides a literal about a property of which the state lists the values: all of them are in it, or none is.
+func (f *flatter) byValue(n *node) tri {
+	if (n.op != opProps && n.op != opSomeProp) || !n.names.one {
+		return maybe
+	}
+	for _, p := range f.pins() {
+		if p.name != n.names.name || len(p.values.values) > maxValues {
+			continue
+		}
+		all, none := true, true
+		for _, v := range p.values.values {
+			t := f.s.eval(n.sub, v)
+			all, none = all && t == yes, none && t == no
+		}
+		switch {
+		case all:
+			return yes
+		case none:
+			return no
+		}
+	}
+	return maybe
+}
+
+// maxValues bounds the listed values of a property that are looked at one by one.
+const maxValues = 8
+
+// pins are those of the state.
+func (f *flatter) pins() []pin {
+	if f.at != len(f.st.lits) {
+		f.pinned, f.at = f.s.pinsOf(f.st.lits, 0), len(f.st.lits)
+	}
+	return f.pinned
 }
 
 // byPins decides a reference by a property that the state and the schema list other values for: a tag.
@@ -284,16 +322,14 @@ func (f *flatter) byPins(n *node) tri {
 	if f.st.types != maskOf(value.Object) {
 		return maybe
 	}
-	if f.at != len(f.st.lits) {
-		f.pinned, f.at = f.s.pinsOf(f.st.lits, 0), len(f.st.lits)
-	}
+	pinned := f.pins()
 	switch {
-	case len(f.pinned) == 0:
+	case len(pinned) == 0:
 	case n.outside != nil:
-		if apart(f.s.pins(n.outside), f.pinned) {
+		if apart(f.s.pins(n.outside), pinned) {
 			return yes
 		}
-	case apart(f.s.pins(n), f.pinned):
+	case apart(f.s.pins(n), pinned):
 		return no
 	}
 	return maybe

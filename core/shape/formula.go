@@ -76,6 +76,7 @@ type node struct {
 	reason   string
 	hints    []*value.Value // authored examples of the schema that the node was made from
 	declared []string       // property names in the author's order
+	choice   bool           // opOr: the alternatives of a union: choosing among them settles most
 	late     bool           // opOr: what it leaves to choose follows from other choices, most often
 }
 
@@ -357,7 +358,7 @@ func (s *Space) expandOne(n *node) *node {
 	}
 	n.target = s.unknown("a oneOf that decides itself could not be decided") // while the question is open, inside itself
 	if s.toldApart(n.conds) {
-		n.target = s.make(node{op: opOr, kids: n.kids})
+		n.target = s.make(node{op: opOr, kids: n.kids, choice: true})
 		return n.target
 	}
 	beside := s.overlapping(n.conds)
@@ -369,7 +370,7 @@ func (s *Space) expandOne(n *node) *node {
 		}
 		ways[i] = s.and(parts...)
 	}
-	n.target = s.make(node{op: opOr, kids: ways})
+	n.target = s.make(node{op: opOr, kids: ways, choice: true})
 	return n.target
 }
 

@@ -452,7 +452,9 @@ func (l lowering) composed() []*node {
 		parts = append(parts, l.inPlace(b))
 	}
 	if sc.AnyOf != nil {
-		parts = append(parts, l.or(l.each(sc.AnyOf)...))
+		union := l.or(l.each(sc.AnyOf)...)
+		union.choice = union.op == opOr
+		parts = append(parts, union)
 	}
 	if sc.OneOf != nil {
 		parts = append(parts, l.oneOf(sc.OneOf))

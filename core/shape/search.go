@@ -342,11 +342,14 @@ func (r *run) choose(st *state, only mask) found {
 	return result
 }
 
-// before tells whether a choice is made before another: what is left for late is last, what a tag tells apart is first, for it settles most,
-// and what has fewer ways comes before what has more.
+// before tells whether a choice is made before another: what is left for late is last, the alternatives of a union are first, for they settle
+// most, those that a tag tells apart before all, and what has fewer ways comes before what has more.
 func (r *run) before(x *node, ways int, y *node, others int) bool {
 	if x.late != y.late {
 		return y.late
+	}
+	if x.choice != y.choice {
+		return x.choice
 	}
 	if t, u := len(r.s.pins(x)) > 0, len(r.s.pins(y)) > 0; t != u {
 		return t
