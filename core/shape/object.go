@@ -404,7 +404,15 @@ func (r *run) property(g objectGoal, name string, extra []*node) found {
 	case maybe:
 		return found{answer: unsure, reason: "whether the name " + name + " is admitted could not be decided"}
 	}
-	return r.solve(append(lits, extra...), allTypes)
+	lits = append(lits, extra...)
+	f := r.solve(lits, allTypes)
+	if f.answer == some && f.value.Kind == value.String && (f.value.Text == "a" || f.value.Text == "aa") {
+		// A text for which nothing speaks reads better as the word for what it is.
+		if word := value.Str(name); r.s.all(lits, word) == yes {
+			f.value = word
+		}
+	}
+	return f
 }
 
 // addMembers adds properties until there are count of them, and tells whether it tried all that there may be.
