@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"runtime/debug"
 	"slices"
@@ -89,24 +90,19 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 	if err != nil {
 		return err
 	}
-	a.collect(60) // comparing keeps little of it
+	a.collect(60)                                  // comparing keeps little of it
+	checking := checkBoth(cmd.Context(), old, new) // beside the comparison: both only read
 	whole, err := compare.ContractsContext(cmd.Context(), old.contract, new.contract, compare.Options{Reading: r, Undeclared: undeclared})
-	if err != nil {
+	checked := <-checking
+	if err = errors.Join(err, checked.err); err != nil {
 		return err
 	}
 	c := compare.Select(whole, selection)
-	for _, side := range []struct {
-		d    *description
-		side *compare.Side
-	}{{old, &c.Old}, {new, &c.New}} {
-		found, err := check.Contract(cmd.Context(), side.d.contract)
-		if err != nil {
-			return err
-		}
-		if tally := found.Tally(); tally.All() > 0 {
-			side.side.Diagnostics = &tally
+	for i, side := range []*compare.Side{&c.Old, &c.New} {
+		if tally := checked.tallies[i]; tally.All() > 0 {
+			side.Diagnostics = &tally
 			if o.format != "json" {
-				a.remark(side.d, tally)
+				a.remark([]*description{old, new}[i], tally)
 			}
 		}
 	}
@@ -129,6 +125,26 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 		return errNo
 	}
 	return nil
+}
+
+// tallied is what is wrong with two descriptions.
+type tallied struct {
+	tallies [2]source.Tally
+	err     error
+}
+
+// checkBoth checks two descriptions in the background.
+func checkBoth(ctx context.Context, old, new *description) <-chan tallied {
+	done := make(chan tallied, 1)
+	go func() {
+		var t tallied
+		for i, d := range []*description{old, new} {
+			found, err := check.Contract(ctx, d.contract)
+			t.tallies[i], t.err = found.Tally(), errors.Join(t.err, err)
+		}
+		done <- t
+	}()
+	return done
 }
 
 // removals tell how what a comparison removes was announced: by the notices of the ledger, or by the old description itself. Where neither
