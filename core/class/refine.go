@@ -43,38 +43,34 @@ type partition struct {
 	of    part
 	leads func(i int32) int32 // the node that a node stands for
 	table map[string]int32
-	users map[int32][]int32 // by node: those whose keys name its class
+	users [][]int32 // by node: those whose keys name its class
+	seen  []int32   // by node: the round in which it was looked at last
+	round int32
 }
 
-// use finds out whose key names whose class.
-func (p *partition) use(c *Classes, pending []int32) {
-	p.users = make(map[int32][]int32, len(pending))
-	for _, i := range pending {
-		if !p.self(i) {
-			continue
+// form is the key of a node before anything is told apart: the classes of pending parts are 0. It notes whose class the key will name.
+func (p *partition) form(c *Classes, i int32) []byte {
+	return p.key(c.nodes[i].schema, func(in *contract.Schema) int32 {
+		part := p.leads(c.index[in])
+		class := *p.class(part)
+		if list := p.users[part]; class == 0 && (len(list) == 0 || list[len(list)-1] != i) {
+			p.users[part] = append(list, i)
 		}
-		p.key(c.nodes[i].schema, func(in *contract.Schema) int32 {
-			part := p.leads(c.index[in])
-			if list := p.users[part]; len(list) == 0 || list[len(list)-1] != i {
-				p.users[part] = append(list, i)
-			}
-			return 0
-		})
-	}
+		return class
+	})
 }
 
 // partition refines until nothing is told apart any more. What splits off a class gets a new one, so that only those who are made of it
 // need be looked at again; the largest part keeps the old one (Hopcroft).
 func (c *Classes) partition(pending []int32, p partition) {
-	p.use(c, pending)
-	key := func(i int32) []byte { return p.key(c.nodes[i].schema, p.of) }
+	p.users, p.seen = make([][]int32, len(c.nodes)), make([]int32, len(c.nodes))
 	members := map[int32]int{} // how many nodes are in a class
 	var changed []int32
 	forms := map[string]int32{}
 	first := make([]int32, len(pending))
 	for k, i := range pending {
 		if p.self(i) {
-			first[k] = c.intern(forms, key(i)) // the classes of pending parts are still 0
+			first[k] = c.intern(forms, p.form(c, i))
 		}
 	}
 	for k, i := range pending {
@@ -85,31 +81,33 @@ func (c *Classes) partition(pending []int32, p partition) {
 		}
 	}
 	for len(changed) > 0 && !c.budget.Over() {
-		changed = c.split(changed, members, p)
+		changed = c.split(changed, members, &p)
 	}
+	named := map[int32]bool{}
 	for _, i := range pending {
-		if !p.self(i) {
-			continue
+		class := p.class(i)
+		switch {
+		case !p.self(i) || named[*class]:
+		case c.budget.Over():
+			*class = c.fresh() // nobody knows
+		default:
+			named[*class] = true
+			p.table[string(p.key(c.nodes[i].schema, p.of))] = *class
 		}
-		if c.budget.Over() {
-			*p.class(i) = c.fresh() // nobody knows
-			continue
-		}
-		p.table[string(key(i))] = *p.class(i)
 	}
 }
 
 // split looks at all that are made of what has changed its class, and gives back those that change theirs for it.
-func (c *Classes) split(changed []int32, members map[int32]int, p partition) (moved []int32) {
+func (c *Classes) split(changed []int32, members map[int32]int, p *partition) (moved []int32) {
 	touched := map[int32][]int32{} // by class
 	var order []int32
-	seen := map[int32]bool{}
+	p.round++
 	for _, i := range changed {
 		for _, user := range p.users[i] {
-			if seen[user] || !p.self(user) {
+			if p.seen[user] == p.round || !p.self(user) {
 				continue
 			}
-			seen[user] = true
+			p.seen[user] = p.round
 			class := *p.class(user)
 			if touched[class] == nil {
 				order = append(order, class)
