@@ -247,7 +247,7 @@ func resemble(a, b string) bool {
 	if len(short) > len(long) {
 		short, long = long, short
 	}
-	return len(short) > 2 && strings.Contains(long, short) || source.Alike(la, lb)
+	return len(short) > 2 && strings.Contains(long, short) || len(short) > 3 && source.Alike(la, lb)
 }
 
 // nameWords splits a name at changes of case, digits and separators: lengthOverall is length, overall.
@@ -385,16 +385,20 @@ func (c *comparer) unevaluated(p *pair) {
 		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{UnevaluatedProperties: s.UnevaluatedProperties(), UnevaluatedItems: s.UnevaluatedItems()}}
 	}
 	if !c.classes.Equal(says(p.a.schema), says(p.b.schema)) {
-		c.edit(p, wholeEdit(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, unevaluatedTitle(p), looks(p.old, 0), looks(p.new, 0)))
+		c.edit(p, wholeEdit(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, unevaluatedTitle(p), looking{}.of(p.old), looking{}.of(p.new)))
 	}
 }
 
-// looks is what a schema demands of what no part of it looks at: its parts look where they did and demand nothing themselves.
-func looks(s *contract.Schema, depth int) *contract.Schema {
-	if s == nil || depth > 30 {
-		return nil
+// looking holds what was made of schemas: each once, for they share their parts.
+type looking map[*contract.Schema]*contract.Schema
+
+// of is what a schema demands of what no part of it looks at: its parts look where they did and demand nothing themselves.
+func (l looking) of(s *contract.Schema) *contract.Schema {
+	if known, made := l[s]; made || s == nil {
+		return known
 	}
 	part := &contract.Schema{Node: s.Node}
+	l[s] = part
 	if s.UnevaluatedProperties() == nil && s.UnevaluatedItems() == nil {
 		part.Types = anyType
 	}
@@ -406,13 +410,13 @@ func looks(s *contract.Schema, depth int) *contract.Schema {
 	}
 	below := func(list []*contract.Schema) (all []*contract.Schema) {
 		for _, b := range list {
-			all = append(all, looks(b, depth+1))
+			all = append(all, l.of(b))
 		}
 		return all
 	}
 	part.Properties, part.AllOf = named(s.Properties), below(s.AllOf)
 	if s.Ref != nil {
-		part.AllOf = append(part.AllOf, looks(s.Ref, depth+1))
+		part.AllOf = append(part.AllOf, l.of(s.Ref))
 	}
 	if s.AdditionalProperties != nil {
 		part.AdditionalProperties = anything
@@ -433,9 +437,9 @@ func looks(s *contract.Schema, depth int) *contract.Schema {
 	for range s.PrefixItems() {
 		rare.PrefixItems = append(rare.PrefixItems, anything)
 	}
-	rare.If, rare.Then, rare.Else = s.If(), looks(s.Then(), depth+1), looks(s.Else(), depth+1)
+	rare.If, rare.Then, rare.Else = s.If(), l.of(s.Then()), l.of(s.Else())
 	for _, d := range s.DependentSchemas() {
-		rare.DependentSchemas = append(rare.DependentSchemas, contract.Property{Name: d.Name, Schema: looks(d.Schema, depth+1)})
+		rare.DependentSchemas = append(rare.DependentSchemas, contract.Property{Name: d.Name, Schema: l.of(d.Schema)})
 	}
 	return part
 }

@@ -42,8 +42,27 @@ func Pairs() []Pair {
 		schemas("unevaluated beside forty alternatives", unevaluated("string"), unevaluated("integer")),
 		schemas("forty patterns of names", names("b", "string"), names("c", "integer")),
 		schemas("an example under a tree of parts", withExample("string"), withExample("integer")),
+		schemas("two of each under what is not looked at", lookedAt(false), lookedAt(object{"type": "string"})),
+		schemas("heirs of heirs", heirs(200, 9), heirs(200, 5)),
 		schemas("closed objects under not", negations(10, "string"), negations(10, "integer")),
 	)
+	return all
+}
+
+// lookedAt closes a tree of parts by what none of them looks at.
+func lookedAt(rest any) object {
+	all := chain("allOf", object{"type": "object", "properties": object{"a": object{"type": "string"}}})
+	all["S0"].(object)["unevaluatedProperties"] = rest
+	return all
+}
+
+// heirs is a line of bases, each of which tells its heirs apart, all of which hold the last.
+func heirs(n, most int) object {
+	all := object{"S0": object{"type": "object", "properties": object{"kind": object{"type": "string"}, "n": object{"type": "integer", "maximum": most}}, "discriminator": object{"propertyName": "kind"}}}
+	for i := 1; i < n; i++ {
+		part := object{"type": "object", "properties": object{fmt.Sprintf("f%d", i): object{"$ref": "#/components/schemas/S0"}}}
+		all[fmt.Sprintf("S%d", i)] = object{"allOf": []any{object{"$ref": fmt.Sprintf("#/components/schemas/S%d", i-1)}, part}, "discriminator": object{"propertyName": "kind"}}
+	}
 	return all
 }
 
