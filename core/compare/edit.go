@@ -27,6 +27,8 @@ type edit struct {
 
 	// What each side demands here. nil on both sides: the edit says nothing about values.
 	partOld, partNew *contract.Schema
+	// What the old side demands where that is not partOld: to tell how the set changed.
+	setOld *contract.Schema
 	// The properties that a message must hold for the edit to be felt, on the old and the new side; "" for none.
 	needOld, needNew string
 	// least is the lowest grade that the edit can have.
@@ -51,6 +53,14 @@ type edit struct {
 type question struct {
 	role      shape.Role
 	direction Direction
+}
+
+// was is the set that became partNew by this edit alone.
+func (e *edit) was() *contract.Schema {
+	if e.setOld != nil {
+		return e.setOld
+	}
+	return e.partOld
 }
 
 // parts are what the sender's and the receiver's side demand here.
@@ -373,7 +383,7 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 			continue
 		}
 		met := shortestFirst(byRole[role])
-		if e.partOld != nil && e.least < Safe && e.fear == nil && c.equal(c.asked(e, e.partOld), c.asked(e, e.partNew), role, e.pair.commonTypes()) {
+		if e.partOld != nil && e.least < Safe && e.fear == nil && c.equal(c.asked(e, e.was()), c.asked(e, e.partNew), role, e.pair.commonTypes()) {
 			continue
 		}
 		for _, d := range []Direction{Backward, Forward} {
@@ -433,7 +443,7 @@ func (c *comparer) fullKind(e *edit, role shape.Role, respelled bool) string {
 	if respelled {
 		return e.kind + "-respelled"
 	}
-	x, y := c.demanded(e, e.partOld, role), c.demanded(e, e.partNew, role)
+	x, y := c.demanded(e, e.was(), role), c.demanded(e, e.partNew, role)
 	into := c.space.Included(x, y).Answer == shape.Proved
 	from := c.space.Included(y, x).Answer == shape.Proved
 	switch {

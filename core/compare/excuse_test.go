@@ -152,7 +152,9 @@ func TestNothingExcusesAnother(t *testing.T) {
 			beside := func(schema string) []byte {
 				return []byte(draw.Around(`{"type":"object","properties":{"one":{"type":"string"}},"allOf":[`+schema+`]}`, true))
 			}
-			require.Empty(t, excuses(t, beside(old), beside(now), "/components/schemas/Shared", compare.Options{Reading: reading}))
+			if !strings.Contains(old+now, "unevaluatedProperties") { // a member of allOf with it speaks of the new member, which is not unrelated then
+				require.Empty(t, excuses(t, beside(old), beside(now), "/components/schemas/Shared", compare.Options{Reading: reading}))
+			}
 			var a, b any
 			x, y := []byte(draw.Around(old, true)), []byte(draw.Around(now, true))
 			require.NoError(t, json.Unmarshal(x, &a))

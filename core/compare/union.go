@@ -17,6 +17,10 @@ func (c *comparer) branches(p *pair, keyword string, old, new []*contract.Schema
 	}
 	demand := func(list []*contract.Schema, s *contract.Schema) *contract.Schema {
 		part := &contract.Schema{Node: s.Node, Types: nil}
+		if list != nil && len(list) == 0 {
+			part.Types = []string{} // nothing
+			return part
+		}
 		if keyword == "oneOf" {
 			part.OneOf = list
 		} else {
@@ -45,9 +49,14 @@ func (c *comparer) branches(p *pair, keyword string, old, new []*contract.Schema
 	if len(gone)+len(left) == 0 {
 		return
 	}
+	// What else changed in the alternatives that stay is told by itself: here both sides know them as the sender does.
+	stay := func(list, without []*contract.Schema) []*contract.Schema {
+		return slices.DeleteFunc(slices.Clone(list), func(s *contract.Schema) bool { return slices.Contains(without, s) })
+	}
 	e := &edit{
 		kind: "alternatives", ranged: true, old: p.a.place(keyword), new: p.b.place(keyword),
-		partOld: demand(old, p.a.schema), partNew: demand(new, p.b.schema),
+		partOld: demand(append(stay(new, left), gone...), p.a.schema), partNew: demand(append(stay(old, gone), left...), p.b.schema),
+		setOld: demand(old, p.a.schema),
 	}
 	switch {
 	case len(gone) == 0:
