@@ -34,9 +34,6 @@ func alikeBranches(gone, came []*contract.Schema) []likely {
 			}
 		}
 	}
-	if len(all) == 0 && len(gone) == 1 && len(came) == 1 && (gone[0].Deref().Name == "" || came[0].Deref().Name == "") && !otherTags(of(gone[0]), of(came[0])) {
-		return []likely{{gone[0], came[0], 0}} // the one for the other
-	}
 	slices.SortStableFunc(all, func(a, b likely) int { return cmp.Compare(b.likeness, a.likeness) })
 	used := map[*contract.Schema]bool{}
 	var pairs []likely
@@ -45,6 +42,12 @@ func alikeBranches(gone, came []*contract.Schema) []likely {
 			used[m.x], used[m.y] = true, true
 			pairs = append(pairs, m)
 		}
+	}
+	left := func(list []*contract.Schema) []*contract.Schema {
+		return slices.DeleteFunc(slices.Clone(list), func(s *contract.Schema) bool { return used[s] })
+	}
+	if x, y := left(gone), left(came); len(x) == 1 && len(y) == 1 && (x[0].Deref().Name == "" || y[0].Deref().Name == "") && !otherTags(of(x[0]), of(y[0])) {
+		pairs = append(pairs, likely{x[0], y[0], 0}) // the one for the other
 	}
 	return pairs
 }
