@@ -174,7 +174,7 @@ func (c *comparer) knownUnder(p *pair, q question, under []shape.Shape, seen map
 			add(c.answered(l.step, received))
 			continue
 		}
-		branch := c.space.Lower(sender, q.role)
+		branch := c.space.InPlace(sender, q.role)
 		if v := l.to.gap; v != nil && v.verdicts[q].grade > Safe {
 			add(c.space.Unless(branch, received))
 			continue

@@ -48,7 +48,7 @@ func (s *Space) eval(n *node, v *value.Value) tri {
 		return s.exactlyOne(n, v)
 	case opNotOne:
 		return s.exactlyOne(n.sub, v).not()
-	case opOverlap:
+	case opOverlap, opTold:
 		return s.overlap(n)
 	case opRef:
 		return s.evalRef(n, v)

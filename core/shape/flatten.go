@@ -153,7 +153,7 @@ func (f *flatter) take() bool {
 			return false
 		case opAnd:
 			f.stack = append(f.stack, n.kids...)
-		case opOverlap:
+		case opOverlap, opTold:
 			if f.s.overlap(n) == no {
 				return false
 			}
@@ -263,7 +263,7 @@ func (f *flatter) judge(n *node, depth int) tri {
 			}
 		}
 		return best
-	case opOverlap:
+	case opOverlap, opTold:
 		return f.s.overlap(n)
 	case opOne, opNotOne, opUnknown:
 		return maybe

@@ -18,6 +18,7 @@ const (
 	opOne     // exactly one of the kids; becomes an opOr when it is first used
 	opNotOne  // not exactly one of the kids of sub, which is an opOne
 	opOverlap // true where no tag tells the kids of sub, an opOne, apart
+	opTold    // true where a tag tells them apart
 	opRef     // stands for its target, which follow makes when it is first asked for
 	opUnknown
 	opType
@@ -266,7 +267,9 @@ func (s *Space) negate(n *node) *node {
 	case opNotOne:
 		return n.sub
 	case opOverlap:
-		return s.unknown("whether alternatives overlap is not asked for")
+		return s.make(node{op: opTold, sub: n.sub})
+	case opTold:
+		return s.make(node{op: opOverlap, sub: n.sub})
 	case opRef:
 		return s.not(s.follow(n))
 	case opUnknown:

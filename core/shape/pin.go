@@ -133,8 +133,8 @@ func meet(a, b *node) bool {
 	return false
 }
 
-// overlap tells whether nothing but the search could tell the alternatives of an opOverlap apart.
-func (s *Space) overlap(n *node) tri { return triOf(!s.toldApart(n.sub.conds)) }
+// overlap decides an opOverlap, or its complement: whether nothing but the search could tell the alternatives apart.
+func (s *Space) overlap(n *node) tri { return triOf(s.toldApart(n.sub.conds) == (n.op == opTold)) }
 
 // toldApart tells whether the sets are objects that a tag tells apart: no two have a value in common.
 func (s *Space) toldApart(ns []*node) bool {

@@ -411,7 +411,7 @@ func (r *run) glance(n *node, only mask, depth int) tri {
 			best = max(best, r.glance(k, only, depth+1))
 		}
 		return best
-	case opOverlap:
+	case opOverlap, opTold:
 		return r.s.overlap(n)
 	case opOne, opNotOne, opUnknown:
 		return maybe

@@ -144,6 +144,12 @@ func (s *Space) Lower(schema *contract.Schema, role Role) Shape {
 	return Shape{s.lower(schema, role, true)}
 }
 
+// InPlace makes the shape of a schema as one of several that speak of the same value: nothing is closed in it.
+func (s *Space) InPlace(schema *contract.Schema, role Role) Shape {
+	role.Sends = false
+	return Shape{s.lower(schema, role, false)}
+}
+
 // Included tells whether every value of a is a value of b.
 func (s *Space) Included(a, b Shape) Verdict {
 	if a.n == b.n {
