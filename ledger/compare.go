@@ -134,7 +134,7 @@ func manner(o compare.Options) string {
 	if o.Undeclared == compare.Refused {
 		text += ", undeclared refused"
 	}
-	if o.Full {
+	if o.BothWays {
 		text += ", promise both-ways"
 	}
 	return text

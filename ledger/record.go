@@ -86,7 +86,7 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 			return err
 		}
 		if rec.Base != nil {
-			if err := l.keep(ctx, r, *rec.Base, rec.Version, compare.Options{Full: api.Promise == string(promise.BothWays)}, rec.Changes); err != nil {
+			if err := l.keep(ctx, r, *rec.Base, rec.Version, compare.Options{BothWays: api.Promise == string(promise.BothWays)}, rec.Changes); err != nil {
 				return err
 			}
 		}
@@ -235,7 +235,7 @@ func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, rea
 		return rec, err
 	}
 	rec.Base = base
-	rec.Changes, err = l.comparison(ctx, r, *base, rec.Version, compare.Options{Full: api.Promise == string(promise.BothWays)}, d.Contract, c)
+	rec.Changes, err = l.comparison(ctx, r, *base, rec.Version, compare.Options{BothWays: api.Promise == string(promise.BothWays)}, d.Contract, c)
 	if err != nil {
 		return rec, err
 	}

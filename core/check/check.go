@@ -59,44 +59,13 @@ func (x *examiner) contract(c *contract.Contract) {
 	for _, s := range c.Schemas {
 		x.schema(s)
 	}
-	for _, p := range c.Shared.Parameters {
-		x.parameter(p.Parameter)
-	}
-	for _, h := range c.Shared.Headers {
-		x.parameter(h.Parameter)
-	}
-	for _, b := range c.Shared.Bodies {
-		x.media(b.Body.Content)
-	}
-	for _, r := range c.Shared.Responses {
-		x.response(r.Response)
-	}
-	for _, op := range c.All() {
-		for _, p := range op.Parameters {
-			x.parameter(p)
-		}
-		if op.Body != nil {
-			x.media(op.Body.Content)
-		}
-		for _, r := range op.Responses {
-			x.response(r)
-		}
-	}
+	c.Visit(contract.Visitor{Parameter: x.parameter, Media: x.media})
 }
 
-func (x *examiner) response(r *contract.Response) {
-	x.media(r.Content)
-	for _, h := range r.Headers {
-		x.parameter(h)
-	}
-}
-
-func (x *examiner) media(list []*contract.Media) {
-	for _, m := range list {
-		x.schema(m.Schema)
-		for _, e := range m.Examples {
-			x.value(m.Schema, e.Value, "the example")
-		}
+func (x *examiner) media(m *contract.Media) {
+	x.schema(m.Schema)
+	for _, e := range m.Examples {
+		x.value(m.Schema, e.Value, "the example")
 	}
 }
 
@@ -105,9 +74,6 @@ func (x *examiner) parameter(p *contract.Parameter) {
 	x.schema(schema)
 	for _, e := range p.Examples {
 		x.value(schema, e.Value, "the example of "+p.Name)
-	}
-	for _, m := range p.Content {
-		x.media([]*contract.Media{m})
 	}
 }
 

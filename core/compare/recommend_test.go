@@ -34,7 +34,7 @@ func TestRecommended(t *testing.T) {
 	} {
 		old, now := withParameter(t, same), withParameter(t, c.schema)
 		old.Version = c.version
-		got := compare.Contracts(old, now, compare.Options{Full: c.full})
+		got := compare.Contracts(old, now, compare.Options{BothWays: c.full})
 		name := fmt.Sprintf("%s, %s", c.version, c.schema)
 		if c.want == "" {
 			require.Nil(t, got.Recommended, name)

@@ -1,62 +1,69 @@
 package contract
 
-// Roots are the schemas from which all others of the contract can be reached, each once for every place where it stands.
-func (c *Contract) Roots() []*Schema {
-	var r roots
-	r.list = append(r.list, c.Schemas...)
+// Visitor is called with the parts of a contract that hold schemas: parameters and headers, and media types.
+type Visitor struct {
+	Parameter func(*Parameter)
+	Media     func(*Media)
+}
+
+// Visit calls v with every parameter, header and media type, those that the description only shares among them, each wherever it stands.
+func (c *Contract) Visit(v Visitor) {
 	for _, p := range c.Shared.Parameters {
-		r.parameter(p.Parameter)
+		v.parameter(p.Parameter)
 	}
 	for _, h := range c.Shared.Headers {
-		r.parameter(h.Parameter)
+		v.parameter(h.Parameter)
 	}
 	for _, b := range c.Shared.Bodies {
-		r.media(b.Body.Content)
+		v.media(b.Body.Content)
 	}
 	for _, named := range c.Shared.Responses {
-		r.response(named.Response)
+		v.response(named.Response)
 	}
 	for _, op := range c.All() {
 		for _, p := range op.Parameters {
-			r.parameter(p)
+			v.parameter(p)
 		}
 		if op.Body != nil {
-			r.media(op.Body.Content)
+			v.media(op.Body.Content)
 		}
 		for _, answer := range op.Responses {
-			r.response(answer)
+			v.response(answer)
 		}
 	}
-	return r.list
 }
 
-type roots struct{ list []*Schema }
-
-func (r *roots) schema(s *Schema) {
-	if s != nil {
-		r.list = append(r.list, s)
-	}
+func (v Visitor) parameter(p *Parameter) {
+	v.Parameter(p)
+	v.media(p.Content)
 }
 
-func (r *roots) parameter(p *Parameter) {
-	r.schema(p.Schema)
-	r.media(p.Content)
-}
-
-func (r *roots) response(answer *Response) {
+func (v Visitor) response(answer *Response) {
+	v.media(answer.Content)
 	for _, h := range answer.Headers {
-		r.parameter(h)
+		v.parameter(h)
 	}
-	r.media(answer.Content)
 }
 
-func (r *roots) media(list []*Media) {
+func (v Visitor) media(list []*Media) {
 	for _, m := range list {
-		r.schema(m.Schema)
+		v.Media(m)
 		for _, e := range m.Encoding {
 			for _, h := range e.Headers {
-				r.parameter(h)
+				v.parameter(h)
 			}
 		}
 	}
+}
+
+// Roots are the schemas from which all others of the contract can be reached, each once for every place where it stands.
+func (c *Contract) Roots() []*Schema {
+	list := append([]*Schema(nil), c.Schemas...)
+	add := func(s *Schema) {
+		if s != nil {
+			list = append(list, s)
+		}
+	}
+	c.Visit(Visitor{Parameter: func(p *Parameter) { add(p.Schema) }, Media: func(m *Media) { add(m.Schema) }})
+	return list
 }
