@@ -4,7 +4,7 @@ SHELL := /bin/bash
 BIN   := bin/oldledger
 ADDR  ?= 127.0.0.1:8470
 
-.PHONY: demo test build console bench judge shots clean
+.PHONY: demo test build console bench judge soak shots clean
 
 demo: build
 	./$(BIN) demo --listen $(ADDR)
@@ -17,10 +17,17 @@ console: server/console/dist/index.html
 server/console/dist/index.html: console/package-lock.json $(shell find console/src -type f 2>/dev/null) console/index.html
 	cd console && npm ci --no-audit --no-fund --loglevel=error && npm run build
 
+# The drawn tests draw the same examples in every run, so that a run fails for what was changed and for nothing else;
+# `make soak` draws others, and more of them.
+SEED ?= 20261127
 test: console
 	./.ci/needs chromium curl node:nodejs /usr/lib/python3/dist-packages/requests:python3-requests
 	go vet ./...
-	OLDLEDGER_BROWSER=required go test ./...
+	RAPID_SEED=$(SEED) OLDLEDGER_BROWSER=required go test ./...
+
+CHECKS ?= 1000
+soak:
+	RAPID_CHECKS=$(CHECKS) go test -timeout 120m $$(grep -rl --include=*_test.go 'rapid\.Check' . | xargs -n1 dirname | sort -u)
 
 bench:
 	go test -run '^$$' -bench . -benchtime 2s ./...

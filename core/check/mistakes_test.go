@@ -187,12 +187,15 @@ var kinds = []func(*planter){
 			if at(p.sides[0], way...)["depricated"] != nil {
 				return
 			}
+			rule := contract.KeyMisspelt
+			switch there := [2]any{at(p.sides[0], way...)["deprecated"], at(p.sides[1], way...)["deprecated"]}; {
+			case there[0] != nil && there[1] != nil:
+				rule = contract.KeyUnknown // the right key stands there already
+			case there[0] != nil || there[1] != nil:
+				return // told differently on either side
+			}
 			for _, side := range p.sides {
 				at(side, way...)["depricated"] = true
-			}
-			rule := contract.KeyMisspelt
-			if at(p.sides[0], way...)["deprecated"] != nil {
-				rule = contract.KeyUnknown
 			}
 			p.tell(rule, pointer(append(way, "depricated")...))
 		})
