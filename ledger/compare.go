@@ -17,7 +17,19 @@ func (l *Ledger) Compare(ctx context.Context, old, new string, o compare.Options
 	if err != nil {
 		return nil, err
 	}
-	return l.compared(ctx, a, b, o)
+	c, err := l.compared(ctx, a, b, o)
+	if err != nil {
+		return nil, err
+	}
+	api, err := l.API(ctx, a.API)
+	return recommending(c, api), err
+}
+
+// recommending is a comparison with the version that it calls for under the promise of an API. What is kept is others', too.
+func recommending(c *compare.Comparison, a API) *compare.Comparison {
+	under := *c
+	under.Recommended = c.Recommend(a.Promise == string(promise.BothWays))
+	return &under
 }
 
 // both finds two versions.
@@ -85,19 +97,23 @@ func (l *Ledger) compared(ctx context.Context, old, new Version, o compare.Optio
 	if c, err := l.kept(ctx, l.store.Read(), old, new, o); c != nil || err != nil {
 		return c, err
 	}
-	a, err := l.describe(ctx, l.store.Read(), old)
-	if err != nil {
-		return nil, err
-	}
-	b, err := l.describe(ctx, l.store.Read(), new)
-	if err != nil {
-		return nil, err
-	}
-	c, err := l.comparison(ctx, l.store.Read(), old, new, o, a.Contract, b.Contract)
+	c, err := l.comparison(ctx, l.store.Read(), old, new, o, nil)
 	if err != nil {
 		return nil, err
 	}
 	return c, l.store.Write(ctx, func(r store.Rows) error { return l.keep(ctx, r, old, new, o, c) })
+}
+
+// keepOnce keeps a comparison that an act rests on, unless it is kept already.
+func (l *Ledger) keepOnce(ctx context.Context, r store.Rows, old, new Version, o compare.Options, c *compare.Comparison) error {
+	if !r.Writing() || l.options.Engine == "" {
+		return nil
+	}
+	_, err := r.Comparison(ctx, old.Ref(), new.Ref(), manner(o), l.basis(old, new))
+	if errors.Is(err, store.ErrNotFound) {
+		return l.keep(ctx, r, old, new, o, c)
+	}
+	return err
 }
 
 // keep keeps a comparison for the next who asks.
@@ -133,9 +149,6 @@ func manner(o compare.Options) string {
 	text := o.Reading.String()
 	if o.Undeclared == compare.Refused {
 		text += ", undeclared refused"
-	}
-	if o.BothWays {
-		text += ", promise both-ways"
 	}
 	return text
 }

@@ -194,11 +194,12 @@ func (l *Ledger) prepared(ctx context.Context, api string, prepare func(store.Ro
 	return refuse(Conflict, "the records of %s change faster than they can be compared; try again", api)
 }
 
-// comparison compares two contents, once for each pair and manner. In a transaction nothing is computed: errMoved asks to compute before it.
-func (l *Ledger) comparison(ctx context.Context, r store.Rows, old, new Version, o compare.Options, a, b *contract.Contract) (*compare.Comparison, error) {
+// comparison compares two contents, once for each pair and manner. In a transaction nothing is computed, errMoved asks to compute before it; what
+// it rests on is kept with it. b is what the new version says, nil to read it where it is needed.
+func (l *Ledger) comparison(ctx context.Context, r store.Rows, old, new Version, o compare.Options, b *contract.Contract) (*compare.Comparison, error) {
 	key := manner(o) + " " + l.basis(old, new)
 	if c, ok := l.comparisons.Get(key); ok {
-		return c, nil
+		return c, l.keepOnce(ctx, r, old, new, o, c)
 	}
 	if c, err := l.kept(ctx, r, old, new, o); c != nil || err != nil {
 		return c, err
@@ -206,7 +207,17 @@ func (l *Ledger) comparison(ctx context.Context, r store.Rows, old, new Version,
 	if r.Writing() {
 		return nil, errMoved
 	}
+	a, err := l.contract(ctx, r, old)
+	if err != nil {
+		return nil, err
+	}
+	if b == nil {
+		if b, err = l.contract(ctx, r, new); err != nil {
+			return nil, err
+		}
+	}
 	return l.comparisonFlight.Do(ctx, key, func(ctx context.Context) (*compare.Comparison, error) {
+		l.computed.Add(1)
 		var c *compare.Comparison
 		var err error
 		if waited := l.Heavily(ctx, func() { c, err = compare.ContractsContext(ctx, a, b, o) }); waited != nil {

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/core/compare"
+	"oldledger/core/promise"
 	"oldledger/ledger"
 	"oldledger/store"
 )
@@ -65,6 +66,46 @@ func TestComparisonsAreKept(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, up.Cells, 2)
 	require.True(t, up.DropIn(0, 1))
+}
+
+// TestNothingIsComputedTwice records a draft, asks for its gate and publishes it: what recording computed serves the rest, also in a service that
+// was started anew meanwhile, and under a promise that asks for both directions.
+func TestNothingIsComputedTwice(t *testing.T) {
+	ctx := context.Background()
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	started := func() *ledger.Ledger {
+		return ledger.New(s, ledger.Options{Now: func() time.Time { return at(t, "2026-01-10") }, Random: rand.Reader, Engine: "one"})
+	}
+	l := started()
+	for _, number := range []string{"1.0.0", "1.1.0"} {
+		record(t, l, number, "a: {type: string}")
+		publish(t, l, "berths@"+number)
+	}
+	require.NoError(t, s.Write(ctx, func(r store.Rows) error {
+		row, err := r.API(ctx, "berths")
+		require.NoError(t, err)
+		row.Promise = string(promise.BothWays)
+		return r.PutAPI(ctx, row)
+	}))
+
+	l = started()
+	draft := record(t, l, "1.2.0", "a: {type: string, description: Any text.}")
+	require.Equal(t, int64(2), l.Computed(), "against each version of its line, once")
+	again := started()
+	for _, l := range []*ledger.Ledger{l, again} {
+		before := l.Computed()
+		gate, err := l.Gate(ctx, "berths@1.2.0")
+		require.NoError(t, err)
+		require.True(t, gate.Open)
+		c, err := l.Compare(ctx, "berths@1.1.0", "berths@1.2.0", compare.Options{})
+		require.NoError(t, err)
+		require.Equal(t, draft.Changes.Recommended, c.Recommended)
+		require.Equal(t, before, l.Computed())
+	}
+	publish(t, again, "berths@1.2.0")
+	require.Zero(t, again.Computed())
 }
 
 func must(a ledger.API, err error) ledger.API {

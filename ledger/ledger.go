@@ -13,6 +13,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"sync/atomic"
 	"time"
 
 	lru "github.com/hashicorp/golang-lru/v2"
@@ -45,6 +46,7 @@ type Ledger struct {
 	comparisons      *lru.Cache[string, *compare.Comparison] // by manner and basis
 	overlays         *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
 	guides           *lru.Cache[string, keptGuide]
+	computed         atomic.Int64 // how many comparisons were computed, and not found
 	guideFlight      Flight[*guide.Guide]
 	readingFlight    Flight[reading]
 	comparisonFlight Flight[*compare.Comparison]

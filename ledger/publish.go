@@ -48,18 +48,18 @@ func (g *GateShut) Error() string {
 
 // Gate says whether a version may be published as it is.
 func (l *Ledger) Gate(ctx context.Context, ref string) (promise.Gate, error) {
-	d, err := l.Description(ctx, ref)
+	v, err := l.Resolve(ctx, ref)
 	if err != nil {
 		return promise.Gate{}, err
 	}
-	a, err := l.API(ctx, d.Version.API)
+	a, err := l.API(ctx, v.API)
 	if err != nil {
 		return promise.Gate{}, err
 	}
-	return l.judge(ctx, l.store.Read(), a, d.Version, d.Contract, nil)
+	return l.judge(ctx, l.store.Read(), a, v, nil, nil)
 }
 
-// judge compares a version with every version of its line below it that is still supported.
+// judge compares a version with every version of its line below it that is still supported. c is what it says, nil to read it where it is needed.
 func (l *Ledger) judge(ctx context.Context, r store.Rows, a API, v Version, c *contract.Contract, waived []string) (promise.Gate, error) {
 	p := promise.Of(promise.Promise(a.Promise), v.number)
 	var against []promise.Against
@@ -68,11 +68,7 @@ func (l *Ledger) judge(ctx context.Context, r store.Rows, a API, v Version, c *c
 			if o.Line != v.Line || !o.number.LessThan(v.number) || o.number.Prerelease() != "" || !o.Supported(l.Today()) {
 				continue
 			}
-			d, err := l.describe(ctx, r, o)
-			if err != nil {
-				return promise.Gate{}, err
-			}
-			changes, err := l.comparison(ctx, r, o, v, compare.Options{}, d.Contract, c)
+			changes, err := l.comparison(ctx, r, o, v, compare.Options{}, c)
 			if err != nil {
 				return promise.Gate{}, err
 			}

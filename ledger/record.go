@@ -85,11 +85,6 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 		if err := r.PutFiles(ctx, row.API, row.Number, files); err != nil {
 			return err
 		}
-		if rec.Base != nil {
-			if err := l.keep(ctx, r, *rec.Base, rec.Version, compare.Options{BothWays: api.Promise == string(promise.BothWays)}, rec.Changes); err != nil {
-				return err
-			}
-		}
 		return l.enter(ctx, r, by, "version.recorded", rec.Version.Ref(), map[string]string{"digest": row.Digest, "file": row.File, "outcome": rec.Outcome})
 	})
 	return rec, err
@@ -230,15 +225,12 @@ func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, rea
 	if base == nil {
 		return rec, nil
 	}
-	d, err := l.describe(ctx, r, *base)
-	if err != nil {
-		return rec, err
-	}
 	rec.Base = base
-	rec.Changes, err = l.comparison(ctx, r, *base, rec.Version, compare.Options{BothWays: api.Promise == string(promise.BothWays)}, d.Contract, c)
+	changes, err := l.comparison(ctx, r, *base, rec.Version, compare.Options{}, c)
 	if err != nil {
 		return rec, err
 	}
+	rec.Changes = recommending(changes, api)
 	gate, err := l.judge(ctx, r, api, rec.Version, c, nil)
 	rec.Gate = &gate
 	return rec, err
@@ -246,11 +238,7 @@ func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, rea
 
 // neverChanges refuses other content under a published number, and says which number it wants.
 func (l *Ledger) neverChanges(ctx context.Context, r store.Rows, known, proposed Version, c *contract.Contract) error {
-	d, err := l.describe(ctx, r, known)
-	if err != nil {
-		return err
-	}
-	changes, err := l.comparison(ctx, r, known, proposed, compare.Options{}, d.Contract, c)
+	changes, err := l.comparison(ctx, r, known, proposed, compare.Options{}, c)
 	if err != nil {
 		return err
 	}

@@ -70,7 +70,6 @@ func (g *Grade) UnmarshalText(text []byte) error {
 type Options struct {
 	Reading    shape.Reading
 	Undeclared Undeclared // what a server does with what it does not know
-	BothWays   bool       // whether the line promises forward compatibility, too: forward breaks then count for the recommended version
 }
 
 // Undeclared is what a server does with properties of requests that its version does not declare: a fact of each API (COMPATIBILITY section 7c).
@@ -344,6 +343,6 @@ func ContractsContext(ctx context.Context, old, new *contract.Contract, o Option
 		Compared: Compared{Operations: len(c.matched), Payloads: c.visits},
 	}
 	result.judge()
-	result.Recommended = recommend(result, o.BothWays)
+	result.Recommended = result.Recommend(false)
 	return result, nil
 }

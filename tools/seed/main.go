@@ -1,5 +1,5 @@
 // Command seed writes the large description of package large, an edited version of it, and the first with its references inlined, into a folder, as
-// JSON, and the first two as YAML.
+// JSON and YAML; and one whose every operation breaks in its other version.
 package main
 
 import (
@@ -25,6 +25,7 @@ func main() {
 	}
 	for name, v := range map[string]*value.Value{
 		"old": large.Description(*operations, nil), "new": large.Description(*operations, large.Edits(*edits, *operations)),
+		"sound": large.Broken(*operations, false), "broken": large.Broken(*operations, true),
 	} {
 		for ext, text := range map[string][]byte{".json": []byte(v.Indented()), ".yaml": v.YAML()} {
 			if err := os.WriteFile(filepath.Join(*dir, name+ext), text, 0o644); err != nil {
