@@ -83,6 +83,11 @@ func (a *app) showComparison(c *compare.Comparison, o comparisonText) error {
 	if len(folded) > 0 {
 		fmt.Fprintf(&b, " %s   %s\n\n", strings.Join(folded, "    "), s.soft("--all shows them"))
 	}
+	if len(c.WaysOut) > 0 {
+		fmt.Fprintf(&b, "%s\n", report.WaysOutHead)
+		a.showWays(&b, " ", numbered(c.WaysOut))
+		b.WriteString("\n")
+	}
 	if tally := report.Tally(c.Counts); tally != "" {
 		fmt.Fprintf(&b, "%s\n", tally)
 	}
@@ -112,7 +117,10 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 	if note := o.Notes[ch.ID]; note != "" {
 		fmt.Fprintf(b, "%s%s\n", changeIndent, note)
 	}
-	if w := o.Witness(ch); w != nil && w.Value != nil {
+	for _, w := range o.Witnesses(ch) {
+		if w.Value == nil {
+			continue
+		}
 		lead := w.Refuser(c) + " refuses  "
 		// A name and its value stay on one line.
 		for i, line := range wrap(strings.ReplaceAll(w.Message(), `": `, `":`+tie), a.width()-len(changeIndent)-len(lead)) {
@@ -129,15 +137,29 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 			fmt.Fprintf(b, "%s%s\n", changeIndent, s.soft(line))
 		}
 	}
-	if len(ch.Advice) > 0 {
-		for i, line := range wrap("gentler: "+strings.Join(ch.Advice, ", "), a.width()-len(changeIndent)) {
+	a.showWays(b, changeIndent, ch.Advice)
+	b.WriteString("\n")
+}
+
+// showWays prints ways out, each beginning its line.
+func (a *app) showWays(b *strings.Builder, indent string, ways []string) {
+	for _, way := range ways {
+		for i, line := range wrap(way, a.width()-len(indent)-2) {
 			if i > 0 {
-				line = "         " + line
+				line = "  " + line
 			}
-			fmt.Fprintf(b, "%s%s\n", changeIndent, line)
+			fmt.Fprintf(b, "%s%s\n", indent, line)
 		}
 	}
-	b.WriteString("\n")
+}
+
+// numbered puts their numbers before ways out.
+func numbered(ways []string) []string {
+	lines := make([]string, len(ways))
+	for i, way := range ways {
+		lines[i] = fmt.Sprintf("%d %s", i+1, way)
+	}
+	return lines
 }
 
 // wrap breaks text at spaces into lines of at most width columns; a word that is longer is broken where it stands.

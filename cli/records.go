@@ -304,10 +304,12 @@ func (a *app) showGate(ref string, r *client.Refusal, format string) error {
 		if w := o.Change.Witness; w != nil && w.Value != nil {
 			fmt.Fprintf(&b, "   %s\n", w.Value)
 		}
+		a.showWays(&b, "   ", o.Change.Advice)
 		fmt.Fprintf(&b, "   %s\n\n", s.soft("change "+o.Change.ID))
 	}
-	b.WriteString("The ways through: undo the change, publish it as a new line, or\n")
-	fmt.Fprintf(&b, "  oldledger publish %s --waive CHANGE --reason '…'\n", ref)
+	fmt.Fprintf(&b, "%s\n", report.WaysOutHead)
+	a.showWays(&b, " ", numbered(r.Gate.WaysOut))
+	fmt.Fprintf(&b, "   oldledger publish %s --waive CHANGE --reason '…'\n", ref)
 	if err := printf(a, "%s", b.String()); err != nil {
 		return err
 	}

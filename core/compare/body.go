@@ -171,7 +171,7 @@ func (c *comparer) mediaReplaced(ct content, x, y *contract.Media) {
 	f := &finding{
 		kind: ct.prefix + ".media-type-changed", backward: Breaking, forward: Breaking, operation: ct.operation, at: ct.label + ", " + y.Type, reach: []string{ct.operation},
 		title: fmt.Sprintf("%s is now %s, was %s", ct.label, y.Type, x.Type), why: "clients that send " + x.Type + " are turned away", old: x.Node, new: y.Node,
-		advice: []string{"offer " + y.Type + " beside " + x.Type, "deprecate " + x.Type + " with a sunset date", "remove it when nobody uses it any more"},
+		advice: besides(x.Type, y.Type, "uses"),
 	}
 	if !ct.role.Request {
 		f.why = "clients that read " + x.Type + " are answered in another type"

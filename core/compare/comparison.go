@@ -111,6 +111,7 @@ type Comparison struct {
 	Recommended *Recommendation `json:"recommended"`
 	Counts      Counts          `json:"counts"`
 	Compared    Compared        `json:"compared"`
+	WaysOut     []string        `json:"waysOut,omitempty"` // of what breaks, in the order in which they are weighed
 	Changes     []*Change       `json:"changes"`
 
 	Paths map[string]string `json:"paths,omitempty"` // operations as their author wrote them, where that is not their key
@@ -274,10 +275,18 @@ func (c *Change) Grade(d Direction) Grade {
 	return c.Backward
 }
 
-// WitnessFor is the change's witness in a direction, or nil.
+// All are the change's witnesses.
+func (c *Change) All() []*Witness {
+	if len(c.Witnesses) == 0 && c.Witness != nil {
+		return []*Witness{c.Witness}
+	}
+	return c.Witnesses
+}
+
+// WitnessFor is the change's first witness in a direction, or nil.
 func (c *Change) WitnessFor(d Direction) *Witness {
-	for _, w := range append(c.Witnesses, c.Witness) {
-		if w != nil && w.Direction == d {
+	for _, w := range c.All() {
+		if w.Direction == d {
 			return w
 		}
 	}

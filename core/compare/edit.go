@@ -23,7 +23,8 @@ type edit struct {
 	title    string
 	advice   []string
 	renamed  *FromTo
-	left     []string // the listed values that are no longer there
+	left     []string  // the listed values that are no longer there
+	values   [2]string // of two lists of values: those that the old and the new side alone has, in words; "" where this is none
 
 	// What each side demands here. nil on both sides: the edit says nothing about values.
 	partOld, partNew *contract.Schema
@@ -271,6 +272,15 @@ func (e *edit) refusal(s sense) string {
 			return s.when() + "a request with " + sent + " is refused"
 		}
 		return s.when() + "clients receive " + sent + ", which they do not know"
+	case e.values != [2]string{}:
+		sent := e.values[1]
+		if s.senderIsOld() {
+			sent = e.values[0]
+		}
+		if s.clientSends {
+			return s.when() + "a request with " + sent + " is refused"
+		}
+		return s.when() + "clients receive " + sent + ", which they do not know"
 	case e.member == "":
 		return refusal(s)
 	}
@@ -394,13 +404,18 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 			if d == Forward {
 				grade = &f.forward
 			}
-			if v.grade > *grade {
-				*grade, whys[d] = v.grade, v.why
+			felt := false
+			switch {
+			case v.grade > *grade:
+				*grade, whys[d], felt = v.grade, v.why, true
 				if d == Backward {
 					lead = met[0]
 				}
+			case e.values != [2]string{} && v.grade == *grade && v.witness != nil && !strings.Contains(whys[d], v.why):
+				// What clients may no longer send is one consequence, what they must now be able to read another.
+				whys[d], felt = whys[d]+", and "+v.why, true
 			}
-			if v.witness != nil && f.lacks(d) {
+			if v.witness != nil && (felt || f.lacks(d)) {
 				f.witnesses = append(f.witnesses, v.witness)
 			}
 		}

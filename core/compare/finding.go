@@ -6,6 +6,7 @@ import (
 	"encoding/hex"
 	"slices"
 	"sort"
+	"strconv"
 	"strings"
 
 	"oldledger/core/budget"
@@ -118,7 +119,7 @@ func (c *comparer) changes() []*Change {
 		c.write(ch)
 		ids[ch.ID]++
 		if n := ids[ch.ID]; n > 1 {
-			ch.ID += "-" + string(rune('0'+min(n, 9)))
+			ch.ID += "-" + strconv.Itoa(n)
 		}
 		changes = append(changes, ch)
 	}
@@ -152,7 +153,7 @@ func (f *finding) change() *Change {
 		ch.Reach = []string{}
 	}
 	if ch.Advice == nil {
-		ch.Advice = adviceFor(ch)
+		ch.Advice = waysFor(ch)
 	}
 	if f.old != nil {
 		p := f.old.Place()

@@ -99,11 +99,7 @@ func (c *comparer) headerRenamed(key, label string, x, y *contract.Parameter, ro
 		kind: "header.renamed", backward: missed(x), forward: missed(y), operation: key, at: label + ", header " + y.Name, reach: []string{key},
 		title: fmt.Sprintf("the header %s was renamed to %s", x.Name, y.Name), why: fmt.Sprintf("clients look for %s and find %s", x.Name, y.Name),
 		renamed: &FromTo{x.Name, y.Name}, old: x.Node, new: y.Node,
-		advice: []string{
-			fmt.Sprintf("send %s beside %s", y.Name, x.Name),
-			fmt.Sprintf("deprecate %s with a sunset date", x.Name),
-			fmt.Sprintf("remove %s when nobody reads it any more", x.Name),
-		},
+		advice: besides(x.Name, y.Name, "reads"),
 	}
 	if role.Request {
 		f.backward, f.forward = missed(y), missed(x)

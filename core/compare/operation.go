@@ -42,7 +42,7 @@ func (c *comparer) operationRemoved(op *contract.Operation) {
 	f := &finding{
 		kind: "operation.removed", backward: Breaking, forward: Safe, operation: op.Key(), reach: []string{op.Key()},
 		title: op.Name() + " is no longer there", why: opening(op), old: op.Node,
-		advice: []string{"keep it and mark it deprecated, with a sunset date", "remove it when nobody calls it any more"},
+		advice: ways("go on answering it", "deprecate it with a sunset date, and say what to call instead", "remove it when nobody calls it any more"),
 	}
 	if op.Direction == contract.ProviderCalls {
 		f.kind, f.backward = roomName(op)+".removed", Hazard
@@ -149,11 +149,7 @@ func (c *comparer) operationMoved(m match) {
 		kind: roomName(m.old) + ".moved", backward: Breaking, forward: Breaking, operation: from, reach: []string{from},
 		title: fmt.Sprintf("%s moved to %s", m.old.Name(), m.new.Written()), why: "a request to the old address finds no operation",
 		moved: &FromTo{from, to}, old: m.old.Node, new: m.new.Node,
-		advice: []string{
-			"answer both addresses for a while",
-			"deprecate the old one with a sunset date",
-			"remove it when nobody calls it any more",
-		},
+		advice: ways("go on answering "+m.old.Written(), "answer both addresses", "deprecate the old one with a sunset date", "remove it when nobody calls it any more"),
 	}
 	if m.old.Direction == contract.ClientCalls {
 		f.witnesses = []*Witness{

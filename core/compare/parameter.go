@@ -70,11 +70,7 @@ func (c *comparer) parameterRenamed(m match, x, y *contract.Parameter) {
 		kind: "parameter.renamed", backward: Hazard, forward: Hazard, operation: m.key(), at: y.In + " parameter " + y.Name, reach: []string{m.key()},
 		title: fmt.Sprintf("the %s parameter %s was renamed to %s", x.In, x.Name, y.Name), renamed: &FromTo{x.Name, y.Name},
 		why: fmt.Sprintf("%s is sent where %s is read: it is ignored", x.Name, y.Name), old: x.Node, new: y.Node,
-		advice: []string{
-			fmt.Sprintf("read %s beside %s", y.Name, x.Name),
-			fmt.Sprintf("deprecate %s with a sunset date", x.Name),
-			fmt.Sprintf("remove %s when nobody sends it any more", x.Name),
-		},
+		advice: besides(x.Name, y.Name, "sends"),
 	}
 	if y.Required {
 		f.backward, f.why = Breaking, fmt.Sprintf("a request without %s is refused", y.Name)
@@ -101,7 +97,6 @@ func (c *comparer) parameterAdded(m match, y *contract.Parameter) {
 		f.kind, f.backward = "parameter.required-added", Breaking
 		f.title, f.why = fmt.Sprintf("the %s parameter %s must now be sent", y.In, y.Name), "a request that was accepted without it is refused"
 		f.witnesses = []*Witness{c.absent(m, Backward, y)}
-		f.advice = []string{"make " + y.Name + " optional, with a default that keeps the old behaviour"}
 	}
 	c.add(f, m.key())
 }

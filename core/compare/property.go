@@ -194,10 +194,7 @@ func (c *comparer) removed(p *pair, x contract.Property) {
 		kind: "property.removed", member: x.Name, title: x.Name + " is no longer there", least: Safe,
 		old: x.Schema.Node, new: lacking(p.a.owner[x.Name], p.b),
 		partOld: knownPart(p.a.schema, x.Name), partNew: c.strangerPart(p.b.schema), needOld: x.Name,
-		advice: []string{
-			"keep " + x.Name + " and mark it deprecated, with a sunset date",
-			"remove it when nobody uses it any more",
-		},
+		advice: ways("keep "+x.Name, "deprecate "+x.Name+" with a sunset date", "remove it when nobody uses it any more"),
 	}
 	e.fear = ignored(x.Name, true)
 	c.edit(p, e)
@@ -283,11 +280,7 @@ func (c *comparer) renamed(p *pair, from, to contract.Property) {
 		title:   fmt.Sprintf("%s was renamed to %s", from.Name, to.Name),
 		renamed: &FromTo{from.Name, to.Name},
 		old:     from.Schema.Node, new: to.Schema.Node,
-		advice: []string{
-			fmt.Sprintf("add %s beside %s and accept both", to.Name, from.Name),
-			fmt.Sprintf("deprecate %s with a sunset date", from.Name),
-			fmt.Sprintf("remove %s when nobody uses it any more", from.Name),
-		},
+		advice:  besides(from.Name, to.Name, "uses"),
 		partOld: c.renamePart(p.a.schema, from.Name), partNew: c.renamePart(p.b.schema, to.Name),
 	}
 	e.fear = func(s sense) (string, bool) {

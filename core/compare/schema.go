@@ -262,6 +262,9 @@ func (c *comparer) values(p *pair) {
 	for _, n := range gone {
 		e.left = append(e.left, plainText(n))
 	}
+	if a.HasEnum && b.HasEnum {
+		e.values = [2]string{listed(gone), listed(came)}
+	}
 	c.edit(p, e)
 }
 
@@ -298,11 +301,7 @@ func (c *comparer) valueRenamed(p *pair, from, to *source.Node) {
 	c.edit(p, &edit{
 		kind: "value.renamed", title: fmt.Sprintf("%s of %s was renamed to %s", from.Text, p.subject, to.Text),
 		renamed: &FromTo{from.Text, to.Text}, old: from, new: to, partOld: not(to), partNew: not(from), least: Safe,
-		advice: []string{
-			fmt.Sprintf("accept %s beside %s, and go on sending %s to clients of the old line", to.Text, from.Text, from.Text),
-			fmt.Sprintf("deprecate %s with a sunset date", from.Text),
-			fmt.Sprintf("remove %s when nobody uses it any more", from.Text),
-		},
+		advice: ways("keep "+from.Text, "accept "+to.Text+" beside "+from.Text+" and go on answering "+from.Text, "deprecate "+from.Text+" with a sunset date", "remove it when nobody uses it any more"),
 	})
 }
 

@@ -50,7 +50,7 @@ func (c *comparer) security(m match) {
 			return
 		}
 		f.witnesses = append(f.witnesses, &Witness{Direction: Backward, Operation: key, Position: "security"})
-		f.advice = []string{"accept the old credentials beside the new ones for a while"}
+		f.advice = ways("go on accepting the old credentials", "accept the new beside the old", "announce until when the old are accepted", "turn them away when nobody uses them any more")
 	}
 	c.add(f, f.kind+alternativesText(a)+alternativesText(b))
 }

@@ -53,6 +53,7 @@ func (c *Comparison) judge() {
 			c.Counts.Editorial++
 		}
 	}
+	c.WaysOut = c.waysOut()
 }
 
 // fits tells whether a change is of a kind, or reaches an operation. Kinds may be given without their place ("range-narrowed"),

@@ -17,7 +17,7 @@ func (c *comparer) write(ch *Change) {
 			break
 		}
 	}
-	for _, w := range append(ch.Witnesses, ch.Witness) {
+	for _, w := range ch.All() {
 		if w == nil || w.Written != "" {
 			continue
 		}

@@ -58,6 +58,7 @@ type Gate struct {
 	Promise   Promise    `json:"promise"`
 	Open      bool       `json:"open"`
 	Obstacles []Obstacle `json:"obstacles"`
+	WaysOut   []string   `json:"waysOut,omitempty"` // where it is shut, in the order in which they are weighed
 }
 
 // Judge decides whether a release keeps its line's promise. waived are the ids of the changes that a waiver lets through.
@@ -86,6 +87,19 @@ func (g *Gate) Announce(notices []Notice, today time.Time) {
 	for i := range g.Obstacles {
 		g.Obstacles[i].Removal = Announce(g.Obstacles[i].Change, notices, today)
 	}
+}
+
+// Lead says the ways out of a shut gate. line is the first version of the next line, notice how many days an announcement has to come before what
+// leaves.
+func (g *Gate) Lead(line string, notice int, today time.Time) {
+	if g.Open {
+		return
+	}
+	earliest := ""
+	if notice > 0 {
+		earliest = today.AddDate(0, 0, notice).Format(time.DateOnly)
+	}
+	g.WaysOut = compare.WaysOut(line, earliest)
 }
 
 // add joins one change that breaks several versions.

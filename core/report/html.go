@@ -19,7 +19,6 @@ var lineupPage string
 
 var pages = template.Must(template.New("comparison").Funcs(template.FuncMap{
 	"few":  func(words []string) string { return Few(words, 3) },
-	"join": func(words []string) string { return strings.Join(words, ", ") },
 }).Parse(comparisonPage))
 
 var _ = template.Must(pages.New("lineup").Parse(lineupPage))
@@ -29,6 +28,8 @@ type page struct {
 	Style                          template.CSS
 	Title, Verdict, Tally, Reading string
 	Groups                         []pageGroup
+	WaysOutHead                    string
+	WaysOut                        []string
 	comparison                     *compare.Comparison
 }
 
@@ -40,7 +41,7 @@ type pageGroup struct {
 
 type pageChange struct {
 	*compare.Change
-	Message       *compare.Witness
+	Messages      []*compare.Witness
 	Where, Places string
 	Note          string
 	Reached       []string
@@ -52,12 +53,13 @@ func (p page) Refuser(w *compare.Witness) string { return w.Refuser(p.comparison
 // HTML writes a comparison as one page that needs nothing else: no script, no font, no picture.
 func HTML(c *compare.Comparison, o Options) (string, error) {
 	p := page{
-		Style: template.CSS(styleSheet), Title: Title(c), Verdict: Verdict(c), Tally: Tally(c.Counts), Reading: compare.Manner(c.Reading, c.Undeclared), comparison: c,
+		Style: template.CSS(styleSheet), Title: Title(c), Verdict: Verdict(c), Tally: Tally(c.Counts), Reading: compare.Manner(c.Reading, c.Undeclared),
+		WaysOutHead: WaysOutHead, WaysOut: c.WaysOut, comparison: c,
 	}
 	for _, g := range o.Groups(c) {
 		group := pageGroup{Grade: g.Grade, Long: g.Grade >= compare.Hazard}
 		for _, ch := range g.Changes {
-			group.Changes = append(group.Changes, pageChange{ch, o.Witness(ch), Where(ch), Places(ch), o.Notes[ch.ID], c.Written(ch.Reach)})
+			group.Changes = append(group.Changes, pageChange{ch, o.Witnesses(ch), Where(ch), Places(ch), o.Notes[ch.ID], c.Written(ch.Reach)})
 		}
 		p.Groups = append(p.Groups, group)
 	}

@@ -71,15 +71,13 @@ func (o Options) junitCase(c *compare.Comparison, ch *compare.Change) junitCase 
 		jc.File, jc.Line = at.File, at.Line
 	}
 	lines := []string{ch.Why}
-	if w := o.Witness(ch); w != nil {
+	for _, w := range o.Witnesses(ch) {
 		lines = append(lines, w.Refuser(c)+" refuses "+w.Message())
 	}
 	if at := Places(ch); at != "" {
 		lines = append(lines, at)
 	}
-	if len(ch.Advice) > 0 {
-		lines = append(lines, "gentler: "+strings.Join(ch.Advice, ", "))
-	}
+	lines = append(lines, ch.Advice...)
 	text := strings.Join(lines, "\n")
 	switch o.grade(ch) {
 	case compare.Breaking:

@@ -26,6 +26,12 @@ func Markdown(c *compare.Comparison, o Options) string {
 			o.markdownChange(&b, c, ch)
 		}
 	}
+	if len(c.WaysOut) > 0 {
+		fmt.Fprintf(&b, "\n### %s\n\n", WaysOutHead)
+		for i, way := range c.WaysOut {
+			fmt.Fprintf(&b, "%d. %s\n", i+1, commonmark.Plain(way))
+		}
+	}
 	return b.String()
 }
 
@@ -34,7 +40,7 @@ func (o Options) markdownChange(b *strings.Builder, c *compare.Comparison, ch *c
 	if note := o.Notes[ch.ID]; note != "" {
 		fmt.Fprintf(b, "  - %s\n", commonmark.Plain(note))
 	}
-	if w := o.Witness(ch); w != nil {
+	for _, w := range o.Witnesses(ch) {
 		fmt.Fprintf(b, "  - %s refuses %s\n", commonmark.Plain(w.Refuser(c)), commonmark.Code(w.Message()))
 	}
 	if at := Places(ch); at != "" {
@@ -43,8 +49,8 @@ func (o Options) markdownChange(b *strings.Builder, c *compare.Comparison, ch *c
 	if len(ch.Reach) > 1 {
 		fmt.Fprintf(b, "  - reaches %s\n", commonmark.Plain(Few(c.Written(ch.Reach), 3)))
 	}
-	if len(ch.Advice) > 0 {
-		fmt.Fprintf(b, "  - gentler: %s\n", commonmark.Plain(strings.Join(ch.Advice, ", ")))
+	for _, way := range ch.Advice {
+		fmt.Fprintf(b, "  - %s\n", commonmark.Plain(way))
 	}
 }
 

@@ -22,17 +22,24 @@ func (o Options) grade(ch *compare.Change) compare.Grade {
 	return compare.Selection{Direction: o.Direction, Either: o.Either}.Of(ch)
 }
 
-// Witness is the message that shows a change best: in the direction that counts, or in the other where both do.
-func (o Options) Witness(ch *compare.Change) *compare.Witness {
-	w := ch.WitnessFor(o.Direction)
-	if w == nil && o.Either {
-		w = ch.Witness
+// Witnesses are the messages that show a change best: those in the direction that counts, or in the other where both do. One that is felt by those
+// who send and by those who receive may have two.
+func (o Options) Witnesses(ch *compare.Change) []*compare.Witness {
+	d := o.Direction
+	if ch.WitnessFor(d) == nil && o.Either && ch.Witness != nil {
+		d = ch.Witness.Direction
 	}
-	if w == nil || ch.Grade(w.Direction) != compare.Breaking || w.Message() == "" {
-		return nil
+	var shown []*compare.Witness
+	for _, w := range ch.All() {
+		if w.Direction == d && ch.Grade(d) == compare.Breaking && w.Message() != "" {
+			shown = append(shown, w)
+		}
 	}
-	return w
+	return shown
 }
+
+// WaysOutHead stands above the ways out of what breaks.
+const WaysOutHead = "Ways out, in the order to weigh them"
 
 // Verdict says in one line what happens to whom.
 func Verdict(c *compare.Comparison) string {

@@ -130,18 +130,15 @@ func sarifRuleOf(kind string) sarifRule {
 
 func (o Options) sarifResult(c *compare.Comparison, ch *compare.Change, rule int) sarifResult {
 	text := ch.Title + ": " + ch.Why + "."
-	if w := o.Witness(ch); w != nil {
+	for _, w := range o.Witnesses(ch) {
 		text += " " + w.Refuser(c) + " refuses " + w.Message()
 	}
 	r := sarifResult{
 		RuleID: ch.Kind, RuleIndex: rule, Level: sarifLevels[o.grade(ch)], Message: sarifText{text},
 		Fingerprints: map[string]string{"change/v1": ch.ID},
 		Properties: sarifProperties{
-			Backward: ch.Backward, Forward: ch.Forward, Operation: ch.Operation, At: ch.At, Reach: ch.Reach, Advice: ch.Advice, Witnesses: ch.Witnesses,
+			Backward: ch.Backward, Forward: ch.Forward, Operation: ch.Operation, At: ch.At, Reach: ch.Reach, Advice: ch.Advice, Witnesses: ch.All(),
 		},
-	}
-	if r.Properties.Witnesses == nil && ch.Witness != nil {
-		r.Properties.Witnesses = []*compare.Witness{ch.Witness}
 	}
 	switch {
 	case ch.New != nil:

@@ -113,6 +113,7 @@ export interface Comparison {
   recommended: { bump: string; version: string } | null
   counts: Record<Grade, number>
   changes: Change[]
+  waysOut?: string[]
   removed?: Record<string, Removal>
 }
 
@@ -161,6 +162,7 @@ export interface Gate {
   promise: string
   open: boolean
   obstacles: Obstacle[]
+  waysOut?: string[]
   credentials?: Credential[]
   mistakes?: Mistake[]
   diagnostics?: Diagnostic[]

@@ -53,12 +53,14 @@ const publish = () =>
       <p v-if="gate.open && mistakes.length + credentials.length"><GradeMark grade="breaking" text="the gate is shut" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>; what stands below has to be mended, or let through with a reason.</p>
       <p v-else-if="gate.open"><GradeMark grade="safe" text="the gate is open" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>.</p>
       <template v-else>
-        <p><GradeMark grade="breaking" text="the gate is shut" /> It breaks the promise of its line, <b>{{ gate.promise }}</b>. Undo the changes, publish it as a new line, or waive them with a reason that everybody can read.</p>
+        <p><GradeMark grade="breaking" text="the gate is shut" /> It breaks the promise of its line, <b>{{ gate.promise }}</b>. The ways out, in the order to weigh them:</p>
+        <ol class="ways"><li v-for="w in gate.waysOut" :key="w">{{ w }}</li></ol>
         <div v-for="o in obstacles" :key="o.change.id" class="obstacle">
           <h3>{{ o.change.title }}</h3>
           <div>{{ o.change.why }}, against {{ o.against.join(', ') }}</div>
           <div v-if="o.removal" class="soft">{{ announced(o.removal) }}</div>
           <pre v-if="o.change.witness?.value !== undefined" class="slip">{{ JSON.stringify(o.change.witness.value) }}</pre>
+          <ul v-if="o.change.advice.length" class="ways"><li v-for="w in o.change.advice" :key="w">{{ w }}</li></ul>
           <NCheckbox v-if="session.mayWrite" :checked="waived.includes(o.change.id)" @update:checked="waive(o.change.id, $event)">Let this change through</NCheckbox>
         </div>
         <label v-if="waived.length" class="reason">Why it is let through<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
@@ -94,5 +96,6 @@ const publish = () =>
 
 <style scoped>
 .obstacle { border-top: 1px solid var(--rule); padding: 10px 0 14px; }
+.ways { margin: 2px 0 8px; padding-left: 20px; max-width: 820px; }
 .reason { display: block; max-width: 620px; margin: 4px 0 16px; }
 </style>

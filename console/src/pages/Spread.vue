@@ -74,7 +74,11 @@ function show(grade: Grade, on: boolean) {
               <pre class="slip" tabindex="0">{{ JSON.stringify(w!.value, null, 2) }}</pre>
             </template>
           </div>
-          <div v-if="change.advice.length"><h3>The gentle way</h3><ul><li v-for="a in change.advice" :key="a">{{ a }}</li></ul></div>
+          <div v-if="change.advice.length">
+            <h3>Ways out</h3>
+            <ul><li v-for="a in change.advice" :key="a">{{ a }}</li></ul>
+            <details v-if="change.backward === 'breaking' && c.waysOut" class="soft"><summary>All ways, in the order to weigh them</summary><ol><li v-for="w in c.waysOut" :key="w">{{ w }}</li></ol></details>
+          </div>
         </div>
       </section>
       <section v-else class="spread"><div class="why"><p>{{ c.changes.length ? 'No change of these grades.' : 'Nothing changed.' }}</p></div></section>
