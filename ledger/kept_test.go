@@ -3,8 +3,11 @@ package ledger_test
 import (
 	"context"
 	"crypto/rand"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -106,6 +109,40 @@ func TestNothingIsComputedTwice(t *testing.T) {
 	}
 	publish(t, again, "berths@1.2.0")
 	require.Zero(t, again.Computed())
+}
+
+// TestFormerIDs reads what was kept under the ids of earlier builds, which were made of kind, places and title: a waiver still holds, and a text in
+// a guide still stands at its step.
+func TestFormerIDs(t *testing.T) {
+	ctx := context.Background()
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	l := ledger.New(s, ledger.Options{Now: func() time.Time { return at(t, "2026-01-10") }, Random: rand.Reader})
+	record(t, l, "1.0.0", "a: {type: string}")
+	publish(t, l, "berths@1.0.0")
+	record(t, l, "1.1.0", "a: {type: string}")
+	record(t, l, "1.2.0", "a: {type: string, maxLength: 4}")
+	gate, err := l.Gate(ctx, "berths@1.2.0")
+	require.NoError(t, err)
+	require.False(t, gate.Open)
+	ch := gate.Obstacles[0].Change
+	sum := sha256.Sum256([]byte(strings.Join([]string{ch.Kind, ch.Old.Pointer, ch.New.Pointer, ch.Title}, "\n")))
+	former := hex.EncodeToString(sum[:6])
+	require.NotEqual(t, ch.ID, former)
+	require.NoError(t, s.Write(ctx, func(r store.Rows) error {
+		if err := r.PutGuideText(ctx, store.GuideText{API: "berths", Pair: "1.0.0..1.2.0", Anchor: former, Title: "as it was called", Text: "Shorten it.", MadeBy: "teodor", MadeAt: "2026-01-02T00:00:00Z"}); err != nil {
+			return err
+		}
+		return r.AddWaiver(ctx, store.Waiver{API: "berths", Version: "1.1.0", Change: former, Kind: ch.Kind, Title: ch.Title, Reason: "nobody sends more", MadeBy: "teodor", MadeAt: "2026-01-02T00:00:00Z"})
+	}))
+	gate, err = l.Gate(ctx, "berths@1.2.0")
+	require.NoError(t, err)
+	require.True(t, gate.Open, "what was waived stays waived")
+	g, err := l.Guide(ctx, "berths@1.0.0", "berths@1.2.0")
+	require.NoError(t, err)
+	require.Empty(t, g.Gone)
+	require.Equal(t, "Shorten it.", g.Must[0].Words.Text)
 }
 
 func must(a ledger.API, err error) ledger.API {

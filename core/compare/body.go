@@ -16,9 +16,7 @@ func (c *comparer) body(m match) {
 	clientSends := m.old.Direction == contract.ClientCalls
 	add := func(f *finding, detail string) {
 		f.operation, f.reach = key, []string{key}
-		if f.at == "" {
-			f.at = "request body"
-		}
+		f.at = Location{Part: PartRequest}
 		c.add(f, detail)
 	}
 	switch {
@@ -41,7 +39,7 @@ func (c *comparer) body(m match) {
 		add(f, key)
 		return
 	}
-	c.bodyWords(key, "request", "request body", a.Description, b.Description, a.Node, b.Node)
+	c.bodyWords(key, Location{Part: PartRequest}, a.Description, b.Description, a.Node, b.Node)
 	if a.Required != b.Required {
 		strict := Backward
 		f := &finding{kind: "request.body-now-required", backward: Breaking, forward: Safe, title: "a request body must now be sent", why: "a request without a body is refused", old: a.Node, new: b.Node}
@@ -56,17 +54,18 @@ func (c *comparer) body(m match) {
 		add(f, "")
 	}
 	c.contents(content{
-		operation: key, prefix: "request", label: "request body", role: requestRole(m.old),
+		operation: key, at: Location{Part: PartRequest}, role: requestRole(m.old),
 		old: a.Content, new: b.Content, oldNode: a.Node, newNode: b.Node,
 	})
 }
 
 // content is a set of media types on both sides of one position.
 type content struct {
-	operation, prefix, label string
-	role                     shape.Role
-	old, new                 []*contract.Media
-	oldNode, newNode         *source.Node
+	operation        string
+	at               Location
+	role             shape.Role
+	old, new         []*contract.Media
+	oldNode, newNode *source.Node
 }
 
 // verb is what the API does with a media type here.
@@ -77,19 +76,18 @@ func (ct content) verb() string {
 	return "offered"
 }
 
-func (c *comparer) bodyWords(operation, prefix, label, was, is string, old, new *source.Node) {
+func (c *comparer) bodyWords(operation string, at Location, was, is string, old, new *source.Node) {
 	if was == is {
 		return
 	}
 	c.add(&finding{
-		kind: prefix + ".wording-changed", operation: operation, at: label, reach: []string{operation},
-		title: "the description of the " + label + " has changed", old: old, new: new,
+		kind: at.room() + ".wording-changed", operation: operation, at: at, reach: []string{operation},
+		title: "the description of the " + at.base() + " has changed", old: old, new: new,
 	}, "")
 }
 
 // contents compares media types: matched ones by their schemas, the rest as added or removed.
 func (c *comparer) contents(ct content) {
-	at := func(t string) string { return ct.label + ", " + t }
 	was, is := replaced(ct)
 	if was != nil {
 		c.mediaReplaced(ct, was, is)
@@ -103,8 +101,8 @@ func (c *comparer) contents(ct content) {
 			continue
 		}
 		f := &finding{
-			kind: ct.prefix + ".media-type-removed", operation: ct.operation, at: at(x.Type), reach: []string{ct.operation},
-			title: fmt.Sprintf("%s is no longer %s as %s", ct.label, ct.verb(), x.Type), old: x.Node, new: keyOf(ct.newNode, "content"),
+			kind: ct.at.room() + ".media-type-removed", operation: ct.operation, at: ct.at.in(x.Type), reach: []string{ct.operation},
+			title: fmt.Sprintf("%s is no longer %s as %s", ct.at.base(), ct.verb(), x.Type), old: x.Node, new: keyOf(ct.newNode, "content"),
 		}
 		f.backward, f.forward, f.why = Breaking, Safe, "clients that send "+x.Type+" are turned away"
 		if !ct.role.Request {
@@ -112,14 +110,14 @@ func (c *comparer) contents(ct content) {
 		}
 		if wide := covering(ct.new, x.Type); wide != nil {
 			// A range takes its place: requests lose nothing, answers may be of more types than before.
-			f.kind, f.title = ct.prefix+".media-type-widened", fmt.Sprintf("%s is now %s, was %s", ct.label, wide.Type, x.Type)
+			f.kind, f.title = ct.at.room()+".media-type-widened", fmt.Sprintf("%s is now %s, was %s", ct.at.base(), wide.Type, x.Type)
 			f.backward, f.forward, f.why, f.new = Safe, Breaking, "after a rollback the other types of the range are refused", wide.Node
 			if !ct.role.Request {
 				f.backward, f.forward, f.why = Hazard, Safe, "clients may receive types of the range that they never saw"
 			}
 			c.visit(c.mediaPosition(ct, x, wide))
 		} else if narrow := coveredBy(ct.new, x.Type); narrow != nil {
-			f.kind, f.title, f.new = ct.prefix+".media-type-narrowed", fmt.Sprintf("%s is now %s, was %s", ct.label, narrow.Type, x.Type), narrow.Node
+			f.kind, f.title, f.new = ct.at.room()+".media-type-narrowed", fmt.Sprintf("%s is now %s, was %s", ct.at.base(), narrow.Type, x.Type), narrow.Node
 			f.backward, f.forward, f.why = Breaking, Safe, "requests of the other types of the range are refused"
 			if !ct.role.Request {
 				f.backward, f.forward, f.why = Safe, Hazard, "after a rollback clients may receive other types of the range"
@@ -134,8 +132,8 @@ func (c *comparer) contents(ct content) {
 			continue
 		}
 		f := &finding{
-			kind: ct.prefix + ".media-type-added", backward: Safe, forward: Breaking, operation: ct.operation, at: at(y.Type), reach: []string{ct.operation},
-			title: fmt.Sprintf("%s is also %s as %s", ct.label, ct.verb(), y.Type), why: "nobody has to use it; after a rollback clients that do are turned away",
+			kind: ct.at.room() + ".media-type-added", backward: Safe, forward: Breaking, operation: ct.operation, at: ct.at.in(y.Type), reach: []string{ct.operation},
+			title: fmt.Sprintf("%s is also %s as %s", ct.at.base(), ct.verb(), y.Type), why: "nobody has to use it; after a rollback clients that do are turned away",
 			old: keyOf(ct.oldNode, "content"), new: y.Node,
 		}
 		c.mediaWitness(ct, f, y.Type)
@@ -169,8 +167,8 @@ func replaced(ct content) (was, is *contract.Media) {
 
 func (c *comparer) mediaReplaced(ct content, x, y *contract.Media) {
 	f := &finding{
-		kind: ct.prefix + ".media-type-changed", backward: Breaking, forward: Breaking, operation: ct.operation, at: ct.label + ", " + y.Type, reach: []string{ct.operation},
-		title: fmt.Sprintf("%s is now %s, was %s", ct.label, y.Type, x.Type), why: "clients that send " + x.Type + " are turned away", old: x.Node, new: y.Node,
+		kind: ct.at.room() + ".media-type-changed", backward: Breaking, forward: Breaking, operation: ct.operation, at: ct.at.in(y.Type), reach: []string{ct.operation},
+		title: fmt.Sprintf("%s is now %s, was %s", ct.at.base(), y.Type, x.Type), why: "clients that send " + x.Type + " are turned away", old: x.Node, new: y.Node,
 		advice: besides(x.Type, y.Type, "uses"),
 	}
 	if !ct.role.Request {
@@ -181,7 +179,7 @@ func (c *comparer) mediaReplaced(ct content, x, y *contract.Media) {
 		sent = map[Direction]string{Backward: y.Type, Forward: x.Type}
 	}
 	for d, t := range sent {
-		f.witnesses = append(f.witnesses, &Witness{Direction: d, Operation: ct.operation, Position: ct.label + " " + t})
+		f.witnesses = append(f.witnesses, &Witness{Direction: d, Operation: ct.operation, Position: ct.at.in(t).position()})
 	}
 	c.add(f, x.Type)
 	if a, b := x.Schema.Deref(), y.Schema.Deref(); a != nil && b != nil && (a.Name == b.Name && a.Name != "" || a.Node.Same(b.Node)) {
@@ -192,7 +190,7 @@ func (c *comparer) mediaReplaced(ct content, x, y *contract.Media) {
 func (c *comparer) mediaWitness(ct content, f *finding, t string) {
 	for _, d := range []Direction{Backward, Forward} {
 		if grade := map[Direction]Grade{Backward: f.backward, Forward: f.forward}[d]; grade == Breaking {
-			f.witnesses = append(f.witnesses, &Witness{Direction: d, Operation: ct.operation, Position: ct.label + " " + t})
+			f.witnesses = append(f.witnesses, &Witness{Direction: d, Operation: ct.operation, Position: ct.at.in(t).position()})
 		}
 	}
 }
@@ -208,7 +206,7 @@ func coveredBy(list []*contract.Media, r string) *contract.Media {
 
 func (c *comparer) mediaPosition(ct content, x, y *contract.Media) *position {
 	return &position{
-		operation: ct.operation, prefix: ct.prefix, subject: "the " + ct.label, label: ct.label + " " + x.Type, at: ct.label + ", " + x.Type,
+		operation: ct.operation, subject: "the " + ct.at.base(), at: ct.at.in(x.Type),
 		old: orAny(payload(x), x.Node), new: orAny(payload(y), y.Node), role: ct.role,
 	}
 }
@@ -216,15 +214,15 @@ func (c *comparer) mediaPosition(ct content, x, y *contract.Media) *position {
 func (c *comparer) media(ct content, x, y *contract.Media) {
 	note := func(kind, title, why string, grade Grade) {
 		c.add(&finding{
-			kind: ct.prefix + "." + kind, backward: grade, forward: grade, operation: ct.operation, at: ct.label + ", " + x.Type, reach: []string{ct.operation},
+			kind: ct.at.room() + "." + kind, backward: grade, forward: grade, operation: ct.operation, at: ct.at.in(x.Type), reach: []string{ct.operation},
 			title: title, why: why, old: x.Node, new: y.Node,
 		}, "")
 	}
 	if x.Type != y.Type {
-		note("media-type-respelled", fmt.Sprintf("%s is written %s, was %s", ct.label, y.Type, x.Type), "", Editorial)
+		note("media-type-respelled", fmt.Sprintf("%s is written %s, was %s", ct.at.base(), y.Type, x.Type), "", Editorial)
 	}
 	if !sameExamples(x.Examples, y.Examples) {
-		note("examples-changed", "the examples of the "+ct.label+" have changed", "", Editorial)
+		note("examples-changed", "the examples of the "+ct.at.base()+" have changed", "", Editorial)
 	}
 	c.encodings(ct, x, y)
 	c.visit(c.mediaPosition(ct, x, y))
@@ -241,7 +239,7 @@ func (c *comparer) responses(m match) {
 		if y := coveringResponse(m.new.Responses, x.Status); y != nil {
 			c.response(m, x, y, x.Status)
 			c.add(&finding{
-				kind: "response.status-folded", backward: Editorial, forward: Safe, operation: key, at: "response " + x.Status, reach: []string{key},
+				kind: "response.status-folded", backward: Editorial, forward: Safe, operation: key, at: Location{Part: PartResponse, Status: x.Status}, reach: []string{key},
 				title: fmt.Sprintf("response %s is now told by %s", x.Status, y.Status), old: x.Node, new: y.Node,
 			}, key+x.Status)
 			continue
@@ -288,7 +286,7 @@ func coveringResponse(list []*contract.Response, status string) *contract.Respon
 func (c *comparer) statusRemoved(m match, x *contract.Response) *finding {
 	key := m.key()
 	f := &finding{
-		kind: "response.status-removed", backward: Safe, forward: Safe, operation: key, at: "response " + x.Status, reach: []string{key},
+		kind: "response.status-removed", backward: Safe, forward: Safe, operation: key, at: Location{Part: PartResponse, Status: x.Status}, reach: []string{key},
 		title: fmt.Sprintf("response %s no longer comes", x.Status), why: "clients that handle it do so in vain", old: x.Node, new: keyOf(m.new.Node, "responses"),
 	}
 	switch x.Status[0] {
@@ -314,7 +312,7 @@ func described(list []*contract.Response, status string) bool {
 func (c *comparer) statusAdded(m match, y *contract.Response) {
 	key := m.key()
 	f := &finding{
-		kind: "response.status-added", backward: Safe, forward: Safe, operation: key, at: "response " + y.Status, reach: []string{key},
+		kind: "response.status-added", backward: Safe, forward: Safe, operation: key, at: Location{Part: PartResponse, Status: y.Status}, reach: []string{key},
 		title: fmt.Sprintf("response %s may come", y.Status), old: keyOf(m.old.Node, "responses"), new: y.Node,
 	}
 	cover := coveringResponse(m.old.Responses, y.Status)
@@ -342,15 +340,15 @@ func (c *comparer) statusAdded(m match, y *contract.Response) {
 }
 
 func (c *comparer) response(m match, x, y *contract.Response, status string) {
-	key, label := m.key(), "response "+status
+	key, at := m.key(), Location{Part: PartResponse, Status: status}
 	if x.Status == y.Status {
-		c.bodyWords(key, "response", label, x.Description, y.Description, x.Node, y.Node)
+		c.bodyWords(key, at, x.Description, y.Description, x.Node, y.Node)
 	}
 	role := responseRole(m.old)
-	c.headers(key, label, x.Headers, y.Headers, x.Node, y.Node, role)
-	c.links(m, label, x, y)
+	c.headers(key, at, x.Headers, y.Headers, x.Node, y.Node, role)
+	c.links(m, at, x, y)
 	c.contents(content{
-		operation: key, prefix: "response", label: label, role: role,
+		operation: key, at: at, role: role,
 		old: x.Content, new: y.Content, oldNode: x.Node, newNode: y.Node,
 	})
 }

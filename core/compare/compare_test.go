@@ -12,7 +12,6 @@ import (
 	"oldledger/core/contract"
 	"oldledger/core/openapi"
 	"oldledger/core/shape"
-	"oldledger/core/source"
 	"oldledger/tools/cases"
 )
 
@@ -87,7 +86,7 @@ func orDash(s string) string {
 	return s
 }
 
-func place(p *source.Place) string {
+func place(p *compare.Place) string {
 	if p == nil {
 		return "-"
 	}

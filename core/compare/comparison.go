@@ -145,25 +145,28 @@ func (c Counts) Of(g Grade) int { return [...]int{c.Editorial, c.Safe, c.Hazard,
 
 // Change is one edit, wherever it is felt.
 type Change struct {
-	ID        string        `json:"id"`
-	Kind      string        `json:"kind"`
-	Backward  Grade         `json:"backward"`
-	Forward   Grade         `json:"forward"`
-	Undecided bool          `json:"undecided,omitempty"`
-	Operation string        `json:"operation"`
-	Written   string        `json:"written,omitempty"` // the operation as its author wrote it, for people
-	At        string        `json:"at"`
-	Title     string        `json:"title"`
-	Why       string        `json:"why"`
-	Advice    []string      `json:"advice"`
-	Renamed   *FromTo       `json:"renamed,omitempty"`
-	Moved     *FromTo       `json:"moved,omitempty"`
-	Left      []string      `json:"left,omitempty"` // the listed values (enum) that are no longer there
-	Old       *source.Place `json:"old,omitempty"`
-	New       *source.Place `json:"new,omitempty"`
-	Reach     []string      `json:"reach"`
-	Witness   *Witness      `json:"witness,omitempty"`
-	Witnesses []*Witness    `json:"witnesses,omitempty"`
+	ID        string       `json:"id"`
+	Kind      string       `json:"kind"`
+	Backward  Grade        `json:"backward"`
+	Forward   Grade        `json:"forward"`
+	Undecided bool         `json:"undecided,omitempty"`
+	Operation string       `json:"operation"`
+	Written   string       `json:"written,omitempty"` // the operation as its author wrote it, for people
+	At        string       `json:"at"`                // the location in words
+	Location  Location     `json:"location"`
+	Title     string       `json:"title"`
+	Why       string       `json:"why"`
+	Advice    []string     `json:"advice"`
+	Renamed   *FromTo      `json:"renamed,omitempty"`
+	Moved     *FromTo      `json:"moved,omitempty"`
+	Left      []string     `json:"left,omitempty"` // the listed values (enum) that are no longer there
+	Was       *value.Value `json:"was,omitempty"`  // of a default, a tag's value, an address: what it was
+	Is        *value.Value `json:"is,omitempty"`   // and what it is now
+	Old       *Place       `json:"old,omitempty"`
+	New       *Place       `json:"new,omitempty"`
+	Reach     []string     `json:"reach"`
+	Witness   *Witness     `json:"witness,omitempty"`
+	Witnesses []*Witness   `json:"witnesses,omitempty"`
 }
 
 // FromTo is a name or an operation before and after.
@@ -295,14 +298,9 @@ func (c *Change) WitnessFor(d Direction) *Witness {
 
 // Component is the name of the shared component in which the edit was made, or "".
 func (c *Change) Component() string {
-	for _, p := range []*source.Place{c.New, c.Old} {
-		if p == nil {
-			continue
-		}
-		if rest, ok := strings.CutPrefix(p.Pointer, "/components/"); ok {
-			_, rest, _ = strings.Cut(rest, "/")
-			name, _, _ := strings.Cut(rest, "/")
-			return name
+	for _, p := range []*Place{c.New, c.Old} {
+		if p != nil && p.Component != "" {
+			return p.Component
 		}
 	}
 	return ""
@@ -334,6 +332,7 @@ func ContractsContext(ctx context.Context, old, new *contract.Contract, o Option
 	c.heirs = old.Heirs()
 	maps.Copy(c.heirs, new.Heirs())
 	c.classes = class.New(b, slices.Concat(old.Roots(), new.Roots()), c.heirs)
+	c.named = [2]components{componentsOf(old), componentsOf(new)}
 	c.space.Equate(c.classes)
 	if o.Undeclared == Refused {
 		c.space.Refuse()

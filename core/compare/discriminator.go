@@ -1,10 +1,12 @@
 package compare
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
 	"oldledger/core/contract"
+	"oldledger/core/value"
 )
 
 // tag is a value of a discriminator and what it stands for: a schema, and its name, which is all that is known where no schema is found.
@@ -81,8 +83,8 @@ func (c *comparer) tagsChanged(p *pair, was, is []tag) {
 	in := func(ds ...Direction) func(sense) (string, bool) {
 		return func(s sense) (string, bool) { return s.when() + chosen, slices.Contains(ds, s.direction) }
 	}
-	tell := func(kind, value string, fear func(sense) (string, bool), title string) {
-		c.edit(p, &edit{kind: kind, least: Safe, old: x.Node, new: y.Node, once: value, fear: fear, title: title})
+	tell := func(kind, was, is string, fear func(sense) (string, bool), title string) {
+		c.edit(p, &edit{kind: kind, least: Safe, old: x.Node, new: y.Node, once: cmp.Or(was, is), was: texted(was), is: texted(is), tag: x.Property, fear: fear, title: title})
 	}
 	valued := func(list []tag, value string) int {
 		return slices.IndexFunc(list, func(t tag) bool { return t.value == value })
@@ -91,7 +93,7 @@ func (c *comparer) tagsChanged(p *pair, was, is []tag) {
 	for _, t := range was {
 		if i := valued(is, t.value); i >= 0 {
 			if !c.sameTag(p, t, is[i]) {
-				tell("discriminator-mapping-changed", t.value, in(Backward, Forward), fmt.Sprintf("%s %s of %s stands for something else", x.Property, t.value, p.subject))
+				tell("discriminator-mapping-changed", t.value, t.value, in(Backward, Forward), fmt.Sprintf("%s %s of %s stands for something else", x.Property, t.value, p.subject))
 			}
 			continue
 		}
@@ -99,14 +101,14 @@ func (c *comparer) tagsChanged(p *pair, was, is []tag) {
 		switch {
 		case i >= 0:
 			renamed[is[i].value] = true
-			tell("discriminator-mapping-changed", t.value, in(Backward, Forward), fmt.Sprintf("%s %s of %s is now %s", x.Property, t.value, p.subject, is[i].value))
+			tell("discriminator-mapping-changed", t.value, is[i].value, in(Backward, Forward), fmt.Sprintf("%s %s of %s is now %s", x.Property, t.value, p.subject, is[i].value))
 		case len(p.branches) == 0 || p.branches[t.schema] != nil && p.branches[t.schema].Name != "": // otherwise it went with its alternative, or with its name
-			tell("discriminator-mapping-removed", t.value, in(Backward), fmt.Sprintf("%s %s of %s no longer names an alternative", x.Property, t.value, p.subject))
+			tell("discriminator-mapping-removed", t.value, "", in(Backward), fmt.Sprintf("%s %s of %s no longer names an alternative", x.Property, t.value, p.subject))
 		}
 	}
 	for _, u := range is {
 		if valued(was, u.value) < 0 && !renamed[u.value] && (len(p.branches) == 0 || p.hadName(u.schema)) {
-			tell("discriminator-mapping-added", u.value, in(Forward), fmt.Sprintf("%s %s of %s names an alternative", y.Property, u.value, p.subject))
+			tell("discriminator-mapping-added", "", u.value, in(Forward), fmt.Sprintf("%s %s of %s names an alternative", y.Property, u.value, p.subject))
 		}
 	}
 }
@@ -124,4 +126,12 @@ func (p *pair) hadName(branch *contract.Schema) bool {
 // sameTag tells whether two tags stand for one schema in both versions.
 func (c *comparer) sameTag(p *pair, t, u tag) bool {
 	return t.name == u.name || t.schema != nil && u.schema != nil && (p.branches[t.schema] == u.schema || c.classes.Equal(t.schema, u.schema))
+}
+
+// texted is a text as a value, nil for "".
+func texted(text string) *value.Value {
+	if text == "" {
+		return nil
+	}
+	return value.Str(text)
 }

@@ -20,11 +20,13 @@ type edit struct {
 	ranged   bool   // whether the kind ends in -narrowed, -widened or -changed
 	old, new *source.Node
 	member   string // the property that the edit is about, "" for the schema itself
+	tag      string // the property whose values tell alternatives apart, where the edit is about one of them
 	title    string
 	advice   []string
 	renamed  *FromTo
-	left     []string  // the listed values that are no longer there
-	values   [2]string // of two lists of values: those that the old and the new side alone has, in words; "" where this is none
+	left     []string     // the listed values that are no longer there
+	was, is  *value.Value // of a default, a tag\'s value: before and after; nil for what is not there
+	values   [2]string    // of two lists of values: those that the old and the new side alone has, in words; "" where this is none
 
 	// What each side demands here. nil on both sides: the edit says nothing about values.
 	partOld, partNew *contract.Schema
@@ -56,8 +58,8 @@ type question struct {
 	direction Direction
 }
 
-// was is the set that became partNew by this edit alone.
-func (e *edit) was() *contract.Schema {
+// before is the set that became partNew by this edit alone.
+func (e *edit) before() *contract.Schema {
 	if e.setOld != nil {
 		return e.setOld
 	}
@@ -112,13 +114,10 @@ type occurrence struct {
 // position is one place in an operation where messages stand.
 type position struct {
 	operation string
-	prefix    string // request, response, parameter or header
 	subject   string // what a title calls it: "the request body", "limit"
-	label     string // "request body application/json": the form of a witness
-	at        string // "request body, application/json": the form for readers
+	at        Location
 	old, new  *contract.Schema
 	role      shape.Role // Sends is set for each question
-	heir      string     // where an heir is meant in the place of its base: its name
 }
 
 func (p *position) sides(s sense) (sender, receiver *contract.Schema) {
@@ -205,14 +204,14 @@ func (c *comparer) shown(e *edit, s sense, role shape.Role, met []occurrence, re
 		v := c.embed(c.space.Lower(whole, sending(role)), o.way, local.Witness, refused, c.space.Lower(other, role))
 		switch v.Answer {
 		case shape.Refuted:
-			if o.at.heir != "" {
-				return verdict{grade: Hazard, refused: true, local: local.Witness, why: fmt.Sprintf("where %s is meant by its tag, %s", o.at.heir, e.refusal(s))}
+			if o.at.at.Heir != "" {
+				return verdict{grade: Hazard, refused: true, local: local.Witness, why: fmt.Sprintf("where %s is meant by its tag, %s", o.at.at.Heir, e.refusal(s))}
 			}
 			shown := v.Witness
 			if role.Text {
 				shown = shape.Decode(whole, shown)
 			}
-			return verdict{grade: Breaking, refused: true, why: e.refusal(s), local: local.Witness, witness: &Witness{Direction: s.direction, Operation: o.at.operation, Position: o.at.label, Value: shown}}
+			return verdict{grade: Breaking, refused: true, why: e.refusal(s), local: local.Witness, witness: &Witness{Direction: s.direction, Operation: o.at.operation, Position: o.at.at.position(), Value: shown}}
 		case shape.Undecided:
 			unsure = v.Reason
 		}
@@ -385,7 +384,7 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 		return 1
 	})
 	e.verdicts = map[question]verdict{}
-	f := &finding{title: e.title, detail: e.detail(), advice: e.advice, renamed: e.renamed, left: e.left, old: e.old, new: e.new}
+	f := &finding{title: e.title, detail: e.detail(), advice: e.advice, renamed: e.renamed, left: e.left, was: e.was, is: e.is, old: e.old, new: e.new}
 	lead := byRole[roles[0]][0]
 	whys := map[Direction]string{}
 	for _, role := range roles {
@@ -393,7 +392,7 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 			continue
 		}
 		met := shortestFirst(byRole[role])
-		if e.partOld != nil && e.least < Safe && e.fear == nil && c.equal(c.asked(e, e.was()), c.asked(e, e.partNew), role, e.pair.commonTypes()) {
+		if e.partOld != nil && e.least < Safe && e.fear == nil && c.equal(c.asked(e, e.before()), c.asked(e, e.partNew), role, e.pair.commonTypes()) {
 			continue
 		}
 		for _, d := range []Direction{Backward, Forward} {
@@ -424,14 +423,10 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 		f.title, whys[Backward] = e.unheard, "it is asked of nobody there"
 	}
 	f.why = cmp.Or(whys[Backward], whys[Forward])
-	f.operation, f.kind = lead.at.operation, lead.at.prefix+"."+c.fullKind(e, lead.at.role, f.backward == Editorial && f.forward == Editorial)
-	f.at = lead.at.at
-	way := lead.way
-	if e.member != "" {
-		way = append(way[:len(way):len(way)], step{kind: stepProperty, name: e.member})
-	}
-	if w := wayText(way); w != "" {
-		f.at += ", " + w
+	f.operation, f.kind = lead.at.operation, lead.at.at.room()+"."+c.fullKind(e, lead.at.role, f.backward == Editorial && f.forward == Editorial)
+	f.at = lead.at.at.below(fieldsOf(lead.way)...)
+	if about := cmp.Or(e.member, e.tag); about != "" {
+		f.at = f.at.below(about)
 	}
 	for _, o := range e.met {
 		if o.at.operation != "" {
@@ -458,7 +453,7 @@ func (c *comparer) fullKind(e *edit, role shape.Role, respelled bool) string {
 	if respelled {
 		return e.kind + "-respelled"
 	}
-	x, y := c.demanded(e, e.was(), role), c.demanded(e, e.partNew, role)
+	x, y := c.demanded(e, e.before(), role), c.demanded(e, e.partNew, role)
 	into := c.space.Included(x, y).Answer == shape.Proved
 	from := c.space.Included(y, x).Answer == shape.Proved
 	switch {

@@ -2,18 +2,16 @@ package compare
 
 import (
 	"cmp"
-	"crypto/sha256"
-	"encoding/hex"
 	"slices"
 	"sort"
 	"strconv"
-	"strings"
 
 	"oldledger/core/budget"
 	"oldledger/core/class"
 	"oldledger/core/contract"
 	"oldledger/core/shape"
 	"oldledger/core/source"
+	"oldledger/core/value"
 )
 
 // comparer is one comparison under way.
@@ -36,6 +34,7 @@ type comparer struct {
 	samples   map[*contract.Parameter]string               // what stands in the places of path parameters
 	meant     map[heirKey]*position                        // positions with an heir in the place of its base
 	differing []*pair                                      // those that differ by more than words, in the order in which they were met
+	named     [2]components                                // what the old and the new version share under names
 	visits    int                                          // positions compared, those without a difference, too
 	graded    map[*edit]*finding
 }
@@ -45,11 +44,13 @@ type finding struct {
 	kind              string
 	backward, forward Grade
 	undecided         bool
-	operation, at     string
+	operation         string
+	at                Location
 	title, why        string
 	advice            []string
 	renamed, moved    *FromTo
 	left              []string
+	was, is           *value.Value
 	old, new          *source.Node
 	reach             []string
 	reached           map[string]bool // the reach, once it grows
@@ -115,7 +116,7 @@ func (c *comparer) changes() []*Change {
 	changes := make([]*Change, 0, len(c.findings))
 	ids := map[string]int{}
 	for _, f := range c.findings {
-		ch := f.change()
+		ch := c.change(f)
 		c.write(ch)
 		ids[ch.ID]++
 		if n := ids[ch.ID]; n > 1 {
@@ -143,11 +144,14 @@ func (c *Change) line() int {
 	return c.Old.Line
 }
 
-func (f *finding) change() *Change {
+func (c *comparer) change(f *finding) *Change {
+	if f.at.Part == "" {
+		f.at.Part = PartOperation
+	}
 	ch := &Change{
 		Kind: f.kind, Backward: f.backward, Forward: f.forward, Undecided: f.undecided,
-		Operation: f.operation, At: f.at, Title: f.title, Why: cmp.Or(f.why, meaning(f.kind)), Advice: f.advice,
-		Renamed: f.renamed, Moved: f.moved, Left: f.left, Reach: f.reach,
+		Operation: f.operation, At: f.at.String(), Location: f.at, Title: f.title, Why: cmp.Or(f.why, meaning(f.kind)), Advice: f.advice,
+		Renamed: f.renamed, Moved: f.moved, Left: f.left, Was: f.was, Is: f.is, Reach: f.reach,
 	}
 	if ch.Reach == nil {
 		ch.Reach = []string{}
@@ -155,14 +159,7 @@ func (f *finding) change() *Change {
 	if ch.Advice == nil {
 		ch.Advice = waysFor(ch)
 	}
-	if f.old != nil {
-		p := f.old.Place()
-		ch.Old = &p
-	}
-	if f.new != nil {
-		p := f.new.Place()
-		ch.New = &p
-	}
+	ch.Old, ch.New = c.named[0].place(f.old), c.named[1].place(f.new)
 	sort.SliceStable(f.witnesses, func(i, j int) bool { return f.witnesses[i].Direction < f.witnesses[j].Direction })
 	if len(f.witnesses) > 0 {
 		ch.Witness = f.witnesses[0]
@@ -170,34 +167,6 @@ func (f *finding) change() *Change {
 	if len(f.witnesses) > 1 {
 		ch.Witnesses = f.witnesses
 	}
-	ch.ID = f.fingerprint()
+	ch.ID = c.fingerprint(f)
 	return ch
-}
-
-// fingerprint names what changed by its kind, its place and what stood and stands there: another limit is another change. Neither the words in
-// which it is told nor the line on which it stands count.
-func (f *finding) fingerprint() string {
-	parts := []string{f.kind}
-	for _, n := range []*source.Node{f.old, f.new} {
-		if n == nil {
-			parts = append(parts, "-")
-			continue
-		}
-		parts = append(parts, n.Pointer(), saidAt(n))
-	}
-	if f.old == nil && f.new == nil {
-		parts = append(parts, f.operation)
-	}
-	parts = append(parts, f.detail)
-	sum := sha256.Sum256([]byte(strings.Join(parts, "\n")))
-	return hex.EncodeToString(sum[:6])
-}
-
-// saidAt is what stands at a place that holds a value or a list of values, "" for what holds more.
-func saidAt(n *source.Node) string {
-	scalar := func(n *source.Node) bool { return n.Kind != source.Sequence && n.Kind != source.Mapping }
-	if scalar(n) || n.Kind == source.Sequence && !slices.ContainsFunc(n.Items(), func(item *source.Node) bool { return !scalar(item) }) {
-		return n.Value().Key()
-	}
-	return ""
 }

@@ -9,11 +9,11 @@ import (
 )
 
 // headers compares the headers of a response, or of a part of a body, matched by name.
-func (c *comparer) headers(key, label string, old, new []*contract.Parameter, oldNode, newNode *source.Node, role shape.Role) {
+func (c *comparer) headers(key string, at Location, old, new []*contract.Parameter, oldNode, newNode *source.Node, role shape.Role) {
 	var gone, came []*contract.Parameter
 	for _, x := range old {
 		if y := findParameter(new, "header", x.Name); y != nil {
-			c.header(key, label, x, y, role)
+			c.header(key, at, x, y, role)
 		} else {
 			gone = append(gone, x)
 		}
@@ -25,14 +25,14 @@ func (c *comparer) headers(key, label string, old, new []*contract.Parameter, ol
 	}
 	pairs, gone, came := renamed(gone, came, parameterName, c.sameParameter)
 	for _, r := range pairs {
-		c.headerRenamed(key, label, r[0], r[1], role)
-		c.header(key, label, r[0], r[1], role)
+		c.headerRenamed(key, at, r[0], r[1], role)
+		c.header(key, at, r[0], r[1], role)
 	}
 	for _, x := range gone {
-		c.headerRemoved(key, label, x, newNode, role)
+		c.headerRemoved(key, at, x, newNode, role)
 	}
 	for _, y := range came {
-		c.headerAdded(key, label, y, oldNode, role)
+		c.headerAdded(key, at, y, oldNode, role)
 	}
 }
 
@@ -44,24 +44,24 @@ func missed(h *contract.Parameter) Grade {
 	return Hazard
 }
 
-func headerWitness(key, label string, d Direction, h *contract.Parameter) *Witness {
-	return &Witness{Direction: d, Operation: key, Position: label + " header " + h.Name}
+func headerWitness(key string, at Location, d Direction, h *contract.Parameter) *Witness {
+	return &Witness{Direction: d, Operation: key, Position: at.header(h.Name).position()}
 }
 
 // witnessed adds the witnesses that the grades of a finding owe.
-func (f *finding) witnessed(key, label string, backward, forward *contract.Parameter) {
+func (f *finding) witnessed(key string, at Location, backward, forward *contract.Parameter) {
 	if f.backward == Breaking {
-		f.witnesses = append(f.witnesses, headerWitness(key, label, Backward, backward))
+		f.witnesses = append(f.witnesses, headerWitness(key, at, Backward, backward))
 	}
 	if f.forward == Breaking {
-		f.witnesses = append(f.witnesses, headerWitness(key, label, Forward, forward))
+		f.witnesses = append(f.witnesses, headerWitness(key, at, Forward, forward))
 	}
 }
 
-func (c *comparer) headerRemoved(key, label string, h *contract.Parameter, at *source.Node, role shape.Role) {
+func (c *comparer) headerRemoved(key string, at Location, h *contract.Parameter, holder *source.Node, role shape.Role) {
 	f := &finding{
-		kind: "header.removed", backward: missed(h), forward: Safe, operation: key, at: label + ", header " + h.Name, reach: []string{key},
-		title: fmt.Sprintf("the response header %s no longer comes", h.Name), why: "clients that read it no longer find it", old: h.Node, new: keyOf(at, "headers"),
+		kind: "header.removed", backward: missed(h), forward: Safe, operation: key, at: at.header(h.Name), reach: []string{key},
+		title: fmt.Sprintf("the response header %s no longer comes", h.Name), why: "clients that read it no longer find it", old: h.Node, new: keyOf(holder, "headers"),
 	}
 	switch {
 	case role.Request:
@@ -73,14 +73,14 @@ func (c *comparer) headerRemoved(key, label string, h *contract.Parameter, at *s
 	case h.Required:
 		f.why = "clients were promised this header"
 	}
-	f.witnessed(key, label, h, h)
+	f.witnessed(key, at, h, h)
 	c.add(f, h.Name)
 }
 
-func (c *comparer) headerAdded(key, label string, h *contract.Parameter, at *source.Node, role shape.Role) {
+func (c *comparer) headerAdded(key string, at Location, h *contract.Parameter, holder *source.Node, role shape.Role) {
 	f := &finding{
-		kind: "header.added", backward: Safe, forward: missed(h), operation: key, at: label + ", header " + h.Name, reach: []string{key},
-		title: fmt.Sprintf("the response header %s is new", h.Name), why: "clients that do not know it ignore it", old: keyOf(at, "headers"), new: h.Node,
+		kind: "header.added", backward: Safe, forward: missed(h), operation: key, at: at.header(h.Name), reach: []string{key},
+		title: fmt.Sprintf("the response header %s is new", h.Name), why: "clients that do not know it ignore it", old: keyOf(holder, "headers"), new: h.Node,
 	}
 	if role.Request {
 		f.backward, f.forward = Safe, Hazard
@@ -90,13 +90,13 @@ func (c *comparer) headerAdded(key, label string, h *contract.Parameter, at *sou
 			f.title, f.why = fmt.Sprintf("the header %s of a part must now be sent", h.Name), "a request that was accepted without it is refused"
 		}
 	}
-	f.witnessed(key, label, h, h)
+	f.witnessed(key, at, h, h)
 	c.add(f, h.Name)
 }
 
-func (c *comparer) headerRenamed(key, label string, x, y *contract.Parameter, role shape.Role) {
+func (c *comparer) headerRenamed(key string, at Location, x, y *contract.Parameter, role shape.Role) {
 	f := &finding{
-		kind: "header.renamed", backward: missed(x), forward: missed(y), operation: key, at: label + ", header " + y.Name, reach: []string{key},
+		kind: "header.renamed", backward: missed(x), forward: missed(y), operation: key, at: at.header(y.Name), reach: []string{key},
 		title: fmt.Sprintf("the header %s was renamed to %s", x.Name, y.Name), why: fmt.Sprintf("clients look for %s and find %s", x.Name, y.Name),
 		renamed: &FromTo{x.Name, y.Name}, old: x.Node, new: y.Node,
 		advice: besides(x.Name, y.Name, "reads"),
@@ -104,17 +104,17 @@ func (c *comparer) headerRenamed(key, label string, x, y *contract.Parameter, ro
 	if role.Request {
 		f.backward, f.forward = missed(y), missed(x)
 		f.why = fmt.Sprintf("%s is sent where %s is read", x.Name, y.Name)
-		f.witnessed(key, label, y, x)
+		f.witnessed(key, at, y, x)
 	} else {
-		f.witnessed(key, label, x, y)
+		f.witnessed(key, at, x, y)
 	}
 	c.add(f, x.Name)
 }
 
-func (c *comparer) header(key, label string, x, y *contract.Parameter, role shape.Role) {
-	at := label + ", header " + y.Name
+func (c *comparer) header(key string, at Location, x, y *contract.Parameter, role shape.Role) {
+	at = at.header(y.Name)
 	witness := func(d Direction) []*Witness {
-		return []*Witness{{Direction: d, Operation: key, Position: label + " header " + y.Name}}
+		return []*Witness{{Direction: d, Operation: key, Position: at.position()}}
 	}
 	f := &finding{operation: key, at: at, reach: []string{key}, old: x.Node, new: y.Node}
 	switch {
@@ -140,5 +140,5 @@ func (c *comparer) header(key, label string, x, y *contract.Parameter, role shap
 			title: "the description of the header " + y.Name + " has changed", old: x.Node, new: y.Node,
 		}, "")
 	}
-	c.written(key, "header", label+" header "+y.Name, at, x, y, role)
+	c.written(key, at, x, y, role)
 }

@@ -46,6 +46,7 @@ func (c *comparer) heirPairs(p *pair) {
 		if y := take(func(y *contract.Schema) bool { return y.Name == x.Name || y == likely[x] }); y != nil {
 			c.edit(p, &edit{
 				kind: "discriminator-mapping-changed", least: Safe, old: x.Node, new: y.Node, once: x.Name, fear: in(Backward, Forward),
+				was: texted(tagOf(p.old, x)), is: texted(tagOf(p.new, y)), tag: property,
 				title: fmt.Sprintf("%s %s of %s is now %s", property, tagOf(p.old, x), p.subject, tagOf(p.new, y)),
 			})
 			c.link(p, step{kind: stepHeir, name: y.Name}, x, y, y.Name)
@@ -81,8 +82,8 @@ func (c *comparer) asHeir(p *position, heir *pair) *position {
 		return known
 	}
 	as := *p
-	as.old, as.new, as.heir = heir.old, heir.new, heir.subject
-	as.at = p.at + ", as " + heir.subject
+	as.old, as.new = heir.old, heir.new
+	as.at.Heir = heir.subject
 	if c.meant == nil {
 		c.meant = map[heirKey]*position{}
 	}

@@ -29,7 +29,7 @@ func TestSeededEdits(t *testing.T) {
 	for _, e := range edits {
 		found := 0
 		for _, ch := range c.Changes {
-			for _, p := range []*source.Place{ch.New, ch.Old} {
+			for _, p := range []*compare.Place{ch.New, ch.Old} {
 				if p != nil && (p.Pointer == e.Pointer || len(p.Pointer) > len(e.Pointer) && p.Pointer[:len(e.Pointer)+1] == e.Pointer+"/") {
 					found++
 					break

@@ -129,13 +129,13 @@ func TestPromisesOfTheData(t *testing.T) {
 			}
 			require.Equal(t, ch.Renamed != nil, strings.HasSuffix(ch.Kind, ".renamed"), where)
 			require.Equal(t, ch.Moved != nil, strings.HasSuffix(ch.Kind, ".moved"), where)
-			for side, place := range map[*contract.Contract]*source.Place{p.old: ch.Old, p.new: ch.New} {
+			for side, place := range map[*contract.Contract]*compare.Place{p.old: ch.Old, p.new: ch.New} {
 				if place == nil {
 					continue
 				}
 				n := fileOf(side, place.File).Resolve(place.Pointer)
 				require.NotNil(t, n, "%s: %s leads nowhere", where, place.Pointer)
-				require.Equal(t, n.Place(), *place, where)
+				require.Equal(t, n.Place(), place.Place, where)
 			}
 		}
 		require.Equal(t, worst, c.Backward, p.name)

@@ -11,7 +11,7 @@ import (
 )
 
 // links compares where a response leads. A link stands on no wire; clients that were made to follow it no longer can.
-func (c *comparer) links(m match, label string, x, y *contract.Response) {
+func (c *comparer) links(m match, at Location, x, y *contract.Response) {
 	key := m.key()
 	find := func(list []contract.Link, name string) *contract.Link {
 		for i := range list {
@@ -22,7 +22,8 @@ func (c *comparer) links(m match, label string, x, y *contract.Response) {
 		return nil
 	}
 	add := func(f *finding, name string) {
-		f.operation, f.at, f.reach = key, label+", link "+name, []string{key}
+		f.operation, f.at, f.reach = key, at, []string{key}
+		f.at.Link = name
 		c.add(f, name)
 	}
 	for i := range x.Links {

@@ -180,7 +180,7 @@ func (c *comparer) pathNames(m match) {
 			continue
 		}
 		c.add(&finding{
-			kind: "parameter.path.renamed", operation: m.key(), at: "path parameter " + b[i], reach: []string{m.key()},
+			kind: "parameter.path.renamed", operation: m.key(), at: Location{Part: PartParameter, In: "path", Name: b[i]}, reach: []string{m.key()},
 			title: fmt.Sprintf("the path parameter %s is now called %s", a[i], b[i]), renamed: &FromTo{a[i], b[i]},
 			old: m.old.PathNode, new: m.new.PathNode,
 		}, a[i])

@@ -217,25 +217,3 @@ func (c *comparer) inWhole(way []step, set shape.Shape) shape.Shape {
 	}
 	return set
 }
-
-// wayText names the end of a way by the words that a reader knows: "stay.nights", "items[].price".
-func wayText(way []step) string {
-	text := ""
-	for _, s := range way {
-		switch s.kind {
-		case stepProperty:
-			if text != "" {
-				text += "."
-			}
-			text += s.name
-		case stepItem, stepPrefix:
-			text += "[]"
-		case stepRest:
-			if text != "" {
-				text += "."
-			}
-			text += "*"
-		}
-	}
-	return text
-}

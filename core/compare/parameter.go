@@ -67,7 +67,7 @@ func findParameter(list []*contract.Parameter, in, name string) *contract.Parame
 
 func (c *comparer) parameterRenamed(m match, x, y *contract.Parameter) {
 	f := &finding{
-		kind: "parameter.renamed", backward: Hazard, forward: Hazard, operation: m.key(), at: y.In + " parameter " + y.Name, reach: []string{m.key()},
+		kind: "parameter.renamed", backward: Hazard, forward: Hazard, operation: m.key(), at: parameterAt(y), reach: []string{m.key()},
 		title: fmt.Sprintf("the %s parameter %s was renamed to %s", x.In, x.Name, y.Name), renamed: &FromTo{x.Name, y.Name},
 		why: fmt.Sprintf("%s is sent where %s is read: it is ignored", x.Name, y.Name), old: x.Node, new: y.Node,
 		advice: besides(x.Name, y.Name, "sends"),
@@ -85,12 +85,12 @@ func (c *comparer) parameterRenamed(m match, x, y *contract.Parameter) {
 
 // absent is the witness of a parameter that is not sent: it names the position and has no value.
 func (c *comparer) absent(m match, d Direction, p *contract.Parameter) *Witness {
-	return &Witness{Direction: d, Operation: m.key(), Position: p.In + " parameter " + p.Name}
+	return &Witness{Direction: d, Operation: m.key(), Position: parameterAt(p).position()}
 }
 
 func (c *comparer) parameterAdded(m match, y *contract.Parameter) {
 	f := &finding{
-		kind: "parameter.added", backward: Safe, forward: Hazard, operation: m.key(), at: y.In + " parameter " + y.Name, reach: []string{m.key()},
+		kind: "parameter.added", backward: Safe, forward: Hazard, operation: m.key(), at: parameterAt(y), reach: []string{m.key()},
 		title: fmt.Sprintf("the %s parameter %s is new", y.In, y.Name), why: y.Name + " may be left out; after a rollback it is ignored", new: y.Node,
 	}
 	if y.Required {
@@ -103,7 +103,7 @@ func (c *comparer) parameterAdded(m match, y *contract.Parameter) {
 
 func (c *comparer) parameterRemoved(m match, x *contract.Parameter) {
 	f := &finding{
-		kind: "parameter.removed", backward: Hazard, forward: Safe, operation: m.key(), at: x.In + " parameter " + x.Name, reach: []string{m.key()},
+		kind: "parameter.removed", backward: Hazard, forward: Safe, operation: m.key(), at: parameterAt(x), reach: []string{m.key()},
 		title: fmt.Sprintf("the %s parameter %s is no longer read", x.In, x.Name), why: "clients that send it are answered as if they had not", old: x.Node,
 	}
 	if x.Required {
@@ -115,7 +115,7 @@ func (c *comparer) parameterRemoved(m match, x *contract.Parameter) {
 
 func (c *comparer) parameter(m match, x, y *contract.Parameter) {
 	key := m.key()
-	at := y.In + " parameter " + y.Name
+	at := parameterAt(y)
 	note := func(kind, title, why string, backward, forward Grade, ws ...*Witness) {
 		c.add(&finding{
 			kind: kind, backward: backward, forward: forward, operation: key, at: at, reach: []string{key},
@@ -142,30 +142,30 @@ func (c *comparer) parameter(m match, x, y *contract.Parameter) {
 	if !sameExamples(x.Examples, y.Examples) {
 		note("parameter.examples-changed", y.Name+" has other examples", "", Editorial, Editorial)
 	}
-	c.written(m.key(), "parameter", at, at, x, y, requestRole(m.old))
+	c.written(key, at, x, y, requestRole(m.old))
 }
 
 // written compares how a parameter or header is written, and what it may hold.
-func (c *comparer) written(operation, prefix, label, at string, x, y *contract.Parameter, role shape.Role) {
+func (c *comparer) written(operation string, at Location, x, y *contract.Parameter, role shape.Role) {
 	sx, tx := x.Payload()
 	sy, ty := y.Payload()
 	if tx != ty {
 		c.add(&finding{
-			kind: prefix + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
+			kind: at.room() + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
 			title: fmt.Sprintf("%s is written as %s, was %s", y.Name, writtenAs(ty), writtenAs(tx)), why: "the same value is another text on the wire",
-			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, label, sx, sy, role, c.space.Any()),
+			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, at, sx, sy, role, c.space.Any()),
 		}, "")
 		return
 	}
 	if felt := c.feltOnWire(x, y); tx == "" && felt != nil {
 		c.add(&finding{
-			kind: prefix + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
+			kind: at.room() + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
 			title: fmt.Sprintf("%s is written in style %s, was %s", y.Name, styleText(y), styleText(x)), why: "the same value is another text on the wire",
-			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, label, sx, sy, role, *felt),
+			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, at, sx, sy, role, *felt),
 		}, "")
 	} else if tx == "" && (x.Style != y.Style || x.Explode != y.Explode || x.AllowReserved != y.AllowReserved) {
 		c.add(&finding{
-			kind: prefix + ".serialization-respelled", operation: operation, at: at, reach: []string{operation},
+			kind: at.room() + ".serialization-respelled", operation: operation, at: at, reach: []string{operation},
 			title: fmt.Sprintf("%s is declared in style %s, was %s", y.Name, styleText(y), styleText(x)),
 			old:   x.Node, new: y.Node,
 		}, "")
@@ -175,7 +175,7 @@ func (c *comparer) written(operation, prefix, label, at string, x, y *contract.P
 	if role.Text {
 		sx, sy = asLists(x, y, sx, sy)
 	}
-	c.visit(&position{operation: operation, prefix: prefix, subject: y.Name, label: label, at: at, old: sx, new: sy, role: role})
+	c.visit(&position{operation: operation, subject: y.Name, at: at, old: sx, new: sy, role: role})
 }
 
 // asLists are the values of two parameters, of which one is a list each of whose items stands under the name again: then the one value of the
@@ -226,7 +226,7 @@ func styleText(p *contract.Parameter) string {
 }
 
 // anyValue are witnesses that show some value of the parameter in both directions, if possible one that feels the change.
-func (c *comparer) anyValue(operation, label string, old, new *contract.Schema, role shape.Role, felt shape.Shape) []*Witness {
+func (c *comparer) anyValue(operation string, at Location, old, new *contract.Schema, role shape.Role, felt shape.Shape) []*Witness {
 	var ws []*Witness
 	for _, d := range []Direction{Backward, Forward} {
 		sc := old
@@ -237,7 +237,7 @@ func (c *comparer) anyValue(operation, label string, old, new *contract.Schema, 
 		several := c.space.Lower(&contract.Schema{Types: []string{"array", "object"}, MinItems: two(), MinProperties: two()}, role)
 		for _, sets := range [][]shape.Shape{{set, felt, several}, {set, felt}, {set}} {
 			if v := c.space.Find(sets...); v.Witness != nil {
-				ws = append(ws, &Witness{Direction: d, Operation: operation, Position: label, Value: v.Witness})
+				ws = append(ws, &Witness{Direction: d, Operation: operation, Position: at.position(), Value: v.Witness})
 				break
 			}
 		}

@@ -29,7 +29,7 @@ func (c *comparer) security(m match) {
 		return
 	}
 	key := m.key()
-	f := &finding{operation: key, at: "security", reach: []string{key}, old: oldNode, new: newNode, backward: Safe, forward: Safe}
+	f := &finding{operation: key, at: Location{Part: PartSecurity}, reach: []string{key}, old: oldNode, new: newNode, backward: Safe, forward: Safe}
 	f.kind, f.title = "security.widened", fmt.Sprintf("%s accepts more: %s", who, alternativesText(b))
 	f.why = "what was accepted is still accepted; after a rollback the new way in is refused"
 	unclear := unclearCredentials(a, b)
@@ -79,6 +79,16 @@ func unmet(a, b []alternative) []alternative {
 		}
 	}
 	return out
+}
+
+// LostCredentials are the alternatives of one operation's security that no alternative of another accepts: a caller who brings exactly those is
+// turned away there.
+func LostCredentials(from, to *contract.Operation) []contract.Requirement {
+	var lost []contract.Requirement
+	for _, have := range unmet(alternatives(from.Security), alternatives(to.Security)) {
+		lost = append(lost, contract.Requirement{Schemes: have})
+	}
+	return lost
 }
 
 // satisfies tells whether credentials for a are enough for need.
@@ -198,9 +208,9 @@ func (c *comparer) schemes(m match) {
 }
 
 func (c *comparer) scheme(key string, x, y *contract.SecurityScheme) {
-	note := func(kind, title, why string, grade Grade) {
+	note := func(kind, flow, title, why string, grade Grade) {
 		f := &finding{
-			kind: kind, backward: grade, forward: grade, operation: key, at: "security scheme " + y.Name, reach: []string{key},
+			kind: kind, backward: grade, forward: grade, operation: key, at: Location{Part: PartSecurity, Name: y.Name}, reach: []string{key},
 			title: title, why: why, old: x.Node, new: y.Node,
 		}
 		if grade == Breaking {
@@ -208,24 +218,24 @@ func (c *comparer) scheme(key string, x, y *contract.SecurityScheme) {
 				f.witnesses = append(f.witnesses, &Witness{Direction: d, Operation: key, Position: "security"})
 			}
 		}
-		c.add(f, title)
+		c.add(f, flow)
 	}
 	if wireForm(x) != wireForm(y) && (x.Type == contract.UnknownScheme || y.Type == contract.UnknownScheme) {
 		f := &finding{
-			kind: "security.credential-moved", backward: Hazard, forward: Hazard, undecided: true, operation: key, at: "security scheme " + y.Name, reach: []string{key},
+			kind: "security.credential-moved", backward: Hazard, forward: Hazard, undecided: true, operation: key, at: Location{Part: PartSecurity, Name: y.Name}, reach: []string{key},
 			title: fmt.Sprintf("%s is described on one side only", y.Name), why: "how it works on the other side cannot be known, so nobody can tell whether the same credentials open the door", old: x.Node, new: y.Node,
 		}
-		c.add(f, f.title)
+		c.add(f, "")
 	} else if wireForm(x) != wireForm(y) {
-		note("security.credential-moved", fmt.Sprintf("%s travels as %s, was %s", y.Name, wireForm(y), wireForm(x)), "callers who send it the old way are turned away", Breaking)
+		note("security.credential-moved", "", fmt.Sprintf("%s travels as %s, was %s", y.Name, wireForm(y), wireForm(x)), "callers who send it the old way are turned away", Breaking)
 	}
 	if x.Description != y.Description || x.BearerFormat != y.BearerFormat {
-		note("security.wording-changed", "the description of "+y.Name+" has changed", "", Editorial)
+		note("security.wording-changed", "", "the description of "+y.Name+" has changed", "", Editorial)
 	}
 	for _, f := range x.Flows {
 		for _, g := range y.Flows {
 			if f.Name == g.Name && (f.AuthorizationURL != g.AuthorizationURL || f.TokenURL != g.TokenURL || f.RefreshURL != g.RefreshURL) {
-				note("security.flow-address-changed", fmt.Sprintf("the %s flow of %s has another address", f.Name, y.Name), "callers that hold the old address no longer get tokens once it stops answering", Hazard)
+				note("security.flow-address-changed", f.Name, fmt.Sprintf("the %s flow of %s has another address", f.Name, y.Name), "callers that hold the old address no longer get tokens once it stops answering", Hazard)
 			}
 		}
 	}

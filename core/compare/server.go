@@ -7,13 +7,14 @@ import (
 
 	"oldledger/core/contract"
 	"oldledger/core/source"
+	"oldledger/core/value"
 )
 
 // servers compares the addresses of the whole API. whole tells that a prefix only moved from them into the paths.
 func (c *comparer) servers(whole bool) {
 	if whole {
 		c.add(&finding{
-			kind: "server.prefix-moved-to-paths", at: "servers", title: "a prefix moved between the servers and the paths: the addresses are the same",
+			kind: "server.prefix-moved-to-paths", at: Location{Part: PartServers}, title: "a prefix moved between the servers and the paths: the addresses are the same",
 			old: serversNode(c.old.Node), new: serversNode(c.new.Node),
 		}, "")
 		return
@@ -57,9 +58,9 @@ func serversNode(root *source.Node) *source.Node {
 
 // serverLists judges by addresses: COMPATIBILITY section 5, server, and section 7b, Servers.
 func (c *comparer) serverLists(old, new []*contract.Server, oldNode, newNode *source.Node, operation string, reach []string) {
-	add := func(kind, title, why string, backward, forward Grade) {
+	add := func(kind, title, why string, backward, forward Grade, lost, found []address) {
 		f := &finding{
-			kind: kind, backward: backward, forward: forward, operation: operation, at: "servers", reach: reach,
+			kind: kind, backward: backward, forward: forward, operation: operation, at: Location{Part: PartServers}, reach: reach,
 			title: title, why: why, old: oldNode, new: newNode,
 		}
 		for d, g := range map[Direction]Grade{Backward: backward, Forward: forward} {
@@ -67,7 +68,13 @@ func (c *comparer) serverLists(old, new []*contract.Server, oldNode, newNode *so
 				f.witnesses = append(f.witnesses, &Witness{Direction: d, Operation: operation, Position: "server"})
 			}
 		}
-		c.add(f, title)
+		if len(lost) > 0 {
+			f.was = value.Str(lost[0].String())
+		}
+		if len(found) > 0 {
+			f.is = value.Str(found[0].String())
+		}
+		c.add(f, fmt.Sprint(lost, found))
 	}
 	a, b := addresses(old), addresses(new)
 	lost, found := notIn(pathsOf(a), pathsOf(b)), notIn(pathsOf(b), pathsOf(a))
@@ -80,7 +87,7 @@ func (c *comparer) serverLists(old, new []*contract.Server, oldNode, newNode *so
 		}
 		switch {
 		case len(pathsOf(a)) == 1 && len(pathsOf(b)) == 1 && len(lost) == 1 && len(found) == 1:
-			add("server.base-path-changed", fmt.Sprintf("all addresses begin with %s, was %s", found[0], lost[0]), "a request to the old address finds nothing there", Breaking, Breaking)
+			add("server.base-path-changed", fmt.Sprintf("all addresses begin with %s, was %s", found[0], lost[0]), "a request to the old address finds nothing there", Breaking, Breaking, lost, found)
 			a, b = originsOf(a), originsOf(b)
 		default:
 			title, why := fmt.Sprintf("addresses may begin with %s", joined(found)), "nobody has to call them; after a rollback they find nothing there"
@@ -90,7 +97,7 @@ func (c *comparer) serverLists(old, new []*contract.Server, oldNode, newNode *so
 			if len(lost) > 0 && len(found) > 0 {
 				title += fmt.Sprintf(", they may begin with %s", joined(found))
 			}
-			add("server.base-path-changed", title, why, grade(lost), grade(found))
+			add("server.base-path-changed", title, why, grade(lost), grade(found), lost, found)
 			under := func(list, paths []address) []address {
 				return slices.DeleteFunc(slices.Clone(list), func(x address) bool { return slices.Contains(paths, address{"", x.path}) })
 			}
@@ -101,14 +108,14 @@ func (c *comparer) serverLists(old, new []*contract.Server, oldNode, newNode *so
 	switch {
 	case len(gone) == 0 && len(came) == 0:
 	case len(gone) == 0:
-		add("server.added", fmt.Sprintf("the API also answers at %s", joined(came)), "nobody has to call it", Safe, Hazard)
+		add("server.added", fmt.Sprintf("the API also answers at %s", joined(came)), "nobody has to call it", Safe, Hazard, nil, came)
 	case len(came) == 0:
-		add("server.removed", fmt.Sprintf("the API no longer answers at %s", joined(gone)), "clients that call it must move to another", Hazard, Safe)
+		add("server.removed", fmt.Sprintf("the API no longer answers at %s", joined(gone)), "clients that call it must move to another", Hazard, Safe, gone, nil)
 	default:
-		add("server.host-changed", fmt.Sprintf("the API answers at %s, no longer at %s", joined(came), joined(gone)), "clients that call the old address must move", Hazard, Hazard)
+		add("server.host-changed", fmt.Sprintf("the API answers at %s, no longer at %s", joined(came), joined(gone)), "clients that call the old address must move", Hazard, Hazard, gone, came)
 	}
 	if len(lost)+len(found)+len(gone)+len(came) == 0 && !sameServerWords(old, new) && len(old) > 0 && len(new) > 0 {
-		add("server.wording-changed", "the servers are described in other words", "", Editorial, Editorial)
+		add("server.wording-changed", "the servers are described in other words", "", Editorial, Editorial, nil, nil)
 	}
 }
 

@@ -3,6 +3,7 @@ package compare
 import (
 	"fmt"
 
+	"oldledger/core/contract"
 	"oldledger/core/shape"
 )
 
@@ -16,24 +17,26 @@ func (c *comparer) sharedSchemas() {
 		y := c.new.Schema(x.Name)
 		if y == nil {
 			c.add(&finding{
-				kind: "schema.removed", backward: Breaking, forward: Safe, at: "schema " + x.Name, title: x.Name + " is no longer there",
+				kind: "schema.removed", backward: Breaking, forward: Safe, at: schemaAt(x), title: x.Name + " is no longer there",
 				why: "descriptions that refer to it lead nowhere", old: x.Node,
-				witnesses: []*Witness{{Direction: Backward, Position: "schema " + x.Name}},
+				witnesses: []*Witness{{Direction: Backward, Position: schemaAt(x).position()}},
 			}, "")
 			continue
 		}
 		for _, request := range []bool{true, false} {
 			c.visit(&position{
-				prefix: "schema", subject: x.Name, label: "schema " + x.Name, at: "schema " + x.Name, old: x, new: y, role: shape.Role{Request: request},
+				subject: x.Name, at: schemaAt(x), old: x, new: y, role: shape.Role{Request: request},
 			})
 		}
 	}
 	for _, y := range c.new.Schemas {
 		if c.old.Schema(y.Name) == nil {
 			c.add(&finding{
-				kind: "schema.added", backward: Safe, forward: Breaking, at: "schema " + y.Name, title: fmt.Sprintf("%s is new", y.Name),
-				why: "nobody has to use it", new: y.Node, witnesses: []*Witness{{Direction: Forward, Position: "schema " + y.Name}},
+				kind: "schema.added", backward: Safe, forward: Breaking, at: schemaAt(y), title: fmt.Sprintf("%s is new", y.Name),
+				why: "nobody has to use it", new: y.Node, witnesses: []*Witness{{Direction: Forward, Position: schemaAt(y).position()}},
 			}, "")
 		}
 	}
 }
+
+func schemaAt(s *contract.Schema) Location { return Location{Part: PartSchema, Name: s.Name} }

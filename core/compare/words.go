@@ -8,6 +8,7 @@ import (
 	"oldledger/core/contract"
 	"oldledger/core/shape"
 	"oldledger/core/source"
+	"oldledger/core/value"
 )
 
 // words compares what a schema says to readers and programs without limiting its values.
@@ -142,8 +143,14 @@ func (c *comparer) defaults(p *pair) {
 		}
 		return "the default " + listed([]*source.Node{n})
 	}
+	valueOf := func(n *source.Node) *value.Value {
+		if n == nil {
+			return nil
+		}
+		return n.Value()
+	}
 	c.edit(p, &edit{
-		kind: "default-changed", title: fmt.Sprintf("%s has %s, had %s", p.subject, text(b), text(a)),
+		kind: "default-changed", was: valueOf(a), is: valueOf(b), title: fmt.Sprintf("%s has %s, had %s", p.subject, text(b), text(a)),
 		old: p.a.place("default"), new: p.b.place("default"),
 		fear: func(s sense) (string, bool) {
 			return "a request that leaves it out now means something else", s.clientSends
@@ -161,7 +168,7 @@ func (c *comparer) document() {
 			}
 			return root
 		}
-		c.add(&finding{kind: kind, title: title, at: "description", old: at(a.Node), new: at(b.Node)}, "")
+		c.add(&finding{kind: kind, title: title, at: Location{Part: PartDescription}, old: at(a.Node), new: at(b.Node)}, "")
 	}
 	var changed []string
 	for _, d := range []struct {

@@ -21,14 +21,21 @@ func (c *comparer) write(ch *Change) {
 		if w == nil || w.Written != "" {
 			continue
 		}
-		sender := c.old // the client of the version that calls
-		if w.Direction == Forward {
-			sender = c.new
-		}
-		if op := sender.Lookup(w.Operation); op != nil && op.Direction == contract.ClientCalls {
+		if op := c.called(w); op != nil && op.Direction == contract.ClientCalls {
 			w.Written = op.Method + " " + serverPathOf(op) + c.filled(op, w)
 		}
 	}
+}
+
+// called is the operation of a witness in the version of the client that calls it; nil where that has none.
+func (c *comparer) called(w *Witness) *contract.Operation {
+	if w.Direction == Backward {
+		return c.old.Lookup(w.Operation)
+	}
+	if op := c.new.Lookup(w.Operation); op != nil {
+		return op
+	}
+	return c.matched[c.old.Lookup(w.Operation)] // it moved
 }
 
 // paths are the operations of both versions that their author wrote in other words than their keys.

@@ -25,6 +25,9 @@ func (w *writer) carry(v *value.Value, m *contract.Media, clientSends bool) *val
 		return nil
 	}
 	was := w.renamed(v)
+	if w.fits(was, m, clientSends) {
+		return was
+	}
 	if v = overlaid(was, now); w.fits(v, m, clientSends) {
 		return pruned(v, was, func(v *value.Value) bool { return w.fits(v, m, clientSends) })
 	}

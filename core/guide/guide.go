@@ -214,6 +214,9 @@ func (g *Guide) place(texts []Text) {
 	for _, t := range texts {
 		at := steps[t.Anchor]
 		if at == nil {
+			at = formerly(t.Anchor, g.Must, g.Check, g.Adopt)
+		}
+		if at == nil {
 			at = steps[t.Title]
 		}
 		switch {
@@ -227,6 +230,18 @@ func (g *Guide) place(texts []Text) {
 			at[0].Words = &t
 		}
 	}
+}
+
+// formerly are the steps whose changes had an id in an earlier build.
+func formerly(id string, lists ...[]Step) []*Step {
+	for _, list := range lists {
+		for i := range list {
+			if list[i].Change.Goes(id) {
+				return []*Step{&list[i]}
+			}
+		}
+	}
+	return nil
 }
 
 // Anchored is the title of the step at an anchor, and whether the guide has it.

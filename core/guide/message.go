@@ -38,8 +38,10 @@ type focus struct {
 	media *contract.Media // of the body; nil: the one that a sample takes
 	body  *value.Value    // nil: a sample
 	param *contract.Parameter
-	value *value.Value // of the parameter; nil: a sample
-	who   bool         // whether the credentials are what it is about
+	value *value.Value           // of the parameter; nil: a sample
+	who   []contract.Requirement // the credentials that it is about
+	bare  bool                   // without a body
+	unset bool                   // without the parameter
 }
 
 // values fill a call with a focus.
@@ -75,7 +77,7 @@ func (w *writer) request(in *contract.Contract, op *contract.Operation, f focus)
 		return nil
 	}
 	m := &Message{Operation: op.Key(), Type: call.Type, Head: op.Method + " " + path(call.URL()), call: call}
-	if f.param != nil {
+	if f.param != nil && !f.unset {
 		for _, h := range call.Headers {
 			if f.param.In == "header" && strings.EqualFold(h.Name, f.param.Name) {
 				m.Lines = append(m.Lines, h.Name+": "+h.Value)
@@ -87,13 +89,13 @@ func (w *writer) request(in *contract.Contract, op *contract.Operation, f focus)
 			}
 		}
 	}
-	if f.who {
+	if f.who != nil {
 		for _, c := range call.Credentials {
 			m.Lines = append(m.Lines, credential(c))
 		}
 	}
 	m.Value = f.body
-	if one := sent(f.narrowed(op), call.Type); m.Value == nil && one != nil {
+	if one := sent(f.narrowed(op), call.Type); m.Value == nil && one != nil && !f.bare {
 		m.Value = w.fill[in].Body(one)
 	}
 	return m
@@ -101,37 +103,44 @@ func (w *writer) request(in *contract.Contract, op *contract.Operation, f focus)
 
 // credential is the line of a request that proves who calls; the value is the reader's own.
 func credential(c sample.Credential) string {
+	line := "Authorization: Bearer …"
 	switch c.Kind {
 	case sample.Basic:
-		return "Authorization: Basic …"
+		line = "Authorization: Basic …"
 	case sample.KeyInHeader:
-		return c.Name + ": …"
+		line = c.Name + ": …"
 	case sample.KeyInCookie:
-		return "Cookie: " + c.Name + "=…"
+		line = "Cookie: " + c.Name + "=…"
 	case sample.KeyInQuery:
-		return "with ?" + c.Name + "=…"
+		line = "with ?" + c.Name + "=…"
 	}
-	return "Authorization: Bearer …"
+	if len(c.Scopes) > 0 {
+		line += " (for " + strings.Join(c.Scopes, ", ") + ")"
+	}
+	return line
 }
 
 // narrowed is the operation as the focus has it: with the parameter sent, and the body in that media type.
 func (f focus) narrowed(op *contract.Operation) *contract.Operation {
-	if f.param == nil && f.media == nil {
-		return op
-	}
 	n := *op
 	if f.param != nil {
 		n.Parameters = nil
 		for _, p := range op.Parameters {
 			if p.In == f.param.In && p.Name == f.param.Name {
 				q := *p
-				q.Required = true
+				q.Required = !f.unset
 				p = &q
 			}
 			n.Parameters = append(n.Parameters, p)
 		}
 	}
-	if f.media != nil && op.Body != nil {
+	if f.who != nil {
+		n.Security = f.who
+	}
+	if f.bare {
+		n.Body = nil
+	}
+	if f.media != nil && n.Body != nil {
 		b := *op.Body
 		b.Content = []*contract.Media{f.media}
 		n.Body = &b

@@ -6,7 +6,6 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
-	"oldledger/core/source"
 )
 
 // A comparison of versions that are not neighbours says what differs in all. In which version each change came is found in the
@@ -43,8 +42,8 @@ func between(history []promise.Past, after string) bool {
 
 // traces are what a change is found by, the surest first.
 func traces(ch *compare.Change) []string {
-	all := []string{"id " + ch.ID, "title " + ch.Operation + " " + ch.At + " " + ch.Title}
-	pointer := func(word string, p *source.Place) {
+	all := []string{"id " + ch.ID, "kind " + ch.Kind + " " + ch.Operation + " " + ch.At}
+	pointer := func(word string, p *compare.Place) {
 		if p != nil && p.Pointer != "" {
 			all = append(all, word+" "+ch.Backward.String()+" "+p.Pointer, word+" "+p.Pointer)
 		}

@@ -5,55 +5,25 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/contract"
+	"oldledger/core/sample"
 	"oldledger/core/value"
 )
 
-// spot is the place of a message that a change is about, read from the position of its witness or, without one, from where the change says
-// that it is felt.
-type spot struct {
-	response bool
-	status   string
-	media    string
-	in, name string // of a parameter
-	header   string
-}
-
-func spotOf(at string) spot {
-	at, header, _ := strings.Cut(strings.Replace(at, ", header ", " header ", 1), " header ")
-	if i := strings.IndexByte(header, ','); i >= 0 {
-		header = header[:i]
-	}
-	s := spot{header: header}
-	at = strings.ReplaceAll(at, ", ", " ")
-	words := strings.Fields(at)
-	switch {
-	case len(words) > 2 && words[1] == "parameter":
-		s.in, s.name = words[0], words[2]
-	case len(words) > 1 && words[0] == "response":
-		s.response, s.status = true, words[1]
-		if len(words) > 2 && strings.Contains(words[2], "/") {
-			s.media = words[2]
-		}
-	case len(words) > 2 && words[0] == "request" && strings.Contains(words[2], "/"):
-		s.media = words[2]
-	}
-	return s
-}
-
-// show gives a step its messages and, where the call itself is another, its code.
+// show gives a step its messages and, where the call itself is another, its code. Messages that do not tell what the step is about are left out.
 func (w *writer) show(s *Step) {
 	ch := s.Change
 	witness := ch.WitnessFor(compare.Backward)
-	key, at := ch.Operation, ch.At
+	key, at := ch.Operation, ch.Location
 	if witness != nil && witness.Operation != "" {
-		key, at = witness.Operation, witness.Position
-	}
-	if at == "request" || strings.HasPrefix(at, "request body") && !strings.Contains(at, "/") {
-		at = ch.At // a witness without a body says less
+		key = witness.Operation
+		if named := compare.AtPosition(witness.Position); named.Part != compare.PartOperation && (named.Part != compare.PartRequest || named.MediaType != "") {
+			named.Fields = at.Fields
+			at = named
+		}
 	}
 	from, to := w.old.Lookup(key), w.new.Lookup(key)
 	switch {
-	case key == "" && strings.HasPrefix(ch.Kind, "server."):
+	case key == "" && at.Part == compare.PartServers:
 		from = example(w.old)
 		if from != nil {
 			to = w.successor(from)
@@ -70,15 +40,26 @@ func (w *writer) show(s *Step) {
 	if witness != nil {
 		said = witness.Value
 	}
-	switch place := spotOf(at); {
-	case place.response:
-		w.showAnswers(s, from, to, place, said)
-	case place.name != "":
-		w.showParameter(s, from, to, place, said)
+	switch {
+	case strings.HasSuffix(ch.Kind, "default-changed"):
+		w.showDefault(s, from, to, at)
+	case at.Part == compare.PartServers:
+		w.showServers(s, from, to)
+	case strings.HasSuffix(ch.Kind, "flow-address-changed"):
+		return // where tokens come from stands in no call
+	case at.Part == compare.PartSecurity:
+		w.showCredentials(s, from, to)
+	case at.Part == compare.PartResponse:
+		w.showAnswers(s, from, to, at, said)
+	case at.Part == compare.PartParameter:
+		w.showParameter(s, from, to, at, said)
 	default:
-		w.showRequests(s, from, to, place, said)
+		w.showRequests(s, from, to, at, said)
 	}
 	w.code(s)
+	if !s.telling() {
+		s.Before, s.After, s.Code = nil, nil, nil
+	}
 }
 
 // example is an operation that stands for all.
@@ -106,50 +87,164 @@ func (w *writer) predecessor(to *contract.Operation) *contract.Operation {
 
 // showRequests shows what a client sends: before, the witness, which the old version takes and the new one does not; after, as much of the
 // same as the new version takes. What the API sends goes the other way round: there the witness comes from the new version.
-func (w *writer) showRequests(s *Step, from, to *contract.Operation, at spot, body *value.Value) {
-	old, now := mediaOf(from, at.media), mediaOf(to, at.media)
-	who := strings.HasPrefix(s.Change.Kind, "security.")
+func (w *writer) showRequests(s *Step, from, to *contract.Operation, at compare.Location, body *value.Value) {
+	old, now := mediaOf(from, at.MediaType), mediaOf(to, at.MediaType)
 	if from.Direction == contract.ProviderCalls {
-		s.Before = w.request(w.old, from, focus{media: old})
-		s.After = w.request(w.new, to, focus{media: now, body: body})
+		s.Before = w.request(w.old, from, focus{media: old, body: w.about(w.old, old, at, false, nil)})
+		s.After = w.request(w.new, to, focus{media: now, body: w.about(w.new, now, at, false, body)})
 		return
 	}
-	s.Before = w.request(w.old, from, focus{media: old, body: body, who: who})
+	if body == nil && s.Change.Was != nil { // a tag: what the old version calls it
+		body = w.tagged(old, at.Fields, s.Change.Was)
+	}
+	unset := strings.HasSuffix(s.Change.Kind, "body-now-required")
+	s.Before = w.request(w.old, from, focus{media: old, body: w.about(w.old, old, at, true, body), bare: unset})
 	if to == nil {
 		return
 	}
-	f := focus{media: now, who: who}
+	f := focus{media: now}
 	if s.Before != nil && s.Before.Value != nil && now != nil {
-		f.body = w.carry(s.Before.Value, now, true)
+		was := s.Before.Value
+		if s.Change.Was != nil && s.Change.Is != nil {
+			was = set(was, at.Fields, s.Change.Is)
+		}
+		if f.body = w.carry(was, now, true); fieldIn(was, at.Fields) == nil && fieldIn(f.body, at.Fields) == nil {
+			f.body = w.holding(now, at.Fields, w.space.Any(), true) // what must be there now
+		}
+	}
+	if f.body == nil && !unset {
+		f.body = w.about(w.new, now, at, true, nil)
 	}
 	s.After = w.request(w.new, to, f)
 }
 
+// about is a value of a media type that holds the field of a location, where the sample does not: said, where that is not nil; nil leaves it to
+// the sample.
+func (w *writer) about(in *contract.Contract, m *contract.Media, at compare.Location, clientSends bool, said *value.Value) *value.Value {
+	if said != nil || m == nil || len(at.Fields) == 0 {
+		return said
+	}
+	if sampled, _ := w.fill[in].Media(m, clientSends); sampled == nil || fieldIn(sampled, at.Fields) != nil {
+		return nil
+	}
+	return w.holding(m, at.Fields, w.space.Any(), clientSends)
+}
+
 // showAnswers shows what comes back.
-func (w *writer) showAnswers(s *Step, from, to *contract.Operation, at spot, body *value.Value) {
+func (w *writer) showAnswers(s *Step, from, to *contract.Operation, at compare.Location, body *value.Value) {
 	clientSends := from.Direction == contract.ProviderCalls
-	x, y := responseOf(from, at.status), responseOf(to, at.status)
-	old, now := contentOf(x, at.media), contentOf(y, at.media)
-	s.Before = w.answer(w.old, from, x, old, at.header, nil)
+	x, y := responseOf(from, at.Status), responseOf(to, at.Status)
+	old, now := contentOf(x, at.MediaType), contentOf(y, at.MediaType)
 	if clientSends {
 		body = nil
 	}
-	s.After = w.answer(w.new, to, y, now, at.header, body)
+	if at.Header != "" {
+		s.Before = w.answer(w.old, from, x, old, at.Header, nil)
+		if strings.HasSuffix(s.Change.Kind, "now-optional") {
+			at.Header = ""
+		}
+		s.After = w.answer(w.new, to, y, now, at.Header, body)
+		return
+	}
+	s.Before = w.answer(w.old, from, x, old, "", w.about(w.old, old, at, clientSends, nil))
+	body = w.about(w.new, now, at, clientSends, body)
+	if s.Before != nil && s.Before.Value != nil && now != nil && len(at.Fields) > 0 {
+		if like := w.like(s.Before.Value, body, at.Fields, now, clientSends); like != nil {
+			body = like
+		}
+	}
+	s.After = w.answer(w.new, to, y, now, "", body)
 }
 
-// showParameter shows a request with the parameter, under its name in each version.
-func (w *writer) showParameter(s *Step, from, to *contract.Operation, at spot, v *value.Value) {
-	was, is := at.name, at.name
+// like is an answer of the new version that differs from the old one in nothing but the field in question, which is as in body; nil where there is
+// no such answer.
+func (w *writer) like(before, body *value.Value, fields []string, now *contract.Media, clientSends bool) *value.Value {
+	if body == nil {
+		return nil
+	}
+	carried := w.carry(before, now, clientSends)
+	if carried == nil {
+		return nil
+	}
+	made := set(carried, fields, fieldIn(body, fields))
+	if !w.fits(made, now, clientSends) || (fieldIn(made, fields) == nil) != (fieldIn(body, fields) == nil) {
+		return nil
+	}
+	return made
+}
+
+// showParameter shows a request with the parameter, under its name in each version; without it before it must be sent.
+func (w *writer) showParameter(s *Step, from, to *contract.Operation, at compare.Location, v *value.Value) {
+	was, is := at.Name, at.Name
 	if r := s.Change.Renamed; r != nil {
 		was, is = r.From, r.To
 	}
-	x := parameterOf(from, at.in, was)
-	s.Before = w.request(w.old, from, focus{param: x, value: v})
+	x := parameterOf(from, at.In, was)
+	s.Before = w.request(w.old, from, focus{param: x, value: v, unset: strings.HasSuffix(s.Change.Kind, ".now-required")})
 	if to == nil {
 		return
 	}
-	y := parameterOf(to, at.in, is)
+	y := parameterOf(to, at.In, is)
 	s.After = w.request(w.new, to, focus{param: y})
+}
+
+// showDefault shows a request that leaves a value to its default, and one that says what the default was: the old behaviour.
+func (w *writer) showDefault(s *Step, from, to *contract.Operation, at compare.Location) {
+	was := s.Change.Was
+	if was == nil || to == nil || from.Direction == contract.ProviderCalls {
+		return
+	}
+	if at.Part == compare.PartParameter {
+		s.Before = w.request(w.old, from, focus{param: parameterOf(from, at.In, at.Name), unset: true})
+		s.After = w.request(w.new, to, focus{param: parameterOf(to, at.In, at.Name), value: was})
+		return
+	}
+	old, now := mediaOf(from, at.MediaType), mediaOf(to, at.MediaType)
+	full := w.holding(old, at.Fields, w.space.Only(was), true)
+	if full == nil || now == nil {
+		return
+	}
+	less := set(full, at.Fields, nil)
+	more := w.carry(full, now, true)
+	if !w.fits(less, old, true) || more == nil || fieldIn(more, at.Fields) == nil {
+		return
+	}
+	s.Before = w.request(w.old, from, focus{media: old, body: less})
+	s.After = w.request(w.new, to, focus{media: now, body: more})
+}
+
+// showServers shows a call at the address that is lost, and at one that answers.
+func (w *writer) showServers(s *Step, from, to *contract.Operation) {
+	s.Before, s.After = w.request(w.old, from, focus{}), w.request(w.new, to, focus{})
+	if was := s.Change.Was; s.Before != nil && s.After != nil && was != nil && strings.Contains(was.Text, "://") {
+		s.Before.Head = from.Method + " " + was.Text + strings.TrimPrefix(s.Before.call.Address, sample.Server(from))
+		s.Before.call.Address = was.Text + strings.TrimPrefix(s.Before.call.Address, sample.Server(from))
+		s.After.Head = to.Method + " " + s.After.call.Address
+	}
+}
+
+// showCredentials shows a call with credentials that are turned away now, and with those that are asked for.
+func (w *writer) showCredentials(s *Step, from, to *contract.Operation) {
+	if to == nil {
+		return
+	}
+	lost := compare.LostCredentials(from, to)
+	if len(lost) == 0 {
+		lost = from.Security
+	}
+	if len(lost) == 0 {
+		lost = []contract.Requirement{{}}
+	}
+	s.Before = w.request(w.old, from, focus{who: lost[:1]})
+	asked := to.Security
+	if len(asked) == 0 {
+		asked = []contract.Requirement{{}}
+	}
+	f := focus{who: asked[:1]}
+	if now := mediaOf(to, ""); s.Before != nil && s.Before.Value != nil && now != nil {
+		f.media, f.body = now, w.carry(s.Before.Value, now, true)
+	}
+	s.After = w.request(w.new, to, f)
 }
 
 func mediaOf(op *contract.Operation, mediaType string) *contract.Media {

@@ -1,6 +1,7 @@
 package guide
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -10,6 +11,7 @@ import (
 	"oldledger/core/promise"
 	"oldledger/core/sample"
 	"oldledger/core/shape"
+	"oldledger/core/value"
 )
 
 // costOfPart is what making and copying one part of a message takes, in steps of the budget.
@@ -115,6 +117,9 @@ func (w *writer) names(keys []string) []string {
 	return names
 }
 
+// written is an operation as its author wrote it, by its key.
+func (w *writer) written(key string) string { return w.comparison.Written([]string{key})[0] }
+
 // group is the tag that all operations of a change share.
 func (w *writer) group(ch *compare.Change) string {
 	group := ""
@@ -138,7 +143,7 @@ func (w *writer) renames(ch *compare.Change) []Rename {
 	case ch.Renamed != nil:
 		return []Rename{{ch.ID, where, ch.Renamed.From, ch.Renamed.To}}
 	case ch.Moved != nil:
-		return []Rename{{ch.ID, "address", ch.Moved.From, ch.Moved.To}}
+		return []Rename{{ch.ID, "address", w.written(ch.Moved.From), w.written(ch.Moved.To)}}
 	}
 	if a := promise.Announce(ch, w.ctx.Notices, w.ctx.Today); a != nil && a.Notice != nil && a.Notice.ReplacedBy != "" && a.Notice.Field != "" {
 		_, name, _ := strings.Cut(a.Notice.Field, ".")
@@ -159,12 +164,30 @@ func (w *writer) advice(ch *compare.Change) string {
 	case ch.Renamed != nil:
 		return fmt.Sprintf("Write %s where you wrote %s, in requests, and read it where it comes back.", ch.Renamed.To, ch.Renamed.From)
 	case ch.Moved != nil:
-		return fmt.Sprintf("Call %s instead of %s.", ch.Moved.To, ch.Moved.From)
+		return fmt.Sprintf("Call %s instead of %s.", w.written(ch.Moved.To), w.written(ch.Moved.From))
 	case ch.Kind == "operation.removed":
 		return "Stop calling it: nothing answers there any more." + w.instead(ch)
 	case ch.Kind == "server.base-path-changed":
 		return "Change the base address that your client is configured with; " + ch.Title + "."
-	case strings.HasSuffix(kind, "required-added"), strings.HasSuffix(kind, "now-required"):
+	case ch.Kind == "security.narrowed":
+		return fmt.Sprintf("Prove who you are in the new way: %s.", ch.Why)
+	case strings.HasSuffix(kind, "default-changed") && !answers:
+		return w.oldBehaviour(ch)
+	case strings.HasSuffix(kind, "discriminator-mapping-changed") && ch.Was != nil && ch.Is != nil && ch.Was.Text != ch.Is.Text:
+		return fmt.Sprintf("Write %s where you wrote %s, and read it so.", ch.Is.Text, ch.Was.Text)
+	case answers && kind == "enum-widened":
+		return fmt.Sprintf("Treat a value of %s that you do not know as unknown, and go on: %s.", w.subject(ch), ch.Why)
+	case answers && kind == "null-admitted":
+		return fmt.Sprintf("Take null for %s as a value that is not there: %s.", w.subject(ch), ch.Why)
+	case answers && kind == "property.now-optional", kind == "header.now-optional" && answers:
+		return fmt.Sprintf("Go on where %s is missing: %s.", w.subject(ch), ch.Why)
+	case answers && kind == "alternatives-widened":
+		return fmt.Sprintf("Leave aside an alternative of %s that you do not know: %s.", w.subject(ch), ch.Why)
+	case answers && strings.HasSuffix(kind, "-widened") && ch.Backward >= compare.Hazard:
+		return fmt.Sprintf("Be ready to read more than before: %s.", ch.Why)
+	case kind == "status-added" && ch.Backward >= compare.Hazard:
+		return fmt.Sprintf("Treat a status that you do not know by its class: %s.", ch.Why)
+	case !answers && (strings.HasSuffix(kind, "required-added") || strings.HasSuffix(kind, "now-required")):
 		return "Send it with every request: " + ch.Why + "."
 	case kind == "media-type-removed" && answers:
 		return "Read the new media type: " + ch.Why + "."
@@ -184,6 +207,33 @@ func (w *writer) advice(ch *compare.Change) string {
 		return "New; nothing to do unless you want it."
 	}
 	return "Nothing to do."
+}
+
+// oldBehaviour says how to keep what a changed default did.
+func (w *writer) oldBehaviour(ch *compare.Change) string {
+	if ch.Was == nil {
+		return fmt.Sprintf("Send %s if you rely on what it was where you left it out: %s.", w.subject(ch), ch.Why)
+	}
+	return fmt.Sprintf("Send %s=%s to keep the old behaviour: %s.", w.subject(ch), plainValue(ch.Was), ch.Why)
+}
+
+// plainValue is a value in a sentence: a text without its quotes.
+func plainValue(v *value.Value) string {
+	if v.Kind == value.String {
+		return v.Text
+	}
+	return v.Spaced()
+}
+
+// subject is the field, parameter or header that a change is about.
+func (w *writer) subject(ch *compare.Change) string {
+	at := ch.Location
+	for i := len(at.Fields) - 1; i >= 0; i-- {
+		if f := at.Fields[i]; f != "[]" && f != "*" {
+			return f
+		}
+	}
+	return cmp.Or(at.Header, at.Name, "the answer")
 }
 
 // instead says what a notice names as the replacement.

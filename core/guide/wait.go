@@ -24,7 +24,7 @@ type Wait struct {
 // waits are what notices and the description announce of parts of the new version, the first to leave first.
 func (w *writer) waits() []Wait {
 	all := []Wait{}
-	said := map[string]bool{}
+	var told []promise.Notice
 	for _, n := range w.ctx.Notices {
 		if n.Whole() || !n.Covers(w.new.Version, w.ctx.NewLine) {
 			continue
@@ -33,9 +33,7 @@ func (w *writer) waits() []Wait {
 		if !there {
 			continue
 		}
-		if n.Value == "" {
-			said[n.Operation+n.Parameter+n.Field] = true
-		}
+		told = append(told, n)
 		what := n.Part()
 		if n.OfOperation(n.Operation) && n.Operation != "" {
 			what = w.names([]string{n.Operation})[0]
@@ -48,7 +46,7 @@ func (w *writer) waits() []Wait {
 		if !strings.HasSuffix(ch.Kind, "deprecated") || strings.HasSuffix(ch.Kind, "undeprecated") || ch.New == nil {
 			continue
 		}
-		if said[promise.FieldOf(ch.New.Pointer)] || strings.HasPrefix(ch.Kind, "operation.") && said[ch.Operation] || said[ch.Operation+strings.Replace(ch.At, " parameter ", " ", 1)] {
+		if slices.ContainsFunc(told, func(n promise.Notice) bool { return n.MarkedIn(ch) }) {
 			continue
 		}
 		all = append(all, Wait{Title: sentence(ch.Title), Operations: w.names(ch.Reach), Change: ch.ID, Reach: w.allFormerly(ch.Reach)})

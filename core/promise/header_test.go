@@ -13,7 +13,6 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/promise"
-	"oldledger/core/source"
 )
 
 // TestHeaderByTheLetter holds the fields against their grammars: sf-date is "@" and an integer (RFC 9651, section 3.3.7), HTTP-date is that
@@ -50,13 +49,13 @@ func TestHeaderOfSeveral(t *testing.T) {
 // TestAnnounceParameter finds the notice of a parameter that was taken out, and keeps it apart from one of its operation.
 func TestAnnounceParameter(t *testing.T) {
 	today := time.Date(2027, 1, 1, 0, 0, 0, 0, time.UTC)
-	ch := &compare.Change{Kind: "parameter.removed", Backward: compare.Hazard, Operation: "GET /berths", At: "query parameter limit", Old: &source.Place{}}
+	ch := &compare.Change{Kind: "parameter.removed", Backward: compare.Hazard, Operation: "GET /berths", Location: compare.Location{Part: compare.PartParameter, In: "query", Name: "limit"}, Old: &compare.Place{}}
 	whole := promise.Notice{Operation: "GET /berths", Sunset: "2026-12-01"}
 	limit := promise.Notice{Operation: "GET /berths", Parameter: "query limit", Sunset: "2027-12-01"}
 	require.Nil(t, promise.Announce(ch, []promise.Notice{whole}, today).Notice)
 	require.Equal(t, "announced to leave on 2027-12-01, not before", promise.Announce(ch, []promise.Notice{whole, limit}, today).String())
 	require.Equal(t, "nobody announced it", promise.Announce(ch, nil, today).String())
-	gone := &compare.Change{Kind: "operation.removed", Backward: compare.Breaking, Operation: "GET /berths", Old: &source.Place{}}
+	gone := &compare.Change{Kind: "operation.removed", Backward: compare.Breaking, Operation: "GET /berths", Location: compare.Location{Part: compare.PartOperation}, Old: &compare.Place{}}
 	require.Equal(t, "announced, and its date has passed: 2026-12-01", promise.Announce(gone, []promise.Notice{limit, whole}, today).String())
 	require.Equal(t, "limit of GET /berths", strings.TrimPrefix(limit.Subject(), ", "))
 }

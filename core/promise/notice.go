@@ -1,13 +1,11 @@
 package promise
 
 import (
-	"regexp"
 	"slices"
 	"strings"
 	"time"
 
 	"oldledger/core/compare"
-	"oldledger/core/source"
 )
 
 // Notice announces that something is deprecated. What it speaks of is the API, one line, or one version of it; within
@@ -158,7 +156,7 @@ func leaves(ch *compare.Change) bool {
 }
 
 // speaksOf tells whether the notice speaks of what a change is about, which stands at place in the version that the notice covers.
-func (n Notice) speaksOf(ch *compare.Change, place *source.Place) bool {
+func (n Notice) speaksOf(ch *compare.Change, place *compare.Place) bool {
 	if place == nil {
 		return false
 	}
@@ -176,39 +174,21 @@ func (n Notice) speaksOf(ch *compare.Change, place *source.Place) bool {
 	}
 	switch {
 	case n.Field != "":
-		return FieldOf(valuesAt.ReplaceAllString(place.Pointer, "")) == n.Field
+		return place.Is(n.Field)
 	case n.Operation != ch.Operation || n.Operation == "":
 		return false
 	case n.Parameter != "":
 		in, name, _ := strings.Cut(n.Parameter, " ")
-		return ch.At == in+" parameter "+name || ch.Renamed != nil && ch.Renamed.From == name && strings.HasPrefix(ch.At, in+" parameter ")
+		at := ch.Location
+		return at.Part == compare.PartParameter && at.In == in && (at.Name == name && only(at.Fields) || ch.Renamed != nil && ch.Renamed.From == name)
 	case n.Header != "":
-		_, name, ok := strings.Cut(ch.At, ", header ")
-		return ok && (strings.EqualFold(name, n.Header) || ch.Renamed != nil && strings.EqualFold(ch.Renamed.From, n.Header))
+		name := ch.Location.Header
+		return name != "" && (strings.EqualFold(name, n.Header) && only(ch.Location.Fields) || ch.Renamed != nil && strings.EqualFold(ch.Renamed.From, n.Header))
 	}
-	return strings.HasPrefix(ch.Kind, "operation.")
+	return ch.Location.Part == compare.PartOperation
 }
 
-// valuesAt is where the values of a field stand below it.
-var valuesAt = regexp.MustCompile(`(/items)?/(enum|const)(/\d+)?$`)
-
-// FieldOf reads schema and property, "Vessel.length", from the pointer of a named schema's property; "" where the pointer is that of
-// something else. It knows where OpenAPI and RAML keep their schemas.
-func FieldOf(pointer string) string {
-	pointer = strings.TrimSuffix(pointer, "/deprecated")
-	for _, room := range []string{"/components/schemas/", "/definitions/", "/types/", "/schemas/"} {
-		rest, ok := strings.CutPrefix(pointer, room)
-		if !ok {
-			continue
-		}
-		schema, property, ok := strings.Cut(rest, "/properties/")
-		if !ok || strings.Contains(property, "/") || strings.Contains(schema, "/") {
-			return ""
-		}
-		return unescape.Replace(schema) + "." + unescape.Replace(strings.TrimSuffix(property, "?"))
-	}
-	return ""
+// only tells of fields that they lead to the value itself, or to the items of a list.
+func only(fields []string) bool {
+	return !slices.ContainsFunc(fields, func(f string) bool { return f != "[]" })
 }
-
-// unescape undoes what a pointer writes otherwise (RFC 6901, section 4).
-var unescape = strings.NewReplacer("~1", "/", "~0", "~")

@@ -74,7 +74,7 @@ func (p *Plan) follow(n Notice, past Past, key func(string) string) {
 		if p.Expanded == "" && n.ReplacedBy != "" && brings(ch, n, key) {
 			p.Expanded = past.Version
 		}
-		if p.Marked == "" && n.marks(ch) {
+		if p.Marked == "" && n.MarkedIn(ch) {
 			p.Marked = past.Version
 		}
 		if p.Contracted == "" && leaves(ch) && n.speaksOf(ch, ch.Old) { // a rename brings the one and takes the other
@@ -86,14 +86,15 @@ func (p *Plan) follow(n Notice, past Past, key func(string) string) {
 // MarkedBy is the change that marks what the notice speaks of as deprecated; nil where none does.
 func (n Notice) MarkedBy(c *compare.Comparison) *compare.Change {
 	for _, ch := range c.Changes {
-		if n.marks(ch) {
+		if n.MarkedIn(ch) {
 			return ch
 		}
 	}
 	return nil
 }
 
-func (n Notice) marks(ch *compare.Change) bool {
+// MarkedIn tells whether a change marks what the notice speaks of as deprecated.
+func (n Notice) MarkedIn(ch *compare.Change) bool {
 	return strings.HasSuffix(ch.Kind, ".deprecated") && n.Value == "" && n.speaksOf(ch, ch.New)
 }
 
@@ -104,10 +105,10 @@ func brings(ch *compare.Change, n Notice, key func(string) string) bool {
 	}
 	if n.Field != "" {
 		schema, _, _ := strings.Cut(n.Field, ".")
-		return FieldOf(ch.New.Pointer) == schema+"."+n.ReplacedBy
+		return ch.New.Is(schema + "." + n.ReplacedBy)
 	}
 	if n.Parameter != "" {
-		return ch.Operation == n.Operation && strings.HasSuffix(ch.At, " parameter "+n.ReplacedBy)
+		return ch.Operation == n.Operation && ch.Location.Part == compare.PartParameter && ch.Location.Name == n.ReplacedBy
 	}
 	return strings.HasPrefix(ch.Kind, "operation.") && (ch.Operation == key(n.ReplacedBy) || ch.Moved != nil && ch.Moved.To == key(n.ReplacedBy))
 }

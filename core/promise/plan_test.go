@@ -1,6 +1,9 @@
 package promise_test
 
 import (
+	"context"
+	"fmt"
+	"maps"
 	"strings"
 	"testing"
 	"time"
@@ -9,6 +12,7 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/contract"
+	"oldledger/core/format"
 	"oldledger/core/openapi"
 	"oldledger/core/promise"
 	"oldledger/core/source"
@@ -115,12 +119,55 @@ func TestPlans(t *testing.T) {
 	require.NotContains(t, told, int64(6))
 }
 
-func TestFieldOf(t *testing.T) {
-	for pointer, want := range map[string]string{
-		"/components/schemas/Vessel/properties/length": "Vessel.length", "/components/schemas/Vessel/properties/length/deprecated": "Vessel.length",
-		"/definitions/Vessel/properties/a~1b": "Vessel.a/b", "/types/Vessel/properties/note?": "Vessel.note",
-		"/components/schemas/Vessel": "", "/components/schemas/Vessel/properties/a/properties/b": "", "/paths/~1a/get": "", "": "",
+// TestAnnouncedElsewhere finds what was announced of fields wherever their schema stands: in another file, as a whole file, in OpenAPI 2.0, in RAML.
+func TestAnnouncedElsewhere(t *testing.T) {
+	const body = "openapi: 3.1.0\ninfo: {title: Kilns, version: 1.0.0}\npaths: {/kilns: {post: {requestBody: {content: {application/json: {schema: {$ref: '%s'}}}}, responses: {'204': {description: ok}}}}}\n"
+	const kiln = "{type: object, properties: {name: {type: string}, cone: {type: array, items: {enum: [low, high]}}%s}}\n"
+	for name, c := range map[string]struct {
+		files  map[string]string // %s: what leaves
+		entry  string
+		schema string
+	}{
+		"a part of another file": {map[string]string{"api.yaml": fmt.Sprintf(body, "sub/t.yaml#/Kiln"), "sub/t.yaml": "Kiln: " + kiln}, "api.yaml", "Kiln"},
+		"a file of its own":      {map[string]string{"api.yaml": fmt.Sprintf(body, "kiln.yaml"), "kiln.yaml": kiln}, "api.yaml", "kiln"},
+		"OpenAPI 2.0": {map[string]string{"api.yaml": "swagger: '2.0'\ninfo: {title: Kilns, version: 1.0.0}\npaths: {/kilns: {post: {parameters: [{name: b, in: body, schema: {$ref: '#/definitions/Kiln'}}], responses: {'204': {description: ok}}}}}\ndefinitions: {Kiln: " +
+			strings.TrimSpace(kiln) + "}\n"}, "api.yaml", "Kiln"},
+		"RAML": {map[string]string{"api.raml": "#%%RAML 1.0\ntitle: Kilns\nversion: 1.0.0\ntypes: {Kiln: {properties: {name: string, cone: {type: array, items: {enum: [low, high]}}%s}}}\n/kilns: {post: {body: {application/json: Kiln}}}\n"}, "api.raml", "Kiln"},
 	} {
-		require.Equal(t, want, promise.FieldOf(pointer), pointer)
+		t.Run(name, func(t *testing.T) {
+			version := func(leaves string) *contract.Contract {
+				set, err := source.Open(context.Background(), "", c.entry, func(p string) ([]byte, error) {
+					text, there := c.files[p]
+					if !there {
+						return nil, source.ErrNoFile
+					}
+					return []byte(strings.ReplaceAll(strings.ReplaceAll(text, "%s", leaves), "%%", "%")), nil
+				})
+				require.NoError(t, err)
+				read, err := format.Read(set)
+				require.NoError(t, err)
+				return read
+			}
+			draught := ", draught: {type: string}"
+			if name == "RAML" {
+				draught = ", draught?: string"
+			}
+			old, now := version(draught), version("")
+			for _, field := range []string{"draught", "cone"} {
+				if field == "cone" {
+					c.files = maps.Clone(c.files)
+					for file, text := range c.files {
+						c.files[file] = strings.ReplaceAll(text, "[low, high]", "[low]")
+					}
+					old, now = now, version("")
+				}
+				notice := promise.Notice{Field: c.schema + "." + field, Sunset: "2026-05-01", Value: map[string]string{"cone": "high"}[field]}
+				removals := promise.Removals(compare.Contracts(old, now, compare.Options{}), []promise.Notice{{Field: c.schema + ".name", Sunset: "2026-01-01"}, notice}, time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC))
+				require.Len(t, removals, 1)
+				for _, a := range removals {
+					require.Equal(t, "announced, and its date has passed: 2026-05-01", a.String(), field)
+				}
+			}
+		})
 	}
 }

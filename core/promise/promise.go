@@ -73,7 +73,7 @@ func Judge(p Promise, against []Against, waived []string) Gate {
 			if !back && !(p == BothWays && ch.Forward == compare.Breaking) {
 				continue
 			}
-			gate.add(Obstacle{Change: ch, Against: []string{a.Version}, Rollback: !back, Waived: slices.Contains(waived, ch.ID)})
+			gate.add(Obstacle{Change: ch, Against: []string{a.Version}, Rollback: !back, Waived: slices.ContainsFunc(waived, ch.Goes)})
 		}
 	}
 	for _, o := range gate.Obstacles {

@@ -9,7 +9,6 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/promise"
-	"oldledger/core/source"
 )
 
 func comparison(changes ...*compare.Change) *compare.Comparison {
@@ -94,24 +93,26 @@ func TestAnnounce(t *testing.T) {
 		{ID: 1, Field: "Vessel.length", Sunset: "2027-03-01"},
 		{ID: 2, Operation: "GET /quays", Sunset: "2027-04-01"},
 	}
-	at := func(pointer string) *source.Place { return &source.Place{Pointer: pointer} }
-	field := &compare.Change{Kind: "request.property.removed", Backward: compare.Breaking, Old: at("/components/schemas/Vessel/properties/length")}
+	at := func(component string, fields ...string) *compare.Place {
+		return &compare.Place{Component: component, Fields: fields}
+	}
+	field := &compare.Change{Kind: "request.property.removed", Backward: compare.Breaking, Old: at("Vessel", "length")}
 	an := promise.Announce(field, notices, today)
 	require.True(t, an.Announced)
 	require.Equal(t, int64(1), an.Notice.ID)
 	an = promise.Announce(field, notices, today.AddDate(0, 0, -1))
 	require.False(t, an.Announced, "on the day itself it still stands")
 	require.NotNil(t, an.Notice)
-	operation := &compare.Change{Kind: "operation.removed", Operation: "GET /quays", Backward: compare.Breaking, Old: at("/paths/~1quays/get")}
+	operation := &compare.Change{Kind: "operation.removed", Operation: "GET /quays", Location: compare.Location{Part: compare.PartOperation}, Backward: compare.Breaking, Old: at("")}
 	an = promise.Announce(operation, notices, today)
 	require.False(t, an.Announced)
 	require.Equal(t, int64(2), an.Notice.ID)
-	other := &compare.Change{Kind: "request.property.removed", Backward: compare.Hazard, Old: at("/components/schemas/Vessel/properties/name")}
+	other := &compare.Change{Kind: "request.property.removed", Backward: compare.Hazard, Old: at("Vessel", "name")}
 	an = promise.Announce(other, notices, today)
 	require.False(t, an.Announced)
 	require.Nil(t, an.Notice)
-	nested := &compare.Change{Kind: "request.property.removed", Backward: compare.Hazard, Old: at("/components/schemas/Vessel/properties/length/properties/x")}
+	nested := &compare.Change{Kind: "request.property.removed", Backward: compare.Hazard, Old: at("Vessel", "length", "x")}
 	require.Nil(t, promise.Announce(nested, notices, today).Notice)
-	added := &compare.Change{Kind: "request.property.added", Backward: compare.Safe, Old: at("/components/schemas/Vessel")}
+	added := &compare.Change{Kind: "request.property.added", Backward: compare.Safe, Old: at("Vessel")}
 	require.Nil(t, promise.Announce(added, notices, today))
 }

@@ -53,7 +53,7 @@ func tell(history []Past) *chronicle {
 			if c.New == nil || c.Backward == compare.Editorial && !strings.HasSuffix(c.Kind, ".deprecated") {
 				continue
 			}
-			for _, item := range t.of(*c.New) {
+			for _, item := range t.of(c.New.Place) {
 				ch.events[item] = append(ch.events[item], Event{p.Number, c.ID, c.Title, c.Backward})
 			}
 		}

@@ -18,7 +18,7 @@ var comparisonPage string
 var lineupPage string
 
 var pages = template.Must(template.New("comparison").Funcs(template.FuncMap{
-	"few":  func(words []string) string { return Few(words, 3) },
+	"few": func(words []string) string { return Few(words, 3) },
 }).Parse(comparisonPage))
 
 var _ = template.Must(pages.New("lineup").Parse(lineupPage))

@@ -6,7 +6,6 @@ import (
 
 	"oldledger/core/commonmark"
 	"oldledger/core/compare"
-	"oldledger/core/source"
 )
 
 // Markdown writes a comparison as CommonMark with tables, for a review.
@@ -81,7 +80,7 @@ func upper(text string) string { return strings.ToUpper(text[:1]) + text[1:] }
 
 // Places are where a change was made: "old.yaml:12 → new.yaml:14".
 func Places(ch *compare.Change) string {
-	show := func(p *source.Place) string { return fmt.Sprintf("%s:%d", p.File, p.Line) }
+	show := func(p *compare.Place) string { return fmt.Sprintf("%s:%d", p.File, p.Line) }
 	switch {
 	case ch.Old == nil && ch.New == nil:
 		return ""

@@ -142,12 +142,12 @@ func (o Options) sarifResult(c *compare.Comparison, ch *compare.Change, rule int
 	}
 	switch {
 	case ch.New != nil:
-		r.Locations = []sarifLocation{sarifPlace(ch.New, 0, "")}
+		r.Locations = []sarifLocation{sarifPlace(&ch.New.Place, 0, "")}
 		if ch.Old != nil {
-			r.Related = []sarifLocation{sarifPlace(ch.Old, 1, "in "+c.Old.Version)}
+			r.Related = []sarifLocation{sarifPlace(&ch.Old.Place, 1, "in "+c.Old.Version)}
 		}
 	case ch.Old != nil:
-		r.Locations = []sarifLocation{sarifPlace(ch.Old, 0, "")}
+		r.Locations = []sarifLocation{sarifPlace(&ch.Old.Place, 0, "")}
 	}
 	return r
 }

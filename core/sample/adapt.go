@@ -62,7 +62,7 @@ func Adapt(l Language, text string) (Language, error) {
 // everything is a call that has a part of every kind.
 var everything = &Call{
 	Method: "POST", Address: "https://api.saltmere.example/v1/bookings", Query: []Pair{{"from", "2027-03-01"}}, Headers: []Pair{{"Accept", "application/json"}},
-	Cookies: []Pair{{"quay", "north"}}, Credentials: []Credential{{Bearer, ""}, {KeyInHeader, "Harbour-Key"}}, Type: "text/plain", Text: "ahoy",
+	Cookies: []Pair{{"quay", "north"}}, Credentials: []Credential{{Kind: Bearer}, {Kind: KeyInHeader, Name: "Harbour-Key"}}, Type: "text/plain", Text: "ahoy",
 	Form: []Pair{{"berth", "N-14"}}, Parts: []Part{{Name: "plan", File: "plan"}},
 }
 

@@ -45,8 +45,9 @@ type Part struct {
 
 // Credential is something that proves who calls. Its value is the reader's own, and stands in environment variables.
 type Credential struct {
-	Kind CredentialKind
-	Name string // of the header, query parameter or cookie, for a key
+	Kind   CredentialKind
+	Name   string   // of the header, query parameter or cookie, for a key
+	Scopes []string // that it must carry
 }
 
 // CredentialKind tells how a credential travels.
@@ -120,11 +121,11 @@ func (c *Call) credentials(op *contract.Operation) {
 		switch s := u.Scheme; {
 		case s.Type == "apiKey":
 			kinds := map[string]CredentialKind{"header": KeyInHeader, "query": KeyInQuery, "cookie": KeyInCookie}
-			c.Credentials = append(c.Credentials, Credential{kinds[s.In], s.Parameter})
+			c.Credentials = append(c.Credentials, Credential{kinds[s.In], s.Parameter, u.Scopes})
 		case s.Type == "http" && strings.EqualFold(s.Scheme, "basic"):
-			c.Credentials = append(c.Credentials, Credential{Kind: Basic})
+			c.Credentials = append(c.Credentials, Credential{Kind: Basic, Scopes: u.Scopes})
 		case s.Type != "mutualTLS":
-			c.Credentials = append(c.Credentials, Credential{Kind: Bearer})
+			c.Credentials = append(c.Credentials, Credential{Kind: Bearer, Scopes: u.Scopes})
 		}
 	}
 }

@@ -92,7 +92,7 @@ func (f *Filler) Parameter(p *contract.Parameter) *value.Value {
 		return nil
 	}
 	v, _ := f.Schema(schema, true)
-	return v
+	return f.space.Called(v, p.Name, schema, shape.Role{Sends: true, Request: true})
 }
 
 // Body is what a sample sends as a body.

@@ -168,7 +168,14 @@ func (m *sampler) candidates(sc *contract.Schema, left int) iter.Seq[*value.Valu
 		}
 		for _, list := range [][]*contract.Schema{sc.OneOf, sc.AnyOf} {
 			for _, b := range list {
-				if v := m.make(b, left); v != nil && (!yield(v) || !yield(m.join(sc, v, left))) {
+				v := m.make(b, left)
+				if v == nil {
+					continue
+				}
+				if tagged := tagged(sc, b, v); tagged != nil && (!yield(tagged) || !yield(m.join(sc, tagged, left))) {
+					return
+				}
+				if !yield(v) || !yield(m.join(sc, v, left)) {
 					return
 				}
 			}
@@ -182,6 +189,28 @@ func (m *sampler) candidates(sc *contract.Schema, left int) iter.Seq[*value.Valu
 			}
 		}
 	}
+}
+
+// tagged is a value of an alternative with the tag by which a discriminator knows it; nil where none does.
+func tagged(sc, branch *contract.Schema, v *value.Value) *value.Value {
+	d, name := sc.Discriminator(), branch.Deref().Name
+	if d == nil || name == "" || v.Kind != value.Object {
+		return nil
+	}
+	tag := name
+	for _, m := range d.Mapping {
+		if m.Target == name {
+			tag = m.Value
+		}
+	}
+	out := *v
+	out.Members = []value.Member{{Name: d.Property, Value: value.Str(tag)}}
+	for _, m := range v.Members {
+		if m.Name != d.Property {
+			out.Members = append(out.Members, m)
+		}
+	}
+	return &out
 }
 
 // join adds what the schema and its allOf branches say to a value.
@@ -218,8 +247,22 @@ func (m *sampler) object(sc *contract.Schema, left int) *value.Value {
 			continue
 		}
 		if one := m.make(p.Schema, left-1); one != nil {
-			v.Members = append(v.Members, value.Member{Name: p.Name, Value: one})
+			v.Members = append(v.Members, value.Member{Name: p.Name, Value: m.space.Called(one, p.Name, p.Schema, m.role)})
 		}
+	}
+	return v
+}
+
+// anyText is a text for which nothing speaks.
+const anyText = "text"
+
+// Called is a sample of a schema, or, where nothing speaks for its text, the name under which it stands.
+func (s *Space) Called(v *value.Value, name string, schema *contract.Schema, role Role) *value.Value {
+	if v == nil || v.Kind != value.String || v.Text != anyText || schema.AnyExample() != nil {
+		return v
+	}
+	if named := value.Str(name); s.eval(s.Lower(schema, role).n, named) == yes {
+		return named
 	}
 	return v
 }
@@ -248,7 +291,7 @@ func (m *sampler) scalar(sc *contract.Schema, _ int) *value.Value {
 		if f := formats[sc.Format]; len(f.samples) > 0 {
 			return value.Str(f.samples[0])
 		}
-		return value.Str("text")
+		return value.Str(anyText)
 	case slices.Contains(sc.Types, "boolean"):
 		return value.True
 	case slices.Contains(sc.Types, "integer") || slices.Contains(sc.Types, "number"):

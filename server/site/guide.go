@@ -228,10 +228,10 @@ func (v *guideView) About(s guide.Step) template.HTML {
 		}
 		parts = append(parts, "came in "+strings.Join(came, ", "))
 	}
-	if at := v.places[0].to(s.Change.Old); at != "" {
+	if at := v.places[0].to(s.Change.Old.In()); at != "" {
 		parts = append(parts, link(at, "line "+strconv.Itoa(s.Change.Old.Line)+" of "+v.From))
 	}
-	if at := v.places[1].to(s.Change.New); at != "" {
+	if at := v.places[1].to(s.Change.New.In()); at != "" {
 		parts = append(parts, link(at, "line "+strconv.Itoa(s.Change.New.Line)+" of "+v.To))
 	}
 	if s.Removal != nil {
