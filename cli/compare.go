@@ -8,7 +8,6 @@ import (
 	"runtime/debug"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/spf13/cobra"
 
@@ -166,7 +165,7 @@ func (a *app) removals(ctx context.Context, ref string, old *contract.Contract, 
 	if len(notices) == 0 {
 		return nil, nil
 	}
-	return promise.Removals(c, notices, time.Now()), nil
+	return promise.Removals(c, notices, a.Now()), nil
 }
 
 // collect says how much a short process may grow before it looks for what it can give back; GOGC has the last word.

@@ -339,9 +339,30 @@ func (c *comparer) statusAdded(m match, y *contract.Response) {
 	c.add(f, key+y.Status)
 }
 
+// demandedWords tells of a response that only one version describes because OpenAPI demands it and RAML does not.
+func (c *comparer) demandedWords(x, y *contract.Response) bool {
+	raml := func(in *contract.Contract) bool { return strings.HasPrefix(in.Dialect, "raml") }
+	return raml(c.old) && !raml(c.new) && x.Description == "" && y.Description != "" || raml(c.new) && !raml(c.old) && y.Description == "" && x.Description != ""
+}
+
+// responseWords tells once of all responses that have descriptions in one version only.
+func (c *comparer) responseWords(operation string) {
+	title := "responses have the descriptions that OpenAPI demands"
+	if strings.HasPrefix(c.new.Dialect, "raml") {
+		title = "responses no longer have the descriptions that OpenAPI demands"
+	}
+	c.add(&finding{
+		kind: "response.wording-changed", at: Location{Part: PartDescription}, reach: []string{operation}, title: title, old: c.old.Node, new: c.new.Node,
+	}, "")
+}
+
 func (c *comparer) response(m match, x, y *contract.Response, status string) {
 	key, at := m.key(), Location{Part: PartResponse, Status: status}
-	if x.Status == y.Status {
+	switch {
+	case x.Status != y.Status:
+	case c.demandedWords(x, y):
+		c.responseWords(key)
+	default:
 		c.bodyWords(key, at, x.Description, y.Description, x.Node, y.Node)
 	}
 	role := responseRole(m.old)

@@ -10,7 +10,7 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/contract"
-	"oldledger/core/openapi"
+	"oldledger/core/format"
 	"oldledger/core/shape"
 	"oldledger/tools/cases"
 )
@@ -37,16 +37,18 @@ func TestCases(t *testing.T) {
 	})
 }
 
-// read reads one side of a case: old.yaml or old.json, and what it refers to among the other files.
+// read reads one side of a case: old.yaml, old.json or old.raml, and what it refers to among the other files.
 func read(t *testing.T, a *txtar.Archive, side string) *contract.Contract {
 	t.Helper()
 	entry := side + ".yaml"
-	if cases.File(a, entry) == nil {
-		entry = side + ".json"
+	for _, other := range []string{".json", ".raml"} {
+		if cases.File(a, side+other) != nil {
+			entry = side + other
+		}
 	}
 	set, err := cases.Set(a, entry)
 	require.NoError(t, err)
-	c, err := openapi.ReadSet(set)
+	c, err := format.Read(set)
 	require.NoError(t, err)
 	return c
 }
