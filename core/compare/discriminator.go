@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"oldledger/core/contract"
+	"oldledger/core/source"
 	"oldledger/core/value"
 )
 
@@ -101,6 +102,9 @@ func (c *comparer) tagsChanged(p *pair, was, is []tag) {
 		switch {
 		case i >= 0:
 			renamed[is[i].value] = true
+			if listsTag(t, x.Property) && listsTag(is[i], y.Property) {
+				continue // it is told where the alternative lists it
+			}
 			tell("discriminator-mapping-changed", t.value, is[i].value, in(Backward, Forward), fmt.Sprintf("%s %s of %s is now %s", x.Property, t.value, p.subject, is[i].value))
 		case len(p.branches) == 0 || p.branches[t.schema] != nil && p.branches[t.schema].Name != "": // otherwise it went with its alternative, or with its name
 			tell("discriminator-mapping-removed", t.value, "", in(Backward), fmt.Sprintf("%s %s of %s no longer names an alternative", x.Property, t.value, p.subject))
@@ -126,6 +130,15 @@ func (p *pair) hadName(branch *contract.Schema) bool {
 // sameTag tells whether two tags stand for one schema in both versions.
 func (c *comparer) sameTag(p *pair, t, u tag) bool {
 	return t.name == u.name || t.schema != nil && u.schema != nil && (p.branches[t.schema] == u.schema || c.classes.Equal(t.schema, u.schema))
+}
+
+// listsTag tells whether what a tag stands for lists the tag itself as the one value of the property.
+func listsTag(t tag, property string) bool {
+	if t.schema == nil {
+		return false
+	}
+	v := tagOn(newView(t.schema.Deref()).schema, property)
+	return v != nil && v.Kind == source.String && v.Text == t.value
 }
 
 // texted is a text as a value, nil for "".

@@ -25,8 +25,9 @@ type edit struct {
 	advice   []string
 	renamed  *FromTo
 	left     []string     // the listed values that are no longer there
-	was, is  *value.Value // of a default, a tag\'s value: before and after; nil for what is not there
+	was, is  *value.Value // of a default, a tag's value: before and after; nil for what is not there
 	values   [2]string    // of two lists of values: those that the old and the new side alone has, in words; "" where this is none
+	held     string       // how a request has one of them: "with" where it is ""
 
 	// What each side demands here. nil on both sides: the edit says nothing about values.
 	partOld, partNew *contract.Schema
@@ -49,7 +50,21 @@ type edit struct {
 	unclear string
 
 	met      []occurrence
-	verdicts map[question]verdict
+	verdicts map[question]verdict // of its pair
+	faces    []*edit              // the same edit as it stands in other pairs, with verdicts of theirs
+}
+
+// maxFaces bounds the pairs in which one edit is asked about. What it does in others closeGaps finds.
+const maxFaces = 48
+
+// in is the edit as it stands in a pair.
+func (e *edit) in(p *pair) *edit {
+	for _, f := range e.faces {
+		if f.pair == p {
+			return f
+		}
+	}
+	return e
 }
 
 // question is asked of an edit in each role and direction.
@@ -107,8 +122,9 @@ func (s sense) when() string {
 
 // occurrence is one position that reaches an edit.
 type occurrence struct {
-	at  *position
-	way []step
+	at   *position
+	way  []step
+	pair *pair // that is reached
 }
 
 // position is one place in an operation where messages stand.
@@ -201,7 +217,7 @@ func (c *comparer) shown(e *edit, s sense, role shape.Role, met []occurrence, re
 			break
 		}
 		whole, other := o.at.sides(s)
-		v := c.embed(c.space.Lower(whole, sending(role)), o.way, local.Witness, refused, c.space.Lower(other, role))
+		v := c.embed(c.space.Lower(whole, sending(role)), o.way, s, role, local.Witness, refused, c.space.Lower(other, role))
 		switch v.Answer {
 		case shape.Refuted:
 			if o.at.at.Heir != "" {
@@ -224,9 +240,9 @@ func (c *comparer) shown(e *edit, s sense, role shape.Role, met []occurrence, re
 
 // embed looks for a message that is sent, holds a refused part at the end of way, and is refused as a whole: first one with the value that
 // was found, then one that shows nothing but such a part, then any.
-func (c *comparer) embed(sent shape.Shape, way []step, found *value.Value, refused, received shape.Shape) shape.Verdict {
+func (c *comparer) embed(sent shape.Shape, way []step, s sense, role shape.Role, found *value.Value, refused, received shape.Shape) shape.Verdict {
 	for _, part := range []shape.Shape{c.space.Only(found), refused} {
-		v := c.space.Find(sent, c.inWhole(way, part))
+		v := c.space.Find(sent, c.inWhole(way, part, s, role))
 		if v.Answer == shape.Refuted {
 			if holds, known := c.space.Holds(received, v.Witness); known && !holds {
 				return v
@@ -236,7 +252,7 @@ func (c *comparer) embed(sent shape.Shape, way []step, found *value.Value, refus
 			return v
 		}
 	}
-	return c.space.Find(sent, c.inWhole(way, refused), c.space.Not(received))
+	return c.space.Find(sent, c.inWhole(way, refused, s, role), c.space.Not(received))
 }
 
 // unread says which rules of a schema are not known here, or "".
@@ -277,7 +293,7 @@ func (e *edit) refusal(s sense) string {
 			sent = e.values[0]
 		}
 		if s.clientSends {
-			return s.when() + "a request with " + sent + " is refused"
+			return s.when() + "a request " + cmp.Or(e.held, "with") + " " + sent + " is refused"
 		}
 		return s.when() + "clients receive " + sent + ", which they do not know"
 	case e.member == "":
@@ -365,39 +381,26 @@ func (c *comparer) gradeEdit(e *edit) *finding { return c.gradeWith(e, c.judge) 
 
 // gradeWith grades an edit in every role in which it is met, as ask decides it.
 func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []occurrence) verdict) *finding {
-	byRole := map[shape.Role][]occurrence{}
-	var roles []shape.Role
-	for _, o := range e.met {
-		if byRole[o.at.role] == nil {
-			roles = append(roles, o.at.role)
-		}
-		byRole[o.at.role] = append(byRole[o.at.role], o)
-	}
-	// Requests first: what a client sends shows an edit best.
-	slices.SortStableFunc(roles, func(a, b shape.Role) int {
-		switch {
-		case a.Request == b.Request:
-			return 0
-		case a.Request:
-			return -1
-		}
-		return 1
-	})
-	e.verdicts = map[question]verdict{}
+	groups := e.groups()
 	f := &finding{title: e.title, detail: e.detail(), advice: e.advice, renamed: e.renamed, left: e.left, was: e.was, is: e.is, old: e.old, new: e.new}
-	lead := byRole[roles[0]][0]
+	lead := groups[0].met[0]
 	whys := map[Direction]string{}
-	for _, role := range roles {
-		if e.silent != nil && e.silent(role) {
+	asked := false
+	for _, g := range groups {
+		face, met := e.in(g.pair), shortestFirst(g.met)
+		if face.verdicts == nil {
+			face.verdicts = map[question]verdict{}
+		}
+		if face.silent != nil && face.silent(g.role) {
 			continue
 		}
-		met := shortestFirst(byRole[role])
-		if e.partOld != nil && e.least < Safe && e.fear == nil && c.equal(c.asked(e, e.before()), c.asked(e, e.partNew), role, e.pair.commonTypes()) {
+		if face.partOld != nil && face.least < Safe && face.fear == nil && c.equal(c.asked(face, face.before()), c.asked(face, face.partNew), g.role, face.pair.commonTypes()) {
 			continue
 		}
+		asked = true
 		for _, d := range []Direction{Backward, Forward} {
-			v := ask(e, role, d, met)
-			e.verdicts[question{role, d}] = v
+			v := ask(face, g.role, d, met)
+			face.verdicts[question{g.role, d}] = v
 			f.undecided = f.undecided || v.undecided
 			grade := &f.backward
 			if d == Forward {
@@ -419,7 +422,7 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 			}
 		}
 	}
-	if len(e.verdicts) == 0 && e.unheard != "" {
+	if !asked && e.unheard != "" {
 		f.title, whys[Backward] = e.unheard, "it is asked of nobody there"
 	}
 	f.why = cmp.Or(whys[Backward], whys[Forward])
@@ -434,6 +437,41 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 		}
 	}
 	return f
+}
+
+// group is where an edit is met in one role and in one pair: there the same is asked of it.
+type group struct {
+	role shape.Role
+	pair *pair
+	met  []occurrence
+}
+
+// groups are those of an edit. Requests come first: what a client sends shows an edit best.
+func (e *edit) groups() []*group {
+	type key struct {
+		role shape.Role
+		pair *pair
+	}
+	known := map[key]*group{}
+	var all []*group
+	for _, o := range e.met {
+		k := key{o.at.role, e.in(o.pair).pair}
+		if known[k] == nil {
+			known[k] = &group{role: k.role, pair: k.pair}
+			all = append(all, known[k])
+		}
+		known[k].met = append(known[k].met, o)
+	}
+	slices.SortStableFunc(all, func(a, b *group) int {
+		switch {
+		case a.role.Request == b.role.Request:
+			return 0
+		case a.role.Request:
+			return -1
+		}
+		return 1
+	})
+	return all
 }
 
 func (f *finding) lacks(d Direction) bool {
@@ -498,14 +536,14 @@ func (c *comparer) visit(p *position) {
 		if r.heir != nil {
 			at = c.asHeir(p, r.heir)
 		}
-		c.meet(r.pair, occurrence{at, r.way})
+		c.meet(r.pair, occurrence{at, r.way, r.pair})
 		for _, e := range r.pair.edits {
 			if len(e.met) == 0 {
 				c.order = append(c.order, e)
 			} else if !c.budget.Step(4) || !c.budget.Hold(48) {
 				continue // it is told where it was met first
 			}
-			e.met = append(e.met, occurrence{at, r.way})
+			e.met = append(e.met, occurrence{at, r.way, r.pair})
 		}
 	}
 }

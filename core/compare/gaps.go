@@ -159,6 +159,7 @@ func (c *comparer) knownUnder(p *pair, q question, under []shape.Shape, seen map
 		sets = append(sets, set)
 	}
 	for _, e := range p.edits {
+		e = e.in(p)
 		if v := e.verdicts[q]; (v.refused || v.undecided) && e.partOld != nil {
 			_, part := e.parts(s)
 			add(c.demanded(e, part, q.role))
@@ -191,7 +192,7 @@ const maxNesting = 20
 // doubted tells whether an edit of the pair, or of what it is made of, is undecided.
 func (c *comparer) doubted(p *pair, q question) bool {
 	return slices.ContainsFunc(c.reach(p), func(r reached) bool {
-		return slices.ContainsFunc(r.pair.edits, func(e *edit) bool { return e.verdicts[q].undecided })
+		return slices.ContainsFunc(r.pair.edits, func(e *edit) bool { return e.in(r.pair).verdicts[q].undecided })
 	})
 }
 

@@ -39,7 +39,7 @@ func (c *comparer) heirPairs(p *pair) {
 		}
 	}
 	likely := map[*contract.Schema]*contract.Schema{}
-	for _, m := range alikeBranches(gone, came) {
+	for _, m := range alikeBranches(gone, came, slices.Concat(gone, came)) {
 		likely[m.x] = m.y
 	}
 	for _, x := range gone {

@@ -188,8 +188,8 @@ func inline(n, root *source.Node, open map[*source.Node]bool) any {
 func TestRefactoringIsSilent(t *testing.T) {
 	for _, p := range allPairs(t) {
 		for _, c := range []*contract.Contract{p.old, p.new} {
-			if len(c.All()) == 0 {
-				continue // a description that only shares components has no use for them itself
+			if len(c.All()) == 0 || strings.HasPrefix(c.Dialect, "raml") {
+				continue // a description that only shares components has no use for them itself; RAML has no references to inline
 			}
 			text, err := json.Marshal(inline(c.Node, c.Node, map[*source.Node]bool{}))
 			require.NoError(t, err)

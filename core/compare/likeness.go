@@ -14,12 +14,13 @@ type likely struct {
 	likeness float64
 }
 
-// alikeBranches pairs what is left of two unions, the likeliest first; of those that are as likely, the first.
-func alikeBranches(gone, came []*contract.Schema) []likely {
+// alikeBranches pairs what is left of two unions, the likeliest first; of those that are as likely, the first. What all alternatives of both have
+// makes no two of them likelier.
+func alikeBranches(gone, came, all []*contract.Schema) []likely {
 	if len(gone)*len(came) > maxPartners {
 		return nil
 	}
-	var all []likely
+	var found []likely
 	views := map[*contract.Schema]*view{}
 	of := func(s *contract.Schema) *view {
 		if views[s] == nil {
@@ -27,17 +28,23 @@ func alikeBranches(gone, came []*contract.Schema) []likely {
 		}
 		return views[s]
 	}
+	shared := map[string]bool{}
+	if len(all) > 2 {
+		for _, p := range of(all[0]).schema.Properties {
+			shared[p.Name] = !slices.ContainsFunc(all, func(s *contract.Schema) bool { return of(s).schema.Property(p.Name) == nil })
+		}
+	}
 	for _, x := range gone {
 		for _, y := range came {
-			if l := likeness(of(x), of(y)); l >= leastLikeness {
-				all = append(all, likely{x, y, l})
+			if l := likeness(of(x), of(y), shared); l >= leastLikeness {
+				found = append(found, likely{x, y, l})
 			}
 		}
 	}
-	slices.SortStableFunc(all, func(a, b likely) int { return cmp.Compare(b.likeness, a.likeness) })
+	slices.SortStableFunc(found, func(a, b likely) int { return cmp.Compare(b.likeness, a.likeness) })
 	used := map[*contract.Schema]bool{}
 	var pairs []likely
-	for _, m := range all {
+	for _, m := range found {
 		if !used[m.x] && !used[m.y] {
 			used[m.x], used[m.y] = true, true
 			pairs = append(pairs, m)
@@ -57,7 +64,7 @@ const leastLikeness = 0.4
 
 // likeness tells from 0 to 1 how much two branches have in common: their types, and the names of their properties. Components of other names
 // are taken for others unless most of their properties are the same.
-func likeness(a, b *view) float64 {
+func likeness(a, b *view, shared map[string]bool) float64 {
 	x, y := a.schema, b.schema
 	if len(meetTypes(orAll(x.Types), orAll(y.Types))) == 0 {
 		return 0
@@ -65,7 +72,7 @@ func likeness(a, b *view) float64 {
 	var same, names float64
 	tagged := otherTags(a, b)
 	for _, p := range x.Properties {
-		if tagged && y.Property(p.Name) != nil && tagOn(x, p.Name) != nil {
+		if tagged && (shared[p.Name] || y.Property(p.Name) != nil && tagOn(x, p.Name) != nil) {
 			continue // what tells them apart makes them no likelier
 		}
 		names++
@@ -82,10 +89,10 @@ func likeness(a, b *view) float64 {
 	switch {
 	case names > 0:
 		l = 0.3 + 0.7*same/names
-	case tagged:
-		l = 0
+	case tagged && (x.Name != "" || y.Name != ""):
+		return 0
 	}
-	if tagged && same == 0 {
+	if tagged && names > 0 && same == 0 {
 		return 0
 	}
 	if x.Name != "" && y.Name != "" {
@@ -111,13 +118,27 @@ func otherTags(a, b *view) bool {
 // tagOn is the one value that a property must have, nil where it may have several or may be missing.
 func tagOn(s *contract.Schema, name string) *source.Node {
 	p := s.Property(name).Deref()
-	switch {
-	case p == nil || !s.Requires(name):
+	if p == nil || !s.Requires(name) {
 		return nil
-	case p.Const != nil:
-		return p.Const
-	case p.HasEnum && len(p.Enum) == 1:
-		return p.Enum[0]
+	}
+	return onlyValue(p, 0)
+}
+
+// onlyValue is the one value that a schema admits because it lists no other, in itself or in a member of its allOf; nil where it may admit several.
+func onlyValue(s *contract.Schema, depth int) *source.Node {
+	s = s.Deref()
+	switch {
+	case s == nil || depth > maxNesting:
+		return nil
+	case s.Const != nil:
+		return s.Const
+	case s.HasEnum && len(s.Enum) == 1:
+		return s.Enum[0]
+	}
+	for _, part := range append(s.AllOf[:len(s.AllOf):len(s.AllOf)], s.Ref) {
+		if v := onlyValue(part, depth+1); v != nil {
+			return v
+		}
 	}
 	return nil
 }

@@ -41,6 +41,8 @@ type step struct {
 	name  string
 	index int      // of an item: the position, or the first of those that are meant
 	not   []string // for stepRest: the names that have schemas of their own
+
+	old, new *contract.Schema // for stepBranch: the branch on either side
 }
 
 type stepKind uint8
@@ -201,10 +203,15 @@ func (c *comparer) reach(root *pair) []reached {
 	return queue
 }
 
-// inWhole is the set of whole messages that have a value of set at the end of way.
-func (c *comparer) inWhole(way []step, set shape.Shape) shape.Shape {
+// inWhole is the set of whole messages that have a value of set at the end of way, in the branches on it as the sender has them.
+func (c *comparer) inWhole(way []step, set shape.Shape, s sense, role shape.Role) shape.Shape {
+	senderIsOld := s.senderIsOld()
 	for _, s := range slices.Backward(way) {
 		switch s.kind {
+		case stepBranch:
+			if branch := map[bool]*contract.Schema{true: s.old, false: s.new}[senderIsOld]; branch != nil {
+				set = c.space.All(set, c.space.InPlace(branch, role))
+			}
 		case stepProperty:
 			set = c.space.InProperty(s.name, set)
 		case stepItem:

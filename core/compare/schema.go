@@ -92,6 +92,9 @@ func (c *comparer) edit(p *pair, e *edit) {
 	if known := c.edits[key]; known != nil {
 		if !slices.Contains(p.edits, known) {
 			p.edits = append(p.edits, known)
+			if len(known.faces) < maxFaces {
+				known.faces = append(known.faces, e)
+			}
 		}
 		return
 	}

@@ -58,6 +58,7 @@ func (c *comparer) branches(p *pair, keyword string, old, new []*contract.Schema
 		partOld: demand(append(stay(new, left), gone...), p.a.schema), partNew: demand(append(stay(old, gone), left...), p.b.schema),
 		setOld: demand(old, p.a.schema),
 	}
+	e.values, e.held = [2]string{branchNames(gone), branchNames(left)}, "that is"
 	switch {
 	case len(gone) == 0:
 		e.title = fmt.Sprintf("%s may also be %s", p.subject, branchNames(left))
@@ -180,7 +181,7 @@ func (c *comparer) branchPairs(p *pair, old, new []*contract.Schema) (gone, came
 		}
 	}
 	gone = slices.DeleteFunc(gone, func(x *contract.Schema) bool { return partner[x] != nil })
-	for _, m := range alikeBranches(gone, came) {
+	for _, m := range alikeBranches(gone, came, slices.Concat(old, new)) {
 		partner[m.x] = m.y
 		came = slices.DeleteFunc(came, func(y *contract.Schema) bool { return y == m.y })
 	}
@@ -191,7 +192,7 @@ func (c *comparer) branchPairs(p *pair, old, new []*contract.Schema) (gone, came
 	for _, x := range old {
 		if partner[x] != nil {
 			p.branches[x.Deref()] = partner[x].Deref()
-			c.link(p, step{kind: stepBranch}, x, partner[x], p.subject)
+			c.link(p, step{kind: stepBranch, old: x, new: partner[x]}, x, partner[x], p.subject)
 		}
 	}
 	return gone, came

@@ -41,13 +41,13 @@ func (r *run) flatten(ns []*node, types mask) (st *state, ok bool) {
 // flatter is one flattening under way.
 type flatter struct {
 	*run
-	st     *state
-	seen   map[*node]bool
-	stack  []*node
-	ones   []*node // exactly one of several, and not: taken when all else is, for telling their ways apart takes long
-	pinned []pin   // of the state, when it had so many literals
-	at     int
-	there  presence
+	st    *state
+	seen  map[*node]bool
+	stack []*node
+	ones  []*node // exactly one of several, and not: taken when all else is, for telling their ways apart takes long
+	plain facts   // of the state, when it had so many literals
+	at    int
+	there presence
 }
 
 // presence is what the literals of a state say about which properties an object has.
@@ -287,7 +287,7 @@ func (f *flatter) byValue(n *node) tri {
 	if (n.op != opProps && n.op != opSomeProp) || !n.names.one {
 		return maybe
 	}
-	for _, p := range f.pins() {
+	for _, p := range f.facts().pins {
 		if p.name != n.names.name || len(p.values.values) > maxValues {
 			continue
 		}
@@ -309,12 +309,12 @@ func (f *flatter) byValue(n *node) tri {
 // maxValues bounds the listed values of a property that are looked at one by one.
 const maxValues = 8
 
-// pins are those of the state.
-func (f *flatter) pins() []pin {
+// facts are those of the state.
+func (f *flatter) facts() facts {
 	if f.at != len(f.st.lits) {
-		f.pinned, f.at = f.s.pinsOf(f.st.lits, 0), len(f.st.lits)
+		f.plain, f.at = f.s.factsOf(f.st.lits, 0), len(f.st.lits)
 	}
-	return f.pinned
+	return f.plain
 }
 
 // byPins decides a reference by a property that the state and the schema list other values for: a tag.
@@ -322,14 +322,14 @@ func (f *flatter) byPins(n *node) tri {
 	if f.st.types != maskOf(value.Object) {
 		return maybe
 	}
-	pinned := f.pins()
+	plain := f.facts()
 	switch {
-	case len(pinned) == 0:
+	case len(plain.pins) == 0 && plain.there == nil:
 	case n.outside != nil:
-		if apart(f.s.pins(n.outside), pinned) {
+		if apart(f.s.facts(n.outside), plain) {
 			return yes
 		}
-	case apart(f.s.pins(n), pinned):
+	case apart(f.s.facts(n), plain):
 		return no
 	}
 	return maybe

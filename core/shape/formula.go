@@ -384,7 +384,7 @@ func (s *Space) overlapping(kids []*node) [][]int {
 	for i, a := range kids {
 		for j, b := range kids[:i] {
 			common := s.kinds(a, 0) & s.kinds(b, 0)
-			if common == 0 || common == maskOf(value.Object) && apart(s.pins(a), s.pins(b)) {
+			if common == 0 || common == maskOf(value.Object) && apart(s.facts(a), s.facts(b)) {
 				continue
 			}
 			searched++

@@ -35,6 +35,9 @@ func (s *Space) lowerBeside(key lowerKey) *node {
 	key.schema = s.classes.Representative(key.schema.Deref())
 	role := key.role
 	key.root = key.root && s.closes(role)
+	if b := key.schema.Bool; b != nil && !*b {
+		return s.bottom
+	}
 	if n, done := s.lowered[key]; done {
 		return n
 	}
@@ -486,8 +489,52 @@ func (l lowering) each(list []*contract.Schema) []*node {
 	nodes := make([]*node, len(list))
 	for i, b := range list {
 		nodes[i] = l.inPlace(b)
+		if tag := tagOf(l.schema.Discriminator(), b.Deref()); tag != nil {
+			nodes[i] = l.make(node{op: opAnd, kids: []*node{nodes[i], l.hinted(l.schema.Discriminator().Property, tag)}})
+		}
 	}
 	return nodes
+}
+
+// hinted says nothing of a property but which value of it reads best.
+func (l lowering) hinted(name string, v *value.Value) *node {
+	return l.make(node{op: opProps, on: value.Object, names: oneName(name), sub: l.make(node{op: opAnd, hints: []*value.Value{v}})})
+}
+
+// tagOf is the value by which a discriminator knows an alternative that does not list it itself; nil where it lists its values, or is not known.
+func tagOf(d *contract.Discriminator, branch *contract.Schema) *value.Value {
+	if d == nil || branch == nil || branch.Name == "" || !leavesTag(branch, d.Property, 0) {
+		return nil
+	}
+	for _, m := range d.Mapping {
+		if m.Target == branch.Name {
+			return value.Str(m.Value)
+		}
+	}
+	return value.Str(branch.Name)
+}
+
+// leavesTag tells whether a schema declares a property as any text.
+func leavesTag(sc *contract.Schema, name string, depth int) bool {
+	sc = sc.Deref()
+	if sc == nil || depth > maxPinDepth {
+		return false
+	}
+	found := false
+	if p := sc.Property(name).Deref(); p != nil {
+		if p.HasEnum || p.Const != nil || p.Pattern != nil || !slices.Equal(p.Types, []string{"string"}) {
+			return false
+		}
+		found = true
+	}
+	for _, part := range sc.AllOf {
+		if leavesTag(part, name, depth+1) {
+			found = true
+		} else if part.Deref().Property(name) != nil {
+			return false
+		}
+	}
+	return found
 }
 
 func (l lowering) oneOf(list []*contract.Schema) *node {

@@ -1,91 +1,160 @@
 package shape
 
-import "oldledger/core/value"
+import (
+	"maps"
 
-// pin is a property that every object of a set has, with one of the values of an enum: the tag of a branch.
+	"oldledger/core/value"
+)
+
+// pin is a property that every object of a set has, with one of the values of an enum: the tag of a branch. The name of one further in is the way
+// to it.
 type pin struct {
 	name   string
 	values *node // opEnum
 }
 
-// maxPinDepth bounds how far one looks for pins through what is composed.
+// facts are what is plain about every object of a set, without a search: what its tags are, and which properties it has and has not.
+type facts struct {
+	pins  []pin
+	there *presence // nil for nothing
+}
+
+// maxPinDepth bounds how far one looks for facts through what is composed.
 const maxPinDepth = 12
 
-// pins are those of a node.
-func (s *Space) pins(n *node) []pin { return s.pinsWithin(n, 0) }
+// facts are those of a node.
+func (s *Space) facts(n *node) facts { return s.factsWithin(n, 0) }
 
-func (s *Space) pinsWithin(n *node, depth int) []pin {
-	if known, done := s.pinned[n]; done {
+func (s *Space) factsWithin(n *node, depth int) facts {
+	if known, done := s.plain[n]; done {
 		return known
 	}
 	if depth > maxPinDepth || !s.budget.Step(4) {
-		return nil
+		return facts{}
 	}
-	s.pinned[n] = nil // while it is being asked for
-	var found []pin
+	s.plain[n] = facts{} // while it is being asked for
+	var found facts
 	switch n.op {
 	case opRef:
 		if n.outside == nil {
-			found = s.pinsWithin(s.follow(n), depth+1)
+			found = s.factsWithin(s.follow(n), depth+1)
 		}
 	case opAnd:
-		found = s.pinsOf(n.kids, depth+1)
+		found = s.factsOf(n.kids, depth+1)
 	case opOr, opOne:
-		found = s.pinsOfEach(n.kids, depth+1)
+		found = s.factsOfEach(n.kids, depth+1)
 	}
-	s.pinned[n] = found
+	s.plain[n] = found
 	return found
 }
 
-// pinsOf are the pins of what satisfies all nodes.
-func (s *Space) pinsOf(ns []*node, depth int) []pin {
-	var found []pin
-	var has map[string]bool
-	for _, n := range ns {
-		if n.op == opHas {
-			if has == nil {
-				has = map[string]bool{}
-			}
-			has[n.name] = true
-		}
-	}
-	for _, n := range ns {
+// factsOf are the facts of what satisfies all nodes. One of them may demand a property, another list its values.
+func (s *Space) factsOf(ns []*node, depth int) facts {
+	var found facts
+	there := &presence{}
+	parts := s.conjuncts(nil, ns, depth)
+	there.note(parts)
+	for _, n := range parts {
 		switch n.op {
 		case opProps:
-			if !n.names.one || !has[n.names.name] {
+			if !n.names.one || !there.has[n.names.name] {
 				continue
 			}
 			if listed := s.listed(n.sub, 0); listed != nil {
-				found = append(found, pin{n.names.name, listed})
+				found.pins = append(found.pins, pin{n.names.name, listed})
+			} else if s.kinds(n.sub, 0) == maskOf(value.Object) {
+				for _, p := range s.factsWithin(n.sub, depth+1).pins {
+					found.pins = append(found.pins, pin{n.names.name + "\x00" + p.name, p.values})
+				}
 			}
-		case opRef, opAnd, opOr, opOne:
-			found = append(found, s.pinsWithin(n, depth+1)...)
+		case opOr, opOne:
+			either := s.factsWithin(n, depth+1)
+			found.pins = append(found.pins, either.pins...)
+			if either.there != nil {
+				there.add(either.there)
+			}
 		}
+	}
+	if len(there.has)+len(there.lacks)+len(there.closed) > 0 {
+		found.there = there
 	}
 	return found
 }
 
-// pinsOfEach are the pins that each of the nodes has, with the values of all.
-func (s *Space) pinsOfEach(ns []*node, depth int) []pin {
+// factsOfEach are the facts that each of the nodes has: pins with the values of all.
+func (s *Space) factsOfEach(ns []*node, depth int) facts {
 	if len(ns) == 0 || len(ns) > maxTags {
-		return nil
+		return facts{}
 	}
-	common := s.pinsWithin(ns[0], depth+1)
+	common := s.factsWithin(ns[0], depth+1)
+	there := common.there.copied()
 	for _, n := range ns[1:] {
+		other := s.factsWithin(n, depth+1)
 		var both []pin
-		for _, p := range common {
-			for _, q := range s.pinsWithin(n, depth+1) {
+		for _, p := range common.pins {
+			for _, q := range other.pins {
 				if p.name == q.name {
 					both = append(both, pin{p.name, s.enum(append(append([]*value.Value{}, p.values.values...), q.values.values...))})
 					break
 				}
 			}
 		}
-		if common = both; len(common) == 0 {
-			return nil
+		common.pins = both
+		if there = there.common(other.there); there == nil && len(both) == 0 {
+			return facts{}
 		}
 	}
+	common.there = there
 	return common
+}
+
+// copied is what is had, and no more; nil for nothing.
+func (p *presence) copied() *presence {
+	if p == nil || len(p.has) == 0 {
+		return nil
+	}
+	return &presence{has: maps.Clone(p.has)}
+}
+
+// common keeps what is had by both; nil for nothing.
+func (p *presence) common(q *presence) *presence {
+	if p == nil || q == nil {
+		return nil
+	}
+	maps.DeleteFunc(p.has, func(name string, _ bool) bool { return !q.has[name] })
+	if len(p.has) == 0 {
+		return nil
+	}
+	return p
+}
+
+// add notes what else is had.
+func (p *presence) add(q *presence) {
+	if p.has == nil {
+		p.has, p.lacks = map[string]bool{}, map[string]bool{}
+	}
+	maps.Copy(p.has, q.has)
+}
+
+// maxConjuncts bounds the parts of a conjunction in which pins are looked for.
+const maxConjuncts = 4_000
+
+// conjuncts adds all that what satisfies the nodes satisfies, through what is composed.
+func (s *Space) conjuncts(all, ns []*node, depth int) []*node {
+	for _, n := range ns {
+		if depth > maxPinDepth || len(all) > maxConjuncts || !s.budget.Step(1) {
+			return all
+		}
+		switch {
+		case n.op == opAnd:
+			all = s.conjuncts(all, n.kids, depth+1)
+		case n.op == opRef && n.outside == nil:
+			all = s.conjuncts(all, []*node{s.follow(n)}, depth+1)
+		default:
+			all = append(all, n)
+		}
+	}
+	return all
 }
 
 // maxTags bounds the branches of a union of which tags are looked at.
@@ -109,13 +178,27 @@ func (s *Space) listed(n *node, depth int) *node {
 	return nil
 }
 
-// apart tells whether no object has both: a property that both pin, to other values.
-func apart(a, b []pin) bool {
-	for _, p := range a {
-		for _, q := range b {
+// apart tells whether no object is in both of two sets: a property that both pin, to other values, or one that all of the one have and none of the
+// other.
+func apart(a, b facts) bool {
+	for _, p := range a.pins {
+		for _, q := range b.pins {
 			if p.name == q.name && !meet(p.values, q.values) {
 				return true
 			}
+		}
+	}
+	return a.there.without(b.there) || b.there.without(a.there)
+}
+
+// without tells whether what is had is missing in another set.
+func (p *presence) without(q *presence) bool {
+	if p == nil || q == nil || len(q.lacks)+len(q.closed) == 0 {
+		return false
+	}
+	for name := range p.has {
+		if q.missing(name) {
+			return true
 		}
 	}
 	return false
@@ -136,27 +219,43 @@ func meet(a, b *node) bool {
 // overlap decides an opOverlap, or its complement: whether nothing but the search could tell the alternatives apart.
 func (s *Space) overlap(n *node) tri { return triOf(s.toldApart(n.sub.conds) == (n.op == opTold)) }
 
-// toldApart tells whether the sets are objects that a tag tells apart: no two have a value in common.
+// maxApart bounds the sets that are told apart two by two.
+const maxApart = 120
+
+// toldApart tells whether the sets are objects that are plainly apart: no two have a value in common.
 func (s *Space) toldApart(ns []*node) bool {
 	if len(ns) > maxTags {
 		return false
 	}
-	for _, p := range s.pins(ns[0]) {
-		taken := map[string]bool{}
-		if s.pinnedApart(ns, p.name, taken) {
+	for _, p := range s.facts(ns[0]).pins {
+		if s.pinnedApart(ns, p.name, map[string]bool{}) {
 			return true
 		}
 	}
-	return false
+	if len(ns) > maxApart {
+		return false
+	}
+	for i, n := range ns {
+		if s.kinds(n, 0) != maskOf(value.Object) {
+			return false
+		}
+		for _, m := range ns[:i] {
+			if !s.budget.Step(4) || !apart(s.facts(n), s.facts(m)) {
+				return false
+			}
+		}
+	}
+	return true
 }
 
+// pinnedApart tells whether one property is a tag that tells all of the sets apart.
 func (s *Space) pinnedApart(ns []*node, name string, taken map[string]bool) bool {
 	for _, n := range ns {
 		if s.kinds(n, 0) != maskOf(value.Object) {
 			return false
 		}
 		var own *node
-		for _, p := range s.pins(n) {
+		for _, p := range s.facts(n).pins {
 			if p.name == name {
 				own = p.values
 			}

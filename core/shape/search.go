@@ -1,6 +1,7 @@
 package shape
 
 import (
+	"cmp"
 	"encoding/binary"
 	"slices"
 
@@ -57,6 +58,9 @@ func (r *run) solve(ns []*node, types mask) found {
 	st, ok := r.flatten(ns, types)
 	if !ok {
 		return found{answer: none}
+	}
+	if v := r.hinted(st); v != nil {
+		return found{answer: some, value: v} // what authors wrote is not part of the key
 	}
 	key := st.key()
 	if f, done := r.s.memo[key]; done {
@@ -185,9 +189,6 @@ func (st *state) everything() []*node {
 }
 
 func (r *run) solveState(st *state) found {
-	if v := r.hinted(st); v != nil {
-		return found{answer: some, value: v}
-	}
 	if len(st.enums) > 0 {
 		return r.tryEach(st)
 	}
@@ -351,7 +352,7 @@ func (r *run) before(x *node, ways int, y *node, others int) bool {
 	if x.choice != y.choice {
 		return x.choice
 	}
-	if t, u := len(r.s.pins(x)) > 0, len(r.s.pins(y)) > 0; t != u {
+	if t, u := len(r.s.facts(x).pins) > 0, len(r.s.facts(y).pins) > 0; t != u {
 		return t
 	}
 	return ways < others
@@ -368,7 +369,26 @@ func (r *run) waysLeft(or *node, only mask) []*node {
 			ways = append(ways, k)
 		}
 	}
+	slices.SortStableFunc(ways, func(a, b *node) int { return cmp.Compare(r.more(a, 0), r.more(b, 0)) })
 	return ways
+}
+
+// more tells how much a way adds to a message: 0 where it can leave something out, 1 else.
+func (r *run) more(n *node, depth int) int {
+	switch {
+	case n.op == opLacks:
+		return 0
+	case depth > 4:
+	case n.op == opRef:
+		return r.more(r.s.follow(n), depth+1)
+	case n.op == opOr || n.op == opAnd:
+		least := 1
+		for _, k := range n.kids {
+			least = min(least, r.more(k, depth+1))
+		}
+		return least
+	}
+	return 1
 }
 
 // glance tells what is plain about a node for values of one type.

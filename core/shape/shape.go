@@ -87,7 +87,7 @@ type Space struct {
 	within     map[*node][]*node    // sets that are known to hold a set
 	holding    map[*node][]*node    // the reverse
 	negated    map[*node]*node
-	pinned     map[*node][]pin
+	plain      map[*node]facts // what is plain about their objects
 	types      [allTypes]*node // by mask
 	texts      map[string]*language
 	memo       map[string]found
@@ -110,7 +110,7 @@ func NewSpace(reading Reading, b *budget.Budget) *Space {
 		within:  map[*node][]*node{},
 		holding: map[*node][]*node{},
 		negated: map[*node]*node{},
-		pinned:  map[*node][]pin{},
+		plain:   map[*node]facts{},
 		texts:   map[string]*language{},
 		memo:    map[string]found{},
 		sampled: map[sampleKey]*value.Value{},

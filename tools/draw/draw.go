@@ -61,14 +61,33 @@ func Schemas() *rapid.Generator[string] {
 	return gen
 }
 
-// tagged is a union of up to forty alternatives that a tag tells apart.
+// tags are the ways in which authors tell alternatives apart: %[1]d is the number of the alternative, %[2]s a schema of its own. The last two have
+// no tag, but a property that all others refuse.
+var tags = []string{
+	`{"type":"object","required":["k"],"properties":{"k":{"const":"k%[1]d"},"p":%[2]s}}`,
+	`{"allOf":[{"type":"object","required":["id","k"],"properties":{"id":{"type":"string"},"k":{"type":"string"}}},{"type":"object","properties":{"k":{"const":"k%[1]d"},"p":%[2]s}}]}`,
+	`{"type":"object","required":["k"],"allOf":[{"properties":{"k":{"enum":["k%[1]d"]}}}],"properties":{"p":%[2]s}}`,
+	`{"type":"object","required":["k"],"properties":{"k":{"allOf":[{"type":"string"}],"const":"k%[1]d"},"p":%[2]s},"additionalProperties":false}`,
+	`{"type":"object","required":["h"],"properties":{"h":{"type":"object","required":["k"],"properties":{"k":{"const":"k%[1]d"}}},"p":%[2]s}}`,
+	`{"type":"object","required":["o%[1]d"],"properties":{"o%[1]d":{"type":"string"},"p":%[2]s},"additionalProperties":false}`,
+	`{"type":"object","minProperties":1,"maxProperties":1,"properties":{"o%[1]d":%[2]s},"required":["o%[1]d"],"additionalProperties":false}`,
+}
+
+// tagged is a union of up to forty alternatives that are told apart, all in one way; perhaps with what they have in common beside it.
 func tagged(t *rapid.T) string {
 	alternatives := make([]string, rapid.IntRange(8, 40).Draw(t, "alternatives"))
+	way := rapid.SampledFrom(tags).Draw(t, "way")
 	for i := range alternatives {
-		part := rapid.SampledFrom(leaves).Draw(t, "part")
-		alternatives[i] = fmt.Sprintf(`{"type":"object","required":["k"],"properties":{"k":{"const":"k%d"},"p":%s}}`, i, part)
+		alternatives[i] = fmt.Sprintf(way, i, rapid.SampledFrom(leaves).Draw(t, "part"))
 	}
-	return `{"oneOf":[` + strings.Join(alternatives, ",") + `]}`
+	union := `"oneOf":[` + strings.Join(alternatives, ",") + `]`
+	switch rapid.IntRange(0, 5).Draw(t, "beside") {
+	case 0:
+		return `{"type":"object","properties":{"note":{"type":"string"}},` + union + `}`
+	case 1:
+		return `{"anyOf":[{` + union + `},{"type":"null"}]}`
+	}
+	return `{` + union + `}`
 }
 
 // Values draws values, written as JSON, that are often in small schemas.
@@ -97,7 +116,7 @@ func Near(t *rapid.T, schema string) string {
 	changes := [][2]string{
 		{`"string"`, `"integer"`}, {`"integer"`, `"number"`}, {`"number"`, `"integer"`}, {`:1}`, `:2}`}, {`:2}`, `:1}`}, {`"p"`, `"pq"`}, {`"required":["p"],`, ``},
 		{`anyOf`, `oneOf`}, {`oneOf`, `anyOf`}, {`"^a*$"`, `"^a+$"`}, {`["a","b",1]`, `["a","b"]`}, {`["a","b"]`, `["a","b",1]`}, {`true`, `false`}, {`"additionalProperties":`, `"x-gone":`},
-		{`"unevaluatedProperties":`, `"additionalProperties":`}, {`"unevaluatedItems":`, `"x-gone":`}, {`"minContains":2`, `"minContains":1`}, {`"uniqueItems":true`, `"maxItems":5`}, {`"const":"y"`, `"const":"w"`}, {`"k3"`, `"k99"`}, {`"required":["k"],`, ``}, {`2.0`, `1.0`}, {`"k"`, `"kind"`},
+		{`"unevaluatedProperties":`, `"additionalProperties":`}, {`"unevaluatedItems":`, `"x-gone":`}, {`"minContains":2`, `"minContains":1`}, {`"uniqueItems":true`, `"maxItems":5`}, {`"const":"y"`, `"const":"w"`}, {`"k3"`, `"k99"`}, {`"o3"`, `"o99"`}, {`["o3"]`, `[]`}, {`"required":["k"],`, ``}, {`2.0`, `1.0`}, {`"k"`, `"kind"`},
 		{`992`, `993`}, {`"date"`, `"date-time"`}, {`"prefixItems":[`, `"prefixItems":[{"type":"string"},`}, {`dependentRequired`, `x-gone`},
 	}
 	if rapid.IntRange(0, 3).Draw(t, "far") == 0 {
