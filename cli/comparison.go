@@ -118,8 +118,8 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 		fmt.Fprintf(b, "%s%s\n", changeIndent, note)
 	}
 	for _, w := range o.Witnesses(ch) {
-		if w.Value == nil {
-			continue
+		if at := compare.AtPosition(w.Position).Part; at == compare.PartSecurity || at == compare.PartServers {
+			continue // the head of the message says less than the title
 		}
 		lead := w.Refuser(c) + " refuses  "
 		// A name and its value stay on one line.

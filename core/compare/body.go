@@ -168,7 +168,7 @@ func replaced(ct content) (was, is *contract.Media) {
 func (c *comparer) mediaReplaced(ct content, x, y *contract.Media) {
 	f := &finding{
 		kind: ct.at.room() + ".media-type-changed", backward: Breaking, forward: Breaking, operation: ct.operation, at: ct.at.in(y.Type), reach: []string{ct.operation},
-		title: fmt.Sprintf("%s is now %s, was %s", ct.at.base(), y.Type, x.Type), why: "clients that send " + x.Type + " are turned away", old: x.Node, new: y.Node,
+		title: fmt.Sprintf("%s is now %s, was %s", c.bodyName(ct, x), y.Type, x.Type), why: "clients that send " + x.Type + " are turned away", old: x.Node, new: y.Node,
 		advice: besides(x.Type, y.Type, "uses"),
 	}
 	if !ct.role.Request {
@@ -185,6 +185,14 @@ func (c *comparer) mediaReplaced(ct content, x, y *contract.Media) {
 	if a, b := x.Schema.Deref(), y.Schema.Deref(); a != nil && b != nil && (a.Name == b.Name && a.Name != "" || a.Node.Same(b.Node)) {
 		c.visit(c.mediaPosition(ct, x, y)) // the same thing in another type: what else changed in it counts by itself
 	}
+}
+
+// bodyName is what a title calls a body: the component that several operations share, or where it stands.
+func (c *comparer) bodyName(ct content, x *contract.Media) string {
+	if at := c.named[0].place(x.Node); at != nil && at.Component != "" {
+		return at.Component
+	}
+	return ct.at.base()
 }
 
 func (c *comparer) mediaWitness(ct content, f *finding, t string) {

@@ -210,6 +210,7 @@ type Witness struct {
 	Written   string // the operation with its base path, and values in the places of its path parameters
 	Position  string
 	Value     *value.Value // nil: the operation itself is what fails
+	Wire      string       // of a parameter or header: the value as it stands in the message
 }
 
 // MarshalJSON writes the value only where there is one.
@@ -220,7 +221,8 @@ func (w *Witness) MarshalJSON() ([]byte, error) {
 		Written   string       `json:"written,omitempty"`
 		Position  string       `json:"position"`
 		Value     *value.Value `json:"value,omitempty"`
-	}{w.Direction, w.Operation, w.Written, w.Position, w.Value}
+		Wire      string       `json:"wire,omitempty"`
+	}{w.Direction, w.Operation, w.Written, w.Position, w.Value, w.Wire}
 	return json.Marshal(out)
 }
 
@@ -232,11 +234,12 @@ func (w *Witness) UnmarshalJSON(data []byte) error {
 		Written   string          `json:"written"`
 		Position  string          `json:"position"`
 		Value     json.RawMessage `json:"value"`
+		Wire      string          `json:"wire"`
 	}
 	if err := json.Unmarshal(data, &in); err != nil {
 		return err
 	}
-	*w = Witness{Direction: in.Direction, Operation: in.Operation, Written: in.Written, Position: in.Position}
+	*w = Witness{Direction: in.Direction, Operation: in.Operation, Written: in.Written, Position: in.Position, Wire: in.Wire}
 	if in.Value == nil {
 		return nil
 	}

@@ -185,12 +185,13 @@ func (c *comparer) partStyle(ct content, m *contract.Media, name string, a, b pa
 		return
 	}
 	x, y := a.parameter(), b.parameter()
+	x.Name, y.Name = name, name
 	if x.Style == y.Style && x.Explode == y.Explode && x.AllowReserved == y.AllowReserved {
 		return
 	}
 	f := &finding{
 		kind: ct.at.room() + ".encoding-respelled", operation: ct.operation, at: ct.at.in(m.Type).below(name), reach: []string{ct.operation},
-		title: fmt.Sprintf("%s is written in style %s, was %s", name, styleText(y), styleText(x)), old: a.at, new: b.at,
+		title: fmt.Sprintf("%s is written %s", name, styles(x, y)), old: a.at, new: b.at,
 	}
 	if c.feltOnWire(x, y) != nil {
 		f.kind, f.backward, f.forward, f.why = ct.at.room()+".encoding-changed", Breaking, Breaking, "the same value is another text on the wire"

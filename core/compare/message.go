@@ -41,6 +41,10 @@ func (w *Witness) Message() string {
 	if i := strings.LastIndex(w.Position, " header "); i >= 0 {
 		header, isHeader = w.Position[i+len(" header "):], true
 	}
+	query := name + "=" + text
+	if w.Wire != "" && len(w.Wire) <= maxMessage {
+		query, text = w.Wire, w.Wire
+	}
 	switch {
 	case w.Value == nil && isParameter:
 		return head + " without " + name
@@ -51,11 +55,11 @@ func (w *Witness) Message() string {
 	case w.Value == nil:
 		return head
 	case isParameter && place == "query":
-		return head + "?" + name + "=" + text
+		return head + "?" + query
 	case isParameter && place == "header":
 		return head + " with " + name + ": " + text
 	case isParameter && place == "cookie":
-		return head + " with Cookie: " + name + "=" + text
+		return head + " with Cookie: " + query
 	case isParameter:
 		return head + " with " + name + " = " + text
 	case isHeader:

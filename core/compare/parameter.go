@@ -6,7 +6,9 @@ import (
 	"strings"
 
 	"oldledger/core/contract"
+	"oldledger/core/sample"
 	"oldledger/core/shape"
+	"oldledger/core/value"
 )
 
 // parameters compares the parameters of an operation, matched by place and name; those of the path by their position.
@@ -160,7 +162,7 @@ func (c *comparer) written(operation string, at Location, x, y *contract.Paramet
 	if felt := c.feltOnWire(x, y); tx == "" && felt != nil {
 		c.add(&finding{
 			kind: at.room() + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
-			title: fmt.Sprintf("%s is written in style %s, was %s", y.Name, styleText(y), styleText(x)), why: "the same value is another text on the wire",
+			title: fmt.Sprintf("%s is written %s", y.Name, styles(x, y)), why: "the same value is another text on the wire",
 			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, at, sx, sy, role, *felt),
 		}, "")
 	} else if tx == "" && (x.Style != y.Style || x.Explode != y.Explode || x.AllowReserved != y.AllowReserved) {
@@ -212,6 +214,21 @@ func writtenAs(mediaType string) string {
 		return "plain text"
 	}
 	return mediaType
+}
+
+// styles says how a parameter is written now and was before, by what stands on the wire where that tells it: "berths=a,b, was berths=a&berths=b".
+func styles(x, y *contract.Parameter) string {
+	values := []*value.Value{value.Arr(value.Str("a"), value.Str("b")), value.Obj(value.Member{Name: "x", Value: value.Str("a")}, value.Member{Name: "y", Value: value.Str("b")}), value.Str("a")}
+	for _, v := range values {
+		kind := map[value.Kind]string{value.Array: "array", value.Object: "object", value.String: "string"}[v.Kind]
+		if types := newView(y.Schema.Deref()).schema.Types; kind != "string" && types != nil && !slices.Contains(types, kind) {
+			continue
+		}
+		if was, is := sample.OnWire(x, v), sample.OnWire(y, v); was != is {
+			return is + ", was " + was
+		}
+	}
+	return "in style " + styleText(y) + ", was " + styleText(x)
 }
 
 func styleText(p *contract.Parameter) string {

@@ -29,6 +29,12 @@ func waysFor(ch *Change) []string {
 	switch {
 	case answers && strings.HasSuffix(part, "-widened"):
 		return ways("answer only with what was promised", "announce what is new", "answer with it where the clients are known to read it", "answer with it everywhere when all do")
+	case part == "base-path-changed":
+		return ways("go on answering at the old addresses", "answer at both", "announce until when the old ones answer", "turn them off when nobody calls them any more")
+	case answers && strings.HasSuffix(part, "now-optional"):
+		return ways("go on sending it", "announce that it may be missing", "leave it out when the clients are known to do without")
+	case answers && strings.HasSuffix(part, "media-type-removed"):
+		return ways("go on offering it", "deprecate it with a sunset date", "remove it when nobody asks for it any more")
 	case answers:
 		return ways("keep to what was promised", "answer with what is new beside it, under a name of its own", "deprecate the old part with a sunset date", "remove it when nobody reads it any more")
 	case strings.HasSuffix(part, "required-added"), strings.HasSuffix(part, "now-required"), part == "body-required", part == "body-now-required":

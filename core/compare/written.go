@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"oldledger/core/contract"
+	"oldledger/core/sample"
 	"oldledger/core/shape"
 	"oldledger/core/value"
 )
@@ -21,9 +22,33 @@ func (c *comparer) write(ch *Change) {
 		if w == nil || w.Written != "" {
 			continue
 		}
+		c.onWire(w)
 		if op := c.called(w); op != nil && op.Direction == contract.ClientCalls {
 			w.Written = op.Method + " " + serverPathOf(op) + c.filled(op, w)
 		}
+	}
+}
+
+// onWire says how the value of a parameter or of a header stands in the message, as its sender writes it.
+func (c *comparer) onWire(w *Witness) {
+	at := AtPosition(w.Position)
+	if w.Value == nil || at.Part != PartParameter && at.Header == "" {
+		return
+	}
+	senderIsOld := sense{w.Direction, at.Part == PartParameter}.senderIsOld()
+	in := map[bool]*contract.Contract{true: c.old, false: c.new}[senderIsOld]
+	op := in.Lookup(w.Operation)
+	if op == nil {
+		return
+	}
+	var p *contract.Parameter
+	if at.Header == "" {
+		p = findParameter(op.Parameters, at.In, at.Name)
+	} else if r := findResponse(op.Responses, at.Status); r != nil {
+		p = findParameter(r.Headers, "header", at.Header)
+	}
+	if p != nil {
+		w.Wire = sample.OnWire(p, w.Value)
 	}
 }
 

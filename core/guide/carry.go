@@ -20,6 +20,76 @@ func (w *writer) fits(v *value.Value, m *contract.Media, clientSends bool) bool 
 // carry writes a message of the old version as one of the new version: under the new names, with what must now be there, and without what
 // is not taken any more. It is nil where nothing of the old message can stay; a sample takes its place then.
 func (w *writer) carry(v *value.Value, m *contract.Media, clientSends bool) *value.Value {
+	laid := w.overlay(v, m, clientSends)
+	was := w.renamed(v)
+	if laid != nil && kept(was, laid) == kept(was, was) {
+		return laid
+	}
+	if near := w.nearest(was, m, clientSends); near != nil && (laid == nil || kept(was, near) > kept(was, laid) || kept(was, near) == kept(was, laid) && w.space.Parts(near) < w.space.Parts(laid)) {
+		return near
+	}
+	return laid
+}
+
+// maxKept bounds the parts of an old message of which it is tried whether the new one can have them.
+const maxKept = 60
+
+// nearest is a message of the new version with as much of an old one as it can have; nil where it can have nothing.
+func (w *writer) nearest(v *value.Value, m *contract.Media, clientSends bool) *value.Value {
+	if m == nil || m.Schema == nil {
+		return nil
+	}
+	sets := []shape.Shape{w.space.Lower(m.Schema, shape.Role{Sends: true, Request: clientSends})}
+	var best *value.Value
+	left := maxKept
+	var keep func(v *value.Value, at func(shape.Shape) shape.Shape)
+	keep = func(v *value.Value, at func(shape.Shape) shape.Shape) {
+		if left--; left < 0 {
+			return
+		}
+		if found := w.space.Find(append(sets[:len(sets):len(sets)], at(w.space.Only(v)))...).Witness; found != nil {
+			sets, best = append(sets, at(w.space.Only(v))), found
+			return
+		}
+		if len(v.Members)+len(v.Items) == 0 { // another value, where it may be there at all
+			if found := w.space.Find(append(sets[:len(sets):len(sets)], at(w.space.Any()))...).Witness; found != nil {
+				sets, best = append(sets, at(w.space.Any())), found
+			}
+			return
+		}
+		for _, member := range v.Members {
+			keep(member.Value, func(s shape.Shape) shape.Shape { return at(w.space.InProperty(member.Name, s)) })
+		}
+		if len(v.Items) > 0 {
+			keep(v.Items[0], func(s shape.Shape) shape.Shape { return at(w.space.InItem(0, s)) })
+		}
+	}
+	keep(v, func(s shape.Shape) shape.Shape { return s })
+	return best
+}
+
+// kept counts what of one value stands in another at the same place.
+func kept(v, in *value.Value) int {
+	if in == nil {
+		return 0
+	}
+	n := 0
+	for _, m := range v.Members {
+		n += kept(m.Value, in.Get(m.Name))
+	}
+	for i, it := range v.Items {
+		if i < len(in.Items) {
+			n += kept(it, in.Items[i])
+		}
+	}
+	if len(v.Members)+len(v.Items) == 0 && v.Key() == in.Key() {
+		return 1
+	}
+	return n
+}
+
+// overlay is carry as a sample of the new version that says what the old message says.
+func (w *writer) overlay(v *value.Value, m *contract.Media, clientSends bool) *value.Value {
 	now, _ := w.fill[w.new].Media(m, clientSends)
 	if now == nil {
 		return nil

@@ -6,6 +6,7 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/sample"
+	"oldledger/core/shape"
 	"oldledger/core/value"
 )
 
@@ -55,6 +56,9 @@ func (w *writer) show(s *Step) {
 		w.showParameter(s, from, to, at, said)
 	default:
 		w.showRequests(s, from, to, at, said)
+	}
+	if strings.Contains(ch.Kind, ".alternatives-") && at.Part != compare.PartResponse {
+		s.After = nil // another alternative is no way on
 	}
 	w.code(s)
 	if !s.telling() {
@@ -185,7 +189,17 @@ func (w *writer) showParameter(s *Step, from, to *contract.Operation, at compare
 		return
 	}
 	y := parameterOf(to, at.In, is)
-	s.After = w.request(w.new, to, focus{param: y})
+	if y == nil || v == nil || !w.takes(y, v) {
+		v = nil
+	}
+	s.After = w.request(w.new, to, focus{param: y, value: v})
+}
+
+// takes tells whether a parameter admits a value.
+func (w *writer) takes(p *contract.Parameter, v *value.Value) bool {
+	schema, _ := p.Payload()
+	holds, known := w.space.Holds(w.space.Lower(schema, shape.Role{Sends: true, Request: true}), v)
+	return holds && known
 }
 
 // showDefault shows a request that leaves a value to its default, and one that says what the default was: the old behaviour.

@@ -155,7 +155,10 @@ func (w *writer) renames(ch *compare.Change) []Rename {
 // advice says what a client's developer does about a change.
 func (w *writer) advice(ch *compare.Change) string {
 	kind := ch.Kind[strings.IndexByte(ch.Kind, '.')+1:]
-	answers := strings.HasPrefix(ch.Kind, "response.") || strings.HasPrefix(ch.Kind, "header.")
+	answers := strings.HasPrefix(ch.Kind, "response.") || strings.HasPrefix(ch.Kind, "header.") // what the reader receives
+	if op := w.find(ch.Operation); op != nil && op.Direction == contract.ProviderCalls {
+		answers = !answers
+	}
 	switch {
 	case ch.Kind == "value.renamed" || strings.HasSuffix(kind, "value.renamed"):
 		return fmt.Sprintf("Know the value %s where you knew %s.", ch.Renamed.To, ch.Renamed.From)
@@ -175,12 +178,16 @@ func (w *writer) advice(ch *compare.Change) string {
 		return w.oldBehaviour(ch)
 	case strings.HasSuffix(kind, "discriminator-mapping-changed") && ch.Was != nil && ch.Is != nil && ch.Was.Text != ch.Is.Text:
 		return fmt.Sprintf("Write %s where you wrote %s, and read it so.", ch.Is.Text, ch.Was.Text)
+	case kind == "enum-changed" && ch.Backward == compare.Breaking:
+		return fmt.Sprintf("Send only what is listed now, and treat a value of %s that you do not know as unknown: %s.", w.subject(ch), ch.Why)
 	case answers && kind == "enum-widened":
 		return fmt.Sprintf("Treat a value of %s that you do not know as unknown, and go on: %s.", w.subject(ch), ch.Why)
 	case answers && kind == "null-admitted":
 		return fmt.Sprintf("Take null for %s as a value that is not there: %s.", w.subject(ch), ch.Why)
-	case answers && kind == "property.now-optional", kind == "header.now-optional" && answers:
+	case answers && kind == "property.now-optional", answers && ch.Kind == "header.now-optional":
 		return fmt.Sprintf("Go on where %s is missing: %s.", w.subject(ch), ch.Why)
+	case !answers && strings.HasPrefix(kind, "alternatives-") && ch.Backward == compare.Breaking:
+		return fmt.Sprintf("Send it no longer, and leave aside what you do not know: %s.", ch.Why)
 	case answers && kind == "alternatives-widened":
 		return fmt.Sprintf("Leave aside an alternative of %s that you do not know: %s.", w.subject(ch), ch.Why)
 	case answers && strings.HasSuffix(kind, "-widened") && ch.Backward >= compare.Hazard:
@@ -199,6 +206,10 @@ func (w *writer) advice(ch *compare.Change) string {
 		return "Read it no longer: " + ch.Why + "." + w.instead(ch)
 	case !answers && strings.HasSuffix(kind, "narrowed") && !strings.HasPrefix(ch.Kind, "security."):
 		return "Send only what the new version takes: " + ch.Why + "."
+	case strings.HasPrefix(kind, "type-") && ch.Backward == compare.Breaking && answers:
+		return fmt.Sprintf("Read %s as it comes now: %s.", w.subject(ch), ch.Why)
+	case !answers && ch.Backward == compare.Breaking && (strings.HasPrefix(kind, "type-") || kind == "null-removed" || strings.HasSuffix(kind, "serialization-changed")):
+		return fmt.Sprintf("Write %s as the new version reads it: %s.", w.subject(ch), ch.Why)
 	case strings.HasSuffix(kind, "removed") && ch.Backward >= compare.Hazard:
 		return sentence(ch.Why) + "." + w.instead(ch)
 	case ch.Backward >= compare.Hazard:
