@@ -198,9 +198,11 @@ func (c *comparer) branchPairs(p *pair, old, new []*contract.Schema) (gone, came
 	return gone, came
 }
 
+// branchNames names a few alternatives.
 func branchNames(list []*contract.Schema) string {
-	text := ""
-	for i, s := range list {
+	const most = 5
+	var names []string
+	for _, s := range list {
 		d := s.Deref()
 		name := d.Name
 		switch {
@@ -214,12 +216,17 @@ func branchNames(list []*contract.Schema) string {
 		default:
 			name = typeText(d)
 		}
-		if i > 0 {
-			text += ", "
+		if name == "" {
+			name = "anything"
 		}
-		text += name
+		if !slices.Contains(names, name) {
+			names = append(names, name)
+		}
 	}
-	return text
+	if len(names) > most {
+		names = append(names[:most], fmt.Sprintf("%d more", len(names)-most))
+	}
+	return strings.Join(names, ", ")
 }
 
 // tagText names a branch by the property that has one value in it only: "kind ferry".

@@ -1,6 +1,10 @@
 package shape
 
-import "oldledger/core/value"
+import (
+	"strings"
+
+	"oldledger/core/value"
+)
 
 // flatten takes conjunctions and references apart, and follows each choice of which one way is left; ok is false when nothing can satisfy
 // what it found.
@@ -284,16 +288,26 @@ func (f *flatter) judge(n *node, depth int) tri {
 
 // byValue decides a literal about a property of which the state lists the values: all of them are in it, or none is.
 func (f *flatter) byValue(n *node) tri {
+	return f.s.byValues(n, f.facts().pins, 0)
+}
+
+// byValues decides a literal about a property of objects whose pins are known.
+func (s *Space) byValues(n *node, pins []pin, depth int) tri {
 	if (n.op != opProps && n.op != opSomeProp) || !n.names.one {
 		return maybe
 	}
-	for _, p := range f.facts().pins {
+	var inner []pin
+	for _, p := range pins {
+		if rest, within := strings.CutPrefix(p.name, n.names.name+pinSeparator); within {
+			inner = append(inner, pin{rest, p.values})
+			continue
+		}
 		if p.name != n.names.name || len(p.values.values) > maxValues {
 			continue
 		}
 		all, none := true, true
 		for _, v := range p.values.values {
-			t := f.s.eval(n.sub, v)
+			t := s.eval(n.sub, v)
 			all, none = all && t == yes, none && t == no
 		}
 		switch {
@@ -302,6 +316,60 @@ func (f *flatter) byValue(n *node) tri {
 		case none:
 			return no
 		}
+	}
+	if len(inner) == 0 {
+		return maybe
+	}
+	return s.underPins(n.sub, inner, depth+1)
+}
+
+// underPins tells what is plain about a node for an object whose pins are known.
+func (s *Space) underPins(n *node, pins []pin, depth int) tri {
+	if depth > maxPinDepth || !s.budget.Step(2) {
+		return maybe
+	}
+	switch n.op {
+	case opTrue:
+		return yes
+	case opFalse:
+		return no
+	case opType:
+		return triOf(n.types.has(value.Object))
+	case opRef:
+		if n.outside != nil {
+			return flipped(s.underPins(n.outside, pins, depth+1))
+		}
+		return s.underPins(s.follow(n), pins, depth+1)
+	case opAnd:
+		worst := yes
+		for _, k := range n.kids {
+			worst = min(worst, s.underPins(k, pins, depth+1))
+		}
+		return worst
+	case opOr:
+		best := no
+		for _, k := range n.kids {
+			best = max(best, s.underPins(k, pins, depth+1))
+		}
+		return best
+	case opHas, opLacks:
+		for _, p := range pins {
+			if name, _, _ := strings.Cut(p.name, pinSeparator); name == n.name {
+				return triOf(n.op == opHas)
+			}
+		}
+	case opProps, opSomeProp:
+		return s.byValues(n, pins, depth)
+	}
+	return maybe
+}
+
+func flipped(t tri) tri {
+	switch t {
+	case yes:
+		return no
+	case no:
+		return yes
 	}
 	return maybe
 }

@@ -13,6 +13,9 @@ type pin struct {
 	values *node // opEnum
 }
 
+// pinSeparator stands between the names on the way to a pin.
+const pinSeparator = "\x00"
+
 // facts are what is plain about every object of a set, without a search: what its tags are, and which properties it has and has not.
 type facts struct {
 	pins  []pin
@@ -64,7 +67,7 @@ func (s *Space) factsOf(ns []*node, depth int) facts {
 				found.pins = append(found.pins, pin{n.names.name, listed})
 			} else if s.kinds(n.sub, 0) == maskOf(value.Object) {
 				for _, p := range s.factsWithin(n.sub, depth+1).pins {
-					found.pins = append(found.pins, pin{n.names.name + "\x00" + p.name, p.values})
+					found.pins = append(found.pins, pin{n.names.name + pinSeparator + p.name, p.values})
 				}
 			}
 		case opOr, opOne:

@@ -49,7 +49,7 @@ func Schemas() *rapid.Generator[string] {
 	var gen *rapid.Generator[string]
 	gen = rapid.OneOf(leaf, leaf, rapid.Custom(func(t *rapid.T) string {
 		if rapid.IntRange(0, 30).Draw(t, "many") == 30 {
-			return tagged(t)
+			return tagged(t, tags)
 		}
 		form := rapid.SampledFrom(forms).Draw(t, "form")
 		parts := make([]any, strings.Count(form, "%s"))
@@ -61,20 +61,25 @@ func Schemas() *rapid.Generator[string] {
 	return gen
 }
 
-// tags are the ways in which authors tell alternatives apart: %[1]d is the number of the alternative, %[2]s a schema of its own. The last two have
-// no tag, but a property that all others refuse.
+// tags are the ways in which authors tell alternatives apart: %[1]d is the number of the alternative, %[2]s a schema of its own. The two before the
+// last have no tag, but a property that all others refuse; the last has its tag further in.
 var tags = []string{
 	`{"type":"object","required":["k"],"properties":{"k":{"const":"k%[1]d"},"p":%[2]s}}`,
 	`{"allOf":[{"type":"object","required":["id","k"],"properties":{"id":{"type":"string"},"k":{"type":"string"}}},{"type":"object","properties":{"k":{"const":"k%[1]d"},"p":%[2]s}}]}`,
 	`{"type":"object","required":["k"],"allOf":[{"properties":{"k":{"enum":["k%[1]d"]}}}],"properties":{"p":%[2]s}}`,
 	`{"type":"object","required":["k"],"properties":{"k":{"allOf":[{"type":"string"}],"const":"k%[1]d"},"p":%[2]s},"additionalProperties":false}`,
-	`{"type":"object","required":["h"],"properties":{"h":{"type":"object","required":["k"],"properties":{"k":{"const":"k%[1]d"}}},"p":%[2]s}}`,
 	`{"type":"object","required":["o%[1]d"],"properties":{"o%[1]d":{"type":"string"},"p":%[2]s},"additionalProperties":false}`,
 	`{"type":"object","minProperties":1,"maxProperties":1,"properties":{"o%[1]d":%[2]s},"required":["o%[1]d"],"additionalProperties":false}`,
+	`{"type":"object","required":["h"],"properties":{"h":{"type":"object","required":["k"],"properties":{"k":{"const":"k%[1]d"}}},"p":%[2]s}}`,
+}
+
+// Tagged draws unions of up to forty alternatives that are told apart by what stands in them themselves.
+func Tagged() *rapid.Generator[string] {
+	return rapid.Custom(func(t *rapid.T) string { return tagged(t, tags[:len(tags)-1]) })
 }
 
 // tagged is a union of up to forty alternatives that are told apart, all in one way; perhaps with what they have in common beside it.
-func tagged(t *rapid.T) string {
+func tagged(t *rapid.T, tags []string) string {
 	alternatives := make([]string, rapid.IntRange(8, 40).Draw(t, "alternatives"))
 	way := rapid.SampledFrom(tags).Draw(t, "way")
 	for i := range alternatives {
@@ -113,14 +118,19 @@ func Around(schema string, component bool) string {
 
 // Near draws a schema that is another one with a small difference, or another altogether.
 func Near(t *rapid.T, schema string) string {
+	if rapid.IntRange(0, 3).Draw(t, "far") == 0 {
+		return Schemas().Draw(t, "other")
+	}
+	return Edited(t, schema)
+}
+
+// Edited draws a schema that is another one with up to three edits.
+func Edited(t *rapid.T, schema string) string {
 	changes := [][2]string{
 		{`"string"`, `"integer"`}, {`"integer"`, `"number"`}, {`"number"`, `"integer"`}, {`:1}`, `:2}`}, {`:2}`, `:1}`}, {`"p"`, `"pq"`}, {`"required":["p"],`, ``},
 		{`anyOf`, `oneOf`}, {`oneOf`, `anyOf`}, {`"^a*$"`, `"^a+$"`}, {`["a","b",1]`, `["a","b"]`}, {`["a","b"]`, `["a","b",1]`}, {`true`, `false`}, {`"additionalProperties":`, `"x-gone":`},
 		{`"unevaluatedProperties":`, `"additionalProperties":`}, {`"unevaluatedItems":`, `"x-gone":`}, {`"minContains":2`, `"minContains":1`}, {`"uniqueItems":true`, `"maxItems":5`}, {`"const":"y"`, `"const":"w"`}, {`"k3"`, `"k99"`}, {`"o3"`, `"o99"`}, {`["o3"]`, `[]`}, {`"required":["k"],`, ``}, {`2.0`, `1.0`}, {`"k"`, `"kind"`},
 		{`992`, `993`}, {`"date"`, `"date-time"`}, {`"prefixItems":[`, `"prefixItems":[{"type":"string"},`}, {`dependentRequired`, `x-gone`},
-	}
-	if rapid.IntRange(0, 3).Draw(t, "far") == 0 {
-		return Schemas().Draw(t, "other")
 	}
 	for range rapid.IntRange(1, 3).Draw(t, "changes") { // several at once: one hides another, or not
 		c := rapid.SampledFrom(changes).Draw(t, "change")
