@@ -5,6 +5,7 @@ import (
 	"slices"
 	"sort"
 	"strconv"
+	"strings"
 
 	"oldledger/core/budget"
 	"oldledger/core/class"
@@ -138,7 +139,8 @@ func (c *comparer) changes() []*Change {
 }
 
 func (c *Change) line() int {
-	if c.New != nil {
+	part := c.Location.Part
+	if c.New != nil && !(c.Old != nil && strings.HasSuffix(c.Kind, ".removed") && (part == PartOperation || part == PartParameter)) {
 		return c.New.Line
 	}
 	return c.Old.Line

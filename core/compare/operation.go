@@ -7,6 +7,7 @@ import (
 
 	"oldledger/core/contract"
 	"oldledger/core/shape"
+	"oldledger/core/source"
 )
 
 // operations compares everything that stands under an operation.
@@ -41,7 +42,7 @@ func opening(op *contract.Operation) string {
 func (c *comparer) operationRemoved(op *contract.Operation) {
 	f := &finding{
 		kind: "operation.removed", backward: Breaking, forward: Safe, operation: op.Key(), reach: []string{op.Key()},
-		title: op.Name() + " is no longer there", why: opening(op), old: op.Node,
+		title: op.Name() + " is no longer there", why: opening(op), old: op.Node, new: c.holderOf(op, c.new),
 		advice: ways("go on answering it", "deprecate it with a sunset date, and say what to call instead", "remove it when nobody calls it any more"),
 	}
 	if op.Direction == contract.ProviderCalls {
@@ -54,6 +55,22 @@ func (c *comparer) operationRemoved(op *contract.Operation) {
 		}
 	}
 	c.add(f, "")
+}
+
+// holderOf is where an operation of one version would stand in another: its path, or what holds the paths.
+func (c *comparer) holderOf(op *contract.Operation, in *contract.Contract) *source.Node {
+	for _, other := range in.All() {
+		if other.Owner == op.Owner && other.Webhook == op.Webhook && contract.WirePath(other.Path) == contract.WirePath(op.Path) && other.PathNode != nil {
+			return other.PathNode
+		}
+	}
+	switch {
+	case op.Owner != "" && in.Lookup(op.Owner) != nil:
+		return keyOf(in.Lookup(op.Owner).Node, "callbacks")
+	case op.Direction == contract.ProviderCalls:
+		return keyOf(in.Node, "webhooks")
+	}
+	return keyOf(in.Node, "paths")
 }
 
 func roomName(op *contract.Operation) string {
@@ -69,7 +86,8 @@ func roomName(op *contract.Operation) string {
 func (c *comparer) operationAdded(op *contract.Operation) {
 	f := &finding{
 		kind: roomName(op) + ".added", backward: Safe, forward: Breaking, operation: op.Key(), reach: []string{op.Key()},
-		title: op.Name() + " is new", why: "clients of the old version do not call it; after a rollback those of the new one find it gone", new: op.Node,
+		title: op.Name() + " is new", why: "clients of the old version do not call it; after a rollback those of the new one find it gone",
+		old: c.holderOf(op, c.old), new: op.Node,
 	}
 	if op.Direction == contract.ProviderCalls {
 		f.forward, f.why = Hazard, "receivers may leave it unanswered; after a rollback it does not come"

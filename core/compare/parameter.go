@@ -93,7 +93,7 @@ func (c *comparer) absent(m match, d Direction, p *contract.Parameter) *Witness 
 func (c *comparer) parameterAdded(m match, y *contract.Parameter) {
 	f := &finding{
 		kind: "parameter.added", backward: Safe, forward: Hazard, operation: m.key(), at: parameterAt(y), reach: []string{m.key()},
-		title: fmt.Sprintf("the %s parameter %s is new", y.In, y.Name), why: y.Name + " may be left out; after a rollback it is ignored", new: y.Node,
+		title: fmt.Sprintf("the %s parameter %s is new", y.In, y.Name), why: y.Name + " may be left out; after a rollback it is ignored", old: keyOf(m.old.Node, "parameters"), new: y.Node,
 	}
 	if y.Required {
 		f.kind, f.backward = "parameter.required-added", Breaking
@@ -106,7 +106,7 @@ func (c *comparer) parameterAdded(m match, y *contract.Parameter) {
 func (c *comparer) parameterRemoved(m match, x *contract.Parameter) {
 	f := &finding{
 		kind: "parameter.removed", backward: Hazard, forward: Safe, operation: m.key(), at: parameterAt(x), reach: []string{m.key()},
-		title: fmt.Sprintf("the %s parameter %s is no longer read", x.In, x.Name), why: "clients that send it are answered as if they had not", old: x.Node,
+		title: fmt.Sprintf("the %s parameter %s is no longer read", x.In, x.Name), why: "clients that send it are answered as if they had not", old: x.Node, new: keyOf(m.new.Node, "parameters"),
 	}
 	if x.Required {
 		f.forward = Breaking

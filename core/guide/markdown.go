@@ -127,7 +127,7 @@ func (s *Step) About(g *Guide) string {
 	if s.Removal != nil {
 		parts = append(parts, "Notice: "+s.Removal.String()+".")
 	}
-	if ch := s.Change; ch.New != nil {
+	if ch := s.Change; ch.New != nil && !(ch.Old != nil && strings.HasSuffix(ch.Kind, ".removed")) {
 		parts = append(parts, "At "+ch.New.String()+".")
 	} else if ch.Old != nil {
 		parts = append(parts, "Was at "+ch.Old.String()+".")
