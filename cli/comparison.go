@@ -137,8 +137,16 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 			fmt.Fprintf(b, "%s%s\n", changeIndent, s.soft(line))
 		}
 	}
-	a.showWays(b, changeIndent, ch.Advice)
+	a.showWays(b, changeIndent, together(ch.Advice))
 	b.WriteString("\n")
+}
+
+// together are the ways out of one change as one paragraph.
+func together(ways []string) []string {
+	if len(ways) == 0 {
+		return nil
+	}
+	return []string{strings.Join(ways, "; or ")}
 }
 
 // showWays prints ways out, each beginning its line.

@@ -304,7 +304,7 @@ func (a *app) showGate(ref string, r *client.Refusal, format string) error {
 		if w := o.Change.Witness; w != nil && w.Value != nil {
 			fmt.Fprintf(&b, "   %s\n", w.Value)
 		}
-		a.showWays(&b, "   ", o.Change.Advice)
+		a.showWays(&b, "   ", together(o.Change.Advice))
 		fmt.Fprintf(&b, "   %s\n\n", s.soft("change "+o.Change.ID))
 	}
 	fmt.Fprintf(&b, "%s\n", report.WaysOutHead)
