@@ -58,7 +58,7 @@ var terminals = []struct {
 	name, command string
 	lines         int
 }{
-	{"terminal-compare", "oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml", 102},
+	{"terminal-compare", "oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml", 114},
 	{"terminal-lineup", "oldledger lineup demo/berths/*.yaml; echo; oldledger kinds response.enum-widened", 26},
 	{"terminal-check", "cd docs/manual/examples && oldledger check slips-1.0.0.yaml", 38},
 	{"terminal-list", "oldledger list && echo && oldledger history berths", 54},
