@@ -106,10 +106,7 @@ func excuses(t require.TestingT, old, now []byte, at string, o compare.Options) 
 				if strings.HasSuffix(ch.Kind, ".schema-changed") {
 					same = broken.Changes // what no edit explained may be explained by the new one
 				}
-				told := slices.ContainsFunc(same, func(again *compare.Change) bool {
-					// A search that ended at its budget says so: it is no better than a break.
-					return again.Grade(d) >= ch.Grade(d) || again.Grade(d) == compare.Hazard && again.Undecided && strings.Contains(again.Why, "budget")
-				})
+				told := slices.ContainsFunc(same, func(again *compare.Change) bool { return again.Grade(d) >= ch.Grade(d) })
 				if !told {
 					lost = append(lost, fmt.Sprintf("%s: %s %s %s at %s (%s) is gone or better\n%s", at, d, ch.Grade(d), ch.Kind, ch.At, ch.Title, summary(broken)))
 				}

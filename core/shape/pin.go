@@ -32,10 +32,13 @@ func (s *Space) factsWithin(n *node, depth int) facts {
 	if known, done := s.plain[n]; done {
 		return known
 	}
-	if depth > maxPinDepth || !s.budget.Step(4) {
+	if depth > maxPinDepth || s.asked[n] || !s.budget.Step(4) {
+		s.cuts++
 		return facts{}
 	}
-	s.plain[n] = facts{} // while it is being asked for
+	s.asked[n] = true
+	defer delete(s.asked, n)
+	before := s.cuts
 	var found facts
 	switch n.op {
 	case opRef:
@@ -47,7 +50,9 @@ func (s *Space) factsWithin(n *node, depth int) facts {
 	case opOr, opOne:
 		found = s.factsOfEach(n.kids, depth+1)
 	}
-	s.plain[n] = found
+	if s.cuts == before { // otherwise more may be found where one comes upon it in another way
+		s.plain[n] = found
+	}
 	return found
 }
 
@@ -146,6 +151,7 @@ const maxConjuncts = 4_000
 func (s *Space) conjuncts(all, ns []*node, depth int) []*node {
 	for _, n := range ns {
 		if depth > maxPinDepth || len(all) > maxConjuncts || !s.budget.Step(1) {
+			s.cuts++
 			return all
 		}
 		switch {

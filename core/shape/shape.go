@@ -88,6 +88,8 @@ type Space struct {
 	holding    map[*node][]*node    // the reverse
 	negated    map[*node]*node
 	plain      map[*node]facts // what is plain about their objects
+	asked      map[*node]bool  // nodes whose facts are being found
+	cuts       int             // how often that was cut short
 	types      [allTypes]*node // by mask
 	texts      map[string]*language
 	memo       map[string]found
@@ -111,6 +113,7 @@ func NewSpace(reading Reading, b *budget.Budget) *Space {
 		holding: map[*node][]*node{},
 		negated: map[*node]*node{},
 		plain:   map[*node]facts{},
+		asked:   map[*node]bool{},
 		texts:   map[string]*language{},
 		memo:    map[string]found{},
 		sampled: map[sampleKey]*value.Value{},
