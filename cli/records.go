@@ -302,7 +302,7 @@ func (a *app) showGate(ref string, r *client.Refusal, format string) error {
 			fmt.Fprintf(&b, "   %s\n", o.Removal)
 		}
 		if w := o.Change.Witness; w != nil && w.Value != nil {
-			fmt.Fprintf(&b, "   %s\n", w.Value)
+			a.showWays(&b, "   ", []string{w.Message()})
 		}
 		a.showWays(&b, "   ", together(o.Change.Advice))
 		fmt.Fprintf(&b, "   %s\n\n", s.soft("change "+o.Change.ID))

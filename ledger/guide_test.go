@@ -110,7 +110,7 @@ paths:
       operationId: list
       parameters: [{name: state, in: query, schema: {type: array, items: {enum: [free, held]}}}, {name: limit, in: query, schema: {type: integer}}]
       responses: {'200': {description: ok, headers: {X-Left: {schema: {type: integer, enum: [0, 1]}}}}}
-components: {schemas: {Berth: {type: object, properties: {state: {enum: [free, held]}}}}}
+components: {schemas: {Berth: {type: object, properties: {state: {enum: [free, held]}}}, Slip: {allOf: [{$ref: '#/components/schemas/Berth'}, {type: object, properties: {kind: {const: slip}}}]}}}
 `)})
 	require.NoError(t, err)
 	publish(t, l, "berths@1.0.0")
@@ -122,6 +122,8 @@ components: {schemas: {Berth: {type: object, properties: {state: {enum: [free, h
 		{ledger.Announcement{Operation: "list", Header: "X-Left", Value: "1"}, "", "the value 1 of X-Left of the answers to GET /berths"},
 		{ledger.Announcement{Operation: "list", Parameter: "state", Value: "held"}, "", "the value held of state of GET /berths"},
 		{ledger.Announcement{Field: "Berth.state", Value: "held", Guide: "1.0.0..1.0.0"}, "", "the value held of state of Berth"},
+		{ledger.Announcement{Field: "Slip.kind", Value: "slip"}, "", "the value slip of kind of Slip"},
+		{ledger.Announcement{Field: "Slip.state"}, "has no field state", ""},
 		{ledger.Announcement{Operation: "list", Header: "X-Lefd"}, `did you mean "X-Left"?`, ""},
 		{ledger.Announcement{Operation: "list", Parameter: "limit", Value: "1"}, "nothing is listed there", ""},
 		{ledger.Announcement{Field: "Berth.state", Value: "hold"}, `did you mean "held"?`, ""},
@@ -141,6 +143,6 @@ components: {schemas: {Berth: {type: object, properties: {state: {enum: [free, h
 	}
 	all, err := l.Notices(ctx, "berths")
 	require.NoError(t, err)
-	require.Len(t, all, 4, "what was refused left nothing")
+	require.Len(t, all, 5, "what was refused left nothing")
 	require.Equal(t, "1.0.0..1.0.0", all[3].Guide)
 }

@@ -81,7 +81,11 @@ func headerIn(d Description, op *contract.Operation, wanted string) (string, *co
 func valueIn(schema *contract.Schema, wanted string) (string, error) {
 	var known []string
 	for s := schema.Deref(); s != nil; s = s.Items.Deref() {
-		for _, n := range s.Enum {
+		listed := s.Enum
+		if s.Const != nil {
+			listed = append(listed[:len(listed):len(listed)], s.Const)
+		}
+		for _, n := range listed {
 			v := n.Value()
 			text := v.String()
 			if n.Kind == source.String {
@@ -144,12 +148,12 @@ func fieldIn(d Description, field string) (string, *contract.Schema, error) {
 		}
 		return "", nil, refuse(Invalid, "%s has no schema %s%s", d.Version.Ref(), schema, source.DidYouMean(schema, names))
 	}
-	if s.Property(property) == nil {
+	if s.OwnProperty(property) == nil {
 		var names []string
-		for _, p := range s.Properties {
+		for _, p := range s.Own() {
 			names = append(names, p.Name)
 		}
 		return "", nil, refuse(Invalid, "%s of %s has no field %s%s", schema, d.Version.Ref(), property, source.DidYouMean(property, names))
 	}
-	return field, s.Property(property), nil
+	return field, s.OwnProperty(property), nil
 }

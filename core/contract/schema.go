@@ -155,6 +155,36 @@ func (s *Schema) Property(name string) *Schema {
 	return nil
 }
 
+// Own are the properties that the schema declares itself: its own, and those of the members of its allOf that stand in place. Those of other named
+// schemas are not among them.
+func (s *Schema) Own() []Property { return s.own(nil, 0) }
+
+// maxInPlace bounds members in members.
+const maxInPlace = 20
+
+func (s *Schema) own(all []Property, depth int) []Property {
+	if s == nil || depth > maxInPlace {
+		return all
+	}
+	all = append(all, s.Properties...)
+	for _, part := range s.AllOf {
+		if part.Name == "" && part.Ref == nil {
+			all = part.own(all, depth+1)
+		}
+	}
+	return all
+}
+
+// OwnProperty is the schema of one of them, or nil.
+func (s *Schema) OwnProperty(name string) *Schema {
+	for _, p := range s.Own() {
+		if p.Name == name {
+			return p.Schema
+		}
+	}
+	return nil
+}
+
 // Requires tells whether the schema itself lists name as required.
 func (s *Schema) Requires(name string) bool {
 	for _, r := range s.Required {

@@ -38,7 +38,7 @@ func Declared(c *contract.Contract) ([]Notice, source.Diagnostics) {
 		}
 	}
 	for _, s := range c.Schemas {
-		for _, p := range s.Properties {
+		for _, p := range s.Own() {
 			d.take(Notice{Field: s.Name + "." + p.Name}, p.Schema.Extensions())
 		}
 	}

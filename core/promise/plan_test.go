@@ -130,6 +130,7 @@ func TestAnnouncedElsewhere(t *testing.T) {
 	}{
 		"a part of another file": {map[string]string{"api.yaml": fmt.Sprintf(body, "sub/t.yaml#/Kiln"), "sub/t.yaml": "Kiln: " + kiln}, "api.yaml", "Kiln"},
 		"a file of its own":      {map[string]string{"api.yaml": fmt.Sprintf(body, "kiln.yaml"), "kiln.yaml": kiln}, "api.yaml", "kiln"},
+		"a member in place":      {map[string]string{"api.yaml": fmt.Sprintf(body, "t.yaml#/Kiln"), "t.yaml": "Head: {type: object, properties: {id: {type: string}}}\nKiln: {allOf: [{$ref: '#/Head'}, " + strings.TrimSpace(kiln) + "]}\n"}, "api.yaml", "Kiln"},
 		"OpenAPI 2.0": {map[string]string{"api.yaml": "swagger: '2.0'\ninfo: {title: Kilns, version: 1.0.0}\npaths: {/kilns: {post: {parameters: [{name: b, in: body, schema: {$ref: '#/definitions/Kiln'}}], responses: {'204': {description: ok}}}}}\ndefinitions: {Kiln: " +
 			strings.TrimSpace(kiln) + "}\n"}, "api.yaml", "Kiln"},
 		"RAML": {map[string]string{"api.raml": "#%%RAML 1.0\ntitle: Kilns\nversion: 1.0.0\ntypes: {Kiln: {properties: {name: string, cone: {type: array, items: {enum: [low, high]}}%s}}}\n/kilns: {post: {body: {application/json: Kiln}}}\n"}, "api.raml", "Kiln"},
@@ -162,6 +163,8 @@ func TestAnnouncedElsewhere(t *testing.T) {
 					old, now = now, version("")
 				}
 				notice := promise.Notice{Field: c.schema + "." + field, Sunset: "2026-05-01", Value: map[string]string{"cone": "high"}[field]}
+				_, there := notice.Reach(old)
+				require.True(t, there, field)
 				removals := promise.Removals(compare.Contracts(old, now, compare.Options{}), []promise.Notice{{Field: c.schema + ".name", Sunset: "2026-01-01"}, notice}, time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC))
 				require.Len(t, removals, 1)
 				for _, a := range removals {

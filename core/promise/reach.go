@@ -17,7 +17,7 @@ func (n Notice) Reach(c *contract.Contract) (keys []string, there bool) {
 	if n.Field != "" {
 		schema, property, _ := strings.Cut(n.Field, ".")
 		s := c.Schema(schema)
-		if s == nil || s.Property(property) == nil {
+		if s == nil || s.OwnProperty(property) == nil {
 			return nil, false
 		}
 		there = true

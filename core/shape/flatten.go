@@ -380,7 +380,8 @@ const maxValues = 8
 // facts are those of the state.
 func (f *flatter) facts() facts {
 	if f.at != len(f.st.lits) {
-		f.plain, f.at = f.s.factsOf(f.st.lits, 0), len(f.st.lits)
+		f.there.note(f.st.lits)
+		f.plain, f.at = facts{f.s.pinsOf(f.st.lits, &f.there, 0), &f.there}, len(f.st.lits)
 	}
 	return f.plain
 }

@@ -58,10 +58,26 @@ func (s *Space) factsWithin(n *node, depth int) facts {
 
 // factsOf are the facts of what satisfies all nodes. One of them may demand a property, another list its values.
 func (s *Space) factsOf(ns []*node, depth int) facts {
-	var found facts
 	there := &presence{}
 	parts := s.conjuncts(nil, ns, depth)
 	there.note(parts)
+	for _, n := range parts {
+		if n.op == opOr || n.op == opOne {
+			if either := s.factsWithin(n, depth+1); either.there != nil {
+				there.add(either.there)
+			}
+		}
+	}
+	found := facts{pins: s.pinsOf(parts, there, depth)}
+	if len(there.has)+len(there.lacks)+len(there.closed) > 0 {
+		found.there = there
+	}
+	return found
+}
+
+// pinsOf are the pins of what satisfies all parts, of which it is known what is there.
+func (s *Space) pinsOf(parts []*node, there *presence, depth int) []pin {
+	var found []pin
 	for _, n := range parts {
 		switch n.op {
 		case opProps:
@@ -69,22 +85,15 @@ func (s *Space) factsOf(ns []*node, depth int) facts {
 				continue
 			}
 			if listed := s.listed(n.sub, 0); listed != nil {
-				found.pins = append(found.pins, pin{n.names.name, listed})
+				found = append(found, pin{n.names.name, listed})
 			} else if s.kinds(n.sub, 0) == maskOf(value.Object) {
 				for _, p := range s.factsWithin(n.sub, depth+1).pins {
-					found.pins = append(found.pins, pin{n.names.name + pinSeparator + p.name, p.values})
+					found = append(found, pin{n.names.name + pinSeparator + p.name, p.values})
 				}
 			}
 		case opOr, opOne:
-			either := s.factsWithin(n, depth+1)
-			found.pins = append(found.pins, either.pins...)
-			if either.there != nil {
-				there.add(either.there)
-			}
+			found = append(found, s.factsWithin(n, depth+1).pins...)
 		}
-	}
-	if len(there.has)+len(there.lacks)+len(there.closed) > 0 {
-		found.there = there
 	}
 	return found
 }
