@@ -1,6 +1,7 @@
 package compare
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -13,6 +14,9 @@ func (c *comparer) conditions(p *pair) {
 	c.whole(p, "exclusion", []string{"not"}, exclusionTitle(p), func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{Not: s.Not()}}
 	})
+	if c.sameCondition(p) {
+		return
+	}
 	c.whole(p, "condition", []string{"if", "then", "else"}, conditionTitle(p), func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{If: s.If(), Then: s.Then(), Else: s.Else()}}
 	})
@@ -49,6 +53,32 @@ func exclusionTitle(p *pair) string {
 	return fmt.Sprintf("%s may not be %s, where it might not be %s", p.subject, valuesText(is), valuesText(was))
 }
 
+// sameCondition compares what holds under a condition that stays as it was, and where it does not hold: both are branches of the same value.
+func (c *comparer) sameCondition(p *pair) bool {
+	a, b := p.a.schema, p.b.schema
+	if a.If() == nil || b.If() == nil || !c.classes.Equal(a.If(), b.If()) || (a.Then() == nil) != (b.Then() == nil) || (a.Else() == nil) != (b.Else() == nil) {
+		return false
+	}
+	when := whenText(a.If())
+	for _, branch := range []struct {
+		x, y *contract.Schema
+		when string
+	}{{a.Then(), b.Then(), cmp.Or(when, "where its condition holds")}, {a.Else(), b.Else(), "where its condition does not hold"}} {
+		if branch.x != nil && !c.classes.Equal(branch.x, branch.y) {
+			c.link(p, step{kind: stepBranch, old: branch.x, new: branch.y, when: branch.when}, branch.x, branch.y, p.subject)
+		}
+	}
+	return true
+}
+
+// whenText says a condition that only demands properties or a tag: "with kind sail"; "" for all others.
+func whenText(s *contract.Schema) string {
+	if text := cmp.Or(together([]*contract.Schema{s}), tagText(s.Deref())); text != "" {
+		return "with " + text
+	}
+	return ""
+}
+
 func conditionTitle(p *pair) string {
 	was, is := conditionText(p.a.schema), conditionText(p.b.schema)
 	switch {
@@ -71,14 +101,11 @@ func conditionText(s *contract.Schema) string {
 	if s.If() == nil || s.Then() == nil || s.Else() != nil {
 		return ""
 	}
-	when, then := together([]*contract.Schema{s.If()}), together([]*contract.Schema{s.Then()})
-	if when == "" {
-		when = tagText(s.If().Deref())
-	}
+	when, then := whenText(s.If()), together([]*contract.Schema{s.Then()})
 	if when == "" || then == "" {
 		return ""
 	}
-	return fmt.Sprintf("with %s, %s must be there", when, strings.ReplaceAll(then, " with ", " and "))
+	return fmt.Sprintf("%s, %s must be there", when, strings.ReplaceAll(then, " with ", " and "))
 }
 
 // dependencyTitle says what needs what else: "note now needs kind".

@@ -173,7 +173,7 @@ func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence
 	if !s.senderIsOld() {
 		need = e.needNew
 	}
-	sent := c.space.Lower(sender, sending(role))
+	sent := c.sent(sender, role, met)
 	if need != "" {
 		sent = c.space.All(sent, c.space.InProperty(need, c.space.Any()))
 	}
@@ -182,6 +182,16 @@ func (c *comparer) judge(e *edit, role shape.Role, d Direction, met []occurrence
 		local = append(local, c.known(e.pair, question{role, d})...)
 	}
 	return c.shown(e, s, role, met, c.space.All(local...), verdict{grade: max(e.least, Safe)})
+}
+
+// sent is what may stand where a pair is met: where that is a branch, what stands beside it, too.
+func (c *comparer) sent(sender *contract.Schema, role shape.Role, met []occurrence) shape.Shape {
+	for _, o := range met {
+		if n := len(o.way); n > 0 && o.way[n-1].kind == stepBranch {
+			return c.space.Beside(sender, sending(role))
+		}
+	}
+	return c.space.Lower(sender, sending(role))
 }
 
 // demanded is what a part of an edit demands of who receives.
@@ -430,6 +440,12 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 	f.at = lead.at.at.below(fieldsOf(lead.way)...)
 	if about := cmp.Or(e.member, e.tag); about != "" {
 		f.at = f.at.below(about)
+	}
+	for _, s := range lead.way {
+		if s.when != "" {
+			f.title = s.when + ", " + f.title
+			break
+		}
 	}
 	for _, o := range e.met {
 		if o.at.operation != "" {

@@ -106,6 +106,13 @@ func excuses(t require.TestingT, old, now []byte, at string, o compare.Options) 
 				if strings.HasSuffix(ch.Kind, ".schema-changed") {
 					same = broken.Changes // what no edit explained may be explained by the new one
 				}
+				if strings.Contains(at+"/", "/if/") { // where a condition itself changes, it tells of what stands under it
+					for _, again := range broken.Changes {
+						if strings.Contains(again.Kind, ".condition-") {
+							same = append(same, again)
+						}
+					}
+				}
 				told := slices.ContainsFunc(same, func(again *compare.Change) bool { return again.Grade(d) >= ch.Grade(d) })
 				if !told {
 					lost = append(lost, fmt.Sprintf("%s: %s %s %s at %s (%s) is gone or better\n%s", at, d, ch.Grade(d), ch.Kind, ch.At, ch.Title, summary(broken)))

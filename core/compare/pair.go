@@ -43,6 +43,7 @@ type step struct {
 	not   []string // for stepRest: the names that have schemas of their own
 
 	old, new *contract.Schema // for stepBranch: the branch on either side
+	when     string           // and in which case it is the one, where a condition says so
 }
 
 type stepKind uint8

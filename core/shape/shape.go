@@ -147,6 +147,11 @@ func (s *Space) Lower(schema *contract.Schema, role Role) Shape {
 	return Shape{s.lower(schema, role, true)}
 }
 
+// Beside makes the shape of what is sent under a schema beside others that speak of the same value: what it leaves open is not closed.
+func (s *Space) Beside(schema *contract.Schema, role Role) Shape {
+	return Shape{s.lower(schema, role, false)}
+}
+
 // InPlace makes the shape of a schema as one of several that speak of the same value: nothing is closed in it.
 func (s *Space) InPlace(schema *contract.Schema, role Role) Shape {
 	role.Sends = false
