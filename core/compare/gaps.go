@@ -11,11 +11,13 @@ import (
 // its edits are known to refuse is left out: so nothing is called safe because nobody looked, and no edit hides what another does.
 func (c *comparer) closeGaps() {
 	for _, p := range c.differing {
+		if !c.budget.Over() {
+			c.closeGap(p)
+		}
 		if c.budget.Over() {
 			c.undecided(p)
 			return
 		}
-		c.closeGap(p)
 	}
 }
 
@@ -49,6 +51,9 @@ func (c *comparer) closeGap(p *pair) {
 		if l.step.kind == stepBranch && len(l.to.met) > 0 {
 			c.closeGap(l.to) // it is the same value
 		}
+	}
+	if c.budget.Over() {
+		return // that is told once, for all that is left
 	}
 	f := c.gradeWith(p.gap, c.residual)
 	if f.backward < Hazard && f.forward < Hazard {
@@ -189,9 +194,12 @@ func (c *comparer) knownUnder(p *pair, q question, under []shape.Shape, seen map
 // maxNesting bounds the unions within unions that are looked through.
 const maxNesting = 20
 
-// doubted tells whether an edit of the pair, or of what it is made of, is undecided.
+// doubted tells whether an edit of the pair, or of what it is made of, is undecided, or what is left of that.
 func (c *comparer) doubted(p *pair, q question) bool {
 	return slices.ContainsFunc(c.reach(p), func(r reached) bool {
+		if r.pair != p && r.pair.gap != nil && r.pair.gap.verdicts[q].undecided {
+			return true
+		}
 		return slices.ContainsFunc(r.pair.edits, func(e *edit) bool { return e.in(r.pair).verdicts[q].undecided })
 	})
 }

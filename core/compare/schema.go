@@ -274,7 +274,7 @@ func (c *comparer) values(p *pair) {
 // plainText is a listed value as one writes it: a text without its quotes.
 func plainText(n *source.Node) string {
 	v := n.Value()
-	if v.Kind == value.String {
+	if v.Kind == value.String && v.Text != "" {
 		return v.Text
 	}
 	return v.String()

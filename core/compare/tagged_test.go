@@ -82,3 +82,24 @@ func TestTagStyles(t *testing.T) {
 		})
 	}
 }
+
+// TestDeepConditions compares conditions in conditions: the break is told, and what could not be decided for want of steps once, not on each level.
+func TestDeepConditions(t *testing.T) {
+	nested := func(depth, limit int) string {
+		s := fmt.Sprintf(`{"type":"object","properties":{"v":{"type":"integer","maximum":%d}}}`, limit)
+		for i := range depth {
+			s = fmt.Sprintf(`{"if":{"required":["a%d"]},"then":%s,"else":{"properties":{"b%d":{"type":"string"}}}}`, i, s, i)
+		}
+		return s
+	}
+	for depth, most := range map[int]int{5: 1, 60: 3} {
+		old, err := withSchema(nested(depth, 9), "")
+		require.NoError(t, err)
+		now, err := withSchema(nested(depth, 5), "")
+		require.NoError(t, err)
+		c := compare.Contracts(old, now, compare.Options{})
+		require.Equal(t, compare.Breaking, c.Backward)
+		require.LessOrEqual(t, len(c.Changes), most, summary(c))
+		require.Equal(t, fmt.Sprintf("with a%d, v is at most 5, was at most 9", depth-1), c.Changes[0].Title)
+	}
+}
