@@ -118,7 +118,7 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 		fmt.Fprintf(b, "%s%s\n", changeIndent, note)
 	}
 	for _, w := range o.Witnesses(ch) {
-		if at := compare.AtPosition(w.Position).Part; at == compare.PartSecurity || at == compare.PartServers {
+		if at := compare.ParsePosition(w.Position).Part; at == compare.PartSecurity || at == compare.PartServers {
 			continue // the head of the message says less than the title
 		}
 		lead := w.Refuser(c) + " refuses  "

@@ -88,7 +88,7 @@ func (l *Ledger) judge(ctx context.Context, r store.Rows, a API, v Version, c *c
 	gate := promise.Judge(p, against, waived)
 	gate.Announce(a.Notices, l.Today())
 	next := v.number.IncMajor()
-	gate.Lead(next.String(), a.NoticeDays, l.Today())
+	gate.SetWaysOut(next.String(), a.NoticeDays, l.Today())
 	return gate, nil
 }
 

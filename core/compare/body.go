@@ -81,7 +81,7 @@ func (c *comparer) bodyWords(operation string, at Location, was, is string, old,
 		return
 	}
 	c.add(&finding{
-		kind: at.room() + ".wording-changed", operation: operation, at: at, reach: []string{operation},
+		kind: at.kindPrefix() + ".wording-changed", operation: operation, at: at, reach: []string{operation},
 		title: "the description of the " + at.base() + " has changed", old: old, new: new,
 	}, "")
 }
@@ -101,7 +101,7 @@ func (c *comparer) contents(ct content) {
 			continue
 		}
 		f := &finding{
-			kind: ct.at.room() + ".media-type-removed", operation: ct.operation, at: ct.at.in(x.Type), reach: []string{ct.operation},
+			kind: ct.at.kindPrefix() + ".media-type-removed", operation: ct.operation, at: ct.at.in(x.Type), reach: []string{ct.operation},
 			title: fmt.Sprintf("%s is no longer %s as %s", ct.at.base(), ct.verb(), x.Type), old: x.Node, new: keyOf(ct.newNode, "content"),
 		}
 		f.backward, f.forward, f.why = Breaking, Safe, "clients that send "+x.Type+" are turned away"
@@ -110,14 +110,14 @@ func (c *comparer) contents(ct content) {
 		}
 		if wide := covering(ct.new, x.Type); wide != nil {
 			// A range takes its place: requests lose nothing, answers may be of more types than before.
-			f.kind, f.title = ct.at.room()+".media-type-widened", fmt.Sprintf("%s is now %s, was %s", ct.at.base(), wide.Type, x.Type)
+			f.kind, f.title = ct.at.kindPrefix()+".media-type-widened", fmt.Sprintf("%s is now %s, was %s", ct.at.base(), wide.Type, x.Type)
 			f.backward, f.forward, f.why, f.new = Safe, Breaking, "after a rollback the other types of the range are refused", wide.Node
 			if !ct.role.Request {
 				f.backward, f.forward, f.why = Hazard, Safe, "clients may receive types of the range that they never saw"
 			}
 			c.visit(c.mediaPosition(ct, x, wide))
 		} else if narrow := coveredBy(ct.new, x.Type); narrow != nil {
-			f.kind, f.title, f.new = ct.at.room()+".media-type-narrowed", fmt.Sprintf("%s is now %s, was %s", ct.at.base(), narrow.Type, x.Type), narrow.Node
+			f.kind, f.title, f.new = ct.at.kindPrefix()+".media-type-narrowed", fmt.Sprintf("%s is now %s, was %s", ct.at.base(), narrow.Type, x.Type), narrow.Node
 			f.backward, f.forward, f.why = Breaking, Safe, "requests of the other types of the range are refused"
 			if !ct.role.Request {
 				f.backward, f.forward, f.why = Safe, Hazard, "after a rollback clients may receive other types of the range"
@@ -132,7 +132,7 @@ func (c *comparer) contents(ct content) {
 			continue
 		}
 		f := &finding{
-			kind: ct.at.room() + ".media-type-added", backward: Safe, forward: Breaking, operation: ct.operation, at: ct.at.in(y.Type), reach: []string{ct.operation},
+			kind: ct.at.kindPrefix() + ".media-type-added", backward: Safe, forward: Breaking, operation: ct.operation, at: ct.at.in(y.Type), reach: []string{ct.operation},
 			title: fmt.Sprintf("%s is also %s as %s", ct.at.base(), ct.verb(), y.Type), why: "nobody has to use it; after a rollback clients that do are turned away",
 			old: keyOf(ct.oldNode, "content"), new: y.Node,
 		}
@@ -167,7 +167,7 @@ func replaced(ct content) (was, is *contract.Media) {
 
 func (c *comparer) mediaReplaced(ct content, x, y *contract.Media) {
 	f := &finding{
-		kind: ct.at.room() + ".media-type-changed", backward: Breaking, forward: Breaking, operation: ct.operation, at: ct.at.in(y.Type), reach: []string{ct.operation},
+		kind: ct.at.kindPrefix() + ".media-type-changed", backward: Breaking, forward: Breaking, operation: ct.operation, at: ct.at.in(y.Type), reach: []string{ct.operation},
 		title: fmt.Sprintf("%s is now %s, was %s", c.bodyName(ct, x), y.Type, x.Type), why: "clients that send " + x.Type + " are turned away", old: x.Node, new: y.Node,
 		advice: besides(x.Type, y.Type, "uses"),
 	}
@@ -222,7 +222,7 @@ func (c *comparer) mediaPosition(ct content, x, y *contract.Media) *position {
 func (c *comparer) media(ct content, x, y *contract.Media) {
 	note := func(kind, title, why string, grade Grade) {
 		c.add(&finding{
-			kind: ct.at.room() + "." + kind, backward: grade, forward: grade, operation: ct.operation, at: ct.at.in(x.Type), reach: []string{ct.operation},
+			kind: ct.at.kindPrefix() + "." + kind, backward: grade, forward: grade, operation: ct.operation, at: ct.at.in(x.Type), reach: []string{ct.operation},
 			title: title, why: why, old: x.Node, new: y.Node,
 		}, "")
 	}

@@ -436,7 +436,7 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 		f.title, whys[Backward] = e.unheard, "it is asked of nobody there"
 	}
 	f.why = cmp.Or(whys[Backward], whys[Forward])
-	f.operation, f.kind = lead.at.operation, lead.at.at.room()+"."+c.fullKind(e, lead.at.role, f.backward == Editorial && f.forward == Editorial)
+	f.operation, f.kind = lead.at.operation, lead.at.at.kindPrefix()+"."+c.fullKind(e, lead.at.role, f.backward == Editorial && f.forward == Editorial)
 	f.at = lead.at.at.below(fieldsOf(lead.way)...)
 	if about := cmp.Or(e.member, e.tag); about != "" {
 		f.at = f.at.below(about)

@@ -131,7 +131,7 @@ func (c *comparer) partType(ct content, m *contract.Media, name string, a, b par
 	}
 	old, new := a.contentType(), b.contentType()
 	f := &finding{
-		kind: ct.at.room() + ".encoding-changed", operation: ct.operation, at: ct.at.in(m.Type).below(name), reach: []string{ct.operation},
+		kind: ct.at.kindPrefix() + ".encoding-changed", operation: ct.operation, at: ct.at.in(m.Type).below(name), reach: []string{ct.operation},
 		title: fmt.Sprintf("the part %s comes as %s, was %s", name, new, old), old: a.at, new: b.at,
 	}
 	grade := func(sent, read string) Grade {
@@ -158,7 +158,7 @@ func (c *comparer) partOtherwise(ct content, m *contract.Media, name string, a, 
 		return // a property that went or came is told where it stands
 	}
 	c.add(&finding{
-		kind: ct.at.room() + ".encoding-changed", backward: Hazard, forward: Hazard, undecided: true,
+		kind: ct.at.kindPrefix() + ".encoding-changed", backward: Hazard, forward: Hazard, undecided: true,
 		operation: ct.operation, at: ct.at.in(m.Type).below(name), reach: []string{ct.operation},
 		title: name + " is written by a style in one version and in a media type of its own in the other",
 		why:   "whether the one reads the other could not be decided", old: a.at, new: b.at,
@@ -190,11 +190,11 @@ func (c *comparer) partStyle(ct content, m *contract.Media, name string, a, b pa
 		return
 	}
 	f := &finding{
-		kind: ct.at.room() + ".encoding-respelled", operation: ct.operation, at: ct.at.in(m.Type).below(name), reach: []string{ct.operation},
+		kind: ct.at.kindPrefix() + ".encoding-respelled", operation: ct.operation, at: ct.at.in(m.Type).below(name), reach: []string{ct.operation},
 		title: fmt.Sprintf("%s is written %s", name, styles(x, y)), old: a.at, new: b.at,
 	}
 	if c.feltOnWire(x, y) != nil {
-		f.kind, f.backward, f.forward, f.why = ct.at.room()+".encoding-changed", Breaking, Breaking, "the same value is another text on the wire"
+		f.kind, f.backward, f.forward, f.why = ct.at.kindPrefix()+".encoding-changed", Breaking, Breaking, "the same value is another text on the wire"
 	}
 	c.mediaWitness(ct, f, m.Type)
 	c.add(f, name)

@@ -25,7 +25,7 @@ func (c *comparer) closeGaps() {
 func (c *comparer) undecided(p *pair) {
 	at := p.met[0].at
 	c.add(&finding{
-		kind: at.at.room() + ".schema-changed", operation: at.operation, at: at.at, reach: []string{at.operation},
+		kind: at.at.kindPrefix() + ".schema-changed", operation: at.operation, at: at.at, reach: []string{at.operation},
 		title: "the comparison ended before all was decided", backward: Hazard, forward: Hazard, undecided: true,
 		why: "it ended at its budget: what was not found by then, here and in what follows, is not known to be safe",
 		old: p.old.Node, new: p.new.Node,

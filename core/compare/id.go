@@ -61,9 +61,9 @@ func saidAt(n *source.Node) string {
 	return ""
 }
 
-// Goes tells whether an id names the change: its own, or the one that it had before ids were made of kind and place. What was kept under such
+// HasID tells whether an id names the change: its own, or the one that it had before ids were made of kind and place. What was kept under such
 // an id, a waiver or a text, is still about the change.
-func (c *Change) Goes(id string) bool { return id == c.ID || slices.Contains(c.formerly(), id) }
+func (c *Change) HasID(id string) bool { return id == c.ID || slices.Contains(c.formerly(), id) }
 
 // formerly are the ids that earlier builds gave the change: with its title, by its former kind, and with no place for what went or came.
 func (c *Change) formerly() []string {

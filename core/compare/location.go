@@ -87,8 +87,8 @@ func (l Location) position() string {
 	return strings.Join(words, " ")
 }
 
-// AtPosition reads the position of a witness. What is about an operation as a whole has the part PartOperation.
-func AtPosition(position string) Location {
+// ParsePosition reads the position of a witness. What is about an operation as a whole has the part PartOperation.
+func ParsePosition(position string) Location {
 	position, header, _ := strings.Cut(position, " header ")
 	words := strings.Fields(position)
 	l := Location{Part: PartOperation, Header: header}
@@ -115,8 +115,8 @@ func AtPosition(position string) Location {
 	return l
 }
 
-// room is what the kinds of changes there begin with.
-func (l Location) room() string {
+// kindPrefix is what the kinds of changes there begin with.
+func (l Location) kindPrefix() string {
 	if l.Header != "" {
 		return "header"
 	}

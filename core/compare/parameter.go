@@ -153,7 +153,7 @@ func (c *comparer) written(operation string, at Location, x, y *contract.Paramet
 	sy, ty := y.Payload()
 	if tx != ty {
 		c.add(&finding{
-			kind: at.room() + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
+			kind: at.kindPrefix() + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
 			title: fmt.Sprintf("%s is written as %s, was %s", y.Name, writtenAs(ty), writtenAs(tx)), why: "the same value is another text on the wire",
 			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, at, sx, sy, role, c.space.Any()),
 		}, "")
@@ -161,13 +161,13 @@ func (c *comparer) written(operation string, at Location, x, y *contract.Paramet
 	}
 	if felt := c.feltOnWire(x, y); tx == "" && felt != nil {
 		c.add(&finding{
-			kind: at.room() + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
+			kind: at.kindPrefix() + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
 			title: fmt.Sprintf("%s is written %s", y.Name, styles(x, y)), why: "the same value is another text on the wire",
 			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, at, sx, sy, role, *felt),
 		}, "")
 	} else if tx == "" && (x.Style != y.Style || x.Explode != y.Explode || x.AllowReserved != y.AllowReserved) {
 		c.add(&finding{
-			kind: at.room() + ".serialization-respelled", operation: operation, at: at, reach: []string{operation},
+			kind: at.kindPrefix() + ".serialization-respelled", operation: operation, at: at, reach: []string{operation},
 			title: fmt.Sprintf("%s is declared in style %s, was %s", y.Name, styleText(y), styleText(x)),
 			old:   x.Node, new: y.Node,
 		}, "")

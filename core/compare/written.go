@@ -31,7 +31,7 @@ func (c *comparer) write(ch *Change) {
 
 // onWire says how the value of a parameter or of a header stands in the message, as its sender writes it.
 func (c *comparer) onWire(w *Witness) {
-	at := AtPosition(w.Position)
+	at := ParsePosition(w.Position)
 	if w.Value == nil || at.Part != PartParameter && at.Header == "" {
 		return
 	}

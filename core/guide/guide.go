@@ -236,7 +236,7 @@ func (g *Guide) place(texts []Text) {
 func formerly(id string, lists ...[]Step) []*Step {
 	for _, list := range lists {
 		for i := range list {
-			if list[i].Change.Goes(id) {
+			if list[i].Change.HasID(id) {
 				return []*Step{&list[i]}
 			}
 		}

@@ -17,7 +17,7 @@ func (w *writer) show(s *Step) {
 	key, at := ch.Operation, ch.Location
 	if witness != nil && witness.Operation != "" {
 		key = witness.Operation
-		if named := compare.AtPosition(witness.Position); named.Part != compare.PartOperation && (named.Part != compare.PartRequest || named.MediaType != "") {
+		if named := compare.ParsePosition(witness.Position); named.Part != compare.PartOperation && (named.Part != compare.PartRequest || named.MediaType != "") {
 			named.Fields = at.Fields
 			at = named
 		}

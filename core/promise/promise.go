@@ -73,7 +73,7 @@ func Judge(p Promise, against []Against, waived []string) Gate {
 			if !back && !(p == BothWays && ch.Forward == compare.Breaking) {
 				continue
 			}
-			gate.add(Obstacle{Change: ch, Against: []string{a.Version}, Rollback: !back, Waived: slices.ContainsFunc(waived, ch.Goes)})
+			gate.add(Obstacle{Change: ch, Against: []string{a.Version}, Rollback: !back, Waived: slices.ContainsFunc(waived, ch.HasID)})
 		}
 	}
 	for _, o := range gate.Obstacles {
@@ -89,9 +89,9 @@ func (g *Gate) Announce(notices []Notice, today time.Time) {
 	}
 }
 
-// Lead says the ways out of a shut gate. line is the first version of the next line, notice how many days an announcement has to come before what
+// SetWaysOut says the ways out of a shut gate. line is the first version of the next line, notice how many days an announcement has to come before what
 // leaves.
-func (g *Gate) Lead(line string, notice int, today time.Time) {
+func (g *Gate) SetWaysOut(line string, notice int, today time.Time) {
 	if g.Open {
 		return
 	}
