@@ -331,6 +331,7 @@ func ContractsContext(ctx context.Context, old, new *contract.Contract, o Option
 		graded:  map[*edit]*finding{},
 		shared:  map[sharedKey]*finding{},
 		matched: map[*contract.Operation]*contract.Operation{},
+		paths:   map[*contract.Contract]map[pathKey]*source.Node{},
 	}
 	c.heirs = old.Heirs()
 	maps.Copy(c.heirs, new.Heirs())
@@ -349,7 +350,7 @@ func ContractsContext(ctx context.Context, old, new *contract.Contract, o Option
 		Format: Format, Reading: o.Reading.String(), Undeclared: o.Undeclared.String(),
 		Old:     Side{Title: old.Title, Version: old.Version, Dialect: old.Dialect},
 		New:     Side{Title: new.Title, Version: new.Version, Dialect: new.Dialect},
-		Changes: c.changes(), Paths: c.paths(),
+		Changes: c.changes(), Paths: c.writtenPaths(),
 
 		Compared: Compared{Operations: len(c.matched), Payloads: c.visits},
 	}

@@ -31,12 +31,13 @@ type comparer struct {
 	findings  []*finding
 	shared    map[sharedKey]*finding
 	templated map[*contract.Contract][]*contract.Operation // those with parameters in their paths
-	matched   map[*contract.Operation]*contract.Operation  // the new operation of each old one that is still there
-	samples   map[*contract.Parameter]string               // what stands in the places of path parameters
-	meant     map[heirKey]*position                        // positions with an heir in the place of its base
-	differing []*pair                                      // those that differ by more than words, in the order in which they were met
-	named     [2]components                                // what the old and the new version share under names
-	visits    int                                          // positions compared, those without a difference, too
+	paths     map[*contract.Contract]map[pathKey]*source.Node
+	matched   map[*contract.Operation]*contract.Operation // the new operation of each old one that is still there
+	samples   map[*contract.Parameter]string              // what stands in the places of path parameters
+	meant     map[heirKey]*position                       // positions with an heir in the place of its base
+	differing []*pair                                     // those that differ by more than words, in the order in which they were met
+	named     [2]components                               // what the old and the new version share under names
+	visits    int                                         // positions compared, those without a difference, too
 	graded    map[*edit]*finding
 }
 
@@ -169,6 +170,6 @@ func (c *comparer) change(f *finding) *Change {
 	if len(f.witnesses) > 1 {
 		ch.Witnesses = f.witnesses
 	}
-	ch.ID = c.fingerprint(f)
+	ch.ID = f.fingerprint(ch)
 	return ch
 }

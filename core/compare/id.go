@@ -13,14 +13,17 @@ import (
 
 // fingerprint names what changed by its kind, its place and what stood and stands there: another limit is another change. Neither the words in
 // which it is told, nor the line on which it stands, nor the order of operations and parameters count.
-func (c *comparer) fingerprint(f *finding) string {
+func (f *finding) fingerprint(ch *Change) string {
 	parts := []string{f.kind}
-	for side, n := range []*source.Node{f.old, f.new} {
-		if n == nil {
+	for _, side := range []struct {
+		n  *source.Node
+		at *Place
+	}{{f.old, ch.Old}, {f.new, ch.New}} {
+		if side.n == nil {
 			parts = append(parts, "-")
 			continue
 		}
-		parts = append(parts, c.named[side].address(n, f.at), saidAt(n))
+		parts = append(parts, side.at.address(f.at), saidAt(side.n))
 	}
 	if f.old == nil && f.new == nil {
 		parts = append(parts, f.operation)
@@ -33,9 +36,8 @@ func digest(parts []string) string {
 	return hex.EncodeToString(sum[:6])
 }
 
-// address is where a node stands, as it is said whatever stands around it: below the named part that holds it, or in its operation.
-func (all components) address(n *source.Node, at Location) string {
-	p := all.place(n)
+// address is the place as it is said whatever stands around it: below the named part that holds it, or in its operation.
+func (p *Place) address(at Location) string {
 	if p.within != "" {
 		return p.within
 	}

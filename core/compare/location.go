@@ -203,15 +203,17 @@ func (p *Place) Is(field string) bool {
 	return len(fields) == 1 && p.Component+"."+fields[0] == field
 }
 
-// components are the names of what a version shares, by file and pointer.
-type components map[string]string
+// components are the names of what a version shares, by where it stands.
+type components map[spot]string
+
+type spot struct{ file, pointer string }
 
 func componentsOf(c *contract.Contract) components {
 	all := components{}
 	for _, s := range c.Schemas {
 		if s.Node != nil && s.Name != "" {
 			p := s.Node.Place()
-			all[p.File+"#"+p.Pointer] = s.Name
+			all[spot{p.File, p.Pointer}] = s.Name
 		}
 	}
 	return all
@@ -223,15 +225,24 @@ func (all components) place(n *source.Node) *Place {
 		return nil
 	}
 	at := &Place{Place: n.Place()}
-	steps := strings.Split(at.Pointer, "/")
-	for i := len(steps); i > 0; i-- {
-		if name, known := all[at.File+"#"+strings.Join(steps[:i], "/")]; known {
-			at.Component, at.Fields, at.within = name, fieldsBelow(steps[i:]), strings.Join(append([]string{name}, steps[i:]...), "/")
+	for end := len(at.Pointer); end >= 0; end = strings.LastIndexByte(at.Pointer[:end], '/') {
+		if name, known := all[spot{at.File, at.Pointer[:end]}]; known {
+			below := at.Pointer[end:]
+			at.Component, at.within = name, name+below
+			if below != "" {
+				at.Fields = fieldsBelow(strings.Split(below[1:], "/"))
+			}
 			return at
 		}
+		if end == 0 {
+			break
+		}
 	}
-	if len(steps) > 3 && steps[1] == "components" {
-		at.Component, at.within = unescaped.Replace(steps[3]), strings.Join(steps[2:], "/")
+	if rest, is := strings.CutPrefix(at.Pointer, "/components/"); is {
+		if kind, name, more := strings.Cut(rest, "/"); more && kind != "" {
+			name, _, _ = strings.Cut(name, "/")
+			at.Component, at.within = unescaped.Replace(name), rest
+		}
 	}
 	return at
 }

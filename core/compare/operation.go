@@ -59,10 +59,14 @@ func (c *comparer) operationRemoved(op *contract.Operation) {
 
 // holderOf is where an operation of one version would stand in another: its path, or what holds the paths.
 func (c *comparer) holderOf(op *contract.Operation, in *contract.Contract) *source.Node {
-	for _, other := range in.All() {
-		if other.Owner == op.Owner && other.Webhook == op.Webhook && contract.WirePath(other.Path) == contract.WirePath(op.Path) && other.PathNode != nil {
-			return other.PathNode
+	if c.paths[in] == nil {
+		c.paths[in] = map[pathKey]*source.Node{}
+		for _, other := range in.All() {
+			c.paths[in][pathOf(other)] = other.PathNode
 		}
+	}
+	if n := c.paths[in][pathOf(op)]; n != nil {
+		return n
 	}
 	switch {
 	case op.Owner != "" && in.Lookup(op.Owner) != nil:
@@ -71,6 +75,13 @@ func (c *comparer) holderOf(op *contract.Operation, in *contract.Contract) *sour
 		return keyOf(in.Node, "webhooks")
 	}
 	return keyOf(in.Node, "paths")
+}
+
+// pathKey names a path, of the API, of a webhook or of a callback.
+type pathKey struct{ owner, webhook, path string }
+
+func pathOf(op *contract.Operation) pathKey {
+	return pathKey{op.Owner, op.Webhook, contract.WirePath(op.Path)}
 }
 
 func roomName(op *contract.Operation) string {

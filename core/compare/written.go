@@ -63,8 +63,8 @@ func (c *comparer) called(w *Witness) *contract.Operation {
 	return c.matched[c.old.Lookup(w.Operation)] // it moved
 }
 
-// paths are the operations of both versions that their author wrote in other words than their keys.
-func (c *comparer) paths() map[string]string {
+// writtenPaths are the operations of both versions that their author wrote in other words than their keys.
+func (c *comparer) writtenPaths() map[string]string {
 	paths := map[string]string{}
 	for _, in := range []*contract.Contract{c.old, c.new} {
 		for _, op := range in.All() {
