@@ -46,7 +46,7 @@ const maxFaultDepth = 20
 
 // fault finds the smallest part of a refused value that is refused itself, by which schemas, and says what is wrong with it.
 func (x *examiner) fault(s *contract.Schema, n *source.Node, depth int) (part *source.Node, at []*contract.Schema, wrong string) {
-	parts := conjuncts(s, nil)
+	parts := s.Conjuncts()
 	if depth > maxFaultDepth {
 		return n, parts, "is refused"
 	}
@@ -108,19 +108,6 @@ func (x *examiner) spoil(d *source.Diagnostic) {
 		x.wrong[spot{d.File, pointer}] = true
 		pointer = pointer[:max(strings.LastIndexByte(pointer, '/'), 0)]
 	}
-}
-
-// conjuncts are the schemas that a value must satisfy together: the schema, what it refers to, and the members of its allOf.
-func conjuncts(s *contract.Schema, all []*contract.Schema) []*contract.Schema {
-	if s == nil || slices.Contains(all, s) || len(all) > 100 {
-		return all
-	}
-	all = append(all, s)
-	all = conjuncts(s.Ref, all)
-	for _, b := range s.AllOf {
-		all = conjuncts(b, all)
-	}
-	return all
 }
 
 // plainFault says which keyword of a schema refuses a value, "" where none plainly does.

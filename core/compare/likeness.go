@@ -121,23 +121,17 @@ func tagOn(s *contract.Schema, name string) *source.Node {
 	if p == nil || !s.Requires(name) {
 		return nil
 	}
-	return onlyValue(p, 0)
+	return onlyValue(p)
 }
 
 // onlyValue is the one value that a schema admits because it lists no other, in itself or in a member of its allOf; nil where it may admit several.
-func onlyValue(s *contract.Schema, depth int) *source.Node {
-	s = s.Deref()
-	switch {
-	case s == nil || depth > maxNesting:
-		return nil
-	case s.Const != nil:
-		return s.Const
-	case s.HasEnum && len(s.Enum) == 1:
-		return s.Enum[0]
-	}
-	for _, part := range append(s.AllOf[:len(s.AllOf):len(s.AllOf)], s.Ref) {
-		if v := onlyValue(part, depth+1); v != nil {
-			return v
+func onlyValue(s *contract.Schema) *source.Node {
+	for _, part := range s.Conjuncts() {
+		switch {
+		case part.Const != nil:
+			return part.Const
+		case part.HasEnum && len(part.Enum) == 1:
+			return part.Enum[0]
 		}
 	}
 	return nil

@@ -103,3 +103,30 @@ func TestDeepConditions(t *testing.T) {
 		require.Equal(t, fmt.Sprintf("with a%d, v is at most 5, was at most 9", depth-1), c.Changes[0].Title)
 	}
 }
+
+// TestUntaggedAlternatives compares alternatives that nothing tells apart but what each must hold: a message with the names of one fits no other, so
+// that each edit is one change, and the other direction is none.
+func TestUntaggedAlternatives(t *testing.T) {
+	union := func(card, more string) string {
+		return `{"oneOf":[{"type":"object","required":["card"],"properties":{"card":{"type":"string"},` + card + `}},
+			{"type":"object","required":["bank"],"properties":{"bank":{"type":"string"},"m":{"type":"integer"}}}` + more + `]}`
+	}
+	const before = `"n":{"type":"integer","maximum":9}`
+	for name, c := range map[string]struct {
+		now               string
+		backward, forward compare.Grade
+	}{
+		"a limit":        {union(`"n":{"type":"integer","maximum":5}`, ""), compare.Breaking, compare.Safe},
+		"a field":        {union(before+`,"x":{"type":"string"}`, ""), compare.Safe, compare.Hazard},
+		"an alternative": {union(before, `,{"type":"object","required":["cash"],"properties":{"cash":{"type":"boolean"}}}`), compare.Safe, compare.Breaking},
+		"no limit":       {union(`"n":{"type":"integer"}`, ""), compare.Safe, compare.Breaking},
+	} {
+		old, err := withSchema(union(before, ""), "")
+		require.NoError(t, err)
+		now, err := withSchema(c.now, "")
+		require.NoError(t, err)
+		got := compare.Contracts(old, now, compare.Options{})
+		require.Len(t, got.Changes, 1, "%s: %s", name, summary(got))
+		require.Equal(t, [2]compare.Grade{c.backward, c.forward}, [2]compare.Grade{got.Backward, got.Forward}, "%s: %s", name, summary(got))
+	}
+}

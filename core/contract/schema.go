@@ -239,6 +239,27 @@ func (s *Schema) EachInner(f func(*Schema)) {
 	named(s.Rare.DependentSchemas)
 }
 
+// Conjuncts are all schemas that a value must satisfy together: the schema, what it refers to, the members of its allOf, and theirs; each once, a
+// schema before what it is made of.
+func (s *Schema) Conjuncts() []*Schema {
+	var all []*Schema
+	seen := map[*Schema]bool{nil: true}
+	var visit func(s *Schema)
+	visit = func(s *Schema) {
+		if seen[s] {
+			return
+		}
+		seen[s] = true
+		all = append(all, s)
+		visit(s.Ref)
+		for _, part := range s.AllOf {
+			visit(part)
+		}
+	}
+	visit(s)
+	return all
+}
+
 // Access tells whether a property of this schema is only read or only written: readOnly and writeOnly count wherever they stand beside the
 // value, in what is referred to and in what is demanded with it (JSON Schema 2020-12, Core section 7.7.1: annotations are collected).
 func (s *Schema) Access() (readOnly, writeOnly bool) { return s.access(100) }

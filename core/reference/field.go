@@ -43,6 +43,7 @@ type flat struct {
 	props    []owned
 	required []string
 	unions   []*contract.Schema
+	seen     map[*contract.Schema]bool // what is in it already
 }
 
 // owned is a property with the item that it is a field of.
@@ -51,16 +52,20 @@ type owned struct {
 	owner string
 }
 
-func flatten(s *contract.Schema, owner string, into *flat, depth int) {
-	if s == nil || depth > 20 {
+func flatten(s *contract.Schema, owner string, into *flat) {
+	if s == nil || into.seen[s] {
 		return
 	}
+	if into.seen == nil {
+		into.seen = map[*contract.Schema]bool{}
+	}
+	into.seen[s] = true
 	if s.Name != "" {
 		owner = schemaItem(s.Name)
 	}
-	flatten(s.Ref, owner, into, depth+1)
+	flatten(s.Ref, owner, into)
 	for _, b := range s.AllOf {
-		flatten(b, owner, into, depth+1)
+		flatten(b, owner, into)
 	}
 	if into.Schema == nil {
 		into.Schema = s
@@ -162,7 +167,7 @@ func (m *maker) field(name string, s *contract.Schema, owner string, path []stri
 		return f
 	}
 	var fl flat
-	flatten(s, owner, &fl, 0)
+	flatten(s, owner, &fl)
 	f.Schema = componentOf(s)
 	f.Description, f.Deprecated, f.ReadOnly, f.WriteOnly = fl.Description, fl.Schema.Deprecated, fl.Schema.ReadOnly, fl.Schema.WriteOnly
 	f.Nullable = fl.Nullable || slices.Contains(fl.types, "null")
@@ -198,7 +203,7 @@ func (m *maker) breadth(s *contract.Schema) int {
 	}
 	m.breadths[s] = 0
 	var fl flat
-	flatten(s, "", &fl, 0)
+	flatten(s, "", &fl)
 	n := 0
 	for _, p := range fl.props {
 		n += 1 + m.breadth(p.Schema)
@@ -346,7 +351,7 @@ func typeWords(fl *flat, name string) string {
 			return "list of " + n
 		}
 		var inner flat
-		flatten(item, "", &inner, 0)
+		flatten(item, "", &inner)
 		return "list of " + typeWords(&inner, "")
 	case name != "" && (len(fl.props) > 0 || len(fl.unions) > 0):
 		return name

@@ -503,7 +503,7 @@ func (l lowering) hinted(name string, v *value.Value) *node {
 
 // tagOf is the value by which a discriminator knows an alternative that does not list it itself; nil where it lists its values, or is not known.
 func tagOf(d *contract.Discriminator, branch *contract.Schema) *value.Value {
-	if d == nil || branch == nil || branch.Name == "" || !leavesTag(branch, d.Property, 0) {
+	if d == nil || branch == nil || branch.Name == "" || !leavesTag(branch, d.Property) {
 		return nil
 	}
 	for _, m := range d.Mapping {
@@ -514,25 +514,18 @@ func tagOf(d *contract.Discriminator, branch *contract.Schema) *value.Value {
 	return value.Str(branch.Name)
 }
 
-// leavesTag tells whether a schema declares a property as any text.
-func leavesTag(sc *contract.Schema, name string, depth int) bool {
-	sc = sc.Deref()
-	if sc == nil || depth > maxPinDepth {
-		return false
-	}
+// leavesTag tells whether a schema declares a property, as any text wherever it does.
+func leavesTag(sc *contract.Schema, name string) bool {
 	found := false
-	if p := sc.Property(name).Deref(); p != nil {
+	for _, part := range sc.Conjuncts() {
+		p := part.Property(name).Deref()
+		if p == nil {
+			continue
+		}
 		if p.HasEnum || p.Const != nil || p.Pattern != nil || !slices.Equal(p.Types, []string{"string"}) {
 			return false
 		}
 		found = true
-	}
-	for _, part := range sc.AllOf {
-		if leavesTag(part, name, depth+1) {
-			found = true
-		} else if part.Deref().Property(name) != nil {
-			return false
-		}
 	}
 	return found
 }

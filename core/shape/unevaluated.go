@@ -25,8 +25,8 @@ const maxLookers = 300
 // false where there are too many.
 func (l lowering) lookers() (all []looker, ok bool) {
 	open := map[*contract.Schema]bool{}
-	var visit func(sc *contract.Schema, holds, beside *node)
-	visit = func(sc *contract.Schema, holds, beside *node) {
+	var visit func(sc *contract.Schema, holds, beside *node, around []string)
+	visit = func(sc *contract.Schema, holds, beside *node, around []string) {
 		if sc == nil || open[sc] || len(all) > maxLookers {
 			return
 		}
@@ -34,11 +34,11 @@ func (l lowering) lookers() (all []looker, ok bool) {
 		defer delete(open, sc)
 		all = append(all, looker{sc, holds, beside})
 		under := func(b *contract.Schema, beside *node) {
-			visit(b, l.and(holds, l.condition(b)), beside)
+			visit(b, l.and(holds, l.condition(b)), beside, spokenOf(b, around))
 		}
-		visit(sc.Ref, holds, beside) // what is demanded holds wherever its holder does
+		visit(sc.Ref, holds, beside, around) // what is demanded holds wherever its holder does
 		for _, b := range sc.AllOf {
-			visit(b, holds, beside)
+			visit(b, holds, beside, around)
 		}
 		for _, b := range sc.AnyOf {
 			under(b, beside)
@@ -48,23 +48,90 @@ func (l lowering) lookers() (all []looker, ok bool) {
 			for i, b := range sc.OneOf {
 				conds[i] = l.condition(b)
 			}
-			overlap := l.make(node{op: opOverlap, sub: l.make(node{op: opOne, kids: conds, conds: conds})})
+			var overlap *node
+			if !aloneApart(sc.OneOf, around) {
+				overlap = l.make(node{op: opOverlap, sub: l.make(node{op: opOne, kids: conds, conds: conds})})
+			}
 			for _, b := range sc.OneOf {
 				under(b, overlap)
 			}
 		}
 		if sc.If() != nil {
 			condition := l.condition(sc.If())
-			visit(sc.If(), l.and(holds, condition), beside)
-			visit(sc.Then(), l.and(holds, condition), beside)
-			visit(sc.Else(), l.and(holds, l.not(condition)), beside)
+			visit(sc.If(), l.and(holds, condition), beside, around)
+			visit(sc.Then(), l.and(holds, condition), beside, around)
+			visit(sc.Else(), l.and(holds, l.not(condition)), beside, around)
 		}
 		for _, d := range sc.DependentSchemas() {
-			visit(d.Schema, l.and(holds, l.typed(maskOf(value.Object)), l.has(d.Name)), beside)
+			visit(d.Schema, l.and(holds, l.typed(maskOf(value.Object)), l.has(d.Name)), beside, around)
 		}
 	}
-	visit(l.schema, l.top, nil)
+	visit(l.schema, l.top, nil, spokenOf(l.schema, nil))
 	return all, len(all) <= maxLookers
+}
+
+// spokenOf adds the names that a schema declares wherever it holds.
+func spokenOf(sc *contract.Schema, names []string) []string {
+	names = slices.Clip(names)
+	for _, part := range sc.Conjuncts() {
+		names = append(names, declaredNames(part)...)
+	}
+	return names
+}
+
+// maxAlone bounds the alternatives that are held against one another by what they require.
+const maxAlone = 60
+
+// aloneApart tells whether a message with the names of one alternative alone fits no other: each requires a property of which no other speaks,
+// and nothing around them does.
+func aloneApart(list []*contract.Schema, around []string) bool {
+	if len(list) > maxAlone {
+		return false
+	}
+	spoken, required := make([]map[string]bool, len(list)), make([][]string, len(list))
+	for i, b := range list {
+		if !plainObject(b) {
+			return false
+		}
+		spoken[i] = map[string]bool{}
+		for _, name := range spokenOf(b, around) {
+			spoken[i][name] = true
+		}
+		required[i] = requiredNames(b)
+	}
+	for i := range list {
+		for j := range list {
+			if i != j && !slices.ContainsFunc(required[j], func(name string) bool { return !spoken[i][name] }) {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// plainObject tells of an object that only declares names and demands some: nothing in it chooses, nothing speaks of all names.
+func plainObject(sc *contract.Schema) bool {
+	speaksOfAll := func(rest *contract.Schema) bool { return rest != nil && (rest.Bool == nil || *rest.Bool) }
+	return !slices.ContainsFunc(sc.Conjuncts(), func(part *contract.Schema) bool {
+		chooses := part.AnyOf != nil || part.OneOf != nil || part.If() != nil || part.DependentSchemas() != nil
+		return chooses || part.PatternProperties() != nil || declaresAll(part) ||
+			speaksOfAll(part.AdditionalProperties) || speaksOfAll(part.UnevaluatedProperties())
+	})
+}
+
+// requiredNames are those that must be there wherever a schema holds, and that travel both ways.
+func requiredNames(sc *contract.Schema) []string {
+	var names []string
+	for _, part := range sc.Conjuncts() {
+		for _, name := range part.Required {
+			if p := part.Property(name); p != nil {
+				if readOnly, writeOnly := p.Access(); !readOnly && !writeOnly {
+					names = append(names, name)
+				}
+			}
+		}
+	}
+	return names
 }
 
 // unevaluatedProperties lowers the keyword: every property that no branch looked at is in u.

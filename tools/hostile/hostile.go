@@ -46,6 +46,9 @@ func Pairs() []Pair {
 		schemas("heirs of heirs", heirs(200, 9), heirs(200, 5)),
 		schemas("closed objects under not", negations(10, "string"), negations(10, "integer")),
 	)
+	for _, kind := range []string{"allOf", "anyOf", "oneOf"} {
+		all = append(all, schemas("tags under a ladder of "+kind, ladder(kind, "string"), ladder(kind, "integer")))
+	}
 	return all
 }
 
@@ -53,6 +56,29 @@ func Pairs() []Pair {
 func lookedAt(rest any) object {
 	all := chain("allOf", object{"type": "object", "properties": object{"a": object{"type": "string"}}})
 	all["S0"].(object)["unevaluatedProperties"] = rest
+	return all
+}
+
+// ladder is a choice, tagged, untagged and closed, that is told apart by what stands under twelve rungs of eight ways each.
+func ladder(kind, extra string) object {
+	const rungs, ways = 12, 8
+	all := object{"S1": object{"type": "object", "required": []string{"kind"}, "properties": object{"kind": object{"type": "string"}, "a": object{"type": "string"}}}}
+	at := 1
+	for range rungs {
+		part := make([]any, ways)
+		for i := range part {
+			part[i] = to(at)
+		}
+		at++
+		all[fmt.Sprintf("S%d", at)] = object{kind: part}
+	}
+	other := at + 1
+	all[fmt.Sprintf("S%d", other)] = object{"type": "object", "required": []string{"x"}, "properties": object{"kind": to(at), "x": object{"type": extra}}}
+	all["S0"] = object{"type": "object", "properties": object{
+		"tagged":   object{"oneOf": []any{to(at), to(other)}, "discriminator": object{"propertyName": "kind"}},
+		"untagged": object{"oneOf": []any{to(at), to(other)}},
+		"closed":   object{"oneOf": []any{to(at), to(other)}, "unevaluatedProperties": false},
+	}}
 	return all
 }
 
