@@ -30,7 +30,7 @@ import (
 // maxHostileKB is how much memory a process may take for a hostile description.
 const maxHostileKB = 1 << 20
 
-// hostileEnd is after how long a process counts as one that never ends; on an idle machine each takes less than five seconds.
+// hostileEnd is after how long a process counts as one that never ends; on an idle machine the slowest takes eleven seconds.
 const hostileEnd = 60 * time.Second
 
 // TestCommandAsProcess is the command line in a process of its own.
