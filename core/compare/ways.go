@@ -1,10 +1,6 @@
 package compare
 
-import (
-	"strings"
-
-	"oldledger/core/contract"
-)
+import "strings"
 
 // The ways out of a break, in the order in which they are weighed (COMPATIBILITY section 7c): leave it as it was; expand and contract; a new line;
 // a waiver. A change's advice tells the first two in its own words, Comparison.WaysOut all four.
@@ -52,15 +48,11 @@ func (c *Comparison) waysOut() []string {
 	if c.Backward != Breaking {
 		return nil
 	}
-	old, err := contract.ParseVersion(c.Old.Version)
-	if err != nil {
-		return WaysOut("", "")
+	line := ""
+	if next := c.Recommend(false); next != nil {
+		line = next.Version
 	}
-	next := old.IncMajor()
-	if old.Major() == 0 {
-		next = old.IncMinor()
-	}
-	return WaysOut(next.String(), "")
+	return WaysOut(line, "")
 }
 
 // WaysOut are the ways out of a break, in the order in which they are weighed. line is the first version of the next line, earliest the day from

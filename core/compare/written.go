@@ -114,7 +114,7 @@ func (c *comparer) sampleText(p *contract.Parameter) string {
 			text = plainValue(v)
 		}
 	}
-	if text == "text" || len(text) > maxPathValue {
+	if text == shape.AnyText || len(text) > maxPathValue {
 		text = "" // the name says more
 	}
 	if c.samples == nil {

@@ -24,6 +24,28 @@ func triOf(b bool) tri {
 
 func (t tri) not() tri { return yes - t }
 
+// worst is the least that is told of the nodes, yes for none of them; no other is asked when it is settled.
+func worst(ns []*node, tell func(*node) tri) tri {
+	least := yes
+	for _, n := range ns {
+		if least = min(least, tell(n)); least == no {
+			break
+		}
+	}
+	return least
+}
+
+// best is the most that is told of the nodes, no for none of them; no other is asked when it is settled.
+func best(ns []*node, tell func(*node) tri) tri {
+	most := no
+	for _, n := range ns {
+		if most = max(most, tell(n)); most == yes {
+			break
+		}
+	}
+	return most
+}
+
 // eval tells whether v satisfies n. It is written independently of the search, which it checks.
 func (s *Space) eval(n *node, v *value.Value) tri {
 	if !s.budget.Step(2) {
@@ -37,13 +59,7 @@ func (s *Space) eval(n *node, v *value.Value) tri {
 	case opAnd:
 		return s.all(n.kids, v)
 	case opOr:
-		best := no
-		for _, k := range n.kids {
-			if best = max(best, s.eval(k, v)); best == yes {
-				break
-			}
-		}
-		return best
+		return best(n.kids, func(k *node) tri { return s.eval(k, v) })
 	case opOne:
 		return s.exactlyOne(n, v)
 	case opNotOne:
@@ -102,13 +118,7 @@ func (s *Space) evalRef(n *node, v *value.Value) tri {
 }
 
 func (s *Space) all(ns []*node, v *value.Value) tri {
-	worst := yes
-	for _, n := range ns {
-		if worst = min(worst, s.eval(n, v)); worst == no {
-			break
-		}
-	}
-	return worst
+	return worst(ns, func(n *node) tri { return s.eval(n, v) })
 }
 
 // exactlyOne tells whether v is in one of the kids, and in none of the others.

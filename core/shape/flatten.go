@@ -252,21 +252,9 @@ func (f *flatter) judge(n *node, depth int) tri {
 		}
 		return triOf(n.op == opNotEnum)
 	case opAnd:
-		worst := yes
-		for _, k := range n.kids {
-			if worst = min(worst, f.judge(k, depth+1)); worst == no {
-				break
-			}
-		}
-		return worst
+		return worst(n.kids, func(k *node) tri { return f.judge(k, depth+1) })
 	case opOr:
-		best := no
-		for _, k := range n.kids {
-			if best = max(best, f.judge(k, depth+1)); best == yes {
-				break
-			}
-		}
-		return best
+		return best(n.kids, func(k *node) tri { return f.judge(k, depth+1) })
 	case opOverlap, opTold:
 		return f.s.overlap(n)
 	case opOne, opNotOne, opUnknown:
@@ -337,21 +325,13 @@ func (s *Space) underPins(n *node, pins []pin, depth int) tri {
 		return triOf(n.types.has(value.Object))
 	case opRef:
 		if n.outside != nil {
-			return flipped(s.underPins(n.outside, pins, depth+1))
+			return s.underPins(n.outside, pins, depth+1).not()
 		}
 		return s.underPins(s.follow(n), pins, depth+1)
 	case opAnd:
-		worst := yes
-		for _, k := range n.kids {
-			worst = min(worst, s.underPins(k, pins, depth+1))
-		}
-		return worst
+		return worst(n.kids, func(k *node) tri { return s.underPins(k, pins, depth+1) })
 	case opOr:
-		best := no
-		for _, k := range n.kids {
-			best = max(best, s.underPins(k, pins, depth+1))
-		}
-		return best
+		return best(n.kids, func(k *node) tri { return s.underPins(k, pins, depth+1) })
 	case opHas, opLacks:
 		for _, p := range pins {
 			if name, _, _ := strings.Cut(p.name, pinSeparator); name == n.name {
@@ -360,16 +340,6 @@ func (s *Space) underPins(n *node, pins []pin, depth int) tri {
 		}
 	case opProps, opSomeProp:
 		return s.byValues(n, pins, depth)
-	}
-	return maybe
-}
-
-func flipped(t tri) tri {
-	switch t {
-	case yes:
-		return no
-	case no:
-		return yes
 	}
 	return maybe
 }

@@ -253,12 +253,12 @@ func (m *sampler) object(sc *contract.Schema, left int) *value.Value {
 	return v
 }
 
-// anyText is a text for which nothing speaks.
-const anyText = "text"
+// AnyText is a text for which nothing speaks.
+const AnyText = "text"
 
 // Called is a sample of a schema, or, where nothing speaks for its text, the name under which it stands.
 func (s *Space) Called(v *value.Value, name string, schema *contract.Schema, role Role) *value.Value {
-	if v == nil || v.Kind != value.String || v.Text != anyText || schema.AnyExample() != nil {
+	if v == nil || v.Kind != value.String || v.Text != AnyText || schema.AnyExample() != nil {
 		return v
 	}
 	if named := value.Str(name); s.eval(s.Lower(schema, role).n, named) == yes {
@@ -291,7 +291,7 @@ func (m *sampler) scalar(sc *contract.Schema, _ int) *value.Value {
 		if f := formats[sc.Format]; len(f.samples) > 0 {
 			return value.Str(f.samples[0])
 		}
-		return value.Str(anyText)
+		return value.Str(AnyText)
 	case slices.Contains(sc.Types, "boolean"):
 		return value.True
 	case slices.Contains(sc.Types, "integer") || slices.Contains(sc.Types, "number"):

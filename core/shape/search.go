@@ -420,17 +420,9 @@ func (r *run) glance(n *node, only mask, depth int) tri {
 		}
 		return yes
 	case opAnd:
-		worst := yes
-		for _, k := range n.kids {
-			worst = min(worst, r.glance(k, only, depth+1))
-		}
-		return worst
+		return worst(n.kids, func(k *node) tri { return r.glance(k, only, depth+1) })
 	case opOr:
-		best := no
-		for _, k := range n.kids {
-			best = max(best, r.glance(k, only, depth+1))
-		}
-		return best
+		return best(n.kids, func(k *node) tri { return r.glance(k, only, depth+1) })
 	case opOverlap, opTold:
 		return r.s.overlap(n)
 	case opOne, opNotOne, opUnknown:
