@@ -93,7 +93,7 @@ func startLedger(t *testing.T, path string) (base string, stop func()) {
 	s, err := store.Open(ctx, path)
 	require.NoError(t, err)
 	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
-	require.NoError(t, l.AddPerson(ctx, ledger.Person{}, ledger.Person{Name: "admin", Full: "Admin", Role: ledger.Admin}, adminPassword))
+	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "admin", Full: "Admin", Role: ledger.Admin}, adminPassword))
 	srv, err := server.New(server.Options{Store: s, Ledger: l, House: "Saltmere Harbour", Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
 	web := httptest.NewServer(srv.Handler())

@@ -232,8 +232,8 @@ func firstToken(t *testing.T, data string) string {
 	require.NoError(t, err)
 	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
 	admin := ledger.Person{Name: "admin", Full: "Admin", Role: ledger.Admin}
-	require.NoError(t, l.AddPerson(ctx, ledger.Person{}, admin, adminPassword))
-	token, err := l.MakeToken(ctx, admin, "test")
+	require.NoError(t, l.AddPerson(ctx, ledger.Itself, admin, adminPassword))
+	token, err := l.MakeToken(ctx, ledger.By(admin), "test")
 	require.NoError(t, err)
 	require.NoError(t, s.Close())
 	return token

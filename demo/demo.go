@@ -52,7 +52,7 @@ type player struct {
 	ledger *ledger.Ledger
 	now    time.Time
 	today  time.Time
-	who    ledger.Person
+	who    ledger.Actor
 }
 
 func (p *player) date(days int) string { return p.today.AddDate(0, 0, days).Format(time.DateOnly) }
@@ -108,7 +108,7 @@ func publish(ref string) func(*player) error {
 // waive publishes in spite of all that stands in the way, for one reason.
 func waive(ref, reason string) func(*player) error {
 	return func(p *player) error {
-		gate, err := p.ledger.Gate(p.ctx, ref)
+		gate, err := p.ledger.Gate(p.ctx, p.who, ref)
 		if err != nil {
 			return err
 		}
@@ -142,7 +142,7 @@ func word(ref, path string) func(*player) error {
 func explain(old, new, title, text string) func(*player) error {
 	return func(p *player) error {
 		t := ledger.GuideText{Old: old, New: new, Anchor: guide.Intro, Text: text}
-		g, err := p.ledger.Guide(p.ctx, old, new)
+		g, err := p.ledger.Guide(p.ctx, p.who, old, new)
 		if err != nil {
 			return err
 		}
@@ -227,14 +227,14 @@ var history = []act{
 func Play(ctx context.Context, s *store.Store, day time.Time) error {
 	p := &player{ctx: ctx, today: day.Truncate(24 * time.Hour)}
 	p.ledger = ledger.New(s, ledger.Options{Now: func() time.Time { return p.now }, Random: repeatable(day)})
-	if _, err := p.ledger.Person(ctx, people[0].Name); err == nil {
+	if _, err := p.ledger.Actor(ctx, people[0].Name); err == nil {
 		return nil
 	}
 	p.now = p.today.AddDate(0, 0, -340).Add(9 * time.Hour)
-	byName := map[string]ledger.Person{}
+	byName := map[string]ledger.Actor{}
 	for _, who := range people {
-		byName[who.Name] = who
-		if err := p.ledger.AddPerson(ctx, ledger.Person{}, who, Password); err != nil {
+		byName[who.Name] = ledger.By(who)
+		if err := p.ledger.AddPerson(ctx, ledger.Itself, who, Password); err != nil {
 			return fmt.Errorf("add %s: %w", who.Name, err)
 		}
 	}

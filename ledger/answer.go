@@ -11,8 +11,8 @@ import (
 const keepAnswers = 24 * time.Hour
 
 // Answered finds what was answered to a person's Idempotency-Key. A key that was used for another request is refused.
-func (l *Ledger) Answered(ctx context.Context, by Person, key, request string) (store.Answer, bool, error) {
-	a, ok, err := l.store.Read().Answer(ctx, key, by.Name)
+func (l *Ledger) Answered(ctx context.Context, who Actor, key, request string) (store.Answer, bool, error) {
+	a, ok, err := l.store.Read().Answer(ctx, key, who.Name)
 	if err == nil && ok && a.Request != request {
 		return a, false, refuse(Conflict, "the Idempotency-Key %s was used for another request", key)
 	}
@@ -20,9 +20,9 @@ func (l *Ledger) Answered(ctx context.Context, by Person, key, request string) (
 }
 
 // KeepAnswer keeps what was answered to an Idempotency-Key.
-func (l *Ledger) KeepAnswer(ctx context.Context, by Person, key string, a store.Answer) error {
+func (l *Ledger) KeepAnswer(ctx context.Context, who Actor, key string, a store.Answer) error {
 	now := l.options.Now().UTC()
 	return l.store.Write(ctx, func(r store.Rows) error {
-		return r.AddAnswer(ctx, key, by.Name, a, now.Format(time.RFC3339), now.Add(-keepAnswers).Format(time.RFC3339))
+		return r.AddAnswer(ctx, key, who.Name, a, now.Format(time.RFC3339), now.Add(-keepAnswers).Format(time.RFC3339))
 	})
 }

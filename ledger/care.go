@@ -49,23 +49,24 @@ func (e *Exposed) Error() string {
 }
 
 // Care says whether a version may be published as it is, and what of it deserves a second look.
-func (l *Ledger) Care(ctx context.Context, ref string) (Care, error) {
-	gate, err := l.Gate(ctx, ref)
+func (l *Ledger) Care(ctx context.Context, who Actor, ref string) (Care, error) {
+	w := l.view(who)
+	v, err := w.inside(ctx, ref)
 	if err != nil {
 		return Care{}, err
 	}
-	d, err := l.Description(ctx, ref)
+	gate, err := w.judge(ctx, v, nil, nil)
 	if err != nil {
 		return Care{}, err
 	}
 	c := Care{Gate: gate, Diagnostics: source.Diagnostics{}}
-	if c.Credentials, err = l.credentials(ctx, l.store.Read(), d.Version, nil); err != nil {
+	if c.Credentials, err = w.credentials(ctx, v, nil); err != nil {
 		return c, err
 	}
-	if c.Mistakes, err = l.mistakes(ctx, l.store.Read(), d.Version, nil); err != nil {
+	if c.Mistakes, err = w.mistakes(ctx, v, nil); err != nil {
 		return c, err
 	}
-	read, err := l.read(ctx, l.store.Read(), d.Version)
+	read, err := w.read(ctx, v)
 	if err != nil {
 		return c, err
 	}
@@ -78,12 +79,12 @@ func (l *Ledger) Care(ctx context.Context, ref string) (Care, error) {
 }
 
 // credentials scans the files of a version and its overlay. allow are allowances that are about to be made.
-func (l *Ledger) credentials(ctx context.Context, r store.Rows, v Version, allow []Allow) ([]Credential, error) {
-	found, err := l.scan(ctx, r, v)
+func (w view) credentials(ctx context.Context, v Version, allow []Allow) ([]Credential, error) {
+	found, err := w.scan(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	allowed, err := l.allowed(ctx, r, v, allow)
+	allowed, err := w.allowed(ctx, v, allow)
 	if err != nil {
 		return nil, err
 	}
@@ -94,14 +95,14 @@ func (l *Ledger) credentials(ctx context.Context, r store.Rows, v Version, allow
 	return all, nil
 }
 
-func (l *Ledger) scan(ctx context.Context, r store.Rows, v Version) ([]secret.Finding, error) {
+func (w view) scan(ctx context.Context, v Version) ([]secret.Finding, error) {
 	var found []secret.Finding
-	read, err := l.contract(ctx, r, v)
+	read, err := w.contract(ctx, v)
 	if err != nil {
 		return nil, err
 	}
 	found = append(found, secret.Scan(read.Node.File().Root)...)
-	files, err := r.Files(ctx, v.API, v.Number)
+	files, err := w.rows.Files(ctx, v.API, v.Number)
 	if err != nil {
 		return nil, err
 	}
@@ -113,7 +114,7 @@ func (l *Ledger) scan(ctx context.Context, r store.Rows, v Version) ([]secret.Fi
 		}
 		found = append(found, secret.Scan(file.Root)...)
 	}
-	over, err := l.newestOverlay(ctx, r, v)
+	over, err := w.newestOverlay(ctx, v)
 	if errors.Is(err, store.ErrNotFound) {
 		return found, nil
 	}
@@ -127,8 +128,8 @@ func (l *Ledger) scan(ctx context.Context, r store.Rows, v Version) ([]secret.Fi
 }
 
 // allowed are the reasons for which findings were let through in an API, by their ids. allow are allowances that are about to be made.
-func (l *Ledger) allowed(ctx context.Context, r store.Rows, v Version, allow []Allow) (map[string]string, error) {
-	rows, err := r.Allowances(ctx, v.API)
+func (w view) allowed(ctx context.Context, v Version, allow []Allow) (map[string]string, error) {
+	rows, err := w.rows.Allowances(ctx, v.API)
 	if err != nil {
 		return nil, err
 	}
@@ -143,8 +144,8 @@ func (l *Ledger) allowed(ctx context.Context, r store.Rows, v Version, allow []A
 }
 
 // exposed refuses what holds credentials that nobody allowed.
-func (l *Ledger) exposed(ctx context.Context, r store.Rows, v Version, allow []Allow) error {
-	all, err := l.credentials(ctx, r, v, allow)
+func (w view) exposed(ctx context.Context, v Version, allow []Allow) error {
+	all, err := w.credentials(ctx, v, allow)
 	if err != nil {
 		return err
 	}
@@ -157,25 +158,25 @@ func (l *Ledger) exposed(ctx context.Context, r store.Rows, v Version, allow []A
 }
 
 // admit refuses a version with errors or with what looks like a credential that nobody allowed, and keeps the allowances that were made for it.
-func (l *Ledger) admit(ctx context.Context, r store.Rows, by Person, v Version, allow []Allow) error {
-	if err := l.mistaken(ctx, r, v, allow); err != nil {
+func (w view) admit(ctx context.Context, v Version, allow []Allow) error {
+	if err := w.mistaken(ctx, v, allow); err != nil {
 		return err
 	}
-	if err := l.exposed(ctx, r, v, allow); err != nil {
+	if err := w.exposed(ctx, v, allow); err != nil {
 		return err
 	}
 	if len(allow) == 0 {
 		return nil
 	}
 	what := map[string][2]string{}
-	credentials, err := l.credentials(ctx, r, v, nil)
+	credentials, err := w.credentials(ctx, v, nil)
 	if err != nil {
 		return err
 	}
 	for _, c := range credentials {
 		what[c.ID] = [2]string{"credential.allowed", c.What}
 	}
-	mistakes, err := l.mistakes(ctx, r, v, nil)
+	mistakes, err := w.mistakes(ctx, v, nil)
 	if err != nil {
 		return err
 	}
@@ -187,11 +188,11 @@ func (l *Ledger) admit(ctx context.Context, r store.Rows, by Person, v Version, 
 		if !ok {
 			return refuse(Invalid, "nothing in %s has the id %s", v.Ref(), a.Finding)
 		}
-		row := store.Allowance{API: v.API, Version: v.Number, Finding: a.Finding, What: found[1], Reason: a.Reason, MadeBy: by.Name, MadeAt: l.stamp()}
-		if err := r.AddAllowance(ctx, row); err != nil {
+		row := store.Allowance{API: v.API, Version: v.Number, Finding: a.Finding, What: found[1], Reason: a.Reason, MadeBy: w.who.Name, MadeAt: w.stamp()}
+		if err := w.rows.AddAllowance(ctx, row); err != nil {
 			return err
 		}
-		if err := l.enter(ctx, r, by, found[0], v.Ref(), map[string]string{"finding": a.Finding, "what": found[1], "reason": a.Reason}); err != nil {
+		if err := w.enter(ctx, found[0], v.Ref(), map[string]string{"finding": a.Finding, "what": found[1], "reason": a.Reason}); err != nil {
 			return err
 		}
 	}

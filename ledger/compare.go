@@ -11,17 +11,18 @@ import (
 	"oldledger/store"
 )
 
-// Compare compares two recorded versions. The result is computed once and kept.
-func (l *Ledger) Compare(ctx context.Context, old, new string, o compare.Options) (*compare.Comparison, error) {
-	a, b, err := l.both(ctx, old, new)
+// Compare compares two versions. The result is computed once and kept.
+func (l *Ledger) Compare(ctx context.Context, who Actor, old, new string, o compare.Options) (*compare.Comparison, error) {
+	w := l.view(who)
+	a, b, err := w.both(ctx, old, new)
 	if err != nil {
 		return nil, err
 	}
-	c, err := l.compared(ctx, a, b, o)
+	c, err := w.compared(ctx, a, b, o)
 	if err != nil {
 		return nil, err
 	}
-	api, err := l.API(ctx, a.API)
+	api, err := w.api(ctx, a.API)
 	return recommending(c, api), err
 }
 
@@ -32,39 +33,33 @@ func recommending(c *compare.Comparison, a API) *compare.Comparison {
 	return &under
 }
 
-// both finds two versions.
-func (l *Ledger) both(ctx context.Context, old, new string) (a, b Version, err error) {
-	if a, err = l.Resolve(ctx, old); err == nil {
-		b, err = l.Resolve(ctx, new)
-	}
-	return a, b, err
-}
-
 // Removals tell of what a comparison with another version removes from a version how that was announced, by change.
-func (l *Ledger) Removals(ctx context.Context, old string, c *compare.Comparison) (map[string]*promise.Announcement, error) {
-	v, err := l.Resolve(ctx, old)
+func (l *Ledger) Removals(ctx context.Context, who Actor, old string, c *compare.Comparison) (map[string]*promise.Announcement, error) {
+	w := l.view(who)
+	v, err := w.readable(ctx, old)
 	if err != nil {
 		return nil, err
 	}
-	notices, err := l.Notices(ctx, v.API)
+	api, err := w.api(ctx, v.API)
 	if err != nil {
 		return nil, err
 	}
-	return promise.Removals(c, notices, l.Today()), nil
+	return promise.Removals(c, api.Notices, l.Today()), nil
 }
 
-// Told is a comparison of two recorded versions that says of both what is wrong with their descriptions.
-func (l *Ledger) Told(ctx context.Context, old, new string, c *compare.Comparison) (*compare.Comparison, error) {
+// Told is a comparison of two versions that says of both what is wrong with their descriptions.
+func (l *Ledger) Told(ctx context.Context, who Actor, old, new string, c *compare.Comparison) (*compare.Comparison, error) {
+	w := l.view(who)
 	told := *c // what is kept is others', too
 	for _, side := range []struct {
 		ref  string
 		side *compare.Side
 	}{{old, &told.Old}, {new, &told.New}} {
-		v, err := l.Resolve(ctx, side.ref)
+		v, err := w.readable(ctx, side.ref)
 		if err != nil {
 			return nil, err
 		}
-		read, err := l.read(ctx, l.store.Read(), v)
+		read, err := w.read(ctx, v)
 		if err != nil {
 			return nil, err
 		}
@@ -78,8 +73,14 @@ func (l *Ledger) Told(ctx context.Context, old, new string, c *compare.Compariso
 // maxLineup bounds the versions of one lineup, the newest first: the comparisons grow with their square.
 const maxLineup = 24
 
-// Lineup tells of some versions of an API which can replace which. Of many it takes the newest.
-func (l *Ledger) Lineup(ctx context.Context, versions []Version) (*compare.Lineup, error) {
+// Lineup tells of the versions of an API that the actor may know of which can replace which. Of many it takes the newest.
+func (l *Ledger) Lineup(ctx context.Context, who Actor, name string) (*compare.Lineup, error) {
+	w := l.view(who)
+	api, err := w.api(ctx, name)
+	if err != nil {
+		return nil, err
+	}
+	versions := api.Versions
 	if len(versions) > maxLineup {
 		versions = versions[len(versions)-maxLineup:]
 	}
@@ -88,52 +89,56 @@ func (l *Ledger) Lineup(ctx context.Context, versions []Version) (*compare.Lineu
 		members[i] = compare.Member{Name: v.Ref(), Side: compare.Side{Title: v.Title, Version: v.Number, Dialect: v.Dialect}}
 	}
 	return compare.LineUp(members, compare.Options{}, func(i, j int) (*compare.Comparison, error) {
-		return l.compared(ctx, versions[i], versions[j], compare.Options{})
+		return w.compared(ctx, versions[i], versions[j], compare.Options{})
 	})
 }
 
 // compared gives the comparison that was kept for two recorded versions, or computes and keeps it.
-func (l *Ledger) compared(ctx context.Context, old, new Version, o compare.Options) (*compare.Comparison, error) {
-	if c, err := l.kept(ctx, l.store.Read(), old, new, o); c != nil || err != nil {
-		return c, err
-	}
-	c, err := l.comparison(ctx, l.store.Read(), old, new, o, nil)
+func (w view) compared(ctx context.Context, old, new Version, o compare.Options) (*compare.Comparison, error) {
+	old, new, err := w.bothAsRead(ctx, old, new)
 	if err != nil {
 		return nil, err
 	}
-	return c, l.store.Write(ctx, func(r store.Rows) error { return l.keep(ctx, r, old, new, o, c) })
+	if c, err := w.kept(ctx, old, new, o); c != nil || err != nil {
+		return c, err
+	}
+	c, err := w.comparison(ctx, old, new, o, nil)
+	if err != nil {
+		return nil, err
+	}
+	return c, w.store.Write(ctx, func(r store.Rows) error { return w.in(r).keep(ctx, old, new, o, c) })
 }
 
 // keepOnce keeps a comparison that an act rests on, unless it is kept already.
-func (l *Ledger) keepOnce(ctx context.Context, r store.Rows, old, new Version, o compare.Options, c *compare.Comparison) error {
-	if !r.Writing() || l.options.Engine == "" {
+func (w view) keepOnce(ctx context.Context, old, new Version, o compare.Options, c *compare.Comparison) error {
+	if !w.rows.Writing() || w.options.Engine == "" {
 		return nil
 	}
-	_, err := r.Comparison(ctx, old.Ref(), new.Ref(), manner(o), l.basis(old, new))
+	_, err := w.rows.Comparison(ctx, old.Ref(), new.Ref(), manner(old, new, o), w.basis(old, new))
 	if errors.Is(err, store.ErrNotFound) {
-		return l.keep(ctx, r, old, new, o, c)
+		return w.keep(ctx, old, new, o, c)
 	}
 	return err
 }
 
 // keep keeps a comparison for the next who asks.
-func (l *Ledger) keep(ctx context.Context, r store.Rows, old, new Version, o compare.Options, c *compare.Comparison) error {
-	if l.options.Engine == "" {
+func (w view) keep(ctx context.Context, old, new Version, o compare.Options, c *compare.Comparison) error {
+	if w.options.Engine == "" {
 		return nil
 	}
 	result, err := json.Marshal(c)
 	if err != nil {
 		return err
 	}
-	return r.PutComparison(ctx, store.Comparison{Old: old.Ref(), New: new.Ref(), Reading: manner(o), Basis: l.basis(old, new), Result: result})
+	return w.rows.PutComparison(ctx, store.Comparison{Old: old.Ref(), New: new.Ref(), Reading: manner(old, new, o), Basis: w.basis(old, new), Result: result})
 }
 
 // kept reads a comparison of the same contents by the same engine; nil where there is none.
-func (l *Ledger) kept(ctx context.Context, r store.Rows, old, new Version, o compare.Options) (*compare.Comparison, error) {
-	if l.options.Engine == "" {
+func (w view) kept(ctx context.Context, old, new Version, o compare.Options) (*compare.Comparison, error) {
+	if w.options.Engine == "" {
 		return nil, nil
 	}
-	row, err := r.Comparison(ctx, old.Ref(), new.Ref(), manner(o), l.basis(old, new))
+	row, err := w.rows.Comparison(ctx, old.Ref(), new.Ref(), manner(old, new, o), w.basis(old, new))
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil
 	}
@@ -144,9 +149,12 @@ func (l *Ledger) kept(ctx context.Context, r store.Rows, old, new Version, o com
 	return &c, json.Unmarshal(row.Result, &c)
 }
 
-// manner names the options under which a comparison was made.
-func manner(o compare.Options) string {
+// manner names the options under which a comparison of two versions was made, and whether it is of less than all that they say.
+func manner(old, new Version, o compare.Options) string {
 	text := o.Reading.String()
+	if old.whole != "" || new.whole != "" {
+		text += ", as readers get it"
+	}
 	if o.Undeclared == compare.Refused {
 		text += ", undeclared refused"
 	}
@@ -168,13 +176,14 @@ type Release struct {
 	Removed map[string]*promise.Announcement `json:"removed"` // by change: how a removal was announced
 }
 
-// History tells what each version of an API changed, the newest first.
-func (l *Ledger) History(ctx context.Context, name string) ([]Release, error) {
-	a, err := l.API(ctx, name)
+// History tells what each version of an API changed, the newest first: against the one before it of those that the actor may know of.
+func (l *Ledger) History(ctx context.Context, who Actor, name string) ([]Release, error) {
+	w := l.view(who)
+	a, err := w.api(ctx, name)
 	if err != nil {
 		return nil, err
 	}
-	waivers, err := l.waivers(ctx, name)
+	waivers, err := w.waivers(ctx, name)
 	if err != nil {
 		return nil, err
 	}
@@ -186,19 +195,24 @@ func (l *Ledger) History(ctx context.Context, name string) ([]Release, error) {
 				rel.Notices = append(rel.Notices, n)
 			}
 		}
-		for _, w := range waivers {
-			if w.Version == v.Number {
-				rel.Waivers = append(rel.Waivers, w)
-			}
-		}
 		if base := predecessor(a, v); base != nil {
 			rel.Before = base.Number
-			if rel.Changes, err = l.compared(ctx, *base, v, compare.Options{}); err != nil {
+			if rel.Changes, err = w.compared(ctx, *base, v, compare.Options{}); err != nil {
 				return nil, err
 			}
 			rel.Removed = promise.Removals(rel.Changes, a.Notices, l.Today())
 		}
+		for _, waiver := range waivers {
+			if waiver.Version == v.Number && (who.inside() || told(rel.Changes, waiver.Change)) {
+				rel.Waivers = append(rel.Waivers, waiver)
+			}
+		}
 		releases = append(releases, rel)
 	}
 	return releases, nil
+}
+
+// told tells whether a comparison has a change.
+func told(c *compare.Comparison, id string) bool {
+	return c != nil && slices.ContainsFunc(c.Changes, func(ch *compare.Change) bool { return ch.ID == id })
 }

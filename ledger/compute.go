@@ -11,7 +11,6 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/source"
-	"oldledger/store"
 )
 
 // Reading, comparing and what else takes long is done outside transactions and locks, at most maxHeavy at a time, once for all who ask for the
@@ -117,22 +116,22 @@ type reading struct {
 	diagnostics source.Diagnostics
 }
 
-// read reads a version, once for each content.
-func (l *Ledger) read(ctx context.Context, r store.Rows, v Version) (reading, error) {
-	key := v.Digest + " " + v.File
-	if known, ok := l.readings.Get(key); ok {
-		return known, nil
-	}
-	row, err := r.Version(ctx, v.API, v.Number)
-	if err != nil {
-		return reading{}, notFound(err, "there is no %s", v.Ref())
-	}
-	files, err := r.Files(ctx, v.API, v.Number)
+// read reads a version as the actor gets it, once for each content.
+func (w view) read(ctx context.Context, v Version) (reading, error) {
+	v, err := w.asRead(ctx, v)
 	if err != nil {
 		return reading{}, err
 	}
-	return l.readingFlight.Do(ctx, row.Digest+" "+row.File, func(ctx context.Context) (reading, error) {
-		return l.readText(ctx, row.Digest, row.File, row.Content, texts(files))
+	key := v.Digest + " " + v.File
+	if known, ok := w.readings.Get(key); ok {
+		return known, nil
+	}
+	c, err := w.content(ctx, v)
+	if err != nil {
+		return reading{}, err
+	}
+	return w.readingFlight.Do(ctx, c.digest+" "+c.file, func(ctx context.Context) (reading, error) {
+		return w.readText(ctx, c.digest, c.file, c.text, texts(c.others))
 	})
 }
 
@@ -168,9 +167,9 @@ func (l *Ledger) readSet(ctx context.Context, file string, text []byte, others m
 	return err
 }
 
-// contract reads what a version says.
-func (l *Ledger) contract(ctx context.Context, r store.Rows, v Version) (*contract.Contract, error) {
-	known, err := l.read(ctx, r, v)
+// contract reads what a version says to the actor.
+func (w view) contract(ctx context.Context, v Version) (*contract.Contract, error) {
+	known, err := w.read(ctx, v)
 	return known.contract, err
 }
 
@@ -182,49 +181,53 @@ const maxTries = 8
 
 // prepared carries out an act whose computations were made before its transaction: prepare computes what do will ask for, and both begin
 // anew when the records changed between them.
-func (l *Ledger) prepared(ctx context.Context, api string, prepare func(store.Rows) error, do func(store.Rows) error) error {
+func (w view) prepared(ctx context.Context, api string, prepare, do func(view) error) error {
 	for range maxTries {
-		if err := prepare(l.store.Read()); err != nil {
+		if err := prepare(w); err != nil {
 			return err
 		}
-		if err := l.act(ctx, api, do); !errors.Is(err, errMoved) {
+		if err := w.act(ctx, api, do); !errors.Is(err, errMoved) {
 			return err
 		}
 	}
 	return refuse(Conflict, "the records of %s change faster than they can be compared; try again", api)
 }
 
-// comparison compares two contents, once for each pair and manner. In a transaction nothing is computed, errMoved asks to compute before it; what
-// it rests on is kept with it. b is what the new version says, nil to read it where it is needed.
-func (l *Ledger) comparison(ctx context.Context, r store.Rows, old, new Version, o compare.Options, b *contract.Contract) (*compare.Comparison, error) {
-	key := manner(o) + " " + l.basis(old, new)
-	if c, ok := l.comparisons.Get(key); ok {
-		return c, l.keepOnce(ctx, r, old, new, o, c)
+// comparison compares two versions as the actor reads them, once for each pair and manner. In a transaction nothing is computed, errMoved asks to
+// compute before it; what it rests on is kept with it. b is what the new version says, nil to read it where it is needed.
+func (w view) comparison(ctx context.Context, old, new Version, o compare.Options, b *contract.Contract) (*compare.Comparison, error) {
+	old, new, err := w.bothAsRead(ctx, old, new)
+	if err != nil {
+		return nil, err
 	}
-	if c, err := l.kept(ctx, r, old, new, o); c != nil || err != nil {
+	key := manner(old, new, o) + " " + w.basis(old, new)
+	if c, ok := w.comparisons.Get(key); ok {
+		return c, w.keepOnce(ctx, old, new, o, c)
+	}
+	if c, err := w.kept(ctx, old, new, o); c != nil || err != nil {
 		return c, err
 	}
-	if r.Writing() {
+	if w.rows.Writing() {
 		return nil, errMoved
 	}
-	a, err := l.contract(ctx, r, old)
+	a, err := w.contract(ctx, old)
 	if err != nil {
 		return nil, err
 	}
 	if b == nil {
-		if b, err = l.contract(ctx, r, new); err != nil {
+		if b, err = w.contract(ctx, new); err != nil {
 			return nil, err
 		}
 	}
-	return l.comparisonFlight.Do(ctx, key, func(ctx context.Context) (*compare.Comparison, error) {
-		l.computed.Add(1)
+	return w.comparisonFlight.Do(ctx, key, func(ctx context.Context) (*compare.Comparison, error) {
+		w.computed.Add(1)
 		var c *compare.Comparison
 		var err error
-		if waited := l.Heavily(ctx, func() { c, err = compare.ContractsContext(ctx, a, b, o) }); waited != nil {
+		if waited := w.Heavily(ctx, func() { c, err = compare.ContractsContext(ctx, a, b, o) }); waited != nil {
 			return nil, waited
 		}
 		if err == nil {
-			l.comparisons.Add(key, c)
+			w.comparisons.Add(key, c)
 		}
 		return c, err
 	})

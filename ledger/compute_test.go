@@ -108,10 +108,10 @@ func TestReplacedMeanwhile(t *testing.T) {
 			}
 		})
 		group.Wait()
-		v, err := l.Resolve(ctx, "berths@"+number)
+		v, err := l.Resolve(ctx, teodor, "berths@"+number)
 		require.NoError(t, err)
 		if v.State != ledger.Draft {
-			files, err := l.Files(ctx, v.Ref())
+			files, err := l.Files(ctx, teodor, v.Ref())
 			require.NoError(t, err)
 			require.Contains(t, files[0].Text, contents[0], "only what the gate lets through is published")
 		}

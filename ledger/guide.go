@@ -16,20 +16,21 @@ import (
 
 // Guide writes the migration guide from one recorded version to another, with the notices of the API, what its authors wrote, and code in
 // the team's languages. It finds out in which of the versions between them each change came.
-func (l *Ledger) Guide(ctx context.Context, old, new string) (*guide.Guide, error) {
-	from, to, err := l.both(ctx, old, new)
+func (l *Ledger) Guide(ctx context.Context, who Actor, old, new string) (*guide.Guide, error) {
+	w := l.view(who)
+	from, to, err := w.both(ctx, old, new)
 	if err != nil {
 		return nil, err
 	}
 	if from.API != to.API {
-		return l.makeGuide(ctx, from.Ref(), to.Ref())
+		return w.makeGuide(ctx, from, to)
 	}
-	key, turn, today := from.Ref()+".."+to.Number, l.Turn(to.API), l.Today()
+	key, turn, today := fmt.Sprintf("%s..%s %t %s", from.Ref(), to.Number, who.inside(), who.holds), l.Turn(to.API), l.Today()
 	if kept, there := l.guides.Get(key); there && kept.turn == turn && kept.day.Equal(today) {
 		return kept.guide.Copy(), nil
 	}
 	g, err := l.guideFlight.Do(ctx, fmt.Sprintf("%s %d %s", key, turn, today), func(ctx context.Context) (*guide.Guide, error) {
-		return l.makeGuide(ctx, from.Ref(), to.Ref())
+		return w.makeGuide(ctx, from, to)
 	})
 	if err != nil {
 		return nil, err
@@ -49,26 +50,26 @@ type keptGuide struct {
 // maxGuides bounds those in memory.
 const maxGuides = 64
 
-func (l *Ledger) makeGuide(ctx context.Context, old, new string) (*guide.Guide, error) {
-	a, err := l.Description(ctx, old)
+func (w view) makeGuide(ctx context.Context, old, new Version) (*guide.Guide, error) {
+	a, err := w.describe(ctx, old)
 	if err != nil {
 		return nil, err
 	}
-	b, err := l.Description(ctx, new)
+	b, err := w.describe(ctx, new)
 	if err != nil {
 		return nil, err
 	}
-	c, err := l.compared(ctx, a.Version, b.Version, compare.Options{})
+	c, err := w.compared(ctx, old, new, compare.Options{})
 	if err != nil {
 		return nil, err
 	}
-	known := guide.Context{API: b.Version.API, Line: a.Version.Line, NewLine: b.Version.Line, Today: l.Today()}
-	if a.Version.API == b.Version.API {
-		if err := l.known(ctx, &known, a.Version, b.Version, c); err != nil {
+	known := guide.Context{API: new.API, Line: old.Line, NewLine: new.Line, Today: w.Today()}
+	if old.API == new.API {
+		if err := w.known(ctx, &known, old, new, c); err != nil {
 			return nil, err
 		}
 	}
-	looks, err := l.Looks(ctx, b.Version.API)
+	looks, err := w.looks(ctx, new.API)
 	if err != nil {
 		return nil, err
 	}
@@ -76,15 +77,18 @@ func (l *Ledger) makeGuide(ctx context.Context, old, new string) (*guide.Guide, 
 		return nil, err
 	}
 	var g *guide.Guide
-	if waited := l.Heavily(ctx, func() { g, err = guide.Make(ctx, a.Contract, b.Contract, c, known) }); waited != nil {
+	if waited := w.Heavily(ctx, func() { g, err = guide.Make(ctx, a.Contract, b.Contract, c, known) }); waited != nil {
 		return nil, waited
+	}
+	if err == nil && !w.who.inside() {
+		g.Gone = nil // what stands nowhere any more is the authors' business
 	}
 	return g, err
 }
 
 // known fills in what is known of an API beside the two versions.
-func (l *Ledger) known(ctx context.Context, into *guide.Context, old, new Version, c *compare.Comparison) error {
-	api, err := l.API(ctx, new.API)
+func (w view) known(ctx context.Context, into *guide.Context, old, new Version, c *compare.Comparison) error {
+	api, err := w.api(ctx, new.API)
 	if err != nil {
 		return err
 	}
@@ -92,25 +96,30 @@ func (l *Ledger) known(ctx context.Context, into *guide.Context, old, new Versio
 	shown := slices.DeleteFunc(slices.Clone(api.Versions), func(v Version) bool {
 		return new.Before(v) || v.State == Draft && v.Number != new.Number && v.Number != old.Number
 	})
-	if into.History, err = l.past(ctx, api, shown); err != nil {
+	if into.History, err = w.past(ctx, api, shown); err != nil {
 		return err
 	}
-	into.Texts, err = l.texts(ctx, old, new, c)
+	into.Texts, err = w.texts(ctx, api, old, new, c)
 	return err
 }
 
-// Past is the history of an API's versions that are no drafts, the oldest first.
-func (l *Ledger) Past(ctx context.Context, a API) ([]promise.Past, error) {
-	return l.past(ctx, a, slices.DeleteFunc(slices.Clone(a.Versions), func(v Version) bool { return v.State == Draft }))
+// Past is the history of an API's versions that are no drafts, as the actor may know it, the oldest first.
+func (l *Ledger) Past(ctx context.Context, who Actor, name string) ([]promise.Past, error) {
+	w := l.view(who)
+	a, err := w.api(ctx, name)
+	if err != nil {
+		return nil, err
+	}
+	return w.past(ctx, a, slices.DeleteFunc(slices.Clone(a.Versions), func(v Version) bool { return v.State == Draft }))
 }
 
 // past compares each of some versions with the one before it.
-func (l *Ledger) past(ctx context.Context, a API, versions []Version) ([]promise.Past, error) {
+func (w view) past(ctx context.Context, a API, versions []Version) ([]promise.Past, error) {
 	var history []promise.Past
 	for _, v := range versions {
 		past := promise.Past{Version: v.Number}
 		if base := predecessor(a, v); base != nil {
-			c, err := l.compared(ctx, *base, v, compare.Options{})
+			c, err := w.compared(ctx, *base, v, compare.Options{})
 			if err != nil {
 				return nil, err
 			}
@@ -127,9 +136,9 @@ func pair(old, new Version) string {
 	return old.Number + ".." + number
 }
 
-// texts are what authors wrote into this guide, and what they wrote into others to changes that it has, too.
-func (l *Ledger) texts(ctx context.Context, old, new Version, c *compare.Comparison) ([]guide.Text, error) {
-	rows, err := l.store.Read().GuideTexts(ctx, new.API)
+// texts are what authors wrote into this guide, and what they wrote into others, which the actor may read, to changes that it has, too.
+func (w view) texts(ctx context.Context, api API, old, new Version, c *compare.Comparison) ([]guide.Text, error) {
+	rows, err := w.rows.GuideTexts(ctx, new.API)
 	if err != nil {
 		return nil, err
 	}
@@ -141,7 +150,7 @@ func (l *Ledger) texts(ctx context.Context, old, new Version, c *compare.Compari
 	written := map[string]bool{}
 	for _, here := range []bool{true, false} {
 		for _, row := range rows {
-			if (row.Pair == pair(old, new)) != here || written[row.Anchor] || !here && !changes[row.Anchor] {
+			if (row.Pair == pair(old, new)) != here || written[row.Anchor] || !here && !(changes[row.Anchor] && w.reads(api, row.Pair)) {
 				continue
 			}
 			written[row.Anchor] = true
@@ -149,6 +158,18 @@ func (l *Ledger) texts(ctx context.Context, old, new Version, c *compare.Compari
 		}
 	}
 	return texts, nil
+}
+
+// reads tells whether the actor may read a guide of an API, as pair names it.
+func (w view) reads(api API, name string) bool {
+	var from, to bool
+	for _, v := range api.Versions {
+		if w.who.reads(v) {
+			from = from || strings.HasPrefix(name, v.Number+"..")
+			to = to || strings.HasSuffix(name, pair(Version{}, v))
+		}
+	}
+	return from && to
 }
 
 // GuideText is the wish to write into a guide. An empty text takes away what stands there.
@@ -163,22 +184,23 @@ type GuideText struct {
 const maxGuideText = 20_000
 
 // WriteGuide writes into a guide. The text is anchored to its change: it stands in every guide that has the change, and survives a new draft.
-func (l *Ledger) WriteGuide(ctx context.Context, by Person, t GuideText) (*guide.Guide, error) {
-	if err := mayWrite(by); err != nil {
+func (l *Ledger) WriteGuide(ctx context.Context, who Actor, t GuideText) (*guide.Guide, error) {
+	w := l.view(who)
+	if err := l.may(who, Word, apiOf(t.New)); err != nil {
 		return nil, err
 	}
-	old, new, err := l.both(ctx, t.Old, t.New)
+	old, new, err := w.both(ctx, t.Old, t.New)
 	if err != nil {
 		return nil, err
 	}
 	if old.API != new.API {
 		return nil, refuse(Invalid, "a guide that is written into goes from one version of an API to another of the same")
 	}
-	g, err := l.Guide(ctx, t.Old, t.New)
+	g, err := l.Guide(ctx, who, t.Old, t.New)
 	if err != nil {
 		return nil, err
 	}
-	row := store.GuideText{API: new.API, Pair: pair(old, new), Anchor: t.Anchor, Text: strings.TrimSpace(t.Text), MadeBy: by.Name, MadeAt: l.stamp()}
+	row := store.GuideText{API: new.API, Pair: pair(old, new), Anchor: t.Anchor, Text: strings.TrimSpace(t.Text), MadeBy: who.Name, MadeAt: l.stamp()}
 	if len(row.Text) > maxGuideText {
 		return nil, refuse(Invalid, "a text has at most %d bytes", maxGuideText)
 	}
@@ -189,36 +211,36 @@ func (l *Ledger) WriteGuide(ctx context.Context, by Person, t GuideText) (*guide
 	if row.Title, there = g.Anchored(t.Anchor); !there && row.Text != "" {
 		return nil, refuse(NotFound, "the guide from %s to %s has no step %s: write intro, end, or the id of a step", old.Ref(), new.Ref(), t.Anchor)
 	}
-	pairs, err := l.pairsOf(ctx, row)
+	pairs, err := w.pairsOf(ctx, row)
 	if err != nil {
 		return nil, err
 	}
-	err = l.act(ctx, new.API, func(r store.Rows) error {
+	err = w.act(ctx, new.API, func(w view) error {
 		if row.Text != "" {
-			if err := r.PutGuideText(ctx, row); err != nil {
+			if err := w.rows.PutGuideText(ctx, row); err != nil {
 				return err
 			}
-			return l.enter(ctx, r, by, "guide.written", new.API+" "+row.Pair, map[string]string{"step": row.Title, "anchor": row.Anchor, "text": row.Text})
+			return w.enter(ctx, "guide.written", new.API+" "+row.Pair, map[string]string{"step": row.Title, "anchor": row.Anchor, "text": row.Text})
 		}
 		if len(pairs) == 0 {
 			return refuse(NotFound, "nothing is written there")
 		}
 		for _, p := range pairs {
-			if err := r.DropGuideText(ctx, row.API, p, row.Anchor); err != nil {
+			if err := w.rows.DropGuideText(ctx, row.API, p, row.Anchor); err != nil {
 				return err
 			}
 		}
-		return l.enter(ctx, r, by, "guide.erased", new.API+" "+row.Pair, map[string]string{"step": row.Title, "anchor": row.Anchor})
+		return w.enter(ctx, "guide.erased", new.API+" "+row.Pair, map[string]string{"step": row.Title, "anchor": row.Anchor})
 	})
 	if err != nil {
 		return nil, err
 	}
-	return l.Guide(ctx, t.Old, t.New)
+	return l.Guide(ctx, who, t.Old, t.New)
 }
 
 // pairsOf are the guides in which the text that stands at an anchor was written: the guide's own, or else, for a step, the others.
-func (l *Ledger) pairsOf(ctx context.Context, at store.GuideText) ([]string, error) {
-	rows, err := l.store.Read().GuideTexts(ctx, at.API)
+func (w view) pairsOf(ctx context.Context, at store.GuideText) ([]string, error) {
+	rows, err := w.rows.GuideTexts(ctx, at.API)
 	if err != nil {
 		return nil, err
 	}

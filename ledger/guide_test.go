@@ -36,7 +36,7 @@ func TestWriteGuide(t *testing.T) {
 	record(t, l, "2.0.0-rc.1", "a: {type: string, maxLength: 5}, b: {type: string}")
 	read := func(old, new string) *guide.Guide {
 		t.Helper()
-		g, err := l.Guide(ctx, "berths@"+old, "berths@"+new)
+		g, err := l.Guide(ctx, teodor, "berths@"+old, "berths@"+new)
 		require.NoError(t, err)
 		return g
 	}
@@ -87,9 +87,9 @@ func TestWriteGuide(t *testing.T) {
 	}
 	_, err = write("1.1.0", "2.0.0", "0000", "x")
 	require.ErrorContains(t, err, "has no step 0000")
-	_, err = l.WriteGuide(ctx, ledger.Person{Name: "jonas", Role: ledger.Reviewer}, ledger.GuideText{Old: "berths@1.1.0", New: "berths@2.0.0", Anchor: guide.End, Text: "x"})
+	_, err = l.WriteGuide(ctx, ledger.By(ledger.Person{Name: "jonas", Role: ledger.Reviewer}), ledger.GuideText{Old: "berths@1.1.0", New: "berths@2.0.0", Anchor: guide.End, Text: "x"})
 	require.Error(t, err)
-	entries, err := l.Journal(ctx, 0, 100)
+	entries, err := l.Journal(ctx, teodor, 0, 100)
 	require.NoError(t, err)
 	require.Equal(t, "guide.erased", entries[len(entries)-1].Act)
 	require.Equal(t, "berths 1.1.0..2.0.0", entries[len(entries)-1].Subject)
@@ -141,7 +141,7 @@ components: {schemas: {Berth: {type: object, properties: {state: {enum: [free, h
 		require.NoError(t, err)
 		require.Equal(t, c.part, n.Part())
 	}
-	all, err := l.Notices(ctx, "berths")
+	all, err := l.Notices(ctx, teodor, "berths")
 	require.NoError(t, err)
 	require.Len(t, all, 5, "what was refused left nothing")
 	require.Equal(t, "1.0.0..1.0.0", all[3].Guide)

@@ -19,12 +19,17 @@ type GatewayHeader struct {
 
 // Headers are what a gateway should send for a version that it answers: with every operation the fields that its own notices and those of
 // the version come to, and links to the notices of its parts. home is where readers reach the reference. Operations of which nothing leaves are left out.
-func (l *Ledger) Headers(ctx context.Context, ref, home string) ([]GatewayHeader, error) {
-	d, err := l.Description(ctx, ref)
+func (l *Ledger) Headers(ctx context.Context, who Actor, ref, home string) ([]GatewayHeader, error) {
+	w := l.view(who)
+	v, err := w.readable(ctx, ref)
 	if err != nil {
 		return nil, err
 	}
-	a, err := l.API(ctx, d.Version.API)
+	d, err := w.describe(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	a, err := w.api(ctx, v.API)
 	if err != nil {
 		return nil, err
 	}

@@ -23,8 +23,8 @@ type Entry struct {
 }
 
 // enter appends an act to the journal, in the transaction that carries it out.
-func (l *Ledger) enter(ctx context.Context, r store.Rows, by Person, act, subject string, detail map[string]string) error {
-	last, ok, err := r.LastEntry(ctx)
+func (w view) enter(ctx context.Context, act, subject string, detail map[string]string) error {
+	last, ok, err := w.rows.LastEntry(ctx)
 	if err != nil {
 		return err
 	}
@@ -32,12 +32,12 @@ func (l *Ledger) enter(ctx context.Context, r store.Rows, by Person, act, subjec
 	if err != nil {
 		return err
 	}
-	e := store.Entry{Seq: 1, At: l.stamp(), Actor: by.Name, Act: act, Subject: subject, Detail: string(text)}
+	e := store.Entry{Seq: 1, At: w.stamp(), Actor: w.who.Name, Act: act, Subject: subject, Detail: string(text)}
 	if ok {
 		e.Seq, e.Previous = last.Seq+1, last.Hash
 	}
 	e.Hash = entryHash(e)
-	return r.AddEntry(ctx, e)
+	return w.rows.AddEntry(ctx, e)
 }
 
 // entryHash is SHA-256 over the entry's fields as a JSON list, so that no two entries read the same.
@@ -51,7 +51,10 @@ func entryHash(e store.Entry) string {
 }
 
 // Journal lists entries from behind after.
-func (l *Ledger) Journal(ctx context.Context, after int64, limit int) ([]Entry, error) {
+func (l *Ledger) Journal(ctx context.Context, who Actor, after int64, limit int) ([]Entry, error) {
+	if err := l.may(who, ReadInside, ""); err != nil {
+		return nil, err
+	}
 	rows, err := l.store.Read().Entries(ctx, after, limit)
 	if err != nil {
 		return nil, err
@@ -61,12 +64,6 @@ func (l *Ledger) Journal(ctx context.Context, after int64, limit int) ([]Entry, 
 		entries[i] = Entry{e.Seq, e.At, e.Actor, e.Act, e.Subject, json.RawMessage(e.Detail), e.Previous, e.Hash}
 	}
 	return entries, nil
-}
-
-// Acts is how many acts the journal holds; it grows with every act.
-func (l *Ledger) Acts(ctx context.Context) (int64, error) {
-	e, _, err := l.store.Read().LastEntry(ctx)
-	return e.Seq, err
 }
 
 // Verification is the result of checking the journal's chain.
@@ -79,7 +76,10 @@ type Verification struct {
 }
 
 // VerifyJournal checks every entry against its hash and its predecessor.
-func (l *Ledger) VerifyJournal(ctx context.Context) (Verification, error) {
+func (l *Ledger) VerifyJournal(ctx context.Context, who Actor) (Verification, error) {
+	if err := l.may(who, ReadInside, ""); err != nil {
+		return Verification{}, err
+	}
 	const page = 500
 	v := Verification{Intact: true}
 	previous := ""

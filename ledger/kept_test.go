@@ -32,7 +32,7 @@ func TestComparisonsAreKept(t *testing.T) {
 	record(t, l, "1.0.0", "a: {type: string}")
 	record(t, l, "1.1.0", "a: {type: string, maxLength: 4}, b: {type: number, default: 0.50}")
 	compared := func(l *ledger.Ledger) *compare.Comparison {
-		c, err := l.Compare(ctx, "berths@1.0.0", "berths@1.1.0", compare.Options{})
+		c, err := l.Compare(ctx, teodor, "berths@1.0.0", "berths@1.1.0", compare.Options{})
 		require.NoError(t, err)
 		return c
 	}
@@ -65,7 +65,7 @@ func TestComparisonsAreKept(t *testing.T) {
 	compared(open("two"))
 	require.Equal(t, 1, rows(), "another build computes anew and takes its place")
 
-	up, err := l.Lineup(ctx, must(l.API(ctx, "berths")).Versions)
+	up, err := l.Lineup(ctx, teodor, "berths")
 	require.NoError(t, err)
 	require.Len(t, up.Cells, 2)
 	require.True(t, up.DropIn(0, 1))
@@ -99,10 +99,10 @@ func TestNothingIsComputedTwice(t *testing.T) {
 	again := started()
 	for _, l := range []*ledger.Ledger{l, again} {
 		before := l.Computed()
-		gate, err := l.Gate(ctx, "berths@1.2.0")
+		gate, err := l.Gate(ctx, teodor, "berths@1.2.0")
 		require.NoError(t, err)
 		require.True(t, gate.Open)
-		c, err := l.Compare(ctx, "berths@1.1.0", "berths@1.2.0", compare.Options{})
+		c, err := l.Compare(ctx, teodor, "berths@1.1.0", "berths@1.2.0", compare.Options{})
 		require.NoError(t, err)
 		require.Equal(t, draft.Changes.Recommended, c.Recommended)
 		require.Equal(t, before, l.Computed())
@@ -123,7 +123,7 @@ func TestFormerIDs(t *testing.T) {
 	publish(t, l, "berths@1.0.0")
 	record(t, l, "1.1.0", "a: {type: string}")
 	record(t, l, "1.2.0", "a: {type: string, maxLength: 4}")
-	gate, err := l.Gate(ctx, "berths@1.2.0")
+	gate, err := l.Gate(ctx, teodor, "berths@1.2.0")
 	require.NoError(t, err)
 	require.False(t, gate.Open)
 	ch := gate.Obstacles[0].Change
@@ -136,10 +136,10 @@ func TestFormerIDs(t *testing.T) {
 		}
 		return r.AddWaiver(ctx, store.Waiver{API: "berths", Version: "1.1.0", Change: former, Kind: ch.Kind, Title: ch.Title, Reason: "nobody sends more", MadeBy: "teodor", MadeAt: "2026-01-02T00:00:00Z"})
 	}))
-	gate, err = l.Gate(ctx, "berths@1.2.0")
+	gate, err = l.Gate(ctx, teodor, "berths@1.2.0")
 	require.NoError(t, err)
 	require.True(t, gate.Open, "what was waived stays waived")
-	g, err := l.Guide(ctx, "berths@1.0.0", "berths@1.2.0")
+	g, err := l.Guide(ctx, teodor, "berths@1.0.0", "berths@1.2.0")
 	require.NoError(t, err)
 	require.Empty(t, g.Gone)
 	require.Equal(t, "Shorten it.", g.Must[0].Words.Text)
@@ -165,12 +165,12 @@ func TestFiles(t *testing.T) {
 	}
 	rec, err := l.Record(ctx, teodor, submission)
 	require.NoError(t, err)
-	files, err := l.Files(ctx, "berths@1.0.0")
+	files, err := l.Files(ctx, teodor, "berths@1.0.0")
 	require.NoError(t, err)
 	require.Len(t, files, 2)
 	require.Equal(t, "api/berths.yaml", files[0].Path)
 	require.Equal(t, "schemas/Booking.yaml", files[1].Path)
-	_, whole, err := l.Whole(ctx, "berths@1.0.0")
+	_, whole, err := l.Whole(ctx, teodor, "berths@1.0.0")
 	require.NoError(t, err)
 	require.Contains(t, string(whole), "vessel:")
 	require.NotContains(t, string(whole), "$ref")
@@ -187,7 +187,7 @@ func TestFiles(t *testing.T) {
 	require.ErrorAs(t, err, &refused)
 	require.Equal(t, ledger.Unreadable, refused.Fault)
 	require.Contains(t, refused.Text, "api/berths.yaml:4:")
-	files, err = l.Files(ctx, "berths@1.0.0")
+	files, err = l.Files(ctx, teodor, "berths@1.0.0")
 	require.NoError(t, err)
 	require.Contains(t, files[1].Text, "maxLength: 3", "a refused submission leaves nothing behind")
 }

@@ -46,7 +46,8 @@ type Ledger struct {
 	comparisons      *lru.Cache[string, *compare.Comparison] // by manner and basis
 	overlays         *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
 	guides           *lru.Cache[string, keptGuide]
-	computed         atomic.Int64 // how many comparisons were computed, and not found
+	publics          *lru.Cache[string, content] // what readers from outside get, by version, content and overlay; without a text where that is what was recorded
+	computed         atomic.Int64                // how many comparisons were computed, and not found
 	guideFlight      Flight[*guide.Guide]
 	readingFlight    Flight[reading]
 	comparisonFlight Flight[*compare.Comparison]
@@ -60,23 +61,20 @@ const (
 
 // New makes a ledger over an open store.
 func New(s *store.Store, o Options) *Ledger {
-	readings, err := lru.New[string, reading](maxReadings)
+	return &Ledger{
+		store: s, options: o, heavy: make(chan struct{}, maxHeavy),
+		readings: cache[reading](maxReadings), comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
+		guides: cache[keptGuide](maxGuides), publics: cache[content](maxPublic),
+	}
+}
+
+// cache keeps so many things in memory: those that were asked for last.
+func cache[V any](size int) *lru.Cache[string, V] {
+	c, err := lru.New[string, V](size)
 	if err != nil {
 		panic(err) // a size below 1
 	}
-	comparisons, err := lru.New[string, *compare.Comparison](maxComparisons)
-	if err != nil {
-		panic(err)
-	}
-	overlays, err := lru.New[string, error](maxReadings)
-	if err != nil {
-		panic(err)
-	}
-	kept, err := lru.New[string, keptGuide](maxGuides)
-	if err != nil {
-		panic(err)
-	}
-	return &Ledger{store: s, options: o, heavy: make(chan struct{}, maxHeavy), readings: readings, comparisons: comparisons, overlays: overlays, guides: kept}
+	return c
 }
 
 // Ready tells whether the records answer.
@@ -113,9 +111,11 @@ func refuse(f Fault, format string, args ...any) error {
 	return &Error{Fault: f, Text: fmt.Sprintf(format, args...)}
 }
 
+func isNotFound(err error) bool { return errors.Is(err, store.ErrNotFound) }
+
 // notFound turns a missing row into a refusal.
 func notFound(err error, format string, args ...any) error {
-	if errors.Is(err, store.ErrNotFound) {
+	if isNotFound(err) {
 		return refuse(NotFound, format, args...)
 	}
 	return err

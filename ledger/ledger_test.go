@@ -17,7 +17,7 @@ import (
 	"oldledger/store"
 )
 
-var teodor = ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Editor}
+var teodor = ledger.By(ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Editor})
 
 // clock is a ledger's time, set by the test.
 type clock struct{ now time.Time }
@@ -80,9 +80,9 @@ func TestRecord(t *testing.T) {
 
 	require.Equal(t, "same", record(t, l, "v1", "a: {type: string}").Outcome)
 	require.Equal(t, "replaced", record(t, l, "v1", "a: {type: string}, b: {type: integer}").Outcome)
-	acts, err := l.Acts(ctx)
+	acts, err := l.Journal(ctx, teodor, 0, 10)
 	require.NoError(t, err)
-	require.Equal(t, int64(2), acts, "the same content again is no act")
+	require.Len(t, acts, 2, "the same content again is no act")
 
 	publish(t, l, "berths@draft")
 	require.Equal(t, "same", record(t, l, "v1", "a: {type: string}, b: {type: integer}").Outcome)
@@ -96,7 +96,7 @@ func TestRecord(t *testing.T) {
 	require.Equal(t, "1.0.0", preview.Base.Number)
 	require.Equal(t, 1, preview.Changes.Counts.Safe)
 	require.True(t, preview.Gate.Open)
-	_, err = l.Resolve(ctx, "berths@1.1.0")
+	_, err = l.Resolve(ctx, teodor, "berths@1.1.0")
 	require.Error(t, err, "a preview records nothing")
 }
 
@@ -135,14 +135,14 @@ func TestResolve(t *testing.T) {
 		"berths": "2.0.0", "berths@": "2.0.0", "berths@latest": "2.0.0", "berths@1": "1.10.0", "berths@2": "2.0.0", "berths@draft": "2.1.0",
 		"berths@1.9": "1.9.0", "berths@v1.9.0": "1.9.0", "berths@2.1.0": "2.1.0",
 	} {
-		v, err := l.Resolve(ctx, ref)
+		v, err := l.Resolve(ctx, teodor, ref)
 		require.NoError(t, err, ref)
 		require.Equal(t, want, v.Number, ref)
 	}
 	for ref, want := range map[string]string{
 		"berths@3": "berths has no version 3; recorded are 1.0.0, 1.9.0, 1.10.0, 2.0.0, 2.1.0", "nobody@1": "there is no API called nobody", "berths@new": "is not a version number",
 	} {
-		_, err := l.Resolve(ctx, ref)
+		_, err := l.Resolve(ctx, teodor, ref)
 		require.ErrorContains(t, err, want)
 	}
 }
@@ -170,21 +170,21 @@ func TestGate(t *testing.T) {
 	}
 	_, err = l.Publish(ctx, teodor, "berths@1.2.0", []ledger.Waive{{Change: change, Reason: "ok"}, {Change: "000000000000", Reason: "what?"}})
 	require.ErrorContains(t, err, "no change 000000000000 stands in the way")
-	v, err := l.Resolve(ctx, "berths@1.2.0")
+	v, err := l.Resolve(ctx, teodor, "berths@1.2.0")
 	require.NoError(t, err)
 	require.Equal(t, ledger.Draft, v.State, "a refused act leaves nothing behind")
-	history, err := l.History(ctx, "berths")
+	history, err := l.History(ctx, teodor, "berths")
 	require.NoError(t, err)
 	require.Empty(t, history[0].Waivers)
 
 	// Once the versions that it breaks have left, the gate opens by itself.
 	_, err = l.Deprecate(ctx, teodor, ledger.Announcement{Ref: "berths@1.1.0", Line: true, Sunset: "2026-02-01", Reason: "the line ends"})
 	require.NoError(t, err)
-	gate, err := l.Gate(ctx, "berths@1.2.0")
+	gate, err := l.Gate(ctx, teodor, "berths@1.2.0")
 	require.NoError(t, err)
 	require.False(t, gate.Open)
 	clock.now = at(t, "2026-02-02")
-	gate, err = l.Gate(ctx, "berths@1.2.0")
+	gate, err = l.Gate(ctx, teodor, "berths@1.2.0")
 	require.NoError(t, err)
 	require.True(t, gate.Open)
 
@@ -208,7 +208,7 @@ func TestWaiverHolds(t *testing.T) {
 	require.True(t, rec.Gate.Open)
 	require.True(t, rec.Gate.Obstacles[0].Waived)
 	publish(t, l, "berths@1.2.0")
-	history, err := l.History(ctx, "berths")
+	history, err := l.History(ctx, teodor, "berths")
 	require.NoError(t, err)
 	require.Equal(t, "nobody stays longer", history[1].Waivers[0].Reason)
 	require.Equal(t, "teodor", history[1].Waivers[0].MadeBy)
@@ -223,7 +223,7 @@ func TestNotices(t *testing.T) {
 		publish(t, l, "berths@"+v)
 	}
 	state := func() string {
-		a, err := l.API(ctx, "berths")
+		a, err := l.API(ctx, teodor, "berths")
 		require.NoError(t, err)
 		var words []string
 		for _, v := range a.Versions {
@@ -245,7 +245,7 @@ func TestNotices(t *testing.T) {
 	require.Equal(t, "deprecated 2026-06-01, deprecated 2026-06-01, published ", state())
 	require.NoError(t, deprecate(ledger.Announcement{Ref: "berths"}))
 	require.Equal(t, "deprecated 2026-06-01, deprecated 2026-06-01, deprecated ", state())
-	notices, err := l.Notices(ctx, "")
+	notices, err := l.Notices(ctx, teodor, "")
 	require.NoError(t, err)
 	require.Len(t, notices, 5)
 	require.Equal(t, "2026-06-01", notices[0].Sunset, "the next sunset first")
@@ -280,7 +280,7 @@ func TestHistory(t *testing.T) {
 	clock.now = at(t, "2026-03-01")
 	record(t, l, "2.0.0", "d: {type: integer}")
 	publish(t, l, "berths@2.0.0")
-	history, err := l.History(ctx, "berths")
+	history, err := l.History(ctx, teodor, "berths")
 	require.NoError(t, err)
 	require.Equal(t, "1.0.0", history[0].Before)
 	got := map[string]string{}
@@ -298,10 +298,10 @@ func TestHistory(t *testing.T) {
 	require.Equal(t, map[string]string{"a is no longer there": "announced", "b is no longer there": "early", "c is no longer there": "unannounced"}, got)
 	require.Nil(t, history[1].Changes)
 
-	c, err := l.Compare(ctx, "berths@1", "berths@2", compare.Options{Reading: shape.Exact})
+	c, err := l.Compare(ctx, teodor, "berths@1", "berths@2", compare.Options{Reading: shape.Exact})
 	require.NoError(t, err)
 	require.Equal(t, "exact", c.Reading)
-	g, err := l.Guide(ctx, "berths@1", "berths@2")
+	g, err := l.Guide(ctx, teodor, "berths@1", "berths@2")
 	require.NoError(t, err)
 	require.Len(t, g.Check, 3)
 }
@@ -311,31 +311,33 @@ func TestRoles(t *testing.T) {
 	ctx := context.Background()
 	_, l := openAt(t, "2026-01-10")
 	for role, may := range map[ledger.Role]bool{ledger.Admin: true, ledger.Editor: true, ledger.Reviewer: false, ledger.Reader: false} {
-		p := ledger.Person{Name: string(role), Full: "Somebody", Role: role}
-		require.Equal(t, may, p.MayWrite())
+		p := ledger.By(ledger.Person{Name: string(role), Full: "Somebody", Role: role})
 		_, err := l.Record(ctx, p, ledger.Submission{API: "r-" + string(role), Text: describe("1.0.0", "")})
 		require.Equal(t, may, err == nil, role)
 	}
 	for _, p := range []ledger.Person{{Name: "UPPER", Role: ledger.Reader}, {Name: "", Role: ledger.Reader}} {
-		require.ErrorContains(t, l.AddPerson(ctx, ledger.Person{}, p, "long enough"), "is no sign-in name")
+		require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, p, "long enough"), "is no sign-in name")
 	}
-	require.ErrorContains(t, l.AddPerson(ctx, ledger.Person{}, ledger.Person{Name: "short"}, "short"), "10 to 200")
-	require.ErrorContains(t, l.AddPerson(ctx, teodor, ledger.Person{Name: "friend"}, "long enough"), "only an admin")
-	require.NoError(t, l.AddPerson(ctx, ledger.Person{}, ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin}, "long enough"))
-	require.ErrorContains(t, l.AddPerson(ctx, ledger.Person{}, ledger.Person{Name: "imke", Role: ledger.Reader}, "long enough"), "already there")
-	imke, err := l.Person(ctx, "imke")
+	require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "short"}, "short"), "10 to 200")
+	require.ErrorContains(t, l.AddPerson(ctx, teodor, ledger.Person{Name: "friend"}, "long enough"), "Teodor Brand is an editor; an admin may add people")
+	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin}, "long enough"))
+	require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "imke", Role: ledger.Reader}, "long enough"), "already there")
+	imke, err := l.Actor(ctx, "imke")
 	require.NoError(t, err)
 	token, err := l.MakeToken(ctx, imke, "pipeline")
 	require.NoError(t, err)
 	require.True(t, strings.HasPrefix(token, "olt_"))
-	who, err := l.TokenPerson(ctx, token)
+	who, err := l.TokenActor(ctx, token)
 	require.NoError(t, err)
-	require.Equal(t, imke, who)
-	_, err = l.TokenPerson(ctx, token+"x")
-	require.Error(t, err)
+	require.Equal(t, imke.Person, who.Person)
+	require.Equal(t, "pipeline", who.Token)
+	_, err = l.MakeToken(ctx, who, "another")
+	require.ErrorContains(t, err, "a token may not make a token; sign in with your password")
+	_, err = l.TokenActor(ctx, token+"x")
+	require.ErrorContains(t, err, "this token is not known")
 	_, err = l.MakeToken(ctx, imke, "")
 	require.ErrorContains(t, err, "needs a label")
-	_, err = l.MakeToken(ctx, ledger.Person{}, "x")
+	_, err = l.MakeToken(ctx, ledger.Nobody, "x")
 	require.Error(t, err)
 }
 
@@ -347,8 +349,8 @@ func TestNoticePeriod(t *testing.T) {
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	now := time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC)
 	l := ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader, NoticeDays: 30})
-	editor := ledger.Person{Name: "teodor", Full: "Teodor", Role: ledger.Editor}
-	admin := ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin}
+	editor := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor", Role: ledger.Editor})
+	admin := ledger.By(ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin})
 	text := func(number, fields string) []byte {
 		return []byte("openapi: 3.1.0\ninfo: {title: Berths, version: " + number + "}\npaths: {/a: {get: {operationId: a, responses: {'200': {description: A., content: {application/json: {schema: {$ref: '#/components/schemas/A'}}}}}}}}\ncomponents: {schemas: {A: {type: object, properties: {" + fields + "]}}}\n")
 	}
@@ -372,7 +374,7 @@ func TestNoticePeriod(t *testing.T) {
 	announce.Sooner = "The data is wrong, and nobody should read it."
 	n, err := l.Deprecate(ctx, editor, announce)
 	require.NoError(t, err)
-	entries, err := l.Journal(ctx, 0, 100)
+	entries, err := l.Journal(ctx, teodor, 0, 100)
 	require.NoError(t, err)
 	require.Equal(t, "notice.hurried", entries[len(entries)-1].Act)
 	early := "2026-12-05"
@@ -391,7 +393,7 @@ func TestNoticePeriod(t *testing.T) {
 	submit("2.0.0", "y: {type: string}}, required: [")
 	_, err = l.Publish(ctx, editor, "berths@2.0.0", nil)
 	require.NoError(t, err)
-	history, err := l.History(ctx, "berths")
+	history, err := l.History(ctx, teodor, "berths")
 	require.NoError(t, err)
 	announced := 0
 	for _, r := range history[0].Removed {

@@ -53,9 +53,19 @@ const (
 )
 
 // Looks reads how an API looks; that of all APIs where the name is "" or the API has no looks of its own.
-func (l *Ledger) Looks(ctx context.Context, api string) (Looks, error) {
+func (l *Ledger) Looks(ctx context.Context, who Actor, api string) (Looks, error) {
+	w := l.view(who)
+	if api != "" {
+		if _, err := w.api(ctx, api); err != nil {
+			return Looks{}, err
+		}
+	}
+	return w.looks(ctx, api)
+}
+
+func (w view) looks(ctx context.Context, api string) (Looks, error) {
 	for _, name := range []string{api, ""} {
-		row, err := l.store.Read().Looks(ctx, name)
+		row, err := w.rows.Looks(ctx, name)
 		if errors.Is(err, store.ErrNotFound) {
 			continue
 		}
@@ -71,12 +81,13 @@ func (l *Ledger) Looks(ctx context.Context, api string) (Looks, error) {
 }
 
 // PutLooks keeps how an API looks. Colours that are hard to read, pictures of other kinds, and templates that do not work are refused.
-func (l *Ledger) PutLooks(ctx context.Context, by Person, api string, looks Looks) (Looks, error) {
-	if err := mayWrite(by); err != nil {
+func (l *Ledger) PutLooks(ctx context.Context, who Actor, api string, looks Looks) (Looks, error) {
+	w := l.view(who)
+	if err := l.may(who, Arrange, api); err != nil {
 		return looks, err
 	}
 	if api != "" {
-		if _, err := l.API(ctx, api); err != nil {
+		if _, err := w.api(ctx, api); err != nil {
 			return looks, err
 		}
 	}
@@ -92,12 +103,12 @@ func (l *Ledger) PutLooks(ctx context.Context, by Person, api string, looks Look
 	if subject == "" {
 		subject = "all APIs"
 	}
-	row := store.Looks{API: api, Settings: string(settings), MadeBy: by.Name, MadeAt: l.stamp()}
-	err = l.act(ctx, api, func(r store.Rows) error {
-		if err := r.PutLooks(ctx, row); err != nil {
+	row := store.Looks{API: api, Settings: string(settings), MadeBy: who.Name, MadeAt: l.stamp()}
+	err = w.act(ctx, api, func(w view) error {
+		if err := w.rows.PutLooks(ctx, row); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "looks.changed", subject, map[string]string{"accent": looks.Accent, "font": looks.Font})
+		return w.enter(ctx, "looks.changed", subject, map[string]string{"accent": looks.Accent, "font": looks.Font})
 	})
 	looks.MadeBy, looks.MadeAt = row.MadeBy, row.MadeAt
 	return looks, err

@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"oldledger/core/source"
-	"oldledger/store"
 )
 
 // Mistake is an error in a description. It stops publishing until it is mended, or let through by its id with a reason.
@@ -44,12 +43,12 @@ func (e *Mistaken) Error() string {
 const maxRemarks = 500
 
 // mistakes are the errors of a version. allow are allowances that are about to be made.
-func (l *Ledger) mistakes(ctx context.Context, r store.Rows, v Version, allow []Allow) ([]Mistake, error) {
-	read, err := l.read(ctx, r, v)
+func (w view) mistakes(ctx context.Context, v Version, allow []Allow) ([]Mistake, error) {
+	read, err := w.read(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	allowed, err := l.allowed(ctx, r, v, allow)
+	allowed, err := w.allowed(ctx, v, allow)
 	if err != nil {
 		return nil, err
 	}
@@ -70,8 +69,8 @@ func mistakeID(d *source.Diagnostic) string {
 }
 
 // mistaken refuses errors that nobody let through.
-func (l *Ledger) mistaken(ctx context.Context, r store.Rows, v Version, allow []Allow) error {
-	all, err := l.mistakes(ctx, r, v, allow)
+func (w view) mistaken(ctx context.Context, v Version, allow []Allow) error {
+	all, err := w.mistakes(ctx, v, allow)
 	if err != nil {
 		return err
 	}

@@ -1,6 +1,7 @@
 package ledger
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"strconv"
@@ -30,21 +31,22 @@ type Announcement struct {
 }
 
 // Deprecate records a notice and returns it.
-func (l *Ledger) Deprecate(ctx context.Context, by Person, a Announcement) (promise.Notice, error) {
-	if err := mayWrite(by); err != nil {
+func (l *Ledger) Deprecate(ctx context.Context, who Actor, a Announcement) (promise.Notice, error) {
+	w := l.view(who)
+	if err := l.may(who, Announce, apiOf(a.Ref)); err != nil {
 		return promise.Notice{}, err
 	}
-	n, err := l.notice(ctx, by, a)
+	n, err := w.notice(ctx, a)
 	if err != nil {
 		return promise.Notice{}, err
 	}
-	if err := l.inTime(ctx, n, a.Sooner); err != nil {
+	if err := w.inTime(ctx, n, a.Sooner); err != nil {
 		return n, err
 	}
-	err = l.act(ctx, n.API, func(r store.Rows) error {
-		n.ID, err = l.addNotice(ctx, r, by, n)
+	err = w.act(ctx, n.API, func(w view) error {
+		n.ID, err = w.addNotice(ctx, n)
 		if err == nil && a.Sooner != "" {
-			err = l.enter(ctx, r, by, "notice.hurried", n.Subject(), map[string]string{"sunset": n.Sunset, "reason": a.Sooner})
+			err = w.enter(ctx, "notice.hurried", n.Subject(), map[string]string{"sunset": n.Sunset, "reason": a.Sooner})
 		}
 		return err
 	})
@@ -52,15 +54,15 @@ func (l *Ledger) Deprecate(ctx context.Context, by Person, a Announcement) (prom
 }
 
 // inTime refuses a notice whose sunset comes sooner after today than the notice period allows, unless somebody says why it may.
-func (l *Ledger) inTime(ctx context.Context, n promise.Notice, sooner string) error {
-	a, err := l.API(ctx, n.API)
+func (w view) inTime(ctx context.Context, n promise.Notice, sooner string) error {
+	a, err := w.api(ctx, n.API)
 	if err != nil {
 		return err
 	}
 	if len(sooner) > maxReason {
 		return refuse(Invalid, "a reason has at most %d characters", maxReason)
 	}
-	earliest := l.Today().AddDate(0, 0, a.NoticeDays).Format(time.DateOnly)
+	earliest := w.Today().AddDate(0, 0, a.NoticeDays).Format(time.DateOnly)
 	if a.NoticeDays <= 0 || n.Sunset == "" || n.Sunset >= earliest || strings.TrimSpace(sooner) != "" {
 		return nil
 	}
@@ -68,24 +70,24 @@ func (l *Ledger) inTime(ctx context.Context, n promise.Notice, sooner string) er
 }
 
 // SetNoticeDays sets how many days a notice of an API must come before its sunset; -1 is as many as the ledger has. Only an administrator may.
-func (l *Ledger) SetNoticeDays(ctx context.Context, by Person, api string, days int) error {
-	if by.Role != Admin {
-		return refuse(Forbidden, "the notice period is set by an administrator")
+func (l *Ledger) SetNoticeDays(ctx context.Context, who Actor, api string, days int) error {
+	if err := l.may(who, SetPeriod, api); err != nil {
+		return err
 	}
 	if days < -1 || days > maxNoticeDays {
 		return refuse(Invalid, "a notice period has 0 to %d days; -1 is as many as the ledger has", maxNoticeDays)
 	}
-	return l.act(ctx, api, func(r store.Rows) error {
-		row, err := r.API(ctx, api)
+	return l.view(who).act(ctx, api, func(w view) error {
+		row, err := w.rows.API(ctx, api)
 		if err != nil {
 			return notFound(err, "there is no API called %s", api)
 		}
 		before := row.NoticeDays
 		row.NoticeDays = days
-		if err := r.PutAPI(ctx, row); err != nil {
+		if err := w.rows.PutAPI(ctx, row); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "notice-period.set", api, map[string]string{"days": strconv.Itoa(days), "before": strconv.Itoa(before)})
+		return w.enter(ctx, "notice-period.set", api, map[string]string{"days": strconv.Itoa(days), "before": strconv.Itoa(before)})
 	})
 }
 
@@ -102,17 +104,21 @@ type Amendment struct {
 }
 
 // Amend changes a notice: its readers see it in the feed, and the journal keeps what it said before.
-func (l *Ledger) Amend(ctx context.Context, by Person, id int64, a Amendment) (promise.Notice, error) {
-	if err := mayWrite(by); err != nil {
+func (l *Ledger) Amend(ctx context.Context, who Actor, id int64, a Amendment) (promise.Notice, error) {
+	w := l.view(who)
+	if err := l.may(who, Announce, ""); err != nil {
 		return promise.Notice{}, err
 	}
-	all, err := l.Notices(ctx, "")
+	all, err := w.notices(ctx, "")
 	if err != nil {
 		return promise.Notice{}, err
 	}
 	i := slices.IndexFunc(all, func(n promise.Notice) bool { return n.ID == id })
 	if i < 0 {
 		return promise.Notice{}, refuse(NotFound, "there is no notice %d", id)
+	}
+	if err := l.may(who, Announce, all[i].API); err != nil {
+		return promise.Notice{}, err
 	}
 	before, n := all[i], all[i]
 	for _, f := range []struct {
@@ -126,26 +132,26 @@ func (l *Ledger) Amend(ctx context.Context, by Person, id int64, a Amendment) (p
 	if n.Reason == "" || len(n.Reason) > maxReason {
 		return n, refuse(Invalid, "a notice needs a reason of at most %d characters", maxReason)
 	}
-	if err := l.dates(&n); err != nil {
+	if err := w.dates(&n); err != nil {
 		return n, err
 	}
-	if err := l.guideOf(ctx, n); err != nil {
+	if err := w.guideOf(ctx, n); err != nil {
 		return n, err
 	}
 	if n == before {
 		return n, refuse(Invalid, "the notice says so already")
 	}
 	if n.Sunset != before.Sunset {
-		if err := l.inTime(ctx, n, a.Sooner); err != nil {
+		if err := w.inTime(ctx, n, a.Sooner); err != nil {
 			return n, err
 		}
 	}
-	n.ChangedAt = l.stamp()
-	err = l.act(ctx, n.API, func(r store.Rows) error {
-		if err := r.ChangeNotice(ctx, store.Notice{ID: n.ID, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, ChangedAt: n.ChangedAt}); err != nil {
+	n.ChangedAt = w.stamp()
+	err = w.act(ctx, n.API, func(w view) error {
+		if err := w.rows.ChangeNotice(ctx, store.Notice{ID: n.ID, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, ChangedAt: n.ChangedAt}); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "notice.changed", n.Subject(), map[string]string{
+		return w.enter(ctx, "notice.changed", n.Subject(), map[string]string{
 			"sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason, "guide": n.Guide, "sooner": a.Sooner,
 		})
 	})
@@ -153,33 +159,33 @@ func (l *Ledger) Amend(ctx context.Context, by Person, id int64, a Amendment) (p
 }
 
 // addNotice keeps a notice, and the act of making it.
-func (l *Ledger) addNotice(ctx context.Context, r store.Rows, by Person, n promise.Notice) (int64, error) {
-	id, err := r.AddNotice(ctx, store.Notice{
+func (w view) addNotice(ctx context.Context, n promise.Notice) (int64, error) {
+	id, err := w.rows.AddNotice(ctx, store.Notice{
 		API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Header: n.Header, Field: n.Field, Value: n.Value,
-		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, MadeBy: n.MadeBy, MadeAt: l.stamp(),
+		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, MadeBy: n.MadeBy, MadeAt: w.stamp(),
 	})
 	if err != nil {
 		return 0, err
 	}
-	return id, l.enter(ctx, r, by, "notice.made", n.Subject(), map[string]string{
+	return id, w.enter(ctx, "notice.made", n.Subject(), map[string]string{
 		"since": n.Since, "sunset": n.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason,
 	})
 }
 
 // declare makes the notices of a version that its description makes itself, for its line. What is announced already stays as it is.
-func (l *Ledger) declare(ctx context.Context, r store.Rows, by Person, v Version, d Description) error {
+func (w view) declare(ctx context.Context, v Version, d Description) error {
 	declared, _ := promise.Declared(d.Contract) // recording refused what is wrong with them
 	if len(declared) == 0 {
 		return nil
 	}
-	made, err := l.notices(ctx, r, v.API)
+	made, err := w.notices(ctx, v.API)
 	if err != nil {
 		return err
 	}
 	for _, n := range declared {
-		n.API, n.Line, n.MadeBy = v.API, v.Line, by.Name
+		n.API, n.Line, n.MadeBy = v.API, v.Line, w.who.Name
 		if n.Since == "" {
-			n.Since = l.Today().Format(time.DateOnly)
+			n.Since = w.Today().Format(time.DateOnly)
 		}
 		if n.Reason == "" {
 			n.Reason = "Its description says so."
@@ -190,7 +196,7 @@ func (l *Ledger) declare(ctx context.Context, r store.Rows, by Person, v Version
 		if announced {
 			continue
 		}
-		if _, err := l.addNotice(ctx, r, by, n); err != nil {
+		if _, err := w.addNotice(ctx, n); err != nil {
 			return err
 		}
 	}
@@ -198,10 +204,14 @@ func (l *Ledger) declare(ctx context.Context, r store.Rows, by Person, v Version
 }
 
 // notice checks an announcement against what is there.
-func (l *Ledger) notice(ctx context.Context, by Person, a Announcement) (promise.Notice, error) {
+func (w view) notice(ctx context.Context, a Announcement) (promise.Notice, error) {
 	name, what, ofVersion := strings.Cut(a.Ref, "@")
-	n := promise.Notice{API: name, Since: a.Since, Sunset: a.Sunset, ReplacedBy: a.ReplacedBy, Reason: strings.TrimSpace(a.Reason), Guide: strings.TrimSpace(a.Guide), MadeBy: by.Name}
-	d, err := l.Description(ctx, a.Ref)
+	n := promise.Notice{API: name, Since: a.Since, Sunset: a.Sunset, ReplacedBy: a.ReplacedBy, Reason: strings.TrimSpace(a.Reason), Guide: strings.TrimSpace(a.Guide), MadeBy: w.who.Name}
+	v, err := w.readable(ctx, a.Ref)
+	if err != nil {
+		return n, err
+	}
+	d, err := w.describe(ctx, v)
 	if err != nil {
 		return n, err
 	}
@@ -217,17 +227,17 @@ func (l *Ledger) notice(ctx context.Context, by Person, a Announcement) (promise
 	if n.Reason == "" || len(n.Reason) > maxReason {
 		return n, refuse(Invalid, "a notice needs a reason of at most %d characters", maxReason)
 	}
-	if err := l.dates(&n); err != nil {
+	if err := w.dates(&n); err != nil {
 		return n, err
 	}
 	if err := part(&n, d, a); err != nil {
 		return n, err
 	}
-	if err := l.guideOf(ctx, n); err != nil {
+	if err := w.guideOf(ctx, n); err != nil {
 		return n, err
 	}
 	if n.ReplacedBy != "" && strings.Contains(n.ReplacedBy, "@") {
-		if _, err := l.Resolve(ctx, n.ReplacedBy); err != nil {
+		if _, err := w.resolve(ctx, n.ReplacedBy); err != nil {
 			return n, err
 		}
 	}
@@ -252,23 +262,41 @@ func (l *Ledger) dates(n *promise.Notice) error {
 	return nil
 }
 
-// Notices lists the notices of an API, or of all where the name is "".
-func (l *Ledger) Notices(ctx context.Context, api string) ([]promise.Notice, error) {
-	return l.notices(ctx, l.store.Read(), api)
+// Notices lists the notices of an API that the actor may know of, or of all where the name is "": the next sunset first.
+func (l *Ledger) Notices(ctx context.Context, who Actor, api string) ([]promise.Notice, error) {
+	return l.view(who).notices(ctx, api)
 }
 
-func (l *Ledger) notices(ctx context.Context, r store.Rows, api string) ([]promise.Notice, error) {
-	rows, err := r.Notices(ctx, api)
+func (w view) notices(ctx context.Context, api string) ([]promise.Notice, error) {
+	all := []promise.Notice{}
+	if api != "" {
+		a, err := w.apiAsIs(ctx, api)
+		return append(all, a.Notices...), err
+	}
+	apis, err := w.apis(ctx)
 	if err != nil {
 		return nil, err
 	}
-	out := make([]promise.Notice, len(rows))
+	for _, a := range apis {
+		all = append(all, a.Notices...)
+	}
+	slices.SortStableFunc(all, func(x, y promise.Notice) int {
+		return cmp.Or(cmp.Compare(whenever(x.Sunset), whenever(y.Sunset)), cmp.Compare(x.ID, y.ID))
+	})
+	return all, nil
+}
+
+// whenever puts what has no date yet last.
+func whenever(date string) string { return cmp.Or(date, "9999") }
+
+func noticesOf(rows []store.Notice) []promise.Notice {
+	all := make([]promise.Notice, len(rows))
 	for i, n := range rows {
-		out[i] = promise.Notice{
+		all[i] = promise.Notice{
 			ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Header: n.Header,
 			Field: n.Field, Value: n.Value, Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, MadeBy: n.MadeBy,
 			MadeAt: n.MadeAt, ChangedAt: n.ChangedAt,
 		}
 	}
-	return out, nil
+	return all
 }

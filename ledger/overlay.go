@@ -39,18 +39,19 @@ const (
 const maxOverlay = 2 << 20
 
 // Overlay reads the overlay of a version: the draft, else what is shown, else what the version before it shows.
-func (l *Ledger) Overlay(ctx context.Context, ref string) (Overlay, error) {
-	v, err := l.Resolve(ctx, ref)
+func (l *Ledger) Overlay(ctx context.Context, who Actor, ref string) (Overlay, error) {
+	w := l.view(who)
+	v, err := w.inside(ctx, ref)
 	if err != nil {
 		return Overlay{}, err
 	}
-	return l.overlayOf(ctx, l.store.Read(), v)
+	return w.overlayOf(ctx, v)
 }
 
-func (l *Ledger) overlayOf(ctx context.Context, r store.Rows, v Version) (Overlay, error) {
+func (w view) overlayOf(ctx context.Context, v Version) (Overlay, error) {
 	o := Overlay{Version: v.Ref(), State: "none", Outcomes: []overlay.Outcome{}}
-	row, err := l.newestOverlay(ctx, r, v)
-	if errors.Is(err, store.ErrNotFound) {
+	row, err := w.newestOverlay(ctx, v)
+	if isNotFound(err) {
 		return o, nil
 	}
 	if err != nil {
@@ -63,83 +64,84 @@ func (l *Ledger) overlayOf(ctx context.Context, r store.Rows, v Version) (Overla
 	if f, err := parseOverlay(row.Text); err == nil {
 		o.Document = f.Root.Value()
 	}
-	_, o.Outcomes, err = l.overlaid(ctx, r, v, row.Text)
+	_, o.Outcomes, err = w.overlaid(ctx, v, row.Text)
 	return o, err
 }
 
 // newestOverlay finds the row that a version's overlay is edited from.
-func (l *Ledger) newestOverlay(ctx context.Context, r store.Rows, v Version) (store.Overlay, error) {
+func (w view) newestOverlay(ctx context.Context, v Version) (store.Overlay, error) {
 	for _, state := range []string{overlayDraft, overlayShown} {
-		row, err := r.Overlay(ctx, v.API, v.Number, state)
-		if err == nil || !errors.Is(err, store.ErrNotFound) {
+		row, err := w.rows.Overlay(ctx, v.API, v.Number, state)
+		if err == nil || !isNotFound(err) {
 			return row, err
 		}
 	}
-	a, err := l.apiAsIs(ctx, r, v.API)
+	a, err := w.apiAsIs(ctx, v.API)
 	if err != nil {
 		return store.Overlay{}, err
 	}
 	if base := predecessor(a, v); base != nil {
-		return r.Overlay(ctx, base.API, base.Number, overlayShown)
+		return w.rows.Overlay(ctx, base.API, base.Number, overlayShown)
 	}
 	return store.Overlay{}, store.ErrNotFound
 }
 
 // PutOverlay keeps a draft of a version's overlay. It is refused where it is no overlay, where the description with it cannot be read,
 // and where it changes more than how the reference reads. ifMatch is the digest of what was edited, "" for any.
-func (l *Ledger) PutOverlay(ctx context.Context, by Person, ref, text, ifMatch string) (Overlay, error) {
-	if err := mayWrite(by); err != nil {
+func (l *Ledger) PutOverlay(ctx context.Context, who Actor, ref, text, ifMatch string) (Overlay, error) {
+	w := l.view(who)
+	if err := l.may(who, Word, apiOf(ref)); err != nil {
 		return Overlay{}, err
 	}
-	v, err := l.Resolve(ctx, ref)
+	v, err := w.resolve(ctx, ref)
 	if err != nil {
 		return Overlay{}, err
 	}
-	if err := l.checkOverlay(ctx, l.store.Read(), v, []byte(text)); err != nil {
+	if err := w.checkOverlay(ctx, v, []byte(text)); err != nil {
 		return Overlay{}, err
 	}
-	err = l.act(ctx, v.API, func(r store.Rows) error {
-		known, err := l.newestOverlay(ctx, r, v)
-		if err != nil && !errors.Is(err, store.ErrNotFound) {
+	err = w.act(ctx, v.API, func(w view) error {
+		known, err := w.newestOverlay(ctx, v)
+		if err != nil && !isNotFound(err) {
 			return err
 		}
 		if ifMatch != "" && (err != nil || digest(known.Text, nil) != ifMatch) {
 			return refuse(Conflict, "the overlay of %s is not as you last read it; read it again", v.Ref())
 		}
-		row := store.Overlay{API: v.API, Number: v.Number, State: overlayDraft, Text: []byte(text), MadeBy: by.Name, MadeAt: l.stamp()}
-		if err := r.PutOverlay(ctx, row); err != nil {
+		row := store.Overlay{API: v.API, Number: v.Number, State: overlayDraft, Text: []byte(text), MadeBy: w.who.Name, MadeAt: w.stamp()}
+		if err := w.rows.PutOverlay(ctx, row); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "overlay.drafted", v.Ref(), map[string]string{"digest": digest(row.Text, nil)})
+		return w.enter(ctx, "overlay.drafted", v.Ref(), map[string]string{"digest": digest(row.Text, nil)})
 	})
 	if err != nil {
 		return Overlay{}, err
 	}
-	return l.Overlay(ctx, v.Ref())
+	return w.overlayOf(ctx, v)
 }
 
 // checkOverlay refuses an overlay that does more than it may. In a transaction nothing is computed: errMoved asks to compute before it.
-func (l *Ledger) checkOverlay(ctx context.Context, r store.Rows, v Version, text []byte) error {
+func (w view) checkOverlay(ctx context.Context, v Version, text []byte) error {
 	key := v.Digest + " " + v.File + " " + digest(text, nil)
-	if known, ok := l.overlays.Get(key); ok {
+	if known, ok := w.overlays.Get(key); ok {
 		return known
 	}
-	if r.Writing() {
+	if w.rows.Writing() {
 		return errMoved
 	}
-	err := l.lookOver(ctx, v, text)
+	err := w.lookOver(ctx, v, text)
 	var refused *Error
 	if err == nil || errors.As(err, &refused) {
-		l.overlays.Add(key, err)
+		w.overlays.Add(key, err)
 	}
 	return err
 }
 
-func (l *Ledger) lookOver(ctx context.Context, v Version, text []byte) error {
+func (w view) lookOver(ctx context.Context, v Version, text []byte) error {
 	if len(text) > maxOverlay {
 		return refuse(Invalid, "an overlay has at most %d bytes", maxOverlay)
 	}
-	changed, outcomes, err := l.overlaid(ctx, l.store.Read(), v, text)
+	changed, outcomes, err := w.overlaid(ctx, v, text)
 	if err != nil {
 		return err
 	}
@@ -148,12 +150,12 @@ func (l *Ledger) lookOver(ctx context.Context, v Version, text []byte) error {
 			return refuse(Invalid, "action %d: %s", i+1, o.Wrong)
 		}
 	}
-	plain, _, err := l.overlaid(ctx, l.store.Read(), v, nil)
+	plain, _, err := w.overlaid(ctx, v, nil)
 	if err != nil {
 		return err
 	}
 	var c *compare.Comparison
-	if waited := l.Heavily(ctx, func() { c, err = compare.ContractsContext(ctx, plain, changed, compare.Options{}) }); waited != nil || err != nil {
+	if waited := w.Heavily(ctx, func() { c, err = compare.ContractsContext(ctx, plain, changed, compare.Options{}) }); waited != nil || err != nil {
 		return cmp.Or(waited, err)
 	}
 	for _, ch := range c.Changes {
@@ -166,105 +168,107 @@ func (l *Ledger) lookOver(ctx context.Context, v Version, text []byte) error {
 
 // ShowOverlay shows readers the draft of a version's overlay. It is refused with Exposed where a published version would show what looks
 // like a credential.
-func (l *Ledger) ShowOverlay(ctx context.Context, by Person, ref string) (Overlay, error) {
-	if err := mayWrite(by); err != nil {
+func (l *Ledger) ShowOverlay(ctx context.Context, who Actor, ref string) (Overlay, error) {
+	w := l.view(who)
+	if err := l.may(who, Word, apiOf(ref)); err != nil {
 		return Overlay{}, err
 	}
-	v, err := l.Resolve(ctx, ref)
+	v, err := w.resolve(ctx, ref)
 	if err != nil {
 		return Overlay{}, err
 	}
 	var row store.Overlay
-	look := func(r store.Rows) error {
-		if row, err = r.Overlay(ctx, v.API, v.Number, overlayDraft); err != nil {
+	look := func(w view) error {
+		if row, err = w.rows.Overlay(ctx, v.API, v.Number, overlayDraft); err != nil {
 			return notFound(err, "%s has no draft of an overlay", v.Ref())
 		}
-		return l.checkOverlay(ctx, r, v, row.Text) // the draft that it words may have been recorded anew
+		return w.checkOverlay(ctx, v, row.Text) // the draft that it words may have been recorded anew
 	}
-	err = l.prepared(ctx, v.API, look, func(r store.Rows) error {
-		if err := l.unchanged(ctx, r, v); err != nil {
+	err = w.prepared(ctx, v.API, look, func(w view) error {
+		if err := w.unchanged(ctx, v); err != nil {
 			return err
 		}
-		if err := look(r); err != nil {
+		if err := look(w); err != nil {
 			return err
 		}
 		if v.State != Draft {
-			if err := l.exposed(ctx, r, v, nil); err != nil {
+			if err := w.exposed(ctx, v, nil); err != nil {
 				return err
 			}
 		}
-		if err := r.DropOverlay(ctx, v.API, v.Number, overlayDraft); err != nil {
+		if err := w.rows.DropOverlay(ctx, v.API, v.Number, overlayDraft); err != nil {
 			return err
 		}
-		return l.show(ctx, r, by, v, row.Text)
+		return w.show(ctx, v, row.Text)
 	})
 	if err != nil {
 		return Overlay{}, err
 	}
-	return l.Overlay(ctx, v.Ref())
+	return w.overlayOf(ctx, v)
 }
 
-func (l *Ledger) show(ctx context.Context, r store.Rows, by Person, v Version, text []byte) error {
-	row := store.Overlay{API: v.API, Number: v.Number, State: overlayShown, Text: text, MadeBy: by.Name, MadeAt: l.stamp()}
-	if err := r.PutOverlay(ctx, row); err != nil {
+func (w view) show(ctx context.Context, v Version, text []byte) error {
+	row := store.Overlay{API: v.API, Number: v.Number, State: overlayShown, Text: text, MadeBy: w.who.Name, MadeAt: w.stamp()}
+	if err := w.rows.PutOverlay(ctx, row); err != nil {
 		return err
 	}
-	return l.enter(ctx, r, by, "overlay.shown", v.Ref(), map[string]string{"digest": digest(text, nil)})
+	return w.enter(ctx, "overlay.shown", v.Ref(), map[string]string{"digest": digest(text, nil)})
 }
 
 // DropOverlay takes away the draft of a version's overlay; where there is none, what is shown.
-func (l *Ledger) DropOverlay(ctx context.Context, by Person, ref string) error {
-	if err := mayWrite(by); err != nil {
+func (l *Ledger) DropOverlay(ctx context.Context, who Actor, ref string) error {
+	w := l.view(who)
+	if err := l.may(who, Word, apiOf(ref)); err != nil {
 		return err
 	}
-	v, err := l.Resolve(ctx, ref)
+	v, err := w.resolve(ctx, ref)
 	if err != nil {
 		return err
 	}
-	return l.act(ctx, v.API, func(r store.Rows) error {
+	return w.act(ctx, v.API, func(w view) error {
 		for _, state := range []string{overlayDraft, overlayShown} {
-			_, err := r.Overlay(ctx, v.API, v.Number, state)
-			if errors.Is(err, store.ErrNotFound) {
+			_, err := w.rows.Overlay(ctx, v.API, v.Number, state)
+			if isNotFound(err) {
 				continue
 			}
 			if err == nil {
-				err = r.DropOverlay(ctx, v.API, v.Number, state)
+				err = w.rows.DropOverlay(ctx, v.API, v.Number, state)
 			}
 			if err != nil {
 				return err
 			}
-			return l.enter(ctx, r, by, "overlay.dropped", v.Ref(), map[string]string{"state": state})
+			return w.enter(ctx, "overlay.dropped", v.Ref(), map[string]string{"state": state})
 		}
 		return refuse(NotFound, "%s has no overlay of its own", v.Ref())
 	})
 }
 
 // carry shows with a version that is being published the overlay that the version before it shows, unless it has one of its own.
-func (l *Ledger) carry(ctx context.Context, r store.Rows, by Person, v Version) error {
-	row, fits, err := l.carried(ctx, r, v)
+func (w view) carry(ctx context.Context, v Version) error {
+	row, fits, err := w.carried(ctx, v)
 	if err != nil || !fits {
 		return err
 	}
 	if row.Number == v.Number {
-		if err := r.DropOverlay(ctx, v.API, v.Number, overlayDraft); err != nil {
+		if err := w.rows.DropOverlay(ctx, v.API, v.Number, overlayDraft); err != nil {
 			return err
 		}
 	}
-	return l.show(ctx, r, by, v, row.Text)
+	return w.show(ctx, v, row.Text)
 }
 
 // carried is the overlay that would be shown with a version once it is published. One that does not fit it any more is not: its editor says
 // why.
-func (l *Ledger) carried(ctx context.Context, r store.Rows, v Version) (row store.Overlay, fits bool, err error) {
-	row, err = l.newestOverlay(ctx, r, v)
-	if errors.Is(err, store.ErrNotFound) || err == nil && row.Number == v.Number && row.State == overlayShown {
+func (w view) carried(ctx context.Context, v Version) (row store.Overlay, fits bool, err error) {
+	row, err = w.newestOverlay(ctx, v)
+	if isNotFound(err) || err == nil && row.Number == v.Number && row.State == overlayShown {
 		return row, false, nil
 	}
 	if err != nil {
 		return row, false, err
 	}
 	var unfit *Error
-	switch err := l.checkOverlay(ctx, r, v, row.Text); {
+	switch err := w.checkOverlay(ctx, v, row.Text); {
 	case errors.As(err, &unfit):
 		return row, false, nil
 	case err != nil:
@@ -280,52 +284,63 @@ type Worded struct {
 }
 
 // Worded reads a version with and without its overlay.
-func (l *Ledger) Worded(ctx context.Context, ref string) (Worded, error) {
-	v, err := l.Resolve(ctx, ref)
+func (l *Ledger) Worded(ctx context.Context, who Actor, ref string) (Worded, error) {
+	w := l.view(who)
+	v, err := w.inside(ctx, ref)
 	if err != nil {
 		return Worded{}, err
 	}
-	r := l.store.Read()
-	var text []byte
-	row, err := l.newestOverlay(ctx, r, v)
-	if err == nil {
-		text = row.Text
-	} else if !errors.Is(err, store.ErrNotFound) {
-		return Worded{}, err
-	}
-	plain, _, err := l.layered(ctx, r, v, nil)
+	text, err := w.overlayText(ctx, v, true)
 	if err != nil {
 		return Worded{}, err
 	}
-	worded, _, err := l.layered(ctx, r, v, text)
+	plain, _, err := w.layered(ctx, v, nil)
+	if err != nil {
+		return Worded{}, err
+	}
+	worded, _, err := w.layered(ctx, v, text)
 	return Worded{plain, worded}, err
 }
 
-// Documented is what a version says as readers see it: with its overlay, as it is shown or, for a preview, as its draft has it.
-func (l *Ledger) Documented(ctx context.Context, v Version, draft bool) (*contract.Contract, error) {
-	r := l.store.Read()
-	row, err := r.Overlay(ctx, v.API, v.Number, overlayShown)
+// overlayText is the overlay of a version, as it is shown or, draft, as it is being edited; nil where there is none.
+func (w view) overlayText(ctx context.Context, v Version, draft bool) ([]byte, error) {
+	find := func() (store.Overlay, error) { return w.rows.Overlay(ctx, v.API, v.Number, overlayShown) }
 	if draft {
-		row, err = l.newestOverlay(ctx, r, v)
+		find = func() (store.Overlay, error) { return w.whole().newestOverlay(ctx, v) }
 	}
-	if errors.Is(err, store.ErrNotFound) {
-		return l.contract(ctx, r, v)
+	row, err := find()
+	if isNotFound(err) {
+		return nil, nil
 	}
-	if err != nil {
-		return nil, err
+	return row.Text, err
+}
+
+// Documented is what a version says as its readers see it: with its overlay, as it is shown or, to whoever holds the address of its preview, as
+// its draft has it.
+func (l *Ledger) Documented(ctx context.Context, who Actor, v Version) (*contract.Contract, error) {
+	w := l.view(who)
+	if !who.reads(v) {
+		return nil, refuse(NotFound, "there is no %s", v.Ref())
 	}
-	c, _, err := l.overlaid(ctx, r, v, row.Text)
+	text, err := w.overlayText(ctx, v, who.holds == v.Ref())
+	if err != nil || text == nil {
+		if err != nil {
+			return nil, err
+		}
+		return w.contract(ctx, v)
+	}
+	c, _, err := w.overlaid(ctx, v, text)
 	return c, err
 }
 
 // overlaid reads a version with an overlay put over it as one OpenAPI description; nil text is no overlay.
-func (l *Ledger) overlaid(ctx context.Context, r store.Rows, v Version, text []byte) (*contract.Contract, []overlay.Outcome, error) {
-	root, outcomes, err := l.layered(ctx, r, v, text)
+func (w view) overlaid(ctx context.Context, v Version, text []byte) (*contract.Contract, []overlay.Outcome, error) {
+	root, outcomes, err := w.layered(ctx, v, text)
 	if err != nil {
 		return nil, nil, err
 	}
 	var c *contract.Contract
-	err = l.readSet(ctx, "overlaid.json", []byte(root.Indented()), nil, func(read *contract.Contract, _ *source.Set) error {
+	err = w.readSet(ctx, "overlaid.json", []byte(root.Indented()), nil, func(read *contract.Contract, _ *source.Set) error {
 		c = read
 		return nil
 	})
@@ -337,19 +352,20 @@ func (l *Ledger) overlaid(ctx context.Context, r store.Rows, v Version, text []b
 }
 
 // layered is a version as one OpenAPI document, with an overlay put over it; nil text is no overlay.
-func (l *Ledger) layered(ctx context.Context, r store.Rows, v Version, text []byte) (*value.Value, []overlay.Outcome, error) {
-	row, err := r.Version(ctx, v.API, v.Number)
-	if err != nil {
-		return nil, nil, notFound(err, "there is no %s", v.Ref())
-	}
-	files, err := r.Files(ctx, v.API, v.Number)
+func (w view) layered(ctx context.Context, v Version, text []byte) (*value.Value, []overlay.Outcome, error) {
+	c, err := w.content(ctx, v)
 	if err != nil {
 		return nil, nil, err
 	}
-	root, err := l.oneFile(ctx, v, row, files)
+	root, err := w.oneFile(ctx, v.Ref(), c)
 	if err != nil {
 		return nil, nil, err
 	}
+	return w.overlay(ctx, root, text)
+}
+
+// overlay puts an overlay over a document.
+func (l *Ledger) overlay(ctx context.Context, root *value.Value, text []byte) (*value.Value, []overlay.Outcome, error) {
 	if text == nil {
 		return root, []overlay.Outcome{}, nil
 	}

@@ -46,7 +46,7 @@ func part(n *promise.Notice, d Description, a Announcement) error {
 }
 
 // guideOf refuses a guide that there is not.
-func (l *Ledger) guideOf(ctx context.Context, n promise.Notice) error {
+func (w view) guideOf(ctx context.Context, n promise.Notice) error {
 	if n.Guide == "" {
 		return nil
 	}
@@ -55,7 +55,7 @@ func (l *Ledger) guideOf(ctx context.Context, n promise.Notice) error {
 		return refuse(Invalid, "a guide is written as two versions of the API, such as 1.2.0..2.0.0, not %q", n.Guide)
 	}
 	for _, number := range []string{old, new} {
-		if _, err := l.Resolve(ctx, n.API+"@"+number); err != nil {
+		if _, err := w.resolve(ctx, n.API+"@"+number); err != nil {
 			return err
 		}
 	}

@@ -33,19 +33,6 @@ type Person struct {
 	Role Role   `json:"role"`
 }
 
-// MayWrite tells whether the person may record, publish and deprecate.
-func (p Person) MayWrite() bool { return p.Role == Admin || p.Role == Editor }
-
-func mayWrite(p Person) error {
-	switch {
-	case p.Name == "":
-		return refuse(SignInFirst, "sign in, or send a token, to change anything")
-	case !p.MayWrite():
-		return refuse(Forbidden, "%s is a %s; an editor or an admin may do this", p.Full, p.Role)
-	}
-	return nil
-}
-
 var (
 	personName = regexp.MustCompile(`^[a-z][a-z0-9.-]{0,39}$`)
 	// argon is RFC 9106's second recommendation, scaled to answer in a fraction of a second.
@@ -54,10 +41,10 @@ var (
 
 const minPassword = 10
 
-// AddPerson makes a person who can sign in. Only an admin may, or the ledger itself (a zero by) when it starts.
-func (l *Ledger) AddPerson(ctx context.Context, by, p Person, password string) error {
-	if by.Name != "" && by.Role != Admin {
-		return refuse(Forbidden, "only an admin may add people")
+// AddPerson makes a person who can sign in.
+func (l *Ledger) AddPerson(ctx context.Context, who Actor, p Person, password string) error {
+	if err := l.may(who, AddPeople, ""); err != nil {
+		return err
 	}
 	if !personName.MatchString(p.Name) {
 		return refuse(Invalid, "%q is no sign-in name; use lower-case letters, digits, dots and dashes", p.Name)
@@ -76,7 +63,7 @@ func (l *Ledger) AddPerson(ctx context.Context, by, p Person, password string) e
 		if err := r.AddPerson(ctx, store.Person{Name: p.Name, Full: p.Full, Role: string(p.Role), Password: hash}); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "person.added", p.Name, map[string]string{"role": string(p.Role)})
+		return l.view(who).in(r).enter(ctx, "person.added", p.Name, map[string]string{"role": string(p.Role)})
 	})
 }
 
@@ -91,7 +78,7 @@ func (l *Ledger) FirstAdmin(ctx context.Context) (password string, err error) {
 	if err != nil {
 		return "", err
 	}
-	return password, l.AddPerson(ctx, Person{}, Person{Name: "admin", Full: "Administrator", Role: Admin}, password)
+	return password, l.AddPerson(ctx, Itself, Person{Name: "admin", Full: "Administrator", Role: Admin}, password)
 }
 
 func (l *Ledger) secret(bytes int) (string, error) {
@@ -106,11 +93,11 @@ func (l *Ledger) secret(bytes int) (string, error) {
 const noPassword = "$argon2id$v=19$m=19456,t=2,p=1$c2FsdG1lcmVoYXJib3Vy$u0vJm9jrP9w6T0yS6V0l0l7Wb0Jv7mZ4qk1Yw9C1y7A"
 
 // SignIn checks a name and a password.
-func (l *Ledger) SignIn(ctx context.Context, name, password string) (Person, error) {
+func (l *Ledger) SignIn(ctx context.Context, name, password string) (Actor, error) {
 	row, err := l.store.Read().Person(ctx, name)
 	known := err == nil
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
-		return Person{}, err
+		return Nobody, err
 	}
 	hash := noPassword
 	if known {
@@ -118,32 +105,23 @@ func (l *Ledger) SignIn(ctx context.Context, name, password string) (Person, err
 	}
 	match, err := argon2id.ComparePasswordAndHash(password, hash)
 	if err != nil {
-		return Person{}, err
+		return Nobody, err
 	}
 	if !known || !match {
-		return Person{}, refuse(SignInFirst, "name and password do not belong together")
+		return Nobody, refuse(SignInFirst, "name and password do not belong together")
 	}
-	return person(row), nil
+	return By(person(row)), nil
 }
 
 func person(row store.Person) Person { return Person{row.Name, row.Full, Role(row.Role)} }
-
-// Person reads a person by the sign-in name.
-func (l *Ledger) Person(ctx context.Context, name string) (Person, error) {
-	row, err := l.store.Read().Person(ctx, name)
-	if err != nil {
-		return Person{}, notFound(err, "there is no %s", name)
-	}
-	return person(row), nil
-}
 
 // tokenPrefix lets a leaked token be recognised for what it is.
 const tokenPrefix = "olt_"
 
 // MakeToken makes a token that acts for the person, and returns it; only its hash is kept.
-func (l *Ledger) MakeToken(ctx context.Context, p Person, label string) (string, error) {
-	if p.Name == "" {
-		return "", refuse(SignInFirst, "sign in to make a token")
+func (l *Ledger) MakeToken(ctx context.Context, who Actor, label string) (string, error) {
+	if err := l.may(who, MakeToken, ""); err != nil {
+		return "", err
 	}
 	if label == "" || len(label) > 100 {
 		return "", refuse(Invalid, "a token needs a label of at most 100 characters that says what it is for")
@@ -154,30 +132,14 @@ func (l *Ledger) MakeToken(ctx context.Context, p Person, label string) (string,
 	}
 	token := tokenPrefix + secret
 	return token, l.store.Write(ctx, func(r store.Rows) error {
-		if err := r.AddToken(ctx, tokenHash(token), p.Name, label, l.stamp()); err != nil {
+		if err := r.AddToken(ctx, tokenHash(token), who.Name, label, l.stamp()); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, p, "token.made", p.Name, map[string]string{"label": label})
+		return l.view(who).in(r).enter(ctx, "token.made", who.Name, map[string]string{"label": label})
 	})
 }
 
 func tokenHash(token string) string {
 	sum := sha256.Sum256([]byte(token))
 	return hex.EncodeToString(sum[:])
-}
-
-// TokenPerson finds for whom a token acts.
-func (l *Ledger) TokenPerson(ctx context.Context, token string) (Person, error) {
-	row, err := l.store.Read().TokenPerson(ctx, tokenHash(token))
-	if err != nil {
-		return Person{}, refuseToken(err)
-	}
-	return person(row), nil
-}
-
-func refuseToken(err error) error {
-	if errors.Is(err, store.ErrNotFound) {
-		return refuse(SignInFirst, "this token is not known")
-	}
-	return err
 }

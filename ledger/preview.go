@@ -25,8 +25,9 @@ const (
 )
 
 // Show makes an address for a version with its overlay's draft. It holds for so many days, 7 where days is 0.
-func (l *Ledger) Show(ctx context.Context, by Person, ref string, days int) (Showing, error) {
-	if err := mayWrite(by); err != nil {
+func (l *Ledger) Show(ctx context.Context, who Actor, ref string, days int) (Showing, error) {
+	w := l.view(who)
+	if err := l.may(who, Show, apiOf(ref)); err != nil {
 		return Showing{}, err
 	}
 	if days == 0 {
@@ -35,7 +36,7 @@ func (l *Ledger) Show(ctx context.Context, by Person, ref string, days int) (Sho
 	if days < 1 || days > maxShowing {
 		return Showing{}, refuse(Invalid, "the address of a preview holds for 1 to %d days, not %d", maxShowing, days)
 	}
-	v, err := l.Resolve(ctx, ref)
+	v, err := w.resolve(ctx, ref)
 	if err != nil {
 		return Showing{}, err
 	}
@@ -47,11 +48,11 @@ func (l *Ledger) Show(ctx context.Context, by Person, ref string, days int) (Sho
 	now := l.options.Now().UTC()
 	ends := now.AddDate(0, 0, days).Format(time.RFC3339)
 	err = l.store.Write(ctx, func(r store.Rows) error {
-		row := store.Preview{Hash: showingHash(key), API: v.API, Number: v.Number, MadeBy: by.Name, MadeAt: l.stamp(), ExpiresAt: ends}
+		row := store.Preview{Hash: showingHash(key), API: v.API, Number: v.Number, MadeBy: who.Name, MadeAt: l.stamp(), ExpiresAt: ends}
 		if err := r.AddPreview(ctx, row, l.stamp()); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "preview.made", v.Ref(), map[string]string{"until": ends})
+		return w.in(r).enter(ctx, "preview.made", v.Ref(), map[string]string{"until": ends})
 	})
 	return Showing{v.Ref(), "/preview/" + key + "/", ends}, err
 }
@@ -61,15 +62,17 @@ func showingHash(key string) string {
 	return hex.EncodeToString(sum[:])
 }
 
-// Shown finds the version that a preview's address shows, and until when. An address that has expired is as one that never was.
-func (l *Ledger) Shown(ctx context.Context, key string) (v Version, until string, err error) {
+// Shown finds the version that a preview's address shows, until when, and as whom whoever holds the address reads it. An address that has expired is
+// as one that never was.
+func (l *Ledger) Shown(ctx context.Context, key string) (holder Actor, v Version, until string, err error) {
 	row, err := l.store.Read().Preview(ctx, showingHash(key))
 	if err != nil {
-		return v, "", notFound(err, "There is no preview at this address; it may have expired.")
+		return Nobody, v, "", notFound(err, "There is no preview at this address; it may have expired.")
 	}
 	if row.ExpiresAt <= l.stamp() {
-		return v, "", refuse(NotFound, "There is no preview at this address; it may have expired.")
+		return Nobody, v, "", refuse(NotFound, "There is no preview at this address; it may have expired.")
 	}
-	v, err = l.Resolve(ctx, row.API+"@"+row.Number)
-	return v, row.ExpiresAt, err
+	holder = Actor{holds: row.API + "@" + row.Number}
+	v, err = l.view(holder).readable(ctx, holder.holds)
+	return holder, v, row.ExpiresAt, err
 }

@@ -5,8 +5,6 @@ import (
 	"fmt"
 	"strings"
 
-	"github.com/Masterminds/semver/v3"
-
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
@@ -47,68 +45,89 @@ func (g *GateShut) Error() string {
 }
 
 // Gate says whether a version may be published as it is.
-func (l *Ledger) Gate(ctx context.Context, ref string) (promise.Gate, error) {
-	v, err := l.Resolve(ctx, ref)
+func (l *Ledger) Gate(ctx context.Context, who Actor, ref string) (promise.Gate, error) {
+	w := l.view(who)
+	v, err := w.inside(ctx, ref)
 	if err != nil {
 		return promise.Gate{}, err
 	}
-	a, err := l.API(ctx, v.API)
-	if err != nil {
-		return promise.Gate{}, err
-	}
-	return l.judge(ctx, l.store.Read(), a, v, nil, nil)
+	return w.judge(ctx, v, nil, nil)
 }
 
-// judge compares a version with every version of its line below it that is still supported. c is what it says, nil to read it where it is needed.
-func (l *Ledger) judge(ctx context.Context, r store.Rows, a API, v Version, c *contract.Contract, waived []string) (promise.Gate, error) {
+// inside finds a version for whoever may read what is not published.
+func (w view) inside(ctx context.Context, ref string) (Version, error) {
+	if err := w.may(w.who, ReadInside, apiOf(ref)); err != nil {
+		return Version{}, err
+	}
+	return w.resolve(ctx, ref)
+}
+
+// apiOf is the API that a reference names.
+func apiOf(ref string) string {
+	name, _, _ := strings.Cut(ref, "@")
+	return name
+}
+
+// judge compares a version with every version of its line below it that is still supported, whoever may know of them. c is what it says, nil to
+// read it where it is needed.
+func (w view) judge(ctx context.Context, v Version, c *contract.Contract, waived []string) (promise.Gate, error) {
+	w = w.whole()
+	a, err := w.apiAsIs(ctx, v.API)
+	if err != nil {
+		return promise.Gate{}, err
+	}
 	p := promise.Of(promise.Promise(a.Promise), v.number)
 	var against []promise.Against
 	if p != promise.None {
 		for _, o := range a.Versions {
-			if o.Line != v.Line || !o.number.LessThan(v.number) || o.number.Prerelease() != "" || !o.Supported(l.Today()) {
+			if o.Line != v.Line || !o.number.LessThan(v.number) || o.number.Prerelease() != "" || !o.Supported(w.Today()) {
 				continue
 			}
-			changes, err := l.comparison(ctx, r, o, v, compare.Options{}, c)
+			changes, err := w.comparison(ctx, o, v, compare.Options{}, c)
 			if err != nil {
 				return promise.Gate{}, err
 			}
 			against = append(against, promise.Against{Version: o.Number, Comparison: changes})
 		}
 	}
-	earlier, err := r.Waivers(ctx, a.Name)
+	earlier, err := w.rows.Waivers(ctx, a.Name)
 	if err != nil {
 		return promise.Gate{}, err
 	}
-	for _, w := range earlier {
+	for _, earlier := range earlier {
 		// What was waived for a version of the line stays waived for those that follow it.
-		if n := semver.MustParse(w.Version); promise.Line(n) == v.Line && n.LessThan(v.number) {
-			waived = append(waived, w.Change)
+		if n := number(earlier.Version); promise.Line(n) == v.Line && n.LessThan(v.number) {
+			waived = append(waived, earlier.Change)
 		}
 	}
 	gate := promise.Judge(p, against, waived)
-	gate.Announce(a.Notices, l.Today())
+	gate.Announce(a.Notices, w.Today())
 	next := v.number.IncMajor()
-	gate.SetWaysOut(next.String(), a.NoticeDays, l.Today())
+	gate.SetWaysOut(next.String(), a.NoticeDays, w.Today())
 	return gate, nil
 }
 
 // Publish turns a draft into a published version, which never changes. It is refused with a GateShut where the version
 // breaks its line's promise and not every break is waived, with Mistaken where its description has errors, and with Exposed where it holds what
 // looks like a credential, and not each was allowed. An unpublished version gets its reference back.
-func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Waive, allow ...Allow) (Version, error) {
-	if err := mayWrite(by); err != nil {
+func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Waive, allow ...Allow) (Version, error) {
+	w := l.view(who)
+	if err := l.may(who, Publish, apiOf(ref)); err != nil {
 		return Version{}, err
 	}
-	d, err := l.Description(ctx, ref)
+	v, err := w.resolve(ctx, ref)
 	if err != nil {
 		return Version{}, err
 	}
-	v := d.Version
 	if v.State == Unpublished {
-		return l.republish(ctx, by, v)
+		return w.republish(ctx, v)
 	}
 	if v.State != Draft {
 		return v, refuse(Conflict, "%s is already published", v.Ref())
+	}
+	d, err := w.describe(ctx, v)
+	if err != nil {
+		return v, err
 	}
 	ids := make([]string, len(waives))
 	for i, w := range waives {
@@ -122,50 +141,43 @@ func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Wa
 			return v, refuse(Invalid, "to allow %s needs a reason of at most %d characters", a.Finding, maxReason)
 		}
 	}
-	judge := func(r store.Rows) (promise.Gate, error) {
-		a, err := l.apiAsIs(ctx, r, v.API)
-		if err != nil {
-			return promise.Gate{}, err
-		}
-		return l.judge(ctx, r, a, v, d.Contract, ids)
-	}
-	prepare := func(r store.Rows) error {
-		if _, err := judge(r); err != nil {
+	prepare := func(w view) error {
+		if _, err := w.judge(ctx, v, d.Contract, ids); err != nil {
 			return err
 		}
-		_, _, err := l.carried(ctx, r, v) // made now, it is known then
+		_, _, err := w.carried(ctx, v) // made now, it is known then
 		return err
 	}
-	err = l.prepared(ctx, v.API, prepare, func(r store.Rows) error {
-		if err := l.unchanged(ctx, r, v); err != nil {
+	err = w.prepared(ctx, v.API, prepare, func(w view) error {
+		if err := w.unchanged(ctx, v); err != nil {
 			return err
 		}
-		gate, err := judge(r)
+		gate, err := w.judge(ctx, v, d.Contract, ids)
 		if err != nil {
 			return err
 		}
 		if !gate.Open {
 			return &GateShut{v.Ref(), gate}
 		}
-		for _, w := range waives {
-			if err := l.waive(ctx, r, by, v, gate, w); err != nil {
+		for _, waive := range waives {
+			if err := w.waive(ctx, v, gate, waive); err != nil {
 				return err
 			}
 		}
-		if err := l.admit(ctx, r, by, v, allow); err != nil {
+		if err := w.admit(ctx, v, allow); err != nil {
 			return err
 		}
-		v.State, v.PublishedAt, v.PublishedBy = Published, l.stamp(), by.Name
-		if err := r.SetPublished(ctx, v.API, v.Number, v.PublishedAt, by.Name); err != nil {
+		v.State, v.PublishedAt, v.PublishedBy = Published, l.stamp(), who.Name
+		if err := w.rows.SetPublished(ctx, v.API, v.Number, v.PublishedAt, who.Name); err != nil {
 			return err
 		}
-		if err := l.enter(ctx, r, by, "version.published", v.Ref(), map[string]string{"digest": v.Digest}); err != nil {
+		if err := w.enter(ctx, "version.published", v.Ref(), map[string]string{"digest": v.Digest}); err != nil {
 			return err
 		}
-		if err := l.carry(ctx, r, by, v); err != nil {
+		if err := w.carry(ctx, v); err != nil {
 			return err
 		}
-		return l.declare(ctx, r, by, v, d)
+		return w.declare(ctx, v, d)
 	})
 	if err == nil {
 		l.published(v.Ref())
@@ -174,8 +186,8 @@ func (l *Ledger) Publish(ctx context.Context, by Person, ref string, waives []Wa
 }
 
 // unchanged refuses to act on a draft that somebody replaced since it was looked at.
-func (l *Ledger) unchanged(ctx context.Context, r store.Rows, v Version) error {
-	row, err := r.Version(ctx, v.API, v.Number)
+func (w view) unchanged(ctx context.Context, v Version) error {
+	row, err := w.rows.Version(ctx, v.API, v.Number)
 	if err != nil {
 		return notFound(err, "there is no %s", v.Ref())
 	}
@@ -187,26 +199,26 @@ func (l *Ledger) unchanged(ctx context.Context, r store.Rows, v Version) error {
 
 const maxReason = 2000
 
-func (l *Ledger) waive(ctx context.Context, r store.Rows, by Person, v Version, gate promise.Gate, w Waive) error {
+func (w view) waive(ctx context.Context, v Version, gate promise.Gate, wish Waive) error {
 	for _, o := range gate.Obstacles {
-		if o.Change.ID != w.Change {
+		if o.Change.ID != wish.Change {
 			continue
 		}
 		row := store.Waiver{
-			API: v.API, Version: v.Number, Change: w.Change, Kind: o.Change.Kind, Title: o.Change.Title,
-			Reason: w.Reason, MadeBy: by.Name, MadeAt: l.stamp(),
+			API: v.API, Version: v.Number, Change: wish.Change, Kind: o.Change.Kind, Title: o.Change.Title,
+			Reason: wish.Reason, MadeBy: w.who.Name, MadeAt: w.stamp(),
 		}
-		if err := r.AddWaiver(ctx, row); err != nil {
+		if err := w.rows.AddWaiver(ctx, row); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "change.waived", v.Ref(), map[string]string{"change": w.Change, "title": o.Change.Title, "reason": w.Reason})
+		return w.enter(ctx, "change.waived", v.Ref(), map[string]string{"change": wish.Change, "title": o.Change.Title, "reason": wish.Reason})
 	}
-	return refuse(Invalid, "no change %s stands in the way of %s", w.Change, v.Ref())
+	return refuse(Invalid, "no change %s stands in the way of %s", wish.Change, v.Ref())
 }
 
 // waivers lists the waivers of an API.
-func (l *Ledger) waivers(ctx context.Context, api string) ([]Waiver, error) {
-	rows, err := l.store.Read().Waivers(ctx, api)
+func (w view) waivers(ctx context.Context, api string) ([]Waiver, error) {
+	rows, err := w.rows.Waivers(ctx, api)
 	if err != nil {
 		return nil, err
 	}

@@ -5,11 +5,9 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
-	"errors"
 	"fmt"
 	"path"
 	"regexp"
-	"slices"
 	"strings"
 
 	"github.com/Masterminds/semver/v3"
@@ -48,26 +46,30 @@ var apiName = regexp.MustCompile(`^[a-z][a-z0-9-]{0,62}$`)
 
 // Record keeps a submission as a draft. The same content again is the same version; other content under a published
 // number is refused.
-func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded, error) {
-	if err := mayWrite(by); err != nil {
+func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded, error) {
+	w := l.view(who)
+	if err := l.may(who, Record, s.API); err != nil {
 		return Recorded{}, err
 	}
-	row, files, read, err := l.examine(ctx, by, s)
+	row, files, read, err := w.examine(ctx, s)
 	if err != nil {
 		return Recorded{}, err
 	}
+	if err := l.may(who, Record, row.API); err != nil {
+		return Recorded{}, err
+	}
 	var rec Recorded
-	weigh := func(r store.Rows) error {
-		rec, err = l.weigh(ctx, r, row, read, s.IfMatch)
+	weigh := func(w view) error {
+		rec, err = w.weigh(ctx, row, read, s.IfMatch)
 		return err
 	}
-	err = l.prepared(ctx, row.API, weigh, func(r store.Rows) error {
-		if err := weigh(r); err != nil || rec.Outcome == "same" {
+	err = w.prepared(ctx, row.API, weigh, func(w view) error {
+		if err := weigh(w); err != nil || rec.Outcome == "same" {
 			return err
 		}
-		api, err := r.API(ctx, row.API)
-		if errors.Is(err, store.ErrNotFound) {
-			api, err = store.API{Name: row.API, Promise: string(promise.Backward), CreatedAt: l.stamp(), NoticeDays: -1}, nil
+		api, err := w.rows.API(ctx, row.API)
+		if isNotFound(err) {
+			api, err = store.API{Name: row.API, Promise: string(promise.Backward), CreatedAt: w.stamp(), NoticeDays: -1}, nil
 		}
 		if err != nil {
 			return err
@@ -76,31 +78,35 @@ func (l *Ledger) Record(ctx context.Context, by Person, s Submission) (Recorded,
 		if s.Team != "" {
 			api.Team = s.Team
 		}
-		if err := r.PutAPI(ctx, api); err != nil {
+		if err := w.rows.PutAPI(ctx, api); err != nil {
 			return err
 		}
-		if err := r.PutVersion(ctx, row); err != nil {
+		if err := w.rows.PutVersion(ctx, row); err != nil {
 			return err
 		}
-		if err := r.PutFiles(ctx, row.API, row.Number, files); err != nil {
+		if err := w.rows.PutFiles(ctx, row.API, row.Number, files); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "version.recorded", rec.Version.Ref(), map[string]string{"digest": row.Digest, "file": row.File, "outcome": rec.Outcome})
+		return w.enter(ctx, "version.recorded", rec.Version.Ref(), map[string]string{"digest": row.Digest, "file": row.File, "outcome": rec.Outcome})
 	})
 	return rec, err
 }
 
 // Preview says what recording a submission would do, and records nothing.
-func (l *Ledger) Preview(ctx context.Context, by Person, s Submission) (Recorded, error) {
-	row, _, read, err := l.examine(ctx, by, s)
+func (l *Ledger) Preview(ctx context.Context, who Actor, s Submission) (Recorded, error) {
+	w := l.view(who)
+	if err := l.may(who, Rehearse, s.API); err != nil {
+		return Recorded{}, err
+	}
+	row, _, read, err := w.examine(ctx, s)
 	if err != nil {
 		return Recorded{}, err
 	}
-	return l.weigh(ctx, l.store.Read(), row, read, s.IfMatch)
+	return w.weigh(ctx, row, read, s.IfMatch)
 }
 
 // examine reads a submission and makes its rows.
-func (l *Ledger) examine(ctx context.Context, by Person, s Submission) (store.Version, []store.File, reading, error) {
+func (w view) examine(ctx context.Context, s Submission) (store.Version, []store.File, reading, error) {
 	file := strings.ReplaceAll(s.File, `\`, "/")
 	if len(s.Others) == 0 {
 		file = path.Base(file)
@@ -111,7 +117,7 @@ func (l *Ledger) examine(ctx context.Context, by Person, s Submission) (store.Ve
 	fail := func(err error) (store.Version, []store.File, reading, error) {
 		return store.Version{}, nil, reading{}, err
 	}
-	read, files, err := l.readSubmission(ctx, file, s)
+	read, files, err := w.readSubmission(ctx, file, s)
 	if err != nil {
 		return fail(err)
 	}
@@ -134,7 +140,7 @@ func (l *Ledger) examine(ctx context.Context, by Person, s Submission) (store.Ve
 	}
 	return store.Version{
 		API: name, Number: number.String(), Text: text, State: string(Draft), Title: c.Title, Dialect: c.Dialect,
-		File: file, Digest: digest(s.Text, files), RecordedAt: l.stamp(), RecordedBy: by.Name, Content: s.Text,
+		File: file, Digest: digest(s.Text, files), RecordedAt: w.stamp(), RecordedBy: w.who.Name, Content: s.Text,
 	}, files, read, nil
 }
 
@@ -197,10 +203,10 @@ func slug(title string) string {
 }
 
 // weigh decides what a submission becomes, and compares it with the version before it.
-func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, read reading, ifMatch string) (Recorded, error) {
+func (w view) weigh(ctx context.Context, row store.Version, read reading, ifMatch string) (Recorded, error) {
 	c := read.contract
 	rec := Recorded{Version: version(row), Outcome: "new", Diagnostics: read.diagnostics.Tally()}
-	api, err := l.apiAsIs(ctx, r, row.API)
+	api, err := w.apiAsIs(ctx, row.API)
 	if err != nil {
 		return rec, err
 	}
@@ -219,26 +225,26 @@ func (l *Ledger) weigh(ctx context.Context, r store.Rows, row store.Version, rea
 	case known.State == Draft:
 		rec.Outcome = "replaced"
 	default:
-		return rec, l.neverChanges(ctx, r, *known, rec.Version, c)
+		return rec, w.neverChanges(ctx, *known, rec.Version, c)
 	}
 	base := predecessor(api, rec.Version)
 	if base == nil {
 		return rec, nil
 	}
 	rec.Base = base
-	changes, err := l.comparison(ctx, r, *base, rec.Version, compare.Options{}, c)
+	changes, err := w.comparison(ctx, *base, rec.Version, compare.Options{}, c)
 	if err != nil {
 		return rec, err
 	}
 	rec.Changes = recommending(changes, api)
-	gate, err := l.judge(ctx, r, api, rec.Version, c, nil)
+	gate, err := w.judge(ctx, rec.Version, c, nil)
 	rec.Gate = &gate
 	return rec, err
 }
 
 // neverChanges refuses other content under a published number, and says which number it wants.
-func (l *Ledger) neverChanges(ctx context.Context, r store.Rows, known, proposed Version, c *contract.Contract) error {
-	changes, err := l.comparison(ctx, r, known, proposed, compare.Options{}, c)
+func (w view) neverChanges(ctx context.Context, known, proposed Version, c *contract.Contract) error {
+	changes, err := w.comparison(ctx, known, proposed, compare.Options{}, c)
 	if err != nil {
 		return err
 	}
@@ -250,29 +256,4 @@ func (l *Ledger) neverChanges(ctx context.Context, r store.Rows, known, proposed
 		why = changes.Changes[0].Title
 	}
 	return refuse(Conflict, "%s is published and never changes: record this as %s (%s)", known.Ref(), next.String(), why)
-}
-
-// apiAsIs reads an API, or an empty one where there is none yet.
-func (l *Ledger) apiAsIs(ctx context.Context, r store.Rows, name string) (API, error) {
-	row, err := r.API(ctx, name)
-	if errors.Is(err, store.ErrNotFound) {
-		return API{Name: name, Promise: string(promise.Backward), NoticeDays: l.options.NoticeDays}, nil
-	}
-	if err != nil {
-		return API{}, err
-	}
-	return l.assemble(ctx, r, row)
-}
-
-// predecessor is the version that a version follows: the greatest published number below it; where there is none, the
-// greatest draft below it.
-func predecessor(a API, v Version) *Version {
-	for _, published := range []bool{true, false} {
-		for i, o := range slices.Backward(a.Versions) {
-			if o.number.LessThan(v.number) && (o.State != Draft) == published {
-				return &a.Versions[i]
-			}
-		}
-	}
-	return nil
 }

@@ -33,8 +33,9 @@ func (l *Ledger) OnPublished(f func(ref string)) {
 }
 
 // act carries out an act on an API's records, in one transaction.
-func (l *Ledger) act(ctx context.Context, api string, do func(store.Rows) error) error {
-	if err := l.store.Write(ctx, do); err != nil {
+func (w view) act(ctx context.Context, api string, do func(view) error) error {
+	l := w.Ledger
+	if err := l.store.Write(ctx, func(r store.Rows) error { return do(w.in(r)) }); err != nil {
 		return err
 	}
 	l.turns.mu.Lock()

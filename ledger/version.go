@@ -47,6 +47,8 @@ type API struct {
 
 	Versions []Version        `json:"versions"` // newest number last
 	Notices  []promise.Notice `json:"notices"`
+
+	there bool // whether something is recorded of it
 }
 
 // Latest is the newest published version, or nil.
@@ -77,6 +79,7 @@ type Version struct {
 	RetiredAt   string `json:"retiredAt,omitempty"`
 	Sunset      string `json:"sunset,omitempty"` // when a notice says that it leaves
 	number      *semver.Version
+	whole       string // where digest and file are those of what readers from outside get, who do not get all: the digest of all
 }
 
 // Ref names the version: "berths@1.4.0".
@@ -94,54 +97,17 @@ func version(row store.Version) Version {
 	case row.UnpublishedAt != "":
 		v.State = Unpublished
 	}
-	v.number = semver.MustParse(row.Number) // recorded numbers were parsed before
+	v.number = number(row.Number)
 	v.Line = promise.Line(v.number)
 	return v
 }
 
-// APIs lists all APIs with their versions and notices.
-func (l *Ledger) APIs(ctx context.Context) ([]API, error) {
-	rows, err := l.store.Read().APIs(ctx)
-	if err != nil {
-		return nil, err
-	}
-	apis := make([]API, 0, len(rows))
-	for _, row := range rows {
-		a, err := l.assemble(ctx, l.store.Read(), row)
-		if err != nil {
-			return nil, err
-		}
-		apis = append(apis, a)
-	}
-	return apis, nil
-}
+// APIs lists all APIs that the actor may know of, with their versions and notices.
+func (l *Ledger) APIs(ctx context.Context, who Actor) ([]API, error) { return l.view(who).apis(ctx) }
 
-// API reads one API.
-func (l *Ledger) API(ctx context.Context, name string) (API, error) {
-	row, err := l.store.Read().API(ctx, name)
-	if err != nil {
-		return API{}, notFound(err, "there is no API called %s", name)
-	}
-	return l.assemble(ctx, l.store.Read(), row)
-}
-
-func (l *Ledger) assemble(ctx context.Context, r store.Rows, row store.API) (API, error) {
-	a := API{Name: row.Name, Title: row.Title, Team: row.Team, Promise: row.Promise, NoticeDays: row.NoticeDays, Versions: []Version{}}
-	if a.NoticeDays < 0 {
-		a.NoticeDays = l.options.NoticeDays
-	}
-	versions, err := r.Versions(ctx, row.Name)
-	if err != nil {
-		return a, err
-	}
-	if a.Notices, err = l.notices(ctx, r, row.Name); err != nil {
-		return a, err
-	}
-	for _, v := range versions {
-		a.Versions = append(a.Versions, withNotices(version(v), a.Notices))
-	}
-	slices.SortFunc(a.Versions, func(x, y Version) int { return x.number.Compare(y.number) })
-	return a, nil
+// API reads one API as the actor may know it.
+func (l *Ledger) API(ctx context.Context, who Actor, name string) (API, error) {
+	return l.view(who).api(ctx, name)
 }
 
 // withNotices marks a published version that a notice speaks of as deprecated, with the nearest sunset.
@@ -167,38 +133,20 @@ func (v Version) Supported(today time.Time) bool {
 	return v.State != Draft && v.State != Retired && (v.Sunset == "" || v.Sunset >= today.Format(time.DateOnly))
 }
 
-// Resolve finds the version that a reference names: berths@1.4.0, berths@1 (newest published of line 1), berths@latest,
-// berths@draft. A bare name means the newest published version.
-func (l *Ledger) Resolve(ctx context.Context, ref string) (Version, error) {
-	name, what, given := strings.Cut(ref, "@")
-	a, err := l.API(ctx, name)
+// Resolve finds the version that a reference names among those that the actor may know of: berths@1.4.0, berths@1 (newest published of line 1),
+// berths@latest, berths@draft. A bare name means the newest published version.
+func (l *Ledger) Resolve(ctx context.Context, who Actor, ref string) (Version, error) {
+	return l.view(who).resolve(ctx, ref)
+}
+
+// Version finds a version whose words the actor may read; its digest is that of what the actor gets.
+func (l *Ledger) Version(ctx context.Context, who Actor, ref string) (Version, error) {
+	w := l.view(who)
+	v, err := w.readable(ctx, ref)
 	if err != nil {
-		return Version{}, err
+		return v, err
 	}
-	if !given || what == "" {
-		what = "latest"
-	}
-	var fits func(Version) bool
-	switch {
-	case what == "latest":
-		fits = Version.Shown
-	case what == "draft":
-		fits = func(v Version) bool { return v.State == Draft }
-	case strings.Trim(what, "0123456789") == "":
-		fits = func(v Version) bool { return v.Shown() && v.Line == what }
-	default:
-		number, err := contract.ParseVersion(what)
-		if err != nil {
-			return Version{}, refuse(Invalid, "%v; a reference reads %s@1.4.0, %s@1, %s@latest or %s@draft", err, name, name, name, name)
-		}
-		fits = func(v Version) bool { return v.Number == number.String() }
-	}
-	for _, v := range slices.Backward(a.Versions) {
-		if fits(v) {
-			return v, nil
-		}
-	}
-	return Version{}, refuse(NotFound, "%s has no version %s%s", name, what, recorded(a))
+	return w.asRead(ctx, v)
 }
 
 func recorded(a API) string {
@@ -228,21 +176,21 @@ type File struct {
 }
 
 // Files reads the files of the version that a reference names.
-func (l *Ledger) Files(ctx context.Context, ref string) (Files, error) {
-	v, err := l.Resolve(ctx, ref)
+func (l *Ledger) Files(ctx context.Context, who Actor, ref string) (Files, error) {
+	w := l.view(who)
+	v, err := w.readable(ctx, ref)
 	if err != nil {
 		return nil, err
 	}
-	row, err := l.store.Read().Version(ctx, v.API, v.Number)
+	c, err := w.content(ctx, v)
 	if err != nil {
-		return nil, notFound(err, "there is no %s", v.Ref())
+		return nil, err
 	}
-	others, err := l.store.Read().Files(ctx, v.API, v.Number)
-	all := Files{{row.File, string(row.Content)}}
-	for _, f := range others {
+	all := Files{{c.file, string(c.text)}}
+	for _, f := range c.others {
 		all = append(all, File{f.Path, string(f.Content)})
 	}
-	return all, err
+	return all, nil
 }
 
 // RAML tells whether the version was recorded in RAML.
@@ -252,35 +200,41 @@ func (v Version) RAML() bool { return strings.HasPrefix(v.Dialect, "raml") }
 func (v Version) Before(o Version) bool { return v.number.LessThan(o.number) }
 
 // Whole is a version's description as one OpenAPI file: as recorded, bundled where it was recorded as several, or converted from RAML.
-func (l *Ledger) Whole(ctx context.Context, ref string) (Version, []byte, error) {
-	v, err := l.Resolve(ctx, ref)
+func (l *Ledger) Whole(ctx context.Context, who Actor, ref string) (Version, []byte, error) {
+	w := l.view(who)
+	v, err := w.readable(ctx, ref)
 	if err != nil {
 		return v, nil, err
 	}
-	row, err := l.store.Read().Version(ctx, v.API, v.Number)
-	if err != nil {
-		return v, nil, notFound(err, "there is no %s", v.Ref())
-	}
-	others, err := l.store.Read().Files(ctx, v.API, v.Number)
-	if err != nil || len(others) == 0 && !v.RAML() {
-		return v, row.Content, err
-	}
-	whole, err := l.oneFile(ctx, v, row, others)
+	c, err := w.content(ctx, v)
 	if err != nil {
 		return v, nil, err
 	}
-	if strings.HasSuffix(v.File, ".json") {
-		return v, []byte(whole.Indented() + "\n"), nil
+	v.Digest, v.File = c.digest, c.file
+	if len(c.others) == 0 && !c.raml {
+		return v, c.text, nil
 	}
-	return v, whole.YAML(), nil
+	whole, err := l.oneFile(ctx, v.Ref(), c)
+	if err != nil {
+		return v, nil, err
+	}
+	return v, written(whole, c.file), nil
 }
 
-// oneFile writes a version's files as one OpenAPI document.
-func (l *Ledger) oneFile(ctx context.Context, v Version, row store.Version, others []store.File) (whole *value.Value, err error) {
-	err = l.readSet(ctx, row.File, row.Content, texts(others), func(_ *contract.Contract, set *source.Set) error {
+// written is a document as a file of that name has it: JSON or YAML.
+func written(whole *value.Value, file string) []byte {
+	if strings.HasSuffix(file, ".json") {
+		return []byte(whole.Indented() + "\n")
+	}
+	return whole.YAML()
+}
+
+// oneFile writes a content as one OpenAPI document.
+func (l *Ledger) oneFile(ctx context.Context, ref string, c content) (whole *value.Value, err error) {
+	err = l.readSet(ctx, c.file, c.text, texts(c.others), func(_ *contract.Contract, set *source.Set) error {
 		made, err := format.Whole(set)
 		if err != nil {
-			return refuse(Conflict, "%s cannot be written as one file: %v", v.Ref(), err)
+			return refuse(Conflict, "%s cannot be written as one file: %v", ref, err)
 		}
 		whole = made
 		return nil
@@ -290,21 +244,18 @@ func (l *Ledger) oneFile(ctx context.Context, v Version, row store.Version, othe
 
 // Converted is a version's description written as OpenAPI of a dialect, with what could not be carried over. What cannot be written as one
 // file is a Conflict.
-func (l *Ledger) Converted(ctx context.Context, ref string, to openapi.Target) (Version, format.Converted, error) {
-	v, err := l.Resolve(ctx, ref)
+func (l *Ledger) Converted(ctx context.Context, who Actor, ref string, to openapi.Target) (Version, format.Converted, error) {
+	w := l.view(who)
+	v, err := w.readable(ctx, ref)
 	if err != nil {
 		return v, format.Converted{}, err
 	}
-	row, err := l.store.Read().Version(ctx, v.API, v.Number)
-	if err != nil {
-		return v, format.Converted{}, notFound(err, "there is no %s", v.Ref())
-	}
-	others, err := l.store.Read().Files(ctx, v.API, v.Number)
+	from, err := w.content(ctx, v)
 	if err != nil {
 		return v, format.Converted{}, err
 	}
 	var converted format.Converted
-	err = l.readSet(ctx, v.File, row.Content, texts(others), func(c *contract.Contract, set *source.Set) error {
+	err = l.readSet(ctx, from.file, from.text, texts(from.others), func(c *contract.Contract, set *source.Set) error {
 		converted = format.Written(set, c, to)
 		return nil
 	})
@@ -312,15 +263,16 @@ func (l *Ledger) Converted(ctx context.Context, ref string, to openapi.Target) (
 }
 
 // Description reads the version that a reference names.
-func (l *Ledger) Description(ctx context.Context, ref string) (Description, error) {
-	v, err := l.Resolve(ctx, ref)
+func (l *Ledger) Description(ctx context.Context, who Actor, ref string) (Description, error) {
+	w := l.view(who)
+	v, err := w.readable(ctx, ref)
 	if err != nil {
 		return Description{}, err
 	}
-	return l.describe(ctx, l.store.Read(), v)
+	return w.describe(ctx, v)
 }
 
-func (l *Ledger) describe(ctx context.Context, r store.Rows, v Version) (Description, error) {
-	c, err := l.contract(ctx, r, v)
+func (w view) describe(ctx context.Context, v Version) (Description, error) {
+	c, err := w.contract(ctx, v)
 	return Description{v, c}, err
 }

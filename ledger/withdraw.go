@@ -4,35 +4,35 @@ import (
 	"context"
 	"strings"
 	"time"
-
-	"oldledger/store"
 )
 
 // Unpublish takes the reference of a published version back: its addresses answer 404 at once, and the same addresses answer again when
 // it is published again. What the version says stays as it is; its clients still count.
-func (l *Ledger) Unpublish(ctx context.Context, by Person, ref, reason string) (Version, error) {
-	v, err := l.withdrawn(ctx, by, ref, reason)
+func (l *Ledger) Unpublish(ctx context.Context, who Actor, ref, reason string) (Version, error) {
+	w := l.view(who)
+	v, err := w.withdrawn(ctx, ref, reason)
 	if err != nil {
 		return v, err
 	}
 	if !v.Shown() {
 		return v, refuse(Conflict, "%s is %s: its reference is not shown", v.Ref(), v.State)
 	}
-	err = l.act(ctx, v.API, func(r store.Rows) error {
-		if err := r.SetUnpublished(ctx, v.API, v.Number, l.stamp()); err != nil {
+	err = w.act(ctx, v.API, func(w view) error {
+		if err := w.rows.SetUnpublished(ctx, v.API, v.Number, w.stamp()); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "version.unpublished", v.Ref(), map[string]string{"reason": reason})
+		return w.enter(ctx, "version.unpublished", v.Ref(), map[string]string{"reason": reason})
 	})
 	if err != nil {
 		return v, err
 	}
-	return l.Resolve(ctx, v.Ref())
+	return w.resolve(ctx, v.Ref())
 }
 
 // Retire ends a version for good, once its sunset has passed: its addresses answer 410 and lead on, and its clients no longer count.
-func (l *Ledger) Retire(ctx context.Context, by Person, ref, reason string) (Version, error) {
-	v, err := l.withdrawn(ctx, by, ref, reason)
+func (l *Ledger) Retire(ctx context.Context, who Actor, ref, reason string) (Version, error) {
+	w := l.view(who)
+	v, err := w.withdrawn(ctx, ref, reason)
 	if err != nil {
 		return v, err
 	}
@@ -45,40 +45,40 @@ func (l *Ledger) Retire(ctx context.Context, by Person, ref, reason string) (Ver
 	case v.Sunset >= today:
 		return v, refuse(Conflict, "%s leaves on %s, and not before", v.Ref(), v.Sunset)
 	}
-	err = l.act(ctx, v.API, func(r store.Rows) error {
-		if err := r.SetRetired(ctx, v.API, v.Number, l.stamp()); err != nil {
+	err = w.act(ctx, v.API, func(w view) error {
+		if err := w.rows.SetRetired(ctx, v.API, v.Number, w.stamp()); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "version.retired", v.Ref(), map[string]string{"reason": reason})
+		return w.enter(ctx, "version.retired", v.Ref(), map[string]string{"reason": reason})
 	})
 	if err != nil {
 		return v, err
 	}
-	return l.Resolve(ctx, v.Ref())
+	return w.resolve(ctx, v.Ref())
 }
 
 // withdrawn finds the version that somebody wants to take back, and checks that they may and say why.
-func (l *Ledger) withdrawn(ctx context.Context, by Person, ref, reason string) (Version, error) {
-	if err := mayWrite(by); err != nil {
+func (w view) withdrawn(ctx context.Context, ref, reason string) (Version, error) {
+	if err := w.may(w.who, Publish, apiOf(ref)); err != nil {
 		return Version{}, err
 	}
 	if strings.TrimSpace(reason) == "" || len(reason) > maxReason {
 		return Version{}, refuse(Invalid, "say why, in at most %d characters", maxReason)
 	}
-	return l.Resolve(ctx, ref)
+	return w.resolve(ctx, ref)
 }
 
 // republish gives the reference of an unpublished version back.
-func (l *Ledger) republish(ctx context.Context, by Person, v Version) (Version, error) {
-	err := l.act(ctx, v.API, func(r store.Rows) error {
-		if err := r.SetUnpublished(ctx, v.API, v.Number, ""); err != nil {
+func (w view) republish(ctx context.Context, v Version) (Version, error) {
+	err := w.act(ctx, v.API, func(w view) error {
+		if err := w.rows.SetUnpublished(ctx, v.API, v.Number, ""); err != nil {
 			return err
 		}
-		return l.enter(ctx, r, by, "version.republished", v.Ref(), map[string]string{"digest": v.Digest})
+		return w.enter(ctx, "version.republished", v.Ref(), map[string]string{"digest": v.Digest})
 	})
 	if err != nil {
 		return v, err
 	}
-	l.published(v.Ref())
-	return l.Resolve(ctx, v.Ref())
+	w.published(v.Ref())
+	return w.resolve(ctx, v.Ref())
 }

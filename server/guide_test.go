@@ -26,7 +26,7 @@ func recordDraft(t *testing.T, l *ledger.Ledger, replacements ...string) {
 	t.Helper()
 	text, err := os.ReadFile("../demo/berths/2.1.0-draft.yaml")
 	require.NoError(t, err)
-	who, err := l.Person(context.Background(), "teodor")
+	who, err := l.Actor(context.Background(), "teodor")
 	require.NoError(t, err)
 	written := strings.NewReplacer(replacements...).Replace(string(text))
 	require.NotEqual(t, string(text), written)
@@ -42,7 +42,7 @@ func TestGuideWritten(t *testing.T) {
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
 	page := base + "/console/apis/berths/guide/2.0.0..2.1.0"
 	do(t, ctx, chromedp.Navigate(page), chromedp.WaitVisible(".step"))
-	g, err := l.Guide(context.Background(), "berths@2.0.0", "berths@2.1.0")
+	g, err := l.Guide(context.Background(), ledger.Itself, "berths@2.0.0", "berths@2.1.0")
 	require.NoError(t, err)
 	require.Len(t, g.Must, 1)
 	step := g.Must[0].Change.ID
@@ -66,7 +66,7 @@ func TestGuideWritten(t *testing.T) {
 	recordDraft(t, l, "required: [mmsi, lengthOverall, draught]", "required: [mmsi, lengthOverall]")
 	do(t, ctx, chromedp.Navigate(page), chromedp.WaitVisible(".gone"))
 	require.Contains(t, text(t, ctx, ".gone"), "draught")
-	g, err = l.Guide(context.Background(), "berths@2.0.0", "berths@2.1.0")
+	g, err = l.Guide(context.Background(), ledger.Itself, "berths@2.0.0", "berths@2.1.0")
 	require.NoError(t, err)
 	require.Equal(t, step, g.Gone[0].Anchor)
 	require.Equal(t, "An afternoon will do.", g.Intro.Text)
@@ -107,7 +107,7 @@ func TestFieldDeprecated(t *testing.T) {
 	notices := get("notices").text
 	require.Contains(t, notices, `href="/reference/berths/guides/1.2.0..2.0.0"`)
 	require.True(t, strings.Contains(get("guides/1.2.0..2.0.0").text, "name of Vessel leaves"))
-	headers, err := l.Headers(context.Background(), "berths@2.0.0", "https://docs.saltmere.example")
+	headers, err := l.Headers(context.Background(), ledger.Itself, "berths@2.0.0", "https://docs.saltmere.example")
 	require.NoError(t, err)
 	i := slices.IndexFunc(headers, func(h ledger.GatewayHeader) bool { return h.Method+" "+h.Path == "POST /v2/bookings" })
 	require.GreaterOrEqual(t, i, 0)
@@ -126,7 +126,7 @@ func TestNoticeChanged(t *testing.T) {
 	write(t, ctx, ".period input", "60")
 	press(t, ctx, ".period button")
 	reads(t, ctx, ".period", "It holds from now on.")
-	a, err := l.API(context.Background(), "berths")
+	a, err := l.API(context.Background(), ledger.Itself, "berths")
 	require.NoError(t, err)
 	require.Equal(t, 60, a.NoticeDays)
 
@@ -141,7 +141,7 @@ func TestNoticeChanged(t *testing.T) {
 	await(t, ctx, `location.pathname.endsWith('/apis/berths')`)
 	reads(t, ctx, "table", "1.2.0")
 	require.True(t, strings.Contains(send(t, "GET", base+"/reference/berths/notices", "", nil, nil).text, "31 January 2028"))
-	entries, err := l.Journal(context.Background(), 0, 1000)
+	entries, err := l.Journal(context.Background(), ledger.Itself, 0, 1000)
 	require.NoError(t, err)
 	require.Equal(t, "notice.changed", entries[len(entries)-1].Act)
 }
@@ -192,7 +192,7 @@ func lead(t *testing.T, base, page string) {
 // TestTracesLead follows every link of the guide, the notices and the calendar, also when the version in which something came is taken back.
 func TestTracesLead(t *testing.T) {
 	base, l := startDemo(t)
-	who, err := l.Person(context.Background(), "imke")
+	who, err := l.Actor(context.Background(), "imke")
 	require.NoError(t, err)
 	for _, number := range []string{"", "1.2.0"} {
 		if number != "" {
@@ -208,7 +208,7 @@ func TestTracesLead(t *testing.T) {
 // TestGuideHostile writes what would run in a reader's browser: it is shown without what runs.
 func TestGuideHostile(t *testing.T) {
 	base, l := startDemo(t)
-	who, err := l.Person(context.Background(), "teodor")
+	who, err := l.Actor(context.Background(), "teodor")
 	require.NoError(t, err)
 	_, err = l.WriteGuide(context.Background(), who, ledger.GuideText{Old: "berths@1.1.0", New: "berths@1.2.0", Anchor: guide.End,
 		Text: "Kind words. <script>alert(1)</script> [here](javascript:alert(2)) <img src=x onerror=alert(3)>\n\n```\n<b>a sample</b>\n```"})
@@ -222,7 +222,7 @@ func TestGuideHostile(t *testing.T) {
 }
 
 func stepCalled(t *testing.T, l *ledger.Ledger, title string) string {
-	g, err := l.Guide(context.Background(), "berths@1.1.0", "berths@2.0.0")
+	g, err := l.Guide(context.Background(), ledger.Itself, "berths@1.1.0", "berths@2.0.0")
 	require.NoError(t, err)
 	for _, s := range append(append([]guide.Step{}, g.Must...), g.Check...) {
 		if s.Title == title {

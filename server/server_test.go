@@ -53,7 +53,7 @@ func startDemo(t *testing.T) (base string, l *ledger.Ledger) {
 
 func token(t *testing.T, l *ledger.Ledger, name string) string {
 	t.Helper()
-	p, err := l.Person(context.Background(), name)
+	p, err := l.Actor(context.Background(), name)
 	require.NoError(t, err)
 	token, err := l.MakeToken(context.Background(), p, "test")
 	require.NoError(t, err)
@@ -96,7 +96,7 @@ func TestProblems(t *testing.T) {
 	}{
 		{"GET", "/api/v1/apis/nobody", "", "", 404, "not-found", "there is no API called nobody"},
 		{"GET", "/api/v1/nothing", "", "", 404, "not-found", "there is nothing at this address"},
-		{"GET", "/api/v1/versions/berths@2.1.0", "", "", 404, "not-found", "there is no published berths@2.1.0"},
+		{"GET", "/api/v1/versions/berths@2.1.0", "", "", 404, "not-found", "berths has no version 2.1.0; recorded are 1.0.0, 1.1.0, 1.2.0, 2.0.0"},
 		{"GET", "/api/v1/versions/berths@2.1.0/description", "", "", 404, "not-found", ""},
 		{"GET", "/api/v1/comparison?old=berths@2.0.0&new=berths@2.1.0", "", "", 404, "not-found", ""},
 		{"GET", "/api/v1/guide?old=berths@2.0.0&new=berths@draft", "", "", 404, "not-found", ""},
@@ -126,7 +126,7 @@ func TestProblems(t *testing.T) {
 		require.Contains(t, p.Detail, c.detail)
 		require.Len(t, p.Trace, 16)
 	}
-	apis, err := l.APIs(context.Background())
+	apis, err := l.APIs(context.Background(), ledger.Itself)
 	require.NoError(t, err)
 	require.Len(t, apis, 6, "what was refused left nothing behind")
 }
@@ -165,7 +165,7 @@ func TestOnce(t *testing.T) {
 	require.Equal(t, "true", again.Header.Get("Idempotency-Replayed"))
 	other := send(t, "POST", base+"/api/v1/notices", editor, key, strings.NewReader(strings.Replace(body, "one", "no", 1)))
 	require.Equal(t, http.StatusConflict, other.StatusCode)
-	notices, err := l.Notices(context.Background(), "berths")
+	notices, err := l.Notices(context.Background(), ledger.Itself, "berths")
 	require.NoError(t, err)
 	require.Len(t, notices, 4)
 }
@@ -259,7 +259,7 @@ func names(apis []ledger.API) []string {
 // operation is routed; what it answers is what it says.
 func TestOwnDescription(t *testing.T) {
 	base, l := startDemo(t)
-	d, err := l.Description(context.Background(), "ledger@latest")
+	d, err := l.Description(context.Background(), ledger.Itself, "ledger@latest")
 	require.NoError(t, err)
 	editor := token(t, l, "teodor")
 	for _, op := range d.Contract.Operations {
@@ -346,7 +346,7 @@ func TestSameDaySameLedger(t *testing.T) {
 	var heads []string
 	for range 2 {
 		_, l := startDemo(t)
-		v, err := l.VerifyJournal(context.Background())
+		v, err := l.VerifyJournal(context.Background(), ledger.Itself)
 		require.NoError(t, err)
 		require.True(t, v.Intact)
 		heads = append(heads, v.Head)

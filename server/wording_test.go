@@ -117,7 +117,7 @@ func TestWording(t *testing.T) {
 	require.Contains(t, shown, "It costs <strong>nothing</strong>")
 	require.Contains(t, shown, "E-7")
 	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/2.0.0/operations/listQuays", "", nil, nil).StatusCode)
-	files, err := l.Files(context.Background(), "berths@2.0.0")
+	files, err := l.Files(context.Background(), ledger.Itself, "berths@2.0.0")
 	require.NoError(t, err)
 	recorded, err := os.ReadFile("../demo/berths/2.0.0.yaml")
 	require.NoError(t, err)
@@ -129,7 +129,7 @@ func TestParents(t *testing.T) {
 	base, l := startDemo(t)
 	const page = "/embed/berths/2.0.0/operations/bookBerth"
 	require.Contains(t, send(t, "GET", base+page, "", nil, nil).Header.Get("Content-Security-Policy"), "frame-ancestors 'none'")
-	who, err := l.Person(context.Background(), "teodor")
+	who, err := l.Actor(context.Background(), "teodor")
 	require.NoError(t, err)
 	_, err = l.PutLooks(context.Background(), who, "berths", ledger.Looks{Parents: []string{"https://intranet.saltmere.example"}})
 	require.NoError(t, err)

@@ -29,10 +29,17 @@ func (r Rows) AddPerson(ctx context.Context, p Person) error {
 	return err
 }
 
-// TokenPerson finds whose token has the hash.
-func (r Rows) TokenPerson(ctx context.Context, hash string) (Person, error) {
+// Token is one row of tokens, with the person that it acts for.
+type Token struct {
+	Label string
+	Person
+}
+
+// Token finds the token that has the hash.
+func (r Rows) Token(ctx context.Context, hash string) (Token, error) {
 	return one(r.q.QueryRowContext(ctx, `
-		SELECT p.name, p.full, p.role, p.password FROM tokens t JOIN people p ON p.name = t.person WHERE t.hash = ?`, hash), (*Person).columns)
+		SELECT t.label, p.name, p.full, p.role, p.password FROM tokens t JOIN people p ON p.name = t.person WHERE t.hash = ?`, hash),
+		func(t *Token) []any { return append([]any{&t.Label}, t.Person.columns()...) })
 }
 
 // AddToken adds a token by its hash.

@@ -152,3 +152,13 @@ func (v *Value) key(b *strings.Builder) {
 		v.write(b)
 	}
 }
+
+// At follows a JSON Pointer (RFC 6901) through objects; nil where it leads nowhere, or through an array.
+func (v *Value) At(pointer string) *Value {
+	for part := range strings.SplitSeq(strings.TrimPrefix(pointer, "/"), "/") {
+		if v = v.Get(strings.NewReplacer("~1", "/", "~0", "~").Replace(part)); v == nil {
+			return nil
+		}
+	}
+	return v
+}

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -40,15 +39,15 @@ func (a *API) signIn(c *echo.Context) error {
 	if err := a.signIns.Wait(ctx); err != nil {
 		return err
 	}
-	p, err := a.ledger.SignIn(ctx, in.Name, in.Password)
+	who, err := a.ledger.SignIn(ctx, in.Name, in.Password)
 	if err != nil {
 		return err
 	}
 	if err := a.sessions.RenewToken(ctx); err != nil {
 		return err
 	}
-	a.sessions.Put(ctx, sessionPerson, p.Name)
-	return c.JSON(http.StatusOK, p)
+	a.sessions.Put(ctx, sessionPerson, who.Name)
+	return c.JSON(http.StatusOK, who.Person)
 }
 
 func (a *API) signOut(c *echo.Context) error {
@@ -59,11 +58,11 @@ func (a *API) signOut(c *echo.Context) error {
 }
 
 func (a *API) me(c *echo.Context) error {
-	p := person(c)
-	if p.Name == "" {
+	who := actor(c)
+	if who.Name == "" {
 		return &ledger.Error{Fault: ledger.SignInFirst, Text: "nobody is signed in"}
 	}
-	return c.JSON(http.StatusOK, p)
+	return c.JSON(http.StatusOK, who.Person)
 }
 
 func (a *API) makeToken(c *echo.Context) error {
@@ -73,7 +72,7 @@ func (a *API) makeToken(c *echo.Context) error {
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	token, err := a.ledger.MakeToken(c.Request().Context(), person(c), in.Label)
+	token, err := a.ledger.MakeToken(c.Request().Context(), actor(c), in.Label)
 	if err != nil {
 		return err
 	}
@@ -81,7 +80,7 @@ func (a *API) makeToken(c *echo.Context) error {
 }
 
 func (a *API) apis(c *echo.Context) error {
-	list, err := a.ledger.APIs(c.Request().Context())
+	list, err := a.ledger.APIs(c.Request().Context(), actor(c))
 	if err != nil {
 		return err
 	}
@@ -91,7 +90,7 @@ func (a *API) apis(c *echo.Context) error {
 	}
 	items := []ledger.API{}
 	for _, api := range list {
-		if api = visible(c, api); api.Name > after && len(api.Versions) > 0 {
+		if api.Name > after {
 			items = append(items, api)
 		}
 	}
@@ -123,26 +122,16 @@ func next(c *echo.Context, cursor string) {
 }
 
 func (a *API) api(c *echo.Context) error {
-	api, err := a.ledger.API(c.Request().Context(), c.Param("api"))
+	api, err := a.ledger.API(c.Request().Context(), actor(c), c.Param("api"))
 	if err != nil {
 		return err
-	}
-	if api = visible(c, api); len(api.Versions) == 0 {
-		return &ledger.Error{Fault: ledger.NotFound, Text: "there is no API called " + c.Param("api")}
 	}
 	return c.JSON(http.StatusOK, api)
 }
 
 // lineup answers which version of an API can replace which.
 func (a *API) lineup(c *echo.Context) error {
-	api, err := a.ledger.API(c.Request().Context(), c.Param("api"))
-	if err != nil {
-		return err
-	}
-	if api = visible(c, api); len(api.Versions) == 0 {
-		return &ledger.Error{Fault: ledger.NotFound, Text: "there is no API called " + c.Param("api")}
-	}
-	l, err := a.ledger.Lineup(c.Request().Context(), api.Versions)
+	l, err := a.ledger.Lineup(c.Request().Context(), actor(c), c.Param("api"))
 	if err != nil {
 		return err
 	}
@@ -150,12 +139,9 @@ func (a *API) lineup(c *echo.Context) error {
 }
 
 func (a *API) history(c *echo.Context) error {
-	h, err := a.ledger.History(c.Request().Context(), c.Param("api"))
+	h, err := a.ledger.History(c.Request().Context(), actor(c), c.Param("api"))
 	if err != nil {
 		return err
-	}
-	if person(c).Name == "" {
-		h = slices.DeleteFunc(h, func(r ledger.Release) bool { return !r.Version.Open() })
 	}
 	return c.JSON(http.StatusOK, map[string]any{"items": h})
 }
@@ -165,7 +151,7 @@ func (a *API) record(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	rec, err := a.ledger.Record(c.Request().Context(), person(c), s)
+	rec, err := a.ledger.Record(c.Request().Context(), actor(c), s)
 	if err != nil {
 		return err
 	}
@@ -182,7 +168,7 @@ func (a *API) preview(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	rec, err := a.ledger.Preview(c.Request().Context(), person(c), s)
+	rec, err := a.ledger.Preview(c.Request().Context(), actor(c), s)
 	if err != nil {
 		return err
 	}
@@ -196,46 +182,8 @@ func ref(c *echo.Context) string {
 	return c.Param("ref")
 }
 
-// visible leaves out what only signed-in people see: drafts.
-func visible(c *echo.Context, api ledger.API) ledger.API {
-	if person(c).Name == "" {
-		api.Versions = slices.DeleteFunc(slices.Clone(api.Versions), func(v ledger.Version) bool { return !v.Open() })
-	}
-	return api
-}
-
-// see refuses references to drafts from those who are not signed in, as if the drafts were not there.
-func (a *API) see(c *echo.Context, refs ...string) error {
-	if person(c).Name != "" {
-		return nil
-	}
-	for _, ref := range refs {
-		v, err := a.ledger.Resolve(c.Request().Context(), ref)
-		if err != nil {
-			return err
-		}
-		if !v.Shown() {
-			return &ledger.Error{Fault: ledger.NotFound, Text: "there is no published " + ref}
-		}
-	}
-	return nil
-}
-
-// signedIn refuses those who are not.
-func signedIn(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		if person(c).Name == "" {
-			return &ledger.Error{Fault: ledger.SignInFirst, Text: "sign in, or send a token, to read this"}
-		}
-		return next(c)
-	}
-}
-
 func (a *API) version(c *echo.Context) error {
-	if err := a.see(c, ref(c)); err != nil {
-		return err
-	}
-	v, err := a.ledger.Resolve(c.Request().Context(), ref(c))
+	v, err := a.ledger.Version(c.Request().Context(), actor(c), ref(c))
 	if err != nil {
 		return err
 	}
@@ -244,10 +192,7 @@ func (a *API) version(c *echo.Context) error {
 }
 
 func (a *API) text(c *echo.Context) error {
-	if err := a.see(c, ref(c)); err != nil {
-		return err
-	}
-	v, text, err := a.ledger.Whole(c.Request().Context(), ref(c))
+	v, text, err := a.ledger.Whole(c.Request().Context(), actor(c), ref(c))
 	if err != nil {
 		return err
 	}
@@ -263,10 +208,7 @@ func (a *API) text(c *echo.Context) error {
 
 // files answers a version's files as they were recorded, the entry first.
 func (a *API) files(c *echo.Context) error {
-	if err := a.see(c, ref(c)); err != nil {
-		return err
-	}
-	files, err := a.ledger.Files(c.Request().Context(), ref(c))
+	files, err := a.ledger.Files(c.Request().Context(), actor(c), ref(c))
 	if err != nil {
 		return err
 	}
@@ -274,7 +216,7 @@ func (a *API) files(c *echo.Context) error {
 }
 
 func (a *API) gate(c *echo.Context) error {
-	care, err := a.ledger.Care(c.Request().Context(), ref(c))
+	care, err := a.ledger.Care(c.Request().Context(), actor(c), ref(c))
 	if err != nil {
 		return err
 	}
@@ -289,7 +231,7 @@ func (a *API) publish(c *echo.Context) error {
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	v, err := a.ledger.Publish(c.Request().Context(), person(c), ref(c), in.Waivers, in.Allowed...)
+	v, err := a.ledger.Publish(c.Request().Context(), actor(c), ref(c), in.Waivers, in.Allowed...)
 	if err != nil {
 		return err
 	}
@@ -297,7 +239,7 @@ func (a *API) publish(c *echo.Context) error {
 }
 
 func (a *API) notices(c *echo.Context) error {
-	list, err := a.ledger.Notices(c.Request().Context(), c.QueryParam("api"))
+	list, err := a.ledger.Notices(c.Request().Context(), actor(c), c.QueryParam("api"))
 	if err != nil {
 		return err
 	}
@@ -309,7 +251,7 @@ func (a *API) deprecate(c *echo.Context) error {
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	n, err := a.ledger.Deprecate(c.Request().Context(), person(c), in)
+	n, err := a.ledger.Deprecate(c.Request().Context(), actor(c), in)
 	if err != nil {
 		return err
 	}
@@ -325,18 +267,15 @@ func (a *API) compare(c *echo.Context) error {
 	if o.Undeclared, ok = compare.ParseUndeclared(cmp.Or(c.QueryParam("undeclared"), "ignored")); !ok {
 		return &ledger.Error{Fault: ledger.Invalid, Text: "undeclared is ignored or refused"}
 	}
-	if err := a.see(c, c.QueryParam("old"), c.QueryParam("new")); err != nil {
-		return err
-	}
-	result, err := a.ledger.Compare(c.Request().Context(), c.QueryParam("old"), c.QueryParam("new"), o)
+	result, err := a.ledger.Compare(c.Request().Context(), actor(c), c.QueryParam("old"), c.QueryParam("new"), o)
 	if err != nil {
 		return err
 	}
-	removed, err := a.ledger.Removals(c.Request().Context(), c.QueryParam("old"), result)
+	removed, err := a.ledger.Removals(c.Request().Context(), actor(c), c.QueryParam("old"), result)
 	if err != nil {
 		return err
 	}
-	if result, err = a.ledger.Told(c.Request().Context(), c.QueryParam("old"), c.QueryParam("new"), result); err != nil {
+	if result, err = a.ledger.Told(c.Request().Context(), actor(c), c.QueryParam("old"), c.QueryParam("new"), result); err != nil {
 		return err
 	}
 	return c.JSON(http.StatusOK, struct {
@@ -356,7 +295,7 @@ func (a *API) journal(c *echo.Context) error {
 			return &ledger.Error{Fault: ledger.Invalid, Text: "the cursor of the journal is the number of an entry"}
 		}
 	}
-	entries, err := a.ledger.Journal(c.Request().Context(), after, limit)
+	entries, err := a.ledger.Journal(c.Request().Context(), actor(c), after, limit)
 	if err != nil {
 		return err
 	}
@@ -367,7 +306,7 @@ func (a *API) journal(c *echo.Context) error {
 }
 
 func (a *API) verify(c *echo.Context) error {
-	v, err := a.ledger.VerifyJournal(c.Request().Context())
+	v, err := a.ledger.VerifyJournal(c.Request().Context(), actor(c))
 	if err != nil {
 		return err
 	}

@@ -25,7 +25,7 @@ func maxBody(r *http.Request) int64 {
 
 const (
 	sessionPerson = "person" // the key under which a session keeps who signed in
-	contextPerson = "person"
+	contextActor  = "actor"
 )
 
 // crossOrigin refuses writes that a browser sends on behalf of another site.
@@ -40,33 +40,34 @@ func (a *API) identify(next echo.HandlerFunc) echo.HandlerFunc {
 		if err != nil {
 			return err
 		}
-		c.Set(contextPerson, who)
+		c.Set(contextActor, who)
 		return next(c)
 	}
 }
 
-func (a *API) who(c *echo.Context) (ledger.Person, error) {
+func (a *API) who(c *echo.Context) (ledger.Actor, error) {
 	r := c.Request()
 	if h := r.Header.Get("Authorization"); h != "" {
 		token, ok := strings.CutPrefix(h, "Bearer ")
 		if !ok {
-			return ledger.Person{}, &ledger.Error{Fault: ledger.SignInFirst, Text: "send a token as Authorization: Bearer olt_…"}
+			return ledger.Nobody, &ledger.Error{Fault: ledger.SignInFirst, Text: "send a token as Authorization: Bearer olt_…"}
 		}
-		return a.ledger.TokenPerson(r.Context(), token)
+		return a.ledger.TokenActor(r.Context(), token)
 	}
 	if err := crossOrigin.Check(r); err != nil {
-		return ledger.Person{}, &ledger.Error{Fault: ledger.Forbidden, Text: "this request was made by another site"}
+		return ledger.Nobody, &ledger.Error{Fault: ledger.Forbidden, Text: "this request was made by another site"}
 	}
 	name := a.sessions.GetString(r.Context(), sessionPerson)
 	if name == "" {
-		return ledger.Person{}, nil
+		return ledger.Nobody, nil
 	}
-	return a.ledger.Person(r.Context(), name)
+	return a.ledger.Actor(r.Context(), name)
 }
 
-func person(c *echo.Context) ledger.Person {
-	p, _ := c.Get(contextPerson).(ledger.Person)
-	return p
+// actor is who asks.
+func actor(c *echo.Context) ledger.Actor {
+	who, _ := c.Get(contextActor).(ledger.Actor)
+	return who
 }
 
 // recorder keeps what a handler answers, to give the same answer again.
@@ -93,7 +94,7 @@ func (a *API) once(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
 		key := r.Header.Get("Idempotency-Key")
-		who := person(c)
+		who := actor(c)
 		if key == "" || r.Method != http.MethodPost || who.Name == "" {
 			return next(c)
 		}

@@ -13,14 +13,14 @@ import (
 )
 
 // withdraw answers a wish to take a version back, with its reason.
-func (a *API) withdraw(c *echo.Context, do func(context.Context, ledger.Person, string, string) (ledger.Version, error)) error {
+func (a *API) withdraw(c *echo.Context, do func(context.Context, ledger.Actor, string, string) (ledger.Version, error)) error {
 	var in struct {
 		Reason string `json:"reason"`
 	}
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	v, err := do(c.Request().Context(), person(c), ref(c), in.Reason)
+	v, err := do(c.Request().Context(), actor(c), ref(c), in.Reason)
 	if err != nil {
 		return err
 	}
@@ -31,7 +31,7 @@ func (a *API) unpublish(c *echo.Context) error { return a.withdraw(c, a.ledger.U
 func (a *API) retire(c *echo.Context) error    { return a.withdraw(c, a.ledger.Retire) }
 
 func (a *API) overlay(c *echo.Context) error {
-	o, err := a.ledger.Overlay(c.Request().Context(), ref(c))
+	o, err := a.ledger.Overlay(c.Request().Context(), actor(c), ref(c))
 	return answerOverlay(c, o, err)
 }
 
@@ -45,7 +45,7 @@ func answerOverlay(c *echo.Context, o ledger.Overlay, err error) error {
 
 // worded answers a version as one document, with and without its overlay.
 func (a *API) worded(c *echo.Context) error {
-	w, err := a.ledger.Worded(c.Request().Context(), ref(c))
+	w, err := a.ledger.Worded(c.Request().Context(), actor(c), ref(c))
 	if err != nil {
 		return err
 	}
@@ -58,19 +58,19 @@ func (a *API) putOverlay(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	o, err := a.ledger.PutOverlay(c.Request().Context(), person(c), ref(c), string(text), strings.Trim(c.Request().Header.Get("If-Match"), `"`))
+	o, err := a.ledger.PutOverlay(c.Request().Context(), actor(c), ref(c), string(text), strings.Trim(c.Request().Header.Get("If-Match"), `"`))
 	return answerOverlay(c, o, err)
 }
 
 func (a *API) dropOverlay(c *echo.Context) error {
-	if err := a.ledger.DropOverlay(c.Request().Context(), person(c), ref(c)); err != nil {
+	if err := a.ledger.DropOverlay(c.Request().Context(), actor(c), ref(c)); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
 }
 
 func (a *API) showOverlay(c *echo.Context) error {
-	o, err := a.ledger.ShowOverlay(c.Request().Context(), person(c), ref(c))
+	o, err := a.ledger.ShowOverlay(c.Request().Context(), actor(c), ref(c))
 	return answerOverlay(c, o, err)
 }
 
@@ -81,7 +81,7 @@ func (a *API) show(c *echo.Context) error {
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	s, err := a.ledger.Show(c.Request().Context(), person(c), ref(c), in.Days)
+	s, err := a.ledger.Show(c.Request().Context(), actor(c), ref(c), in.Days)
 	if err != nil {
 		return err
 	}
@@ -99,7 +99,7 @@ func looksOf(c *echo.Context) string {
 }
 
 func (a *API) looks(c *echo.Context) error {
-	l, err := a.ledger.Looks(c.Request().Context(), looksOf(c))
+	l, err := a.ledger.Looks(c.Request().Context(), actor(c), looksOf(c))
 	if err != nil {
 		return err
 	}
@@ -111,7 +111,7 @@ func (a *API) putLooks(c *echo.Context) error {
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	l, err := a.ledger.PutLooks(c.Request().Context(), person(c), looksOf(c), in)
+	l, err := a.ledger.PutLooks(c.Request().Context(), actor(c), looksOf(c), in)
 	if err != nil {
 		return err
 	}
@@ -120,14 +120,11 @@ func (a *API) putLooks(c *echo.Context) error {
 
 // headers answers what a gateway should send, with links to where readers reach the reference.
 func (a *API) headers(c *echo.Context) error {
-	if err := a.see(c, ref(c)); err != nil {
-		return err
-	}
 	home := c.Scheme() + "://" + c.Request().Host
 	if a.public != nil {
 		home = strings.TrimSuffix(a.public.String(), "/")
 	}
-	all, err := a.ledger.Headers(c.Request().Context(), ref(c), home)
+	all, err := a.ledger.Headers(c.Request().Context(), actor(c), ref(c), home)
 	if err != nil {
 		return err
 	}
@@ -143,7 +140,7 @@ func (a *API) amend(c *echo.Context) error {
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	n, err := a.ledger.Amend(c.Request().Context(), person(c), id, in)
+	n, err := a.ledger.Amend(c.Request().Context(), actor(c), id, in)
 	if err != nil {
 		return err
 	}
@@ -162,10 +159,10 @@ func (a *API) setAPI(c *echo.Context) error {
 		return &ledger.Error{Fault: ledger.Invalid, Text: "say what changes: noticeDays"}
 	}
 	ctx := c.Request().Context()
-	if err := a.ledger.SetNoticeDays(ctx, person(c), c.Param("api"), *in.NoticeDays); err != nil {
+	if err := a.ledger.SetNoticeDays(ctx, actor(c), c.Param("api"), *in.NoticeDays); err != nil {
 		return err
 	}
-	api, err := a.ledger.API(ctx, c.Param("api"))
+	api, err := a.ledger.API(ctx, actor(c), c.Param("api"))
 	if err != nil {
 		return err
 	}

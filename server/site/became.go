@@ -53,12 +53,12 @@ func told(p page) page {
 
 // became leads a reader who comes from another version to what an operation is here; where it is not here, a page says so.
 func (s *Site) became(ctx context.Context, f *Frame, slug string) (page, error) {
-	here, err := s.ledger.Description(ctx, f.Version.Ref())
+	here, err := s.ledger.Description(ctx, f.Reader, f.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}
 	for _, v := range f.Versions {
-		there, err := s.ledger.Description(ctx, v.Ref())
+		there, err := s.ledger.Description(ctx, f.Reader, v.Ref())
 		if err != nil {
 			return page{}, err
 		}
@@ -90,7 +90,7 @@ func (s *Site) followed(ctx context.Context, f *Frame, here, there ledger.Descri
 	if !older {
 		from, to = to, from
 	}
-	comparison, err := s.ledger.Compare(ctx, from, to, compare.Options{})
+	comparison, err := s.ledger.Compare(ctx, f.Reader, from, to, compare.Options{})
 	if err != nil {
 		return page{}, err
 	}
@@ -125,7 +125,7 @@ func (s *Site) followed(ctx context.Context, f *Frame, here, there ledger.Descri
 // schemaGone says which version has a schema that this one lacks.
 func (s *Site) schemaGone(ctx context.Context, f *Frame, name string) (page, error) {
 	for _, v := range f.Versions {
-		there, err := s.ledger.Description(ctx, v.Ref())
+		there, err := s.ledger.Description(ctx, f.Reader, v.Ref())
 		if err != nil {
 			return page{}, err
 		}

@@ -30,7 +30,8 @@ type edition struct {
 	Guide    string           // the address of the guide to the newest
 	Base     string           // "/reference/berths/1.2.0"
 	Looks    ledger.Looks
-	Preview  string // until when the preview holds; "" for what everybody reads
+	Preview  string       // until when the preview holds; "" for what everybody reads
+	Reader   ledger.Actor // whoever reads it: nobody, or the holder of the address of a preview
 
 	turn  int64
 	index func() *reference.Index
@@ -96,7 +97,7 @@ func (s *Site) edition(ctx context.Context, name, number string) (*edition, erro
 	if e != nil && e.turn == turn {
 		return e, nil
 	}
-	a, err := s.ledger.API(ctx, name)
+	a, err := s.ledger.API(ctx, ledger.Nobody, name)
 	if err != nil {
 		return nil, err
 	}
@@ -115,7 +116,7 @@ func (s *Site) edition(ctx context.Context, name, number string) (*edition, erro
 		return s.edition(ctx, name, versions[i].Number)
 	}
 	return s.making.Do(ctx, fmt.Sprintf("%s %d", key, turn), func(ctx context.Context) (*edition, error) {
-		made, err := s.newEdition(ctx, a, versions, i, false)
+		made, err := s.newEdition(ctx, ledger.Nobody, a, versions, i)
 		if err != nil {
 			return nil, err
 		}
@@ -137,9 +138,9 @@ func (s *Site) keep(key string, e *edition) {
 	s.editions[key] = e
 }
 
-func (s *Site) newEdition(ctx context.Context, a ledger.API, versions []ledger.Version, i int, draft bool) (*edition, error) {
+func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API, versions []ledger.Version, i int) (*edition, error) {
 	v := versions[i]
-	e := &edition{API: a, Version: v, Versions: versions, Base: "/reference/" + a.Name + "/" + v.Number}
+	e := &edition{Reader: reader, API: a, Version: v, Versions: versions, Base: "/reference/" + a.Name + "/" + v.Number}
 	for _, n := range a.Notices {
 		if n.Whole() && n.Covers(v.Number, v.Line) && v.State != ledger.Draft {
 			e.Banner = append(e.Banner, n)
@@ -149,18 +150,18 @@ func (s *Site) newEdition(ctx context.Context, a ledger.API, versions []ledger.V
 		e.Newest = &newest
 		e.Guide = fmt.Sprintf("/reference/%s/guides/%s..%s", a.Name, v.Number, newest.Number)
 	}
-	read, err := s.ledger.Documented(ctx, v, draft)
+	read, err := s.ledger.Documented(ctx, reader, v)
 	if err != nil {
 		return nil, err
 	}
-	if e.Looks, err = s.ledger.Looks(ctx, a.Name); err != nil {
+	if e.Looks, err = s.ledger.Looks(ctx, reader, a.Name); err != nil {
 		return nil, err
 	}
 	languages, err := e.Looks.Samples()
 	if err != nil {
 		return nil, err
 	}
-	past, err := s.past(ctx, versions[i:])
+	past, err := s.past(ctx, reader, versions[i:])
 	if err != nil {
 		return nil, err
 	}
@@ -171,7 +172,7 @@ func (s *Site) newEdition(ctx context.Context, a ledger.API, versions []ledger.V
 	}
 	e.index = sync.OnceValue(e.Doc.Index)
 	for _, newer := range versions[:i] {
-		there, err := s.ledger.Description(ctx, newer.Ref())
+		there, err := s.ledger.Description(ctx, reader, newer.Ref())
 		if err != nil {
 			return nil, err
 		}
@@ -192,16 +193,16 @@ func itemsOf(number string, c *contract.Contract) items {
 }
 
 // past are published versions with what each changed, oldest first.
-func (s *Site) past(ctx context.Context, versions []ledger.Version) ([]reference.Past, error) {
+func (s *Site) past(ctx context.Context, reader ledger.Actor, versions []ledger.Version) ([]reference.Past, error) {
 	var past []reference.Past
 	for i, v := range versions {
-		d, err := s.ledger.Description(ctx, v.Ref())
+		d, err := s.ledger.Description(ctx, reader, v.Ref())
 		if err != nil {
 			return nil, err
 		}
 		p := reference.Past{Number: v.Number, Contract: d.Contract}
 		if i+1 < len(versions) {
-			if p.Changes, err = s.ledger.Compare(ctx, versions[i+1].Ref(), v.Ref(), compare.Options{}); err != nil {
+			if p.Changes, err = s.ledger.Compare(ctx, reader, versions[i+1].Ref(), v.Ref(), compare.Options{}); err != nil {
 				return nil, err
 			}
 		}
@@ -255,7 +256,7 @@ func (s *Site) Prepare(ctx context.Context, ref string) error {
 
 // large tells whether a version has many pages.
 func (s *Site) large(ctx context.Context, ref string) (bool, error) {
-	d, err := s.ledger.Description(ctx, ref)
+	d, err := s.ledger.Description(ctx, ledger.Nobody, ref)
 	if err != nil {
 		return false, err
 	}

@@ -71,7 +71,7 @@ func TestExportDemo(t *testing.T) {
 	l := ledger.New(s, ledger.Options{Now: func() time.Time { return day }, Random: rand.Reader})
 	pages, err := New(Options{Ledger: l, House: demo.House, Log: quiet()})
 	require.NoError(t, err)
-	apis, err := l.APIs(ctx)
+	apis, err := l.APIs(ctx, ledger.Itself)
 	require.NoError(t, err)
 	folder := t.TempDir()
 	exported := 0

@@ -17,9 +17,9 @@ import (
 // told are the APIs that a feed speaks of: one, or all where the name is "".
 func (s *Site) toldOf(ctx context.Context, name string) ([]ledger.API, error) {
 	if name == "" {
-		return s.ledger.APIs(ctx)
+		return s.ledger.APIs(ctx, ledger.Nobody)
 	}
-	a, err := s.ledger.API(ctx, name)
+	a, err := s.ledger.API(ctx, ledger.Nobody, name)
 	if err == nil && len(published(a)) == 0 {
 		err = errNowhere
 	}

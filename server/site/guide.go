@@ -40,7 +40,7 @@ func (s *Site) guide(ctx context.Context, name, pair string, use []string) (page
 		return page{}, errNowhere
 	}
 	for _, number := range []string{from, to} {
-		v, err := s.ledger.Resolve(ctx, name+"@"+number)
+		v, err := s.ledger.Resolve(ctx, ledger.Nobody, name+"@"+number)
 		if err != nil {
 			return page{}, err
 		}
@@ -48,17 +48,16 @@ func (s *Site) guide(ctx context.Context, name, pair string, use []string) (page
 			return page{}, errNowhere
 		}
 	}
-	g, err := s.ledger.Guide(ctx, name+"@"+from, name+"@"+to)
+	g, err := s.ledger.Guide(ctx, ledger.Nobody, name+"@"+from, name+"@"+to)
 	if err != nil {
 		return page{}, err
 	}
-	g.Gone = nil // the authors' business
 	keys, err := g.Keys(use)
 	if err != nil {
-		return page{}, &ledger.Error{Fault: ledger.NotFound, Text: strings.ToUpper(err.Error()[:1]) + err.Error()[1:] + "."}
+		return page{}, &ledger.Error{Fault: ledger.NotFound, Text: err.Error()}
 	}
 	g = g.For(keys)
-	a, err := s.ledger.API(ctx, name)
+	a, err := s.ledger.API(ctx, ledger.Nobody, name)
 	if err != nil {
 		return page{}, err
 	}
@@ -146,13 +145,13 @@ type slugs struct {
 
 func (v *guideView) locate(ctx context.Context, s *Site, name, from, to string) error {
 	for i, number := range []string{from, to} {
-		files, err := s.ledger.Files(ctx, name+"@"+number)
+		files, err := s.ledger.Files(ctx, ledger.Nobody, name+"@"+number)
 		if err != nil {
 			return err
 		}
 		base := "/reference/" + name + "/" + number
 		v.places[i] = placesOf(base, files)
-		d, err := s.ledger.Description(ctx, name+"@"+number)
+		d, err := s.ledger.Description(ctx, ledger.Nobody, name+"@"+number)
 		if err != nil {
 			return err
 		}

@@ -55,7 +55,7 @@ func TestLooks(t *testing.T) {
 		_, err := l.PutLooks(ctx, editor, "berths", bad)
 		require.ErrorContains(t, err, want)
 	}
-	_, err = l.PutLooks(ctx, ledger.Person{Name: "r", Role: ledger.Reader}, "berths", ledger.Looks{})
+	_, err = l.PutLooks(ctx, ledger.By(ledger.Person{Name: "r", Role: ledger.Reader}), "berths", ledger.Looks{})
 	require.Error(t, err)
 }
 

@@ -30,11 +30,11 @@ func (s *Site) preview(c *echo.Context) error {
 }
 
 func (s *Site) previewed(ctx context.Context, key, below, question string) (page, error) {
-	v, until, err := s.ledger.Shown(ctx, key)
+	holder, v, until, err := s.ledger.Shown(ctx, key)
 	if err != nil {
 		return page{}, err
 	}
-	e, err := s.previewEdition(ctx, v, key)
+	e, err := s.previewEdition(ctx, holder, v, key)
 	if err != nil {
 		return page{}, err
 	}
@@ -50,14 +50,14 @@ func (s *Site) previewed(ctx context.Context, key, below, question string) (page
 }
 
 // previewEdition makes the edition of a preview, anew for every act.
-func (s *Site) previewEdition(ctx context.Context, v ledger.Version, key string) (*edition, error) {
+func (s *Site) previewEdition(ctx context.Context, holder ledger.Actor, v ledger.Version, key string) (*edition, error) {
 	turn := s.ledger.Turn(v.API)
 	name := "preview " + key
 	s.mu.Lock()
 	e := s.editions[name]
 	s.mu.Unlock()
 	if e == nil || e.turn != turn {
-		a, err := s.ledger.API(ctx, v.API)
+		a, err := s.ledger.API(ctx, holder, v.API)
 		if err != nil {
 			return nil, err
 		}
@@ -67,7 +67,7 @@ func (s *Site) previewEdition(ctx context.Context, v ledger.Version, key string)
 		if i < 0 {
 			return nil, errNowhere
 		}
-		if e, err = s.newEdition(ctx, a, versions, i, true); err != nil {
+		if e, err = s.newEdition(ctx, holder, a, versions, i); err != nil {
 			return nil, err
 		}
 		e.turn, e.Base = turn, "/preview/"+key

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"oldledger/core/reference"
+	"oldledger/ledger"
 )
 
 // Limits of a search: how long a question may be, and how many answers are shown.
@@ -48,7 +49,7 @@ func (s *Site) everywhere(ctx context.Context, question string) (page, error) {
 	if len(question) > maxQuestion {
 		question = strings.ToValidUTF8(question[:maxQuestion], "")
 	}
-	apis, err := s.ledger.APIs(ctx)
+	apis, err := s.ledger.APIs(ctx, ledger.Nobody)
 	if err != nil {
 		return page{}, err
 	}

@@ -22,6 +22,8 @@ import (
 	"path"
 	"strings"
 	"sync"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
@@ -246,10 +248,23 @@ func (s *Site) lost(why *ledger.Error) page {
 	if why.Fault == ledger.Invalid {
 		status = http.StatusBadRequest
 	}
-	p, err := s.html("lost.html", status, map[string]any{"Title": "Not here", "Why": why.Text})
+	p, err := s.html("lost.html", status, map[string]any{"Title": "Not here", "Why": sentence(why.Text)})
 	if err != nil {
 		s.log.Error("render", "error", err)
 		return page{status: http.StatusInternalServerError, header: http.Header{"Content-Type": {"text/plain"}}, body: []byte("The page could not be made.\n")}
 	}
 	return p
+}
+
+// sentence is a refusal as a page has it.
+func sentence(text string) string {
+	if text == "" {
+		return ""
+	}
+	first, size := utf8.DecodeRuneInString(text)
+	text = string(unicode.ToUpper(first)) + text[size:]
+	if !strings.HasSuffix(text, ".") {
+		text += "."
+	}
+	return text
 }

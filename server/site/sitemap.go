@@ -6,6 +6,8 @@ import (
 	"strings"
 
 	"github.com/labstack/echo/v5"
+
+	"oldledger/ledger"
 )
 
 // urlset is a site map (sitemaps.org, protocol 0.9).
@@ -22,7 +24,7 @@ type siteURL struct {
 // sitemap lists the pages of the newest published version of each API: those that search engines shall lead to.
 // It is not kept: its addresses are those by which the reader came.
 func (s *Site) sitemap(c *echo.Context) error {
-	apis, err := s.ledger.APIs(c.Request().Context())
+	apis, err := s.ledger.APIs(c.Request().Context(), ledger.Nobody)
 	if err != nil {
 		return err
 	}

@@ -24,7 +24,7 @@ type shownFile struct {
 
 // source shows the description as its authors wrote it, with the number of each line.
 func (s *Site) source(ctx context.Context, e *edition) (page, error) {
-	files, err := s.ledger.Files(ctx, e.Version.Ref())
+	files, err := s.ledger.Files(ctx, e.Reader, e.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}
@@ -52,7 +52,7 @@ func shownFiles(files []ledger.File) []shownFile {
 
 // sourceFile is one file as it was recorded. It is sent as a plain text, whatever it holds.
 func (s *Site) sourceFile(ctx context.Context, e *edition, name string) (page, error) {
-	files, err := s.ledger.Files(ctx, e.Version.Ref())
+	files, err := s.ledger.Files(ctx, e.Reader, e.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}
@@ -65,7 +65,7 @@ func (s *Site) sourceFile(ctx context.Context, e *edition, name string) (page, e
 
 // sourceArchive is all files as they were recorded, as a .zip.
 func (s *Site) sourceArchive(ctx context.Context, e *edition) (page, error) {
-	files, err := s.ledger.Files(ctx, e.Version.Ref())
+	files, err := s.ledger.Files(ctx, e.Reader, e.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}

@@ -38,7 +38,7 @@ func (s *Site) traces(ctx context.Context, a ledger.API, into map[int64]trace) e
 		return nil
 	}
 	versions := published(a)
-	history, err := s.ledger.Past(ctx, a)
+	history, err := s.ledger.Past(ctx, ledger.Nobody, a.Name)
 	if err != nil {
 		return err
 	}
@@ -50,11 +50,11 @@ func (s *Site) traces(ctx context.Context, a ledger.API, into map[int64]trace) e
 		v := versions[i]
 		base := "/reference/" + a.Name + "/" + v.Number
 		t := trace{Guide: guidePath(a, n)}
-		d, err := s.ledger.Description(ctx, v.Ref())
+		d, err := s.ledger.Description(ctx, ledger.Nobody, v.Ref())
 		if err != nil {
 			return err
 		}
-		files, err := s.ledger.Files(ctx, v.Ref())
+		files, err := s.ledger.Files(ctx, ledger.Nobody, v.Ref())
 		if err != nil {
 			return err
 		}

@@ -16,7 +16,7 @@ import (
 )
 
 func (s *Site) shelf(ctx context.Context) (page, error) {
-	apis, err := s.ledger.APIs(ctx)
+	apis, err := s.ledger.APIs(ctx, ledger.Nobody)
 	if err != nil {
 		return page{}, err
 	}
@@ -32,7 +32,7 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 		if v == nil {
 			continue
 		}
-		d, err := s.ledger.Description(ctx, v.Ref())
+		d, err := s.ledger.Description(ctx, ledger.Nobody, v.Ref())
 		if err != nil {
 			return page{}, err
 		}
@@ -42,7 +42,7 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 		}
 		entries = append(entries, entry{a, *v, published(a), summary})
 	}
-	notices, err := s.ledger.Notices(ctx, "")
+	notices, err := s.ledger.Notices(ctx, ledger.Nobody, "")
 	if err != nil {
 		return page{}, err
 	}
@@ -107,7 +107,7 @@ func (s *Site) schema(ctx context.Context, e *edition, name string) (page, error
 
 func (s *Site) changes(ctx context.Context, e *edition) (page, error) {
 	f := &Frame{edition: e, Here: "changes"}
-	history, err := s.ledger.History(ctx, f.API.Name)
+	history, err := s.ledger.History(ctx, e.Reader, f.API.Name)
 	if err != nil {
 		return page{}, err
 	}
@@ -157,7 +157,7 @@ func byGrade(c *compare.Comparison) []gradeGroup {
 }
 
 func (s *Site) description(ctx context.Context, e *edition) (page, error) {
-	_, text, err := s.ledger.Whole(ctx, e.Version.Ref())
+	_, text, err := s.ledger.Whole(ctx, e.Reader, e.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}
@@ -178,7 +178,7 @@ func (s *Site) converted(ctx context.Context, e *edition, name string) (page, er
 	if i < 0 {
 		return page{}, errNowhere
 	}
-	v, made, err := s.ledger.Converted(ctx, e.Version.Ref(), e.Targets()[i])
+	v, made, err := s.ledger.Converted(ctx, e.Reader, e.Version.Ref(), e.Targets()[i])
 	if err != nil {
 		return page{}, err
 	}
@@ -192,7 +192,7 @@ func (s *Site) converted(ctx context.Context, e *edition, name string) (page, er
 }
 
 func (s *Site) notices(ctx context.Context, name string) (page, error) {
-	a, err := s.ledger.API(ctx, name)
+	a, err := s.ledger.API(ctx, ledger.Nobody, name)
 	if err != nil {
 		return page{}, err
 	}
@@ -211,7 +211,7 @@ func (s *Site) notices(ctx context.Context, name string) (page, error) {
 
 // sunsets is the calendar of all that leaves.
 func (s *Site) sunsetsPage(ctx context.Context) (page, error) {
-	apis, err := s.ledger.APIs(ctx)
+	apis, err := s.ledger.APIs(ctx, ledger.Nobody)
 	if err != nil {
 		return page{}, err
 	}
@@ -220,7 +220,7 @@ func (s *Site) sunsetsPage(ctx context.Context) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	notices, err := s.ledger.Notices(ctx, "")
+	notices, err := s.ledger.Notices(ctx, ledger.Nobody, "")
 	if err != nil {
 		return page{}, err
 	}

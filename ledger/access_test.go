@@ -1,0 +1,103 @@
+package ledger_test
+
+import (
+	"context"
+	"reflect"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"oldledger/ledger"
+)
+
+// TestEveryMethodKnowsWhoAsks holds what reads or changes the records to one form: the second parameter is who acts.
+func TestEveryMethodKnowsWhoAsks(t *testing.T) {
+	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin"} // by these an actor becomes known
+	readsNothing := []string{"Ready", "Heavily"}
+	l := reflect.TypeFor[*ledger.Ledger]()
+	checked := 0
+	for i := range l.NumMethod() {
+		m := l.Method(i)
+		if m.Type.NumIn() < 2 || m.Type.In(1) != reflect.TypeFor[context.Context]() || slices.Contains(append(makesActors, readsNothing...), m.Name) {
+			continue
+		}
+		checked++
+		require.True(t, m.Type.NumIn() > 2 && m.Type.In(2) == reflect.TypeFor[ledger.Actor](), "%s does not say who acts", m.Name)
+	}
+	require.Greater(t, checked, 30)
+}
+
+// TestMay asks for every act as everybody: what the table opens is not refused for who asks, all else is, and nobody is asked to sign in.
+func TestMay(t *testing.T) {
+	ctx := context.Background()
+	_, l := openAt(t, "2026-01-10")
+	record(t, l, "1.0.0", "a: {type: string}")
+	publish(t, l, "berths@1.0.0")
+	record(t, l, "1.1.0", "a: {type: string}")
+	acts := map[ledger.Act][]func(ledger.Actor) error{
+		ledger.ReadInside: {
+			func(who ledger.Actor) error { _, err := l.Gate(ctx, who, "berths@1.1.0"); return err },
+			func(who ledger.Actor) error { _, err := l.Care(ctx, who, "berths@1.1.0"); return err },
+			func(who ledger.Actor) error { _, err := l.Overlay(ctx, who, "berths@1.1.0"); return err },
+			func(who ledger.Actor) error { _, err := l.Worded(ctx, who, "berths@1.1.0"); return err },
+			func(who ledger.Actor) error { _, err := l.Journal(ctx, who, 0, 1); return err },
+			func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who); return err },
+		},
+		ledger.Rehearse: {func(who ledger.Actor) error {
+			_, err := l.Preview(ctx, who, ledger.Submission{Text: describe("1.2.0", "")})
+			return err
+		}},
+		ledger.Record: {func(who ledger.Actor) error {
+			_, err := l.Record(ctx, who, ledger.Submission{Text: describe("1.2.0", "")})
+			return err
+		}},
+		ledger.Publish: {
+			func(who ledger.Actor) error { _, err := l.Publish(ctx, who, "berths@1.0.0", nil); return err },
+			func(who ledger.Actor) error { _, err := l.Unpublish(ctx, who, "berths@1.1.0", "why"); return err },
+			func(who ledger.Actor) error { _, err := l.Retire(ctx, who, "berths@1.0.0", "why"); return err },
+		},
+		ledger.Announce: {
+			func(who ledger.Actor) error {
+				_, err := l.Deprecate(ctx, who, ledger.Announcement{Ref: "berths"})
+				return err
+			},
+			func(who ledger.Actor) error { _, err := l.Amend(ctx, who, 1, ledger.Amendment{}); return err },
+		},
+		ledger.Word: {
+			func(who ledger.Actor) error { _, err := l.PutOverlay(ctx, who, "berths", "x", ""); return err },
+			func(who ledger.Actor) error { _, err := l.ShowOverlay(ctx, who, "berths"); return err },
+			func(who ledger.Actor) error { return l.DropOverlay(ctx, who, "berths") },
+			func(who ledger.Actor) error {
+				_, err := l.WriteGuide(ctx, who, ledger.GuideText{Old: "berths", New: "berths"})
+				return err
+			},
+		},
+		ledger.Arrange: {func(who ledger.Actor) error {
+			_, err := l.PutLooks(ctx, who, "berths", ledger.Looks{Font: "x"})
+			return err
+		}},
+		ledger.Show:      {func(who ledger.Actor) error { _, err := l.Show(ctx, who, "berths", -1); return err }},
+		ledger.MakeToken: {func(who ledger.Actor) error { _, err := l.MakeToken(ctx, who, ""); return err }},
+		ledger.SetPeriod: {func(who ledger.Actor) error { return l.SetNoticeDays(ctx, who, "berths", -2) }},
+		ledger.AddPeople: {func(who ledger.Actor) error { return l.AddPerson(ctx, who, ledger.Person{}, "") }},
+	}
+	require.Len(t, acts, len(ledger.Access), "every act is asked for")
+	for act, ways := range acts {
+		for _, try := range ways {
+			require.Equal(t, ledger.SignInFirst, fault(try(ledger.Nobody)), act)
+			for _, role := range []ledger.Role{ledger.Admin, ledger.Editor, ledger.Reviewer, ledger.Reader, "harbour master"} {
+				refused := fault(try(ledger.By(ledger.Person{Name: "somebody", Full: "Somebody", Role: role}))) == ledger.Forbidden
+				require.Equal(t, !slices.Contains(ledger.Access[act], role), refused, "%s: %s", role, act)
+			}
+		}
+	}
+}
+
+// fault is what kind of refusal an error is; "" for none.
+func fault(err error) ledger.Fault {
+	if refused, ok := err.(*ledger.Error); ok {
+		return refused.Fault
+	}
+	return ""
+}

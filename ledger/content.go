@@ -1,0 +1,202 @@
+package ledger
+
+import (
+	"cmp"
+	"context"
+	"regexp"
+	"slices"
+	"strings"
+
+	"oldledger/core/promise"
+	"oldledger/core/reference"
+	"oldledger/store"
+)
+
+// content is the text of a version as an actor gets it: as it was recorded or, from outside, without what its overlay hides.
+type content struct {
+	file   string // the entry's path
+	text   []byte
+	others []store.File
+	digest string
+	raml   bool
+}
+
+// maxPublic bounds what is kept in memory of what readers get in place of what was recorded.
+const maxPublic = 64
+
+// content reads a version.
+func (w view) content(ctx context.Context, v Version) (content, error) {
+	v, err := w.asRead(ctx, v)
+	if err != nil {
+		return content{}, err
+	}
+	if v.whole != "" {
+		return w.public(ctx, v)
+	}
+	return w.recorded(ctx, v)
+}
+
+// recorded reads a version as it was recorded.
+func (w view) recorded(ctx context.Context, v Version) (content, error) {
+	row, err := w.rows.Version(ctx, v.API, v.Number)
+	if err != nil {
+		return content{}, notFound(err, "there is no %s", v.Ref())
+	}
+	files, err := w.rows.Files(ctx, v.API, v.Number)
+	return content{file: row.File, text: row.Content, others: files, digest: row.Digest, raml: v.RAML()}, err
+}
+
+// asRead is a version with the digest and file of what the actor gets: those recorded unless the actor is from outside and something is hidden.
+func (w view) asRead(ctx context.Context, v Version) (Version, error) {
+	if v.whole != "" || w.who.inside() {
+		return v, nil
+	}
+	c, err := w.public(ctx, v)
+	if err == nil && c.digest != v.Digest {
+		v.whole, v.Digest, v.File = v.Digest, c.digest, c.file
+	}
+	return v, err
+}
+
+func (w view) bothAsRead(ctx context.Context, a, b Version) (Version, Version, error) {
+	a, err := w.asRead(ctx, a)
+	if err == nil {
+		b, err = w.asRead(ctx, b)
+	}
+	return a, b, err
+}
+
+// mayHide tells of a text in which nothing is hidden: the name of the extension is not in it, and no escape in which it could be.
+var mayHide = regexp.MustCompile(regexp.QuoteMeta(reference.HiddenField) + `|\\[xuU\r\n]`)
+
+// public is the text of a version as readers from outside get it; its digest is the recorded one where nothing is hidden.
+func (w view) public(ctx context.Context, v Version) (content, error) {
+	over, err := w.overlayText(ctx, v, w.who.holds == v.Ref())
+	if err != nil {
+		return content{}, err
+	}
+	whole := cmp.Or(v.whole, v.Digest)
+	key := v.Ref() + " " + whole + " " + digest(over, nil)
+	if known, ok := w.publics.Get(key); ok {
+		return known, nil
+	}
+	c, err := w.recorded(ctx, v)
+	if err != nil {
+		return content{}, err
+	}
+	suspect := mayHide.Match(c.text) || mayHide.Match(over) || slices.ContainsFunc(c.others, func(f store.File) bool { return mayHide.Match(f.Content) })
+	if suspect {
+		if c, err = w.cut(ctx, v, c, over); err != nil {
+			return content{}, err
+		}
+	}
+	if c.digest == whole {
+		w.publics.Add(key, content{digest: c.digest, file: c.file, raml: c.raml}) // the text is the one recorded
+		return c, nil
+	}
+	w.publics.Add(key, c)
+	return c, nil
+}
+
+// cut leaves out of a content what is hidden in it, or by an overlay.
+func (w view) cut(ctx context.Context, v Version, c content, over []byte) (content, error) {
+	root, err := w.oneFile(ctx, v.Ref(), c)
+	if err != nil {
+		return c, err
+	}
+	shown, _, err := w.overlay(ctx, root, over)
+	if err != nil {
+		return c, err
+	}
+	public, hides := reference.Public(root, shown)
+	if !hides {
+		return c, nil
+	}
+	cut := content{file: c.file, raml: false}
+	if c.raml {
+		cut.file = "description.yaml"
+	}
+	cut.text = written(public, cut.file)
+	cut.digest = digest(cut.text, nil)
+	return cut, nil
+}
+
+// cleared is an API as the actor may know it: without the versions that are not the actor's to see, without the notices that speak of none but
+// those or of what is hidden, and without the names of what is not to be seen in the others.
+func (w view) cleared(ctx context.Context, a API) (API, error) {
+	if w.who.inside() {
+		return a, nil
+	}
+	a.Versions = slices.DeleteFunc(a.Versions, func(v Version) bool { return !w.who.sees(v) })
+	a.Title = titleOf(a)
+	var notices []promise.Notice
+	for _, n := range a.Notices {
+		told, err := w.tells(ctx, a, n)
+		if err != nil {
+			return a, err
+		}
+		if !told {
+			continue
+		}
+		if n, err = w.discreet(ctx, a, n); err != nil {
+			return a, err
+		}
+		notices = append(notices, n)
+	}
+	a.Notices = notices
+	return a, nil
+}
+
+// tells tells whether a notice speaks of something that the actor may know of.
+func (w view) tells(ctx context.Context, a API, n promise.Notice) (bool, error) {
+	covered := slices.DeleteFunc(slices.Clone(a.Versions), func(v Version) bool { return !v.Open() || !n.Covers(v.Number, v.Line) })
+	if len(covered) == 0 || n.Whole() {
+		return len(covered) > 0, nil
+	}
+	hides := false
+	for i, v := range covered {
+		there, err := w.asRead(ctx, v)
+		if err != nil {
+			return false, err
+		}
+		covered[i] = there
+		hides = hides || there.whole != ""
+	}
+	if !hides {
+		return true, nil
+	}
+	for _, v := range covered {
+		c, err := w.contract(ctx, v)
+		if err != nil {
+			return false, err
+		}
+		if _, there := n.Reach(c); there {
+			return true, nil
+		}
+	}
+	return false, nil
+}
+
+// discreet is a notice without the versions that it names and the actor may not know of.
+func (w view) discreet(ctx context.Context, a API, n promise.Notice) (promise.Notice, error) {
+	readable := func(number string) bool {
+		return slices.ContainsFunc(a.Versions, func(v Version) bool { return v.Number == number && w.who.reads(v) })
+	}
+	if from, to, ok := strings.Cut(n.Guide, ".."); ok && !(readable(from) && readable(to)) {
+		n.Guide = ""
+	}
+	name, number, ok := strings.Cut(n.ReplacedBy, "@")
+	if !ok {
+		return n, nil
+	}
+	rows, err := w.rows.Versions(ctx, name)
+	if err != nil {
+		return n, err
+	}
+	for _, row := range rows {
+		if row.Number == number && !w.who.sees(version(row)) {
+			n.ReplacedBy = ""
+		}
+	}
+	return n, nil
+}

@@ -1,0 +1,260 @@
+package server_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"crypto/rand"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"oldledger/ledger"
+	"oldledger/server"
+	"oldledger/store"
+)
+
+// secrets is a ledger in which much is not for readers: each word that begins with "mark" stands only in what is a draft, was taken back, is hidden
+// by an overlay, or is written for those; so do the numbers of its versions.
+type secrets struct {
+	t    *testing.T
+	base string
+	l    *ledger.Ledger
+	who  ledger.Actor
+}
+
+// What no reader may read, in whatever answer.
+var secretNumbers = []string{"0.9.3", "1.1.7", "2.7.1"}
+
+func newSecrets(t *testing.T) *secrets {
+	t.Helper()
+	ctx := context.Background()
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
+	require.NoError(t, err)
+	now := day.Add(10 * time.Hour)
+	l := ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader, Engine: "test"})
+	who := ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Editor}
+	require.NoError(t, l.AddPerson(ctx, ledger.Itself, who, "saltmere-demo"))
+	x := &secrets{t: t, l: l, who: ledger.By(who)}
+	x.play()
+	srv, err := server.New(server.Options{Store: s, Ledger: l, House: "Saltmere Harbour", Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	require.NoError(t, err)
+	web := httptest.NewServer(srv.Handler())
+	t.Cleanup(func() {
+		web.Close()
+		require.NoError(t, s.Close())
+	})
+	x.base = web.URL
+	return x
+}
+
+// berths is a version of an API with fields, each in the body and the answer, and with a hidden operation whose schema has other ones.
+func berths(title, number, fields, hidden string) string {
+	return fmt.Sprintf(`openapi: 3.1.0
+info: {title: %s, version: %s, x-ledger-name: berths}
+tags: [{name: Quays, description: All quays.}, {name: markTag, description: markTagText}]
+paths:
+  /bookings:
+    post:
+      operationId: book
+      tags: [Quays]
+      requestBody: {required: true, content: {application/json: {schema: {$ref: '#/components/schemas/Booking'}}}}
+      responses:
+        '201': {description: Held., content: {application/json: {schema: {$ref: '#/components/schemas/Booking'}}}, links: {onward: {operationId: markHiddenOp}}}
+  /markhidden:
+    post:
+      operationId: markHiddenOp
+      tags: [markTag]
+      requestBody: {required: true, content: {application/json: {schema: {$ref: '#/components/schemas/MarkThing'}}}}
+      responses: {'200': {description: markHiddenAnswer.}}
+components:
+  schemas:
+    Booking: {type: object, properties: {%s}}
+    MarkThing: {type: object, properties: {%s}}
+`, title, number, fields, hidden)
+}
+
+func (x *secrets) play() {
+	ctx := context.Background()
+	ok := func(_ any, err error) { require.NoError(x.t, err) }
+	record := func(text string) { ok(x.l.Record(ctx, x.who, ledger.Submission{Text: []byte(text)})) }
+	publish := func(ref string) {
+		gate, err := x.l.Gate(ctx, x.who, ref)
+		require.NoError(x.t, err)
+		var waives []ledger.Waive
+		for _, o := range gate.Obstacles {
+			waives = append(waives, ledger.Waive{Change: o.Change.ID, Reason: "markWaived"})
+		}
+		ok(x.l.Publish(ctx, x.who, ref, waives))
+	}
+	hide := func(ref string) {
+		ok(x.l.PutOverlay(ctx, x.who, ref, "overlay: 1.0.0\ninfo: {title: Hides, version: 1.0.0}\nactions: [{target: \"$.paths['/markhidden'].post\", update: {\"x-\\u006cedger-hidden\": true, summary: markSummary}}]\n", ""))
+		ok(x.l.ShowOverlay(ctx, x.who, ref))
+	}
+	record(berths("Mark Early", "0.9.3", "markDraftEarly: {type: string}", "markA: {type: string}"))
+	record(berths("Berths", "1.0.0", "berth: {type: string}, old: {type: string}", "markA: {type: string}, markB: {type: string}"))
+	publish("berths@1.0.0")
+	hide("berths@1.0.0")
+	record(berths("Mark Taken", "1.1.7", "berth: {type: string}, old: {type: string}, markTaken: {type: string}", "markA: {type: string}, markB: {type: string}"))
+	publish("berths@1.1.7")
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.1.7", Sunset: "2027-01-01", Reason: "markTakenNotice"}))
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.1.7", Field: "Booking.markTaken", Sunset: "2027-01-02", Reason: "markTakenField"}))
+	record(berths("Berths", "1.2.0", "berth: {type: string}, old: {type: string, deprecated: true}, new: {type: string}", "markA: {type: integer}"))
+	publish("berths@1.2.0")
+	ok(x.l.WriteGuide(ctx, x.who, ledger.GuideText{Old: "berths@1.1.7", New: "berths@1.2.0", Anchor: "intro", Text: "markTakenGuide"}))
+	hide("berths@1.2.0")
+	ok(x.l.Unpublish(ctx, x.who, "berths@1.1.7", "markUnpublished"))
+	record(berths("Mark Later", "2.7.1", "berth: {type: integer}, markDraftLate: {type: string}", "markA: {type: integer}"))
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.2.0", Operation: "markHiddenOp", Line: true, Sunset: "2027-01-03", Reason: "markHiddenNotice"}))
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.2.0", Field: "MarkThing.markA", Line: true, Sunset: "2027-01-03", Reason: "markHiddenField"}))
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.0.0", Sunset: "2027-01-04", Reason: "It is old.", ReplacedBy: "berths@2.7.1", Guide: "1.0.0..2.7.1"}))
+	ok(x.l.WriteGuide(ctx, x.who, ledger.GuideText{Old: "berths@1.2.0", New: "berths@2.7.1", Anchor: "intro", Text: "markDraftGuide"}))
+	g, err := x.l.Guide(ctx, x.who, "berths@1.0.0", "berths@2.7.1")
+	require.NoError(x.t, err)
+	for _, s := range append(g.Must, g.Check...) {
+		ok(x.l.WriteGuide(ctx, x.who, ledger.GuideText{Old: "berths@1.0.0", New: "berths@2.7.1", Anchor: s.Change.ID, Text: "markDraftStep"}))
+	}
+	record("openapi: 3.1.0\ninfo: {title: Mark Hoard, version: 1.0.0, x-ledger-name: hoard}\npaths: {}\n")
+	record("openapi: 3.1.0\ninfo: {title: Mark Wharf, version: 1.0.0, x-ledger-name: wharf}\npaths: {}\n")
+	publish("wharf@1.0.0")
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "wharf", Sunset: "2027-01-05", Reason: "markWharf"}))
+	ok(x.l.Unpublish(ctx, x.who, "wharf@1.0.0", "markUnpublished"))
+	ok(x.l.PutLooks(ctx, x.who, "wharf", ledger.Looks{Footer: "markFooter", Accent: "#2b4a7e"}))
+}
+
+// read asks as nobody, and finds nothing in the answer that is not for readers; archives are looked into.
+func (x *secrets) read(path string) answer {
+	x.t.Helper()
+	a := send(x.t, "GET", x.base+path, "", nil, nil)
+	x.clean(path, a.text)
+	for name, values := range a.Header {
+		x.clean(path+" "+name, strings.Join(values, " "))
+	}
+	if strings.HasPrefix(a.text, "PK") {
+		z, err := zip.NewReader(strings.NewReader(a.text), int64(len(a.text)))
+		require.NoError(x.t, err)
+		for _, f := range z.File {
+			in, err := f.Open()
+			require.NoError(x.t, err)
+			text, err := io.ReadAll(in)
+			require.NoError(x.t, err)
+			x.clean(path+" "+f.Name, f.Name+"\n"+string(text))
+		}
+	}
+	return a
+}
+
+var marked = regexp.MustCompile(`(?i)\bmark[ _a-z-]*|(?:^|[^.0-9])(?:0\.9\.3|1\.1\.7|2\.7\.1)(?:[^.0-9]|$)`)
+
+// innocent are words of the house that begin like a marker, and numbers that stand in the program's own files.
+var innocent = regexp.MustCompile(`(?i)^mark(ed|down|s|er|ers|ing)?\b`)
+
+func (x *secrets) clean(where, text string) {
+	x.t.Helper()
+	for _, found := range marked.FindAllStringIndex(text, -1) {
+		word := text[found[0]:found[1]]
+		if innocent.MatchString(word) {
+			continue
+		}
+		require.Fail(x.t, "a reader reads what is not for readers", "%s: …%s…", where, text[max(0, found[0]-80):min(len(text), found[1]+80)])
+	}
+}
+
+var linked = regexp.MustCompile(`(?:href|src|action)="(/[^"#?]*)`)
+
+// TestNothingLeaks reads all that nobody who is signed in can read, page by page and answer by answer.
+func TestNothingLeaks(t *testing.T) {
+	x := newSecrets(t)
+	queue := []string{
+		"/reference/", "/reference/berths/", "/reference/berths/1.0.0/", "/reference/berths/1.2.0/", "/reference/feed.atom", "/reference/berths/feed.atom", "/reference/sunsets", "/reference/sunsets.ics", "/reference/berths/sunsets.ics",
+		"/reference/sitemap.xml", "/robots.txt", "/reference/looks.css", "/reference/berths/looks.css", "/reference/berths/notices", "/reference/berths/guides/1.0.0..1.2.0", "/reference/berths/guides/1.0.0..1.2.0.md",
+		"/reference/berths/guides/1.0.0..1.2.0.json", "/reference/search?q=quays", "/reference/berths/1.2.0/search?q=field", "/oembed?url=/reference/berths/1.2.0/operations/book",
+		"/embed/berths/1.2.0/", "/embed/berths/1.2.0/operations/book", "/embed/berths/1.2.0/groups/group-quays",
+		"/api/v1/apis", "/api/v1/apis/berths", "/api/v1/apis/berths/history", "/api/v1/apis/berths/lineup", "/api/v1/notices", "/api/v1/notices?api=berths", "/api/v1/notices?api=wharf", "/api/v1/comparison?old=berths@1.0.0&new=berths@1.2.0",
+		"/api/v1/comparison?old=berths@1.0.0&new=berths@1.2.0&undeclared=refused", "/api/v1/guide?old=berths@1.0.0&new=berths@1.2.0", "/api/v1/versions/berths", "/api/v1/versions/berths/files", "/api/v1/versions/berths/description", "/api/v1/versions/berths/headers",
+		"/api/v1/versions/berths@1.0.0/headers", "/api/v1/versions/berths@1.0.0/files", "/api/v1/versions/berths@9.9.9", "/api/v1/versions/berths@draft",
+	}
+	for _, v := range []string{"1.0.0", "1.2.0"} {
+		for _, form := range []string{"description.yaml", "source", "source.zip", "site.zip", "reference.md", "openapi-3.0.yaml", "openapi-2.0.yaml", "changes", "source/description.yaml"} {
+			queue = append(queue, "/reference/berths/"+v+"/"+form)
+		}
+	}
+	seen := map[string]bool{}
+	for len(queue) > 0 {
+		path := queue[0]
+		queue = queue[1:]
+		if seen[path] || strings.HasPrefix(path, "/console/") || strings.HasPrefix(path, "/reference/assets/") {
+			continue
+		}
+		seen[path] = true
+		for _, m := range linked.FindAllStringSubmatch(x.read(path).text, -1) {
+			queue = append(queue, m[1])
+		}
+	}
+	require.Greater(t, len(seen), 60)
+	require.Contains(t, x.read("/reference/berths/1.2.0/changes").text, "new is new", "what is published is told: against the version before it that is")
+	require.Contains(t, x.read("/api/v1/apis/berths").text, `"title":"Berths"`)
+}
+
+// TestNothingTellsWhatIs asks for what is there and not for readers, and for what never was: both answers are the same but for the name.
+func TestNothingTellsWhatIs(t *testing.T) {
+	x := newSecrets(t)
+	old := send(t, "GET", x.base+"/reference/berths/1.2.0/", "", nil, nil).Header.Get("Etag")
+	require.NotEmpty(t, old)
+	for _, path := range []string{
+		"/reference/API/", "/reference/API", "/reference/API/notices", "/reference/API/feed.atom", "/reference/API/sunsets.ics", "/reference/API/looks.css", "/reference/API/guides/1.0.0..1.0.1", "/reference/API/1.0.0/",
+		"/reference/berths/NUMBER/", "/reference/berths/NUMBER/changes", "/reference/berths/NUMBER/source", "/reference/berths/NUMBER/source.zip", "/reference/berths/NUMBER/operations/book", "/reference/berths/NUMBER/search?q=a", "/reference/berths/guides/1.0.0..NUMBER",
+		"/reference/berths/guides/NUMBER..1.2.0", "/reference/berths/guides/NUMBER..1.2.0.json", "/embed/berths/NUMBER/", "/embed/API/1.0.0/", "/oembed?url=/reference/berths/NUMBER/operations/book",
+		"/reference/berths/1.2.0/operations/OPERATION", "/reference/berths/1.2.0/became/operations/OPERATION", "/reference/berths/1.2.0/schemas/SCHEMA", "/embed/berths/1.2.0/operations/OPERATION", "/reference/berths/guides/1.0.0..1.2.0?use=OPERATION",
+		"/api/v1/apis/API", "/api/v1/apis/API/history", "/api/v1/apis/API/lineup", "/api/v1/notices?api=API", "/api/v1/versions/API", "/api/v1/versions/API@1.0.0", "/api/v1/versions/API@1.0.0/files", "/api/v1/versions/API@1.0.0/headers", "/api/v1/versions/API@x.y",
+		"/api/v1/versions/berths@NUMBER", "/api/v1/versions/berths@NUMBER/description", "/api/v1/versions/berths@NUMBER/files", "/api/v1/versions/berths@NUMBER/headers", "/api/v1/versions/berths@NUMBER/gate", "/api/v1/versions/berths@NUMBER/overlay",
+		"/api/v1/comparison?old=berths@1.0.0&new=berths@NUMBER", "/api/v1/comparison?old=berths@NUMBER&new=berths@1.0.0", "/api/v1/guide?old=berths@1.0.0&new=berths@NUMBER", "/api/v1/guide?old=berths@1.0.0&new=berths@1.2.0&use=OPERATION", "/api/v1/looks/API",
+	} {
+		for _, c := range []struct{ there, never string }{
+			{"hoard", "board"}, {"wharf", "sharf"}, {"0.9.3", "0.9.4"}, {"1.1.7", "1.1.6"}, {"2.7.1", "2.7.2"}, {"markHiddenOp", "parkHiddenOp"}, {"MarkThing", "ParkThing"},
+		} {
+			ask := func(name string) (int, string) {
+				at := strings.NewReplacer("API", name, "NUMBER", name, "OPERATION", name, "SCHEMA", name).Replace(path)
+				a := send(t, "GET", x.base+at, "", map[string]string{"If-None-Match": old}, nil)
+				text := strings.ReplaceAll(a.text, name, "NAME")
+				return a.StatusCode, regexp.MustCompile(`"trace":"[0-9a-f]*"`).ReplaceAllString(text, "")
+			}
+			status, text := ask(c.there)
+			never, other := ask(c.never)
+			require.Equal(t, never, status, "%s for %s", path, c.there)
+			require.Equal(t, other, text, "%s for %s", path, c.there)
+		}
+	}
+}
+
+// TestTheHouseReadsAll gives those who belong to the house what was recorded, hidden parts and drafts included.
+func TestTheHouseReadsAll(t *testing.T) {
+	x := newSecrets(t)
+	inside := token(t, x.l, "teodor")
+	for path, want := range map[string]string{
+		"/api/v1/versions/berths@1.2.0/description":            "markHiddenOp",
+		"/api/v1/versions/berths@2.7.1/files":                  "markDraftLate",
+		"/api/v1/apis/berths":                                  "markTakenNotice",
+		"/api/v1/comparison?old=berths@1.0.0&new=berths@1.2.0": "markB",
+		"/api/v1/guide?old=berths@1.0.0&new=berths@2.7.1":      "markDraftStep",
+		"/api/v1/apis/hoard":                                   "Mark Hoard",
+		"/api/v1/apis/berths/history":                          "markWaived",
+		"/api/v1/versions/berths@9.9.9":                        "2.7.1",
+	} {
+		require.Contains(t, send(t, "GET", x.base+path, inside, nil, nil).text, want, path)
+	}
+	var b bytes.Buffer
+	for _, number := range secretNumbers {
+		b.WriteString(send(t, "GET", x.base+"/api/v1/versions/berths@"+number, inside, nil, http.NoBody).text)
+	}
+	require.Equal(t, 3, strings.Count(b.String(), `"api":"berths"`))
+}
