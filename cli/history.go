@@ -13,9 +13,16 @@ import (
 )
 
 func (a *app) historyCommand() *cobra.Command {
-	cmd := &cobra.Command{Use: "history NAME", GroupID: "look", Short: "Tell what each version of an API changed", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{
+		Use: "history NAME|REF", GroupID: "look", Short: "Tell what each version of an API changed, or how one was recorded", Args: cobra.ExactArgs(1),
+		Long:    "Tells what each version of an API changed; of one version, each recording of it: when, by whom, from where and why.",
+		Example: "  oldledger history berths\n  oldledger history berths@2.1.0",
+	}
 	format := formatFlag(cmd)
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if strings.Contains(args[0], "@") {
+			return answer(a, *format, func(c *client.Client) ([]ledger.Revision, error) { return c.Revisions(cmd.Context(), args[0]) }, a.showRevisions)
+		}
 		return answer(a, *format, func(c *client.Client) ([]ledger.Release, error) { return c.History(cmd.Context(), args[0]) }, a.showHistory)
 	}
 	return cmd
@@ -37,6 +44,9 @@ func (a *app) showHistory(releases []ledger.Release) error {
 			b.WriteString("   " + s.grade(compare.Hazard, "! leaves "+r.Version.Sunset))
 		}
 		b.WriteString("\n")
+		if why := recording(r.Version.RecordedBy, r.Version.Message, r.Version.Origin); r.Version.Message != "" {
+			fmt.Fprintf(&b, "   %s\n", s.soft(why))
+		}
 		if r.Changes == nil {
 			b.WriteString("   the first version\n")
 		} else {
@@ -58,6 +68,41 @@ func (a *app) showHistory(releases []ledger.Release) error {
 	return printf(a, "%s", b.String())
 }
 
+// showRevisions lists the recordings of a version.
+func (a *app) showRevisions(revisions []ledger.Revision) error {
+	s := a.style()
+	var b strings.Builder
+	for _, r := range revisions {
+		mark := " "
+		if r.Current {
+			mark = "*"
+		}
+		fmt.Fprintf(&b, "%s %s  %s  %s\n", mark, s.bold(minute(r.RecordedAt)), s.soft(r.Digest[:min(12, len(r.Digest))]), recording(r.RecordedBy, r.Message, r.Origin))
+	}
+	return printf(a, "%s", b.String())
+}
+
+// recording says who recorded something, why, and from where.
+func recording(by, message string, o ledger.Origin) string {
+	text := by
+	if message != "" {
+		text += ": " + strings.ReplaceAll(message, "\n", " ")
+	}
+	var from []string
+	for _, part := range []struct{ name, value string }{{"", o.From}, {"commit ", o.Commit}, {"build ", o.Build}} {
+		if part.value != "" {
+			from = append(from, part.name+part.value)
+		}
+	}
+	if len(from) > 0 {
+		text += " (" + strings.Join(from, ", ") + ")"
+	}
+	return text
+}
+
+// minute is a time stamp to the minute.
+func minute(stamp string) string { return strings.Replace(stamp[:min(16, len(stamp))], "T", " ", 1) }
+
 // announced says how a removal was announced, where it is one.
 func announced(r ledger.Release, ch *compare.Change) string {
 	an := r.Removed[ch.ID]
@@ -77,14 +122,19 @@ func day(stamp string) string { return stamp[:min(10, len(stamp))] }
 
 func (a *app) journalCommand() *cobra.Command {
 	var verify bool
+	var head string
 	var after int64
 	var limit int
 	cmd := &cobra.Command{
 		Use: "journal", GroupID: "look", Short: "Read the journal of every act", Args: cobra.NoArgs,
-		Long: "Lists who did what and when. Each entry carries a hash over itself and the entry before it; --verify checks them all.",
+		Long: `Lists who did what and when. Each entry carries a hash over itself and the entry before it; --verify checks them all, holds the records
+against them and every content against its digest. It prints the head of the journal: keep it elsewhere, and say it with --head the next
+time, and a journal that was cut off or written anew is found out, too.`,
+		Example: "  oldledger journal --verify\n  oldledger journal --verify --head 49:8e47bf9d1ca4ebee01efc790ad826458ff9fa885748db4486c246eca22fbaaa5",
 	}
 	format := formatFlag(cmd)
-	cmd.Flags().BoolVar(&verify, "verify", false, "check the chain of hashes")
+	cmd.Flags().BoolVar(&verify, "verify", false, "check the journal, and the records against it")
+	cmd.Flags().StringVar(&head, "head", "", "with --verify: a head that was kept, which the journal must lead to")
 	cmd.Flags().Int64Var(&after, "after", 0, "begin behind this entry")
 	cmd.Flags().IntVar(&limit, "limit", 200, "how many entries at most")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
@@ -94,7 +144,7 @@ func (a *app) journalCommand() *cobra.Command {
 		}
 		intact := false
 		ask := func(c *client.Client) (ledger.Verification, error) {
-			v, err := c.VerifyJournal(cmd.Context())
+			v, err := c.VerifyJournal(cmd.Context(), head)
 			intact = v.Intact
 			return v, err
 		}
@@ -120,7 +170,7 @@ func (a *app) showJournal(entries []ledger.Entry) error {
 
 func (a *app) showVerification(v ledger.Verification) error {
 	if !v.Intact {
-		return printf(a, "the chain is broken: %s\n", v.Why)
+		return printf(a, "the journal does not hold: %s\n", v.Why)
 	}
-	return printf(a, "%d entries, the chain is intact; its head is %s\n", v.Entries, v.Head)
+	return printf(a, "%d entries and %d contents, all as they were written; the head is %s\n", v.Entries, v.Contents, v.Head)
 }

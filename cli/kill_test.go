@@ -78,7 +78,7 @@ func TestKilledMidWrite(t *testing.T) {
 	for number := range answered {
 		require.True(t, there[number], "%s was answered and is gone", number)
 	}
-	verification, err := c.VerifyJournal(ctx)
+	verification, err := c.VerifyJournal(ctx, "")
 	require.NoError(t, err)
 	require.True(t, verification.Intact)
 	require.Equal(t, int64(len(there)+2), verification.Entries, "one entry for each recording, and for the person and the token")

@@ -59,9 +59,14 @@ func (a *app) recordCommand() *cobra.Command {
 		Use: "record FILE", GroupID: "act", Short: "Record a version of a description as a draft", Args: cobra.ExactArgs(1),
 		Long: `Records a description. Its API is the one that info.x-ledger-name names, else one called after the title; its version
 is info.version; --api and --version set both. The same content again is the same version; a published version
-never changes.`,
+never changes.
+
+A recording keeps why it was made and where it came from: --message and --origin, or OLDLEDGER_MESSAGE and OLDLEDGER_ORIGIN in a pipeline.`,
+		Example: "  oldledger record berths.yaml\n  oldledger record berths.yaml --message 'Bookings say who held them.' --origin from=quayside/berths,commit=4f1c2a9",
 	}
 	format := formatFlag(cmd)
+	origin := cmd.Flags().StringToString("origin", nil, "where it comes from: from=REPOSITORY,commit=COMMIT,build=RUN")
+	cmd.Flags().StringVar(&s.Message, "message", "", "why it is recorded")
 	cmd.Flags().StringVar(&s.API, "api", "", "short name of the API")
 	cmd.Flags().StringVar(&s.Version, "version", "", "version number")
 	cmd.Flags().StringVar(&s.Team, "team", "", "team that keeps the API")
@@ -69,6 +74,12 @@ never changes.`,
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		d, err := a.describe(cmd.Context(), args[0]) // errors name the file as the person wrote it
 		if err != nil {
+			return err
+		}
+		if s.Message == "" {
+			s.Message = a.Getenv("OLDLEDGER_MESSAGE")
+		}
+		if s.Origin, err = a.origin(*origin); err != nil {
 			return err
 		}
 		s.Text, s.File = d.set.Entry.Text, path.Base(d.set.Entry.Path())
@@ -87,6 +98,30 @@ never changes.`,
 		return answer(a, *format, ask, func(rec ledger.Recorded) error { return a.showRecorded(rec, dry) })
 	}
 	return cmd
+}
+
+// origin is where a recording comes from: as an option says, else as the environment does.
+func (a *app) origin(given map[string]string) (o ledger.Origin, err error) {
+	if text := a.Getenv("OLDLEDGER_ORIGIN"); len(given) == 0 && text != "" {
+		given = map[string]string{}
+		for pair := range strings.SplitSeq(text, ",") {
+			key, value, _ := strings.Cut(pair, "=")
+			given[strings.TrimSpace(key)] = value
+		}
+	}
+	for key, value := range given {
+		switch key {
+		case "from":
+			o.From = value
+		case "commit":
+			o.Commit = value
+		case "build":
+			o.Build = value
+		default:
+			return o, usageError{fmt.Errorf("an origin says from, commit or build, not %q: --origin from=quayside/berths,commit=4f1c2a9", key)}
+		}
+	}
+	return o, nil
 }
 
 func (a *app) showRecorded(rec ledger.Recorded, dry bool) error {

@@ -121,7 +121,7 @@ func (a *app) run(ctx context.Context, k *koanf.Koanf, play func(context.Context
 		return err
 	}
 	log := slog.New(slog.NewTextHandler(a.Err, &slog.HandlerOptions{Level: slog.LevelWarn}))
-	srv, err := server.New(server.Options{Store: s, Ledger: l, House: k.String("house"), Public: public, Log: log})
+	srv, err := server.New(server.Options{Ledger: l, House: k.String("house"), Public: public, Log: log})
 	if err != nil {
 		return err
 	}

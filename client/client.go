@@ -182,6 +182,8 @@ type Submission struct {
 	File               string // the entry: its path from the folder of the description
 	Text               []byte
 	Others             map[string][]byte // the other files, by their paths
+	Message            string            // why it is recorded
+	Origin             ledger.Origin
 }
 
 // send hands a submission in: as its text alone, or as a form with a part for each file.
@@ -220,7 +222,8 @@ func (s Submission) send(ctx context.Context, c *Client, path string) (ledger.Re
 
 func (s Submission) query() url.Values {
 	q := url.Values{}
-	for key, v := range map[string]string{"api": s.API, "version": s.Version, "team": s.Team, "file": s.File} {
+	for key, v := range map[string]string{"api": s.API, "version": s.Version, "team": s.Team, "file": s.File,
+		"message": s.Message, "from": s.Origin.From, "commit": s.Origin.Commit, "build": s.Origin.Build} {
 		if v != "" {
 			q.Set(key, v)
 		}
@@ -231,6 +234,12 @@ func (s Submission) query() url.Values {
 // Record keeps a description as a draft.
 func (c *Client) Record(ctx context.Context, s Submission) (ledger.Recorded, error) {
 	return s.send(ctx, c, "/recordings")
+}
+
+// Revisions lists what was recorded of a version, the newest first.
+func (c *Client) Revisions(ctx context.Context, ref string) ([]ledger.Revision, error) {
+	list, err := get[items[ledger.Revision]](ctx, c, of(ref, "/revisions"), nil)
+	return list.Items, err
 }
 
 // Preview says what recording a description would do.
@@ -265,7 +274,7 @@ func (c *Client) Journal(ctx context.Context, after int64, limit int) ([]ledger.
 	return list.Items, err
 }
 
-// VerifyJournal checks the journal's chain.
-func (c *Client) VerifyJournal(ctx context.Context) (ledger.Verification, error) {
-	return get[ledger.Verification](ctx, c, "/journal/verification", nil)
+// VerifyJournal checks the journal's chain, up to and beyond a head that was kept, "" for none.
+func (c *Client) VerifyJournal(ctx context.Context, head string) (ledger.Verification, error) {
+	return get[ledger.Verification](ctx, c, "/journal/verification", url.Values{"head": {head}})
 }

@@ -2,8 +2,10 @@
 package core_test
 
 import (
-	"encoding/json"
-	"os/exec"
+	"go/parser"
+	"go/token"
+	"io/fs"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -21,10 +23,12 @@ var rooms = [][]string{
 	{"server/api", "server/site", "server/console"},
 	{"client"},
 	{"ledger"},
-	{"store"},
+	{"store"}, // fills what the ledger asks of its records; the ledger does not know it
+	{"ledger/records"},
 	{"core/check", "core/guide", "core/report", "core/reference", "core/housestyle", "core/usage"},
-	{"core/sample", "core/promise"},
+	{"core/promise"},
 	{"core/compare"},
+	{"core/sample"},
 	{"core/shape"},
 	{"core/class"},
 	{"core/format"},
@@ -41,26 +45,44 @@ var rooms = [][]string{
 // outside are the packages that no part of core may use: network, database, files, clock, terminal.
 var outside = []string{"net", "net/http", "database/sql", "os", "os/exec", "io/fs", "syscall", "log", "log/slog", "github.com/spf13/cobra", "github.com/labstack/echo/v5"}
 
-type pkg struct {
-	ImportPath string
-	Imports    []string
+// imports are what each room imports, by their paths from the top of the house. The files are read here, and not by another process, so that
+// the tool does not take an answer for the same that is not.
+func imports(t *testing.T) map[string][]string {
+	t.Helper()
+	rooms := map[string][]string{}
+	files := token.NewFileSet()
+	require.NoError(t, filepath.WalkDir("..", func(at string, entry fs.DirEntry, err error) error {
+		if err != nil || entry.IsDir() {
+			if err == nil && (entry.Name() == "node_modules" || entry.Name() == "testdata" || strings.HasPrefix(entry.Name(), ".") && entry.Name() != "..") {
+				return fs.SkipDir
+			}
+			return err
+		}
+		if !strings.HasSuffix(at, ".go") || strings.HasSuffix(at, "_test.go") {
+			return nil
+		}
+		f, err := parser.ParseFile(files, at, nil, parser.ImportsOnly)
+		if err != nil {
+			return err
+		}
+		room, err := filepath.Rel("..", filepath.Dir(at))
+		for _, i := range f.Imports {
+			rooms[filepath.ToSlash(room)] = append(rooms[filepath.ToSlash(room)], strings.Trim(i.Path.Value, `"`))
+		}
+		return err
+	}))
+	return rooms
 }
 
 func TestArrowsPointDown(t *testing.T) {
-	out, err := exec.Command("go", "list", "-json=ImportPath,Imports", "oldledger/...").Output()
-	require.NoError(t, err)
-	dec := json.NewDecoder(strings.NewReader(string(out)))
 	seen := 0
-	for dec.More() {
-		var p pkg
-		require.NoError(t, dec.Decode(&p))
-		from := strings.TrimPrefix(p.ImportPath, "oldledger/")
-		if from == "core" || strings.HasPrefix(from, "tools/") {
+	for from, all := range imports(t) {
+		if from == "." || strings.HasPrefix(from, "tools/") {
 			continue
 		}
 		seen++
 		require.GreaterOrEqual(t, floor(from), 0, "%s is no room of the house; give it a line in rooms", from)
-		for _, imported := range p.Imports {
+		for _, imported := range all {
 			if to, ours := strings.CutPrefix(imported, "oldledger/"); ours {
 				require.Less(t, floor(from), floor(to), "the arrow from %s to %s points up", from, to)
 			}
@@ -69,7 +91,7 @@ func TestArrowsPointDown(t *testing.T) {
 			}
 		}
 	}
-	require.Greater(t, seen, 8)
+	require.Greater(t, seen, 20)
 }
 
 func floor(room string) int {

@@ -13,7 +13,7 @@ import (
 
 // TestEveryMethodKnowsWhoAsks holds what reads or changes the records to one form: the second parameter is who acts.
 func TestEveryMethodKnowsWhoAsks(t *testing.T) {
-	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin"} // by these an actor becomes known
+	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Session", "KeepSession", "EndSession"} // by these an actor becomes known
 	readsNothing := []string{"Ready", "Heavily"}
 	l := reflect.TypeFor[*ledger.Ledger]()
 	checked := 0
@@ -42,7 +42,7 @@ func TestMay(t *testing.T) {
 			func(who ledger.Actor) error { _, err := l.Overlay(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Worded(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Journal(ctx, who, 0, 1); return err },
-			func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who); return err },
+			func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err },
 		},
 		ledger.Rehearse: {func(who ledger.Actor) error {
 			_, err := l.Preview(ctx, who, ledger.Submission{Text: describe("1.2.0", "")})

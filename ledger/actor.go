@@ -4,7 +4,7 @@ import (
 	"context"
 	"errors"
 
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Actor is who acts: a person who signed in, or whose token was sent; whoever holds the address of a preview; the ledger itself. The zero
@@ -42,7 +42,7 @@ func (l *Ledger) Actor(ctx context.Context, name string) (Actor, error) {
 // TokenActor is the person for whom a token acts.
 func (l *Ledger) TokenActor(ctx context.Context, token string) (Actor, error) {
 	row, err := l.store.Read().Token(ctx, tokenHash(token))
-	if errors.Is(err, store.ErrNotFound) {
+	if errors.Is(err, records.ErrNotFound) {
 		return Nobody, refuse(SignInFirst, "this token is not known")
 	}
 	if err != nil {

@@ -9,7 +9,7 @@ import (
 	"oldledger/core/promise"
 	"oldledger/core/secret"
 	"oldledger/core/source"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Care is what an editor should know before a version is published.
@@ -102,11 +102,11 @@ func (w view) scan(ctx context.Context, v Version) ([]secret.Finding, error) {
 		return nil, err
 	}
 	found = append(found, secret.Scan(read.Node.File().Root)...)
-	files, err := w.rows.Files(ctx, v.API, v.Number)
+	c, err := w.content(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	for _, f := range files {
+	for _, f := range c.others {
 		file, err := source.Parse(f.Path, f.Content)
 		if err != nil { // a text of another kind, such as a schema in XML, that the description holds as it is
 			found = append(found, secret.ScanText(f.Path, string(f.Content))...)
@@ -115,7 +115,7 @@ func (w view) scan(ctx context.Context, v Version) ([]secret.Finding, error) {
 		found = append(found, secret.Scan(file.Root)...)
 	}
 	over, err := w.newestOverlay(ctx, v)
-	if errors.Is(err, store.ErrNotFound) {
+	if errors.Is(err, records.ErrNotFound) {
 		return found, nil
 	}
 	if err != nil {
@@ -188,7 +188,7 @@ func (w view) admit(ctx context.Context, v Version, allow []Allow) error {
 		if !ok {
 			return refuse(Invalid, "nothing in %s has the id %s", v.Ref(), a.Finding)
 		}
-		row := store.Allowance{API: v.API, Version: v.Number, Finding: a.Finding, What: found[1], Reason: a.Reason, MadeBy: w.who.Name, MadeAt: w.stamp()}
+		row := records.Allowance{API: v.API, Version: v.Number, Finding: a.Finding, What: found[1], Reason: a.Reason, MadeBy: w.who.Name, MadeAt: w.stamp()}
 		if err := w.rows.AddAllowance(ctx, row); err != nil {
 			return err
 		}

@@ -8,7 +8,7 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/promise"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Compare compares two versions. The result is computed once and kept.
@@ -106,7 +106,7 @@ func (w view) compared(ctx context.Context, old, new Version, o compare.Options)
 	if err != nil {
 		return nil, err
 	}
-	return c, w.store.Write(ctx, func(r store.Rows) error { return w.in(r).keep(ctx, old, new, o, c) })
+	return c, w.store.Write(ctx, func(r records.Rows) error { return w.in(r).keep(ctx, old, new, o, c) })
 }
 
 // keepOnce keeps a comparison that an act rests on, unless it is kept already.
@@ -115,7 +115,7 @@ func (w view) keepOnce(ctx context.Context, old, new Version, o compare.Options,
 		return nil
 	}
 	_, err := w.rows.Comparison(ctx, old.Ref(), new.Ref(), manner(old, new, o), w.basis(old, new))
-	if errors.Is(err, store.ErrNotFound) {
+	if errors.Is(err, records.ErrNotFound) {
 		return w.keep(ctx, old, new, o, c)
 	}
 	return err
@@ -130,7 +130,7 @@ func (w view) keep(ctx context.Context, old, new Version, o compare.Options, c *
 	if err != nil {
 		return err
 	}
-	return w.rows.PutComparison(ctx, store.Comparison{Old: old.Ref(), New: new.Ref(), Reading: manner(old, new, o), Basis: w.basis(old, new), Result: result})
+	return w.rows.PutComparison(ctx, records.Comparison{Old: old.Ref(), New: new.Ref(), Reading: manner(old, new, o), Basis: w.basis(old, new), Result: result})
 }
 
 // kept reads a comparison of the same contents by the same engine; nil where there is none.
@@ -139,7 +139,7 @@ func (w view) kept(ctx context.Context, old, new Version, o compare.Options) (*c
 		return nil, nil
 	}
 	row, err := w.rows.Comparison(ctx, old.Ref(), new.Ref(), manner(old, new, o), w.basis(old, new))
-	if errors.Is(err, store.ErrNotFound) {
+	if errors.Is(err, records.ErrNotFound) {
 		return nil, nil
 	}
 	if err != nil {

@@ -9,14 +9,14 @@ import (
 
 	"oldledger/core/promise"
 	"oldledger/core/reference"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // content is the text of a version as an actor gets it: as it was recorded or, from outside, without what its overlay hides.
 type content struct {
 	file   string // the entry's path
 	text   []byte
-	others []store.File
+	others []records.File
 	digest string
 	raml   bool
 }
@@ -38,12 +38,8 @@ func (w view) content(ctx context.Context, v Version) (content, error) {
 
 // recorded reads a version as it was recorded.
 func (w view) recorded(ctx context.Context, v Version) (content, error) {
-	row, err := w.rows.Version(ctx, v.API, v.Number)
-	if err != nil {
-		return content{}, notFound(err, "there is no %s", v.Ref())
-	}
-	files, err := w.rows.Files(ctx, v.API, v.Number)
-	return content{file: row.File, text: row.Content, others: files, digest: row.Digest, raml: v.RAML()}, err
+	c, err := w.rows.Content(ctx, v.Digest, v.File)
+	return content{file: c.File, text: c.Text, others: c.Others, digest: c.Digest, raml: v.RAML()}, err
 }
 
 // asRead is a version with the digest and file of what the actor gets: those recorded unless the actor is from outside and something is hidden.
@@ -84,7 +80,7 @@ func (w view) public(ctx context.Context, v Version) (content, error) {
 	if err != nil {
 		return content{}, err
 	}
-	suspect := mayHide.Match(c.text) || mayHide.Match(over) || slices.ContainsFunc(c.others, func(f store.File) bool { return mayHide.Match(f.Content) })
+	suspect := mayHide.Match(c.text) || mayHide.Match(over) || slices.ContainsFunc(c.others, func(f records.File) bool { return mayHide.Match(f.Content) })
 	if suspect {
 		if c, err = w.cut(ctx, v, c, over); err != nil {
 			return content{}, err

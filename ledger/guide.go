@@ -11,7 +11,7 @@ import (
 	"oldledger/core/guide"
 	"oldledger/core/promise"
 	"oldledger/core/secret"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Guide writes the migration guide from one recorded version to another, with the notices of the API, what its authors wrote, and code in
@@ -200,7 +200,7 @@ func (l *Ledger) WriteGuide(ctx context.Context, who Actor, t GuideText) (*guide
 	if err != nil {
 		return nil, err
 	}
-	row := store.GuideText{API: new.API, Pair: pair(old, new), Anchor: t.Anchor, Text: strings.TrimSpace(t.Text), MadeBy: who.Name, MadeAt: l.stamp()}
+	row := records.GuideText{API: new.API, Pair: pair(old, new), Anchor: t.Anchor, Text: strings.TrimSpace(t.Text), MadeBy: who.Name, MadeAt: l.stamp()}
 	if len(row.Text) > maxGuideText {
 		return nil, refuse(Invalid, "a text has at most %d bytes", maxGuideText)
 	}
@@ -239,7 +239,7 @@ func (l *Ledger) WriteGuide(ctx context.Context, who Actor, t GuideText) (*guide
 }
 
 // pairsOf are the guides in which the text that stands at an anchor was written: the guide's own, or else, for a step, the others.
-func (w view) pairsOf(ctx context.Context, at store.GuideText) ([]string, error) {
+func (w view) pairsOf(ctx context.Context, at records.GuideText) ([]string, error) {
 	rows, err := w.rows.GuideTexts(ctx, at.API)
 	if err != nil {
 		return nil, err

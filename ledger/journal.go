@@ -5,9 +5,8 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
-	"fmt"
 
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Entry is one act in the journal. Its hash covers everything in it and the hash before it.
@@ -32,7 +31,7 @@ func (w view) enter(ctx context.Context, act, subject string, detail map[string]
 	if err != nil {
 		return err
 	}
-	e := store.Entry{Seq: 1, At: w.stamp(), Actor: w.who.Name, Act: act, Subject: subject, Detail: string(text)}
+	e := records.Entry{Seq: 1, At: w.stamp(), Actor: w.who.Name, Act: act, Subject: subject, Detail: string(text)}
 	if ok {
 		e.Seq, e.Previous = last.Seq+1, last.Hash
 	}
@@ -41,7 +40,7 @@ func (w view) enter(ctx context.Context, act, subject string, detail map[string]
 }
 
 // entryHash is SHA-256 over the entry's fields as a JSON list, so that no two entries read the same.
-func entryHash(e store.Entry) string {
+func entryHash(e records.Entry) string {
 	text, err := json.Marshal([]any{e.Seq, e.At, e.Actor, e.Act, e.Subject, e.Detail, e.Previous})
 	if err != nil {
 		panic(err) // numbers and strings always marshal
@@ -64,47 +63,4 @@ func (l *Ledger) Journal(ctx context.Context, who Actor, after int64, limit int)
 		entries[i] = Entry{e.Seq, e.At, e.Actor, e.Act, e.Subject, json.RawMessage(e.Detail), e.Previous, e.Hash}
 	}
 	return entries, nil
-}
-
-// Verification is the result of checking the journal's chain.
-type Verification struct {
-	Entries int64  `json:"entries"`
-	Head    string `json:"head"` // the hash of the newest entry
-	Intact  bool   `json:"intact"`
-	Broken  int64  `json:"broken,omitempty"` // the first entry that does not fit
-	Why     string `json:"why,omitempty"`
-}
-
-// VerifyJournal checks every entry against its hash and its predecessor.
-func (l *Ledger) VerifyJournal(ctx context.Context, who Actor) (Verification, error) {
-	if err := l.may(who, ReadInside, ""); err != nil {
-		return Verification{}, err
-	}
-	const page = 500
-	v := Verification{Intact: true}
-	previous := ""
-	for {
-		rows, err := l.store.Read().Entries(ctx, v.Entries, page)
-		if err != nil {
-			return v, err
-		}
-		for _, e := range rows {
-			switch {
-			case e.Seq != v.Entries+1:
-				v.Why = fmt.Sprintf("entry %d is missing", v.Entries+1)
-			case e.Previous != previous:
-				v.Why = fmt.Sprintf("entry %d does not follow the one before it", e.Seq)
-			case e.Hash != entryHash(e):
-				v.Why = fmt.Sprintf("entry %d was changed after it was written", e.Seq)
-			}
-			if v.Why != "" {
-				v.Intact, v.Broken = false, v.Entries+1
-				return v, nil
-			}
-			v.Entries, v.Head, previous = e.Seq, e.Hash, e.Hash
-		}
-		if len(rows) < page {
-			return v, nil
-		}
-	}
 }

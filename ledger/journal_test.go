@@ -3,7 +3,9 @@ package ledger_test
 import (
 	"context"
 	"crypto/rand"
+	"database/sql"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -15,41 +17,105 @@ import (
 
 func open(t *testing.T) (*store.Store, *ledger.Ledger) {
 	t.Helper()
-	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "ledger.sqlite"))
-	require.NoError(t, err)
-	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	return s, ledger.New(s, ledger.Options{Now: func() time.Time { return time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC) }, Random: rand.Reader})
+	s, l, _ := openFile(t)
+	return s, l
 }
 
-// TestJournalIsChained changes an entry behind the ledger's back, past the triggers that forbid it: the chain tells.
-func TestJournalIsChained(t *testing.T) {
+// openFile opens a ledger, and its records once more, for what is done behind its back.
+func openFile(t *testing.T) (*store.Store, *ledger.Ledger, func(statements string) error) {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), "ledger.sqlite")
+	s, err := store.Open(context.Background(), path)
+	require.NoError(t, err)
+	behind, err := sql.Open("sqlite", path)
+	require.NoError(t, err)
+	t.Cleanup(func() {
+		require.NoError(t, behind.Close())
+		require.NoError(t, s.Close())
+	})
+	l := ledger.New(s, ledger.Options{Now: func() time.Time { return time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC) }, Random: rand.Reader})
+	return s, l, func(statements string) error {
+		_, err := behind.Exec(statements)
+		return err
+	}
+}
+
+// TestVerify changes, behind the ledger's back, past the triggers that forbid it, what the journal says and what decides: verifying tells.
+func TestVerify(t *testing.T) {
 	ctx := context.Background()
+	const triggers = `DROP TRIGGER journal_is_not_rewritten; DROP TRIGGER journal_is_not_shortened; DROP TRIGGER revisions_never_change; DROP TRIGGER contents_never_change; DROP TRIGGER content_files_never_change; PRAGMA foreign_keys = 0;`
 	for _, c := range []struct{ tamper, why string }{
 		{`UPDATE journal SET actor = 'somebody' WHERE seq = 2`, "entry 2 was changed after it was written"},
 		{`DELETE FROM journal WHERE seq = 2`, "entry 2 is missing"},
 		{`UPDATE journal SET previous = '' WHERE seq = 3`, "entry 3 does not follow the one before it"},
+		{`DELETE FROM journal WHERE seq = (SELECT max(seq) FROM journal)`, "the journal ends with entry 9, and the head of entry 10 was kept: its end was cut off"},
+		{`UPDATE contents SET text = CAST(replace(text, 'Held', 'Told') AS BLOB) WHERE digest = (SELECT digest FROM revisions WHERE number = '1.0.0')`, "is not what was recorded"},
+		{`DELETE FROM contents WHERE digest = (SELECT digest FROM revisions WHERE number = '1.1.0')`, "is not what was recorded"},
+		{`UPDATE versions SET state = 'published' WHERE number = '2.0.0'`, "berths@2.0.0 is published, and the journal says draft"},
+		{`UPDATE versions SET revision = (SELECT revision FROM versions WHERE number = '1.1.0') WHERE number = '1.0.0'`, "berths@1.0.0 says something else than the journal says was recorded"},
+		{`DELETE FROM versions WHERE number = '2.0.0'`, "berths@2.0.0 is in the journal, and gone"},
+		{`UPDATE people SET role = 'admin' WHERE name = 'jonas'`, "jonas is an admin, and the journal says reviewer"},
+		{`INSERT INTO people (name, full, role, password) VALUES ('eve', 'Eve', 'admin', 'x')`, "eve can sign in, and the journal does not say who added them"},
+		{`UPDATE waivers SET reason = 'another'`, "is not in the journal as it is kept"},
+		{`DELETE FROM waivers`, "a waiver of berths@1.1.0 is in the journal, and gone"},
+		{`INSERT INTO allowances (api, version, finding, what, reason, made_by, made_at) VALUES ('berths', '2.0.0', 'abc', 'x', 'y', 'eve', 'now')`, "what was let through in berths@2.0.0 as abc is not in the journal as it is kept"},
 	} {
-		s, l := open(t)
-		admin := ledger.By(ledger.Person{Name: "admin", Full: "Admin", Role: ledger.Admin})
-		for _, name := range []string{"admin", "imke", "teodor"} {
-			require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: name, Full: name, Role: ledger.Admin}, "long enough"))
+		_, l, behind := openFile(t)
+		for name, role := range map[string]ledger.Role{"imke": ledger.Admin, "jonas": ledger.Reviewer} {
+			require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: name, Full: name, Role: role}, "long enough"))
 		}
-		_, err := s.DB().Exec(c.tamper)
-		require.ErrorContains(t, err, "append-only")
-		_, err = s.DB().Exec(`DROP TRIGGER journal_is_not_rewritten; DROP TRIGGER journal_is_not_shortened`)
+		record(t, l, "1.0.0", "a: {type: string}")
+		publish(t, l, "berths@1.0.0")
+		rec := record(t, l, "1.1.0", "a: {type: string, maxLength: 4}")
+		_, err := l.Publish(ctx, teodor, "berths@1.1.0", []ledger.Waive{{Change: rec.Gate.Obstacles[0].Change.ID, Reason: "nobody sends more"}})
 		require.NoError(t, err)
-		v, err := l.VerifyJournal(ctx, teodor)
+		record(t, l, "2.0.0", "a: {type: integer}")
+		_, err = l.Unpublish(ctx, teodor, "berths@1.1.0", "too early")
 		require.NoError(t, err)
-		require.True(t, v.Intact)
-		require.Equal(t, int64(3), v.Entries)
-		_, err = s.DB().Exec(c.tamper)
+		_, err = l.Publish(ctx, teodor, "berths@1.1.0", nil)
 		require.NoError(t, err)
-		v, err = l.VerifyJournal(ctx, teodor)
+		before, err := l.VerifyJournal(ctx, teodor, "")
 		require.NoError(t, err)
-		require.False(t, v.Intact)
-		require.Equal(t, c.why, v.Why)
-		_, err = l.MakeToken(ctx, admin, "still")
+		require.Empty(t, before.Why)
+		require.True(t, before.Intact)
+		require.Equal(t, int64(10), before.Entries)
+		require.Equal(t, 3, before.Contents)
+		for _, head := range []string{"", before.Head} {
+			again, err := l.VerifyJournal(ctx, teodor, head)
+			require.NoError(t, err)
+			require.Equal(t, before, again)
+		}
+
+		if strings.Contains(c.tamper, "journal") || strings.Contains(c.tamper, "UPDATE contents") {
+			require.ErrorContains(t, behind(c.tamper), "constraint failed", c.tamper)
+		}
+		require.NoError(t, behind(triggers+c.tamper), c.tamper)
+		after, err := l.VerifyJournal(ctx, teodor, before.Head)
 		require.NoError(t, err)
+		require.False(t, after.Intact, c.tamper)
+		require.Contains(t, after.Why, c.why)
+	}
+	_, l, _ := openFile(t)
+	for _, head := range []string{"12", "x:" + strings.Repeat("a", 64), "0:" + strings.Repeat("a", 64)} {
+		_, err := l.VerifyJournal(ctx, teodor, head)
+		require.ErrorContains(t, err, "is no head of a journal")
+	}
+}
+
+// TestVerifyTellsAnotherJournal keeps the head of one journal, and asks another whether it leads there.
+func TestVerifyTellsAnotherJournal(t *testing.T) {
+	ctx := context.Background()
+	heads := make([]string, 2)
+	for i, name := range []string{"imke", "jonas"} {
+		_, l, _ := openFile(t)
+		require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: name, Full: name, Role: ledger.Admin}, "long enough"))
+		v, err := l.VerifyJournal(ctx, teodor, heads[0])
+		require.NoError(t, err)
+		require.Equal(t, i == 0, v.Intact)
+		heads[i] = v.Head
+		if i > 0 {
+			require.Equal(t, "entry 1 is not the one whose head was kept: the journal was written anew", v.Why)
+		}
 	}
 }
 

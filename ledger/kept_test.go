@@ -16,6 +16,7 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/promise"
 	"oldledger/ledger"
+	"oldledger/ledger/records"
 	"oldledger/store"
 )
 
@@ -86,7 +87,7 @@ func TestNothingIsComputedTwice(t *testing.T) {
 		record(t, l, number, "a: {type: string}")
 		publish(t, l, "berths@"+number)
 	}
-	require.NoError(t, s.Write(ctx, func(r store.Rows) error {
+	require.NoError(t, s.Write(ctx, func(r records.Rows) error {
 		row, err := r.API(ctx, "berths")
 		require.NoError(t, err)
 		row.Promise = string(promise.BothWays)
@@ -130,11 +131,11 @@ func TestFormerIDs(t *testing.T) {
 	sum := sha256.Sum256([]byte(strings.Join([]string{ch.Kind, ch.Old.Pointer, ch.New.Pointer, ch.Title}, "\n")))
 	former := hex.EncodeToString(sum[:6])
 	require.NotEqual(t, ch.ID, former)
-	require.NoError(t, s.Write(ctx, func(r store.Rows) error {
-		if err := r.PutGuideText(ctx, store.GuideText{API: "berths", Pair: "1.0.0..1.2.0", Anchor: former, Title: "as it was called", Text: "Shorten it.", MadeBy: "teodor", MadeAt: "2026-01-02T00:00:00Z"}); err != nil {
+	require.NoError(t, s.Write(ctx, func(r records.Rows) error {
+		if err := r.PutGuideText(ctx, records.GuideText{API: "berths", Pair: "1.0.0..1.2.0", Anchor: former, Title: "as it was called", Text: "Shorten it.", MadeBy: "teodor", MadeAt: "2026-01-02T00:00:00Z"}); err != nil {
 			return err
 		}
-		return r.AddWaiver(ctx, store.Waiver{API: "berths", Version: "1.1.0", Change: former, Kind: ch.Kind, Title: ch.Title, Reason: "nobody sends more", MadeBy: "teodor", MadeAt: "2026-01-02T00:00:00Z"})
+		return r.AddWaiver(ctx, records.Waiver{API: "berths", Version: "1.1.0", Change: former, Kind: ch.Kind, Title: ch.Title, Reason: "nobody sends more", MadeBy: "teodor", MadeAt: "2026-01-02T00:00:00Z"})
 	}))
 	gate, err = l.Gate(ctx, teodor, "berths@1.2.0")
 	require.NoError(t, err)

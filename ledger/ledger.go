@@ -23,20 +23,21 @@ import (
 	"oldledger/core/format"
 	"oldledger/core/guide"
 	"oldledger/core/source"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Options of a ledger.
 type Options struct {
 	Now        func() time.Time
 	Random     io.Reader
-	NoticeDays int    // how many days a notice must come before its sunset, for APIs that have no period of their own
-	Engine     string // which build computes: a comparison that another build kept is computed anew; "" keeps none
+	Recheck    time.Duration // how long a service does not ask whether another one changed the records; 0 is a quarter of a second
+	NoticeDays int           // how many days a notice must come before its sunset, for APIs that have no period of their own
+	Engine     string        // which build computes: a comparison that another build kept is computed anew; "" keeps none
 }
 
 // Ledger is one ledger with its records.
 type Ledger struct {
-	store   *store.Store
+	store   records.Store
 	options Options
 
 	turns turns
@@ -59,8 +60,11 @@ const (
 	maxComparisons = 64
 )
 
-// New makes a ledger over an open store.
-func New(s *store.Store, o Options) *Ledger {
+// New makes a ledger over its records.
+func New(s records.Store, o Options) *Ledger {
+	if o.Recheck == 0 {
+		o.Recheck = usualRecheck
+	}
 	return &Ledger{
 		store: s, options: o, heavy: make(chan struct{}, maxHeavy),
 		readings: cache[reading](maxReadings), comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
@@ -77,8 +81,8 @@ func cache[V any](size int) *lru.Cache[string, V] {
 	return c
 }
 
-// Ready tells whether the records answer.
-func (l *Ledger) Ready(ctx context.Context) error { return l.store.Ping(ctx) }
+// Ready tells whether the records answer and can be written.
+func (l *Ledger) Ready(ctx context.Context) error { return l.store.Check(ctx) }
 
 // Today is the day as the ledger's clock has it.
 func (l *Ledger) Today() time.Time { return l.options.Now().UTC() }
@@ -96,6 +100,7 @@ const (
 	Conflict    Fault = "conflict"            // the state of the records does not allow it
 	Forbidden   Fault = "forbidden"           // this person may not
 	SignInFirst Fault = "sign-in-needed"
+	UnderWay    Fault = "under-way" // the same request was sent a moment ago
 )
 
 // Error is a refusal, in words for the person who asked.
@@ -111,7 +116,7 @@ func refuse(f Fault, format string, args ...any) error {
 	return &Error{Fault: f, Text: fmt.Sprintf(format, args...)}
 }
 
-func isNotFound(err error) bool { return errors.Is(err, store.ErrNotFound) }
+func isNotFound(err error) bool { return errors.Is(err, records.ErrNotFound) }
 
 // notFound turns a missing row into a refusal.
 func notFound(err error, format string, args ...any) error {
@@ -146,7 +151,7 @@ func readDescription(ctx context.Context, file string, text []byte, others map[s
 	return nil, nil, err
 }
 
-func texts(files []store.File) map[string][]byte {
+func texts(files []records.File) map[string][]byte {
 	all := map[string][]byte{}
 	for _, f := range files {
 		all[f.Path] = f.Content

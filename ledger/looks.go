@@ -11,7 +11,7 @@ import (
 	"strings"
 
 	"oldledger/core/sample"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Looks is how the reference of an API looks: its own, or that of all APIs without looks of their own. What is "" or empty is as usual.
@@ -66,7 +66,7 @@ func (l *Ledger) Looks(ctx context.Context, who Actor, api string) (Looks, error
 func (w view) looks(ctx context.Context, api string) (Looks, error) {
 	for _, name := range []string{api, ""} {
 		row, err := w.rows.Looks(ctx, name)
-		if errors.Is(err, store.ErrNotFound) {
+		if errors.Is(err, records.ErrNotFound) {
 			continue
 		}
 		if err != nil {
@@ -103,7 +103,7 @@ func (l *Ledger) PutLooks(ctx context.Context, who Actor, api string, looks Look
 	if subject == "" {
 		subject = "all APIs"
 	}
-	row := store.Looks{API: api, Settings: string(settings), MadeBy: who.Name, MadeAt: l.stamp()}
+	row := records.Looks{API: api, Settings: string(settings), MadeBy: who.Name, MadeAt: l.stamp()}
 	err = w.act(ctx, api, func(w view) error {
 		if err := w.rows.PutLooks(ctx, row); err != nil {
 			return err

@@ -9,7 +9,7 @@ import (
 	"time"
 
 	"oldledger/core/promise"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Announcement is the wish to deprecate something. Ref is an API (berths), or a version of it (berths@1.2.0); Line widens
@@ -148,8 +148,8 @@ func (l *Ledger) Amend(ctx context.Context, who Actor, id int64, a Amendment) (p
 	}
 	n.ChangedAt = w.stamp()
 	err = w.act(ctx, n.API, func(w view) error {
-		if err := w.rows.ChangeNotice(ctx, store.Notice{ID: n.ID, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, ChangedAt: n.ChangedAt}); err != nil {
-			return err
+		if err := w.rows.ChangeNotice(ctx, noticeRow(n), noticeRow(before)); err != nil {
+			return stale(err, n.Subject())
 		}
 		return w.enter(ctx, "notice.changed", n.Subject(), map[string]string{
 			"sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason, "guide": n.Guide, "sooner": a.Sooner,
@@ -160,10 +160,8 @@ func (l *Ledger) Amend(ctx context.Context, who Actor, id int64, a Amendment) (p
 
 // addNotice keeps a notice, and the act of making it.
 func (w view) addNotice(ctx context.Context, n promise.Notice) (int64, error) {
-	id, err := w.rows.AddNotice(ctx, store.Notice{
-		API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Header: n.Header, Field: n.Field, Value: n.Value,
-		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, MadeBy: n.MadeBy, MadeAt: w.stamp(),
-	})
+	n.MadeAt = w.stamp()
+	id, err := w.rows.AddNotice(ctx, noticeRow(n))
 	if err != nil {
 		return 0, err
 	}
@@ -289,7 +287,7 @@ func (w view) notices(ctx context.Context, api string) ([]promise.Notice, error)
 // whenever puts what has no date yet last.
 func whenever(date string) string { return cmp.Or(date, "9999") }
 
-func noticesOf(rows []store.Notice) []promise.Notice {
+func noticesOf(rows []records.Notice) []promise.Notice {
 	all := make([]promise.Notice, len(rows))
 	for i, n := range rows {
 		all[i] = promise.Notice{
@@ -299,4 +297,11 @@ func noticesOf(rows []store.Notice) []promise.Notice {
 		}
 	}
 	return all
+}
+
+func noticeRow(n promise.Notice) records.Notice {
+	return records.Notice{
+		ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Header: n.Header, Field: n.Field, Value: n.Value,
+		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, MadeBy: n.MadeBy, MadeAt: n.MadeAt, ChangedAt: n.ChangedAt,
+	}
 }

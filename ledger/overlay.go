@@ -12,7 +12,7 @@ import (
 	"oldledger/core/overlay"
 	"oldledger/core/source"
 	"oldledger/core/value"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Overlay is how the reference of a version reads beyond its description: an OpenAPI Overlay 1.0 document, kept beside the description,
@@ -69,7 +69,7 @@ func (w view) overlayOf(ctx context.Context, v Version) (Overlay, error) {
 }
 
 // newestOverlay finds the row that a version's overlay is edited from.
-func (w view) newestOverlay(ctx context.Context, v Version) (store.Overlay, error) {
+func (w view) newestOverlay(ctx context.Context, v Version) (records.Overlay, error) {
 	for _, state := range []string{overlayDraft, overlayShown} {
 		row, err := w.rows.Overlay(ctx, v.API, v.Number, state)
 		if err == nil || !isNotFound(err) {
@@ -78,12 +78,12 @@ func (w view) newestOverlay(ctx context.Context, v Version) (store.Overlay, erro
 	}
 	a, err := w.apiAsIs(ctx, v.API)
 	if err != nil {
-		return store.Overlay{}, err
+		return records.Overlay{}, err
 	}
 	if base := predecessor(a, v); base != nil {
 		return w.rows.Overlay(ctx, base.API, base.Number, overlayShown)
 	}
-	return store.Overlay{}, store.ErrNotFound
+	return records.Overlay{}, records.ErrNotFound
 }
 
 // PutOverlay keeps a draft of a version's overlay. It is refused where it is no overlay, where the description with it cannot be read,
@@ -108,7 +108,7 @@ func (l *Ledger) PutOverlay(ctx context.Context, who Actor, ref, text, ifMatch s
 		if ifMatch != "" && (err != nil || digest(known.Text, nil) != ifMatch) {
 			return refuse(Conflict, "the overlay of %s is not as you last read it; read it again", v.Ref())
 		}
-		row := store.Overlay{API: v.API, Number: v.Number, State: overlayDraft, Text: []byte(text), MadeBy: w.who.Name, MadeAt: w.stamp()}
+		row := records.Overlay{API: v.API, Number: v.Number, State: overlayDraft, Text: []byte(text), MadeBy: w.who.Name, MadeAt: w.stamp()}
 		if err := w.rows.PutOverlay(ctx, row); err != nil {
 			return err
 		}
@@ -177,7 +177,7 @@ func (l *Ledger) ShowOverlay(ctx context.Context, who Actor, ref string) (Overla
 	if err != nil {
 		return Overlay{}, err
 	}
-	var row store.Overlay
+	var row records.Overlay
 	look := func(w view) error {
 		if row, err = w.rows.Overlay(ctx, v.API, v.Number, overlayDraft); err != nil {
 			return notFound(err, "%s has no draft of an overlay", v.Ref())
@@ -208,7 +208,7 @@ func (l *Ledger) ShowOverlay(ctx context.Context, who Actor, ref string) (Overla
 }
 
 func (w view) show(ctx context.Context, v Version, text []byte) error {
-	row := store.Overlay{API: v.API, Number: v.Number, State: overlayShown, Text: text, MadeBy: w.who.Name, MadeAt: w.stamp()}
+	row := records.Overlay{API: v.API, Number: v.Number, State: overlayShown, Text: text, MadeBy: w.who.Name, MadeAt: w.stamp()}
 	if err := w.rows.PutOverlay(ctx, row); err != nil {
 		return err
 	}
@@ -259,7 +259,7 @@ func (w view) carry(ctx context.Context, v Version) error {
 
 // carried is the overlay that would be shown with a version once it is published. One that does not fit it any more is not: its editor says
 // why.
-func (w view) carried(ctx context.Context, v Version) (row store.Overlay, fits bool, err error) {
+func (w view) carried(ctx context.Context, v Version) (row records.Overlay, fits bool, err error) {
 	row, err = w.newestOverlay(ctx, v)
 	if isNotFound(err) || err == nil && row.Number == v.Number && row.State == overlayShown {
 		return row, false, nil
@@ -304,9 +304,9 @@ func (l *Ledger) Worded(ctx context.Context, who Actor, ref string) (Worded, err
 
 // overlayText is the overlay of a version, as it is shown or, draft, as it is being edited; nil where there is none.
 func (w view) overlayText(ctx context.Context, v Version, draft bool) ([]byte, error) {
-	find := func() (store.Overlay, error) { return w.rows.Overlay(ctx, v.API, v.Number, overlayShown) }
+	find := func() (records.Overlay, error) { return w.rows.Overlay(ctx, v.API, v.Number, overlayShown) }
 	if draft {
-		find = func() (store.Overlay, error) { return w.whole().newestOverlay(ctx, v) }
+		find = func() (records.Overlay, error) { return w.whole().newestOverlay(ctx, v) }
 	}
 	row, err := find()
 	if isNotFound(err) {

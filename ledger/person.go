@@ -12,7 +12,7 @@ import (
 
 	"github.com/alexedwards/argon2id"
 
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Role is what a person may do.
@@ -56,11 +56,11 @@ func (l *Ledger) AddPerson(ctx context.Context, who Actor, p Person, password st
 	if err != nil {
 		return err
 	}
-	return l.store.Write(ctx, func(r store.Rows) error {
+	return l.store.Write(ctx, func(r records.Rows) error {
 		if _, err := r.Person(ctx, p.Name); err == nil {
 			return refuse(Conflict, "%s is already there", p.Name)
 		}
-		if err := r.AddPerson(ctx, store.Person{Name: p.Name, Full: p.Full, Role: string(p.Role), Password: hash}); err != nil {
+		if err := r.AddPerson(ctx, records.Person{Name: p.Name, Full: p.Full, Role: string(p.Role), Password: hash}); err != nil {
 			return err
 		}
 		return l.view(who).in(r).enter(ctx, "person.added", p.Name, map[string]string{"role": string(p.Role)})
@@ -70,8 +70,8 @@ func (l *Ledger) AddPerson(ctx context.Context, who Actor, p Person, password st
 // FirstAdmin makes the first administrator when there is nobody yet, and returns the password that was made; "" when there
 // is somebody.
 func (l *Ledger) FirstAdmin(ctx context.Context) (password string, err error) {
-	n, err := l.store.Read().CountPeople(ctx)
-	if err != nil || n > 0 {
+	people, err := l.store.Read().AllPeople(ctx)
+	if err != nil || len(people) > 0 {
 		return "", err
 	}
 	password, err = l.secret(12)
@@ -96,7 +96,7 @@ const noPassword = "$argon2id$v=19$m=19456,t=2,p=1$c2FsdG1lcmVoYXJib3Vy$u0vJm9jr
 func (l *Ledger) SignIn(ctx context.Context, name, password string) (Actor, error) {
 	row, err := l.store.Read().Person(ctx, name)
 	known := err == nil
-	if err != nil && !errors.Is(err, store.ErrNotFound) {
+	if err != nil && !errors.Is(err, records.ErrNotFound) {
 		return Nobody, err
 	}
 	hash := noPassword
@@ -113,7 +113,7 @@ func (l *Ledger) SignIn(ctx context.Context, name, password string) (Actor, erro
 	return By(person(row)), nil
 }
 
-func person(row store.Person) Person { return Person{row.Name, row.Full, Role(row.Role)} }
+func person(row records.Person) Person { return Person{row.Name, row.Full, Role(row.Role)} }
 
 // tokenPrefix lets a leaked token be recognised for what it is.
 const tokenPrefix = "olt_"
@@ -131,8 +131,8 @@ func (l *Ledger) MakeToken(ctx context.Context, who Actor, label string) (string
 		return "", err
 	}
 	token := tokenPrefix + secret
-	return token, l.store.Write(ctx, func(r store.Rows) error {
-		if err := r.AddToken(ctx, tokenHash(token), who.Name, label, l.stamp()); err != nil {
+	return token, l.store.Write(ctx, func(r records.Rows) error {
+		if err := r.AddToken(ctx, records.Token{Hash: tokenHash(token), Person: records.Person{Name: who.Name}, Label: label, MadeAt: l.stamp()}); err != nil {
 			return err
 		}
 		return l.view(who).in(r).enter(ctx, "token.made", who.Name, map[string]string{"label": label})

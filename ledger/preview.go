@@ -8,7 +8,7 @@ import (
 	"io"
 	"time"
 
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Showing is an address at which a version can be read before its readers see it, for whoever knows the address.
@@ -47,8 +47,8 @@ func (l *Ledger) Show(ctx context.Context, who Actor, ref string, days int) (Sho
 	key := base64.RawURLEncoding.EncodeToString(random[:])
 	now := l.options.Now().UTC()
 	ends := now.AddDate(0, 0, days).Format(time.RFC3339)
-	err = l.store.Write(ctx, func(r store.Rows) error {
-		row := store.Preview{Hash: showingHash(key), API: v.API, Number: v.Number, MadeBy: who.Name, MadeAt: l.stamp(), ExpiresAt: ends}
+	err = l.store.Write(ctx, func(r records.Rows) error {
+		row := records.Preview{Hash: showingHash(key), API: v.API, Number: v.Number, MadeBy: who.Name, MadeAt: l.stamp(), ExpiresAt: ends}
 		if err := r.AddPreview(ctx, row, l.stamp()); err != nil {
 			return err
 		}

@@ -8,7 +8,7 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Waive is the wish to publish in spite of one change.
@@ -167,8 +167,7 @@ func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Wa
 		if err := w.admit(ctx, v, allow); err != nil {
 			return err
 		}
-		v.State, v.PublishedAt, v.PublishedBy = Published, l.stamp(), who.Name
-		if err := w.rows.SetPublished(ctx, v.API, v.Number, v.PublishedAt, who.Name); err != nil {
+		if err := w.move(ctx, v, Published); err != nil {
 			return err
 		}
 		if err := w.enter(ctx, "version.published", v.Ref(), map[string]string{"digest": v.Digest}); err != nil {
@@ -179,10 +178,11 @@ func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Wa
 		}
 		return w.declare(ctx, v, d)
 	})
-	if err == nil {
-		l.published(v.Ref())
+	if err != nil {
+		return v, err
 	}
-	return v, err
+	l.published(v.Ref())
+	return w.resolve(ctx, v.Ref())
 }
 
 // unchanged refuses to act on a draft that somebody replaced since it was looked at.
@@ -204,7 +204,7 @@ func (w view) waive(ctx context.Context, v Version, gate promise.Gate, wish Waiv
 		if o.Change.ID != wish.Change {
 			continue
 		}
-		row := store.Waiver{
+		row := records.Waiver{
 			API: v.API, Version: v.Number, Change: wish.Change, Kind: o.Change.Kind, Title: o.Change.Title,
 			Reason: wish.Reason, MadeBy: w.who.Name, MadeAt: w.stamp(),
 		}

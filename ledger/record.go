@@ -17,7 +17,7 @@ import (
 	"oldledger/core/contract"
 	"oldledger/core/promise"
 	"oldledger/core/source"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // Submission is a description that someone hands in. API and Number are taken from the description where they are "".
@@ -29,6 +29,8 @@ type Submission struct {
 	Text    []byte
 	Others  map[string][]byte // the other files of the description, by their paths; what nothing refers to is left out
 	IfMatch string            // the digest that the version must still have, "" for any
+	Message string            // why it is recorded
+	Origin  Origin
 }
 
 // Recorded says what a submission became, or would become.
@@ -51,7 +53,7 @@ func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded,
 	if err := l.may(who, Record, s.API); err != nil {
 		return Recorded{}, err
 	}
-	row, files, read, err := w.examine(ctx, s)
+	row, text, read, err := w.examine(ctx, s)
 	if err != nil {
 		return Recorded{}, err
 	}
@@ -69,25 +71,26 @@ func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded,
 		}
 		api, err := w.rows.API(ctx, row.API)
 		if isNotFound(err) {
-			api, err = store.API{Name: row.API, Promise: string(promise.Backward), CreatedAt: w.stamp(), NoticeDays: -1}, nil
+			api, err = records.API{Name: row.API, Promise: string(promise.Backward), CreatedAt: w.stamp(), NoticeDays: -1}, nil
 		}
 		if err != nil {
 			return err
 		}
-		api.Title = row.Title
 		if s.Team != "" {
 			api.Team = s.Team
 		}
 		if err := w.rows.PutAPI(ctx, api); err != nil {
 			return err
 		}
-		if err := w.rows.PutVersion(ctx, row); err != nil {
+		if row.ID, err = w.rows.AddRevision(ctx, row.Revision, text); err != nil {
 			return err
 		}
-		if err := w.rows.PutFiles(ctx, row.API, row.Number, files); err != nil {
-			return err
+		if err := w.rows.PutDraft(ctx, row); err != nil {
+			return stale(err, row.API+"@"+row.Number)
 		}
-		return w.enter(ctx, "version.recorded", rec.Version.Ref(), map[string]string{"digest": row.Digest, "file": row.File, "outcome": rec.Outcome})
+		return w.enter(ctx, "version.recorded", rec.Version.Ref(), map[string]string{
+			"digest": row.Digest, "file": row.File, "outcome": rec.Outcome, "message": row.Message, "origin": row.Origin,
+		})
 	})
 	return rec, err
 }
@@ -106,7 +109,7 @@ func (l *Ledger) Preview(ctx context.Context, who Actor, s Submission) (Recorded
 }
 
 // examine reads a submission and makes its rows.
-func (w view) examine(ctx context.Context, s Submission) (store.Version, []store.File, reading, error) {
+func (w view) examine(ctx context.Context, s Submission) (records.Version, records.Content, reading, error) {
 	file := strings.ReplaceAll(s.File, `\`, "/")
 	if len(s.Others) == 0 {
 		file = path.Base(file)
@@ -114,8 +117,11 @@ func (w view) examine(ctx context.Context, s Submission) (store.Version, []store
 	if s.File == "" || len(file) > 200 || !source.Inside(file) {
 		file = "description.yaml"
 	}
-	fail := func(err error) (store.Version, []store.File, reading, error) {
-		return store.Version{}, nil, reading{}, err
+	fail := func(err error) (records.Version, records.Content, reading, error) {
+		return records.Version{}, records.Content{}, reading{}, err
+	}
+	if err := s.why(); err != nil {
+		return fail(err)
 	}
 	read, files, err := w.readSubmission(ctx, file, s)
 	if err != nil {
@@ -138,17 +144,19 @@ func (w view) examine(ctx context.Context, s Submission) (store.Version, []store
 	if err != nil {
 		return fail(refuse(Invalid, "%s: %v", at, err))
 	}
-	return store.Version{
-		API: name, Number: number.String(), Text: text, State: string(Draft), Title: c.Title, Dialect: c.Dialect,
-		File: file, Digest: digest(s.Text, files), RecordedAt: w.stamp(), RecordedBy: w.who.Name, Content: s.Text,
-	}, files, read, nil
+	made := records.Revision{
+		Of: name, As: number.String(), Text: text, Title: c.Title, Dialect: c.Dialect, File: file, Digest: digest(s.Text, files),
+		RecordedAt: w.stamp(), RecordedBy: w.who.Name, Message: s.Message, Origin: s.Origin.text(),
+	}
+	return records.Version{API: name, Number: number.String(), State: string(Draft), Revision: made},
+		records.Content{Digest: made.Digest, File: file, Text: s.Text, Others: files}, read, nil
 }
 
 // readSubmission reads what was handed in, and gives the other files that the description really has. Whoever publishes it need not read it
 // again.
-func (l *Ledger) readSubmission(ctx context.Context, file string, s Submission) (reading, []store.File, error) {
+func (l *Ledger) readSubmission(ctx context.Context, file string, s Submission) (reading, []records.File, error) {
 	var made reading
-	var others []store.File
+	var others []records.File
 	var err error
 	if waited := l.Heavily(ctx, func() {
 		var set *source.Set
@@ -156,7 +164,7 @@ func (l *Ledger) readSubmission(ctx context.Context, file string, s Submission) 
 			return
 		}
 		for _, f := range set.Files()[1:] {
-			others = append(others, store.File{Path: f.Path(), Content: f.Text})
+			others = append(others, records.File{Path: f.Path(), Content: f.Text})
 		}
 		made.diagnostics, err = check.Contract(ctx, made.contract)
 	}); waited != nil {
@@ -170,7 +178,7 @@ func (l *Ledger) readSubmission(ctx context.Context, file string, s Submission) 
 }
 
 // digest names the content of a version: that of its text, and of its other files where it has some.
-func digest(text []byte, others []store.File) string {
+func digest(text []byte, others []records.File) string {
 	h := sha256.New()
 	h.Write(text)
 	for _, f := range others {
@@ -203,7 +211,7 @@ func slug(title string) string {
 }
 
 // weigh decides what a submission becomes, and compares it with the version before it.
-func (w view) weigh(ctx context.Context, row store.Version, read reading, ifMatch string) (Recorded, error) {
+func (w view) weigh(ctx context.Context, row records.Version, read reading, ifMatch string) (Recorded, error) {
 	c := read.contract
 	rec := Recorded{Version: version(row), Outcome: "new", Diagnostics: read.diagnostics.Tally()}
 	api, err := w.apiAsIs(ctx, row.API)

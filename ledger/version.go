@@ -14,7 +14,7 @@ import (
 	"oldledger/core/promise"
 	"oldledger/core/source"
 	"oldledger/core/value"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // State is where a version stands.
@@ -72,6 +72,8 @@ type Version struct {
 	Dialect     string `json:"dialect"`
 	File        string `json:"file"`
 	Digest      string `json:"digest"`
+	Message     string `json:"message,omitempty"` // why it was recorded
+	Origin      Origin `json:"origin,omitzero"`
 	RecordedAt  string `json:"recordedAt"`
 	RecordedBy  string `json:"recordedBy"`
 	PublishedAt string `json:"publishedAt,omitempty"`
@@ -79,23 +81,21 @@ type Version struct {
 	RetiredAt   string `json:"retiredAt,omitempty"`
 	Sunset      string `json:"sunset,omitempty"` // when a notice says that it leaves
 	number      *semver.Version
-	whole       string // where digest and file are those of what readers from outside get, who do not get all: the digest of all
+
+	revision      int64 // what it points to
+	unpublishedAt string
+	whole         string // where digest and file are those of what readers from outside get, who do not get all: the digest of all
 }
 
 // Ref names the version: "berths@1.4.0".
 func (v Version) Ref() string { return v.API + "@" + v.Number }
 
-func version(row store.Version) Version {
+func version(row records.Version) Version {
 	v := Version{
 		API: row.API, Number: row.Number, Text: row.Text, State: State(row.State), Title: row.Title, Dialect: row.Dialect,
 		File: row.File, Digest: row.Digest, RecordedAt: row.RecordedAt, RecordedBy: row.RecordedBy,
-		PublishedAt: row.PublishedAt, PublishedBy: row.PublishedBy,
-	}
-	switch {
-	case row.RetiredAt != "":
-		v.State, v.RetiredAt = Retired, row.RetiredAt
-	case row.UnpublishedAt != "":
-		v.State = Unpublished
+		Message: row.Message, PublishedAt: row.PublishedAt, PublishedBy: row.PublishedBy, RetiredAt: row.RetiredAt,
+		Origin: originOf(row.Origin), revision: row.ID, unpublishedAt: row.UnpublishedAt,
 	}
 	v.number = number(row.Number)
 	v.Line = promise.Line(v.number)

@@ -9,14 +9,14 @@ import (
 
 	"oldledger/core/contract"
 	"oldledger/core/promise"
-	"oldledger/store"
+	"oldledger/ledger/records"
 )
 
 // view is the shelf as one actor may see it. Every read of an API, a version or a notice goes through one: what its actor may not see is made away
 // here, before anything is found, counted, compared or told.
 type view struct {
 	*Ledger
-	rows store.Rows
+	rows records.Rows
 	who  Actor
 }
 
@@ -24,7 +24,7 @@ type view struct {
 func (l *Ledger) view(who Actor) view { return view{l, l.store.Read(), who} }
 
 // in is the same view inside a transaction.
-func (w view) in(r store.Rows) view { return view{w.Ledger, r, w.who} }
+func (w view) in(r records.Rows) view { return view{w.Ledger, r, w.who} }
 
 // whole is the view of the ledger itself, for what is decided over all there is.
 func (w view) whole() view { return view{w.Ledger, w.rows, Itself} }
@@ -43,7 +43,7 @@ func (w view) apis(ctx context.Context) ([]API, error) {
 	if err != nil {
 		return nil, err
 	}
-	versionsOf, noticesOf := map[string][]store.Version{}, map[string][]store.Notice{}
+	versionsOf, noticesOf := map[string][]records.Version{}, map[string][]records.Notice{}
 	for _, v := range versions {
 		versionsOf[v.API] = append(versionsOf[v.API], v)
 	}
@@ -96,7 +96,7 @@ func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
 }
 
 // assembled makes an API of its rows, with all that is recorded of it.
-func (w view) assembled(row store.API, versions []store.Version, notices []store.Notice) API {
+func (w view) assembled(row records.API, versions []records.Version, notices []records.Notice) API {
 	a := API{Name: row.Name, Team: row.Team, Promise: row.Promise, NoticeDays: row.NoticeDays, Versions: []Version{}, there: true}
 	if a.NoticeDays < 0 {
 		a.NoticeDays = w.options.NoticeDays

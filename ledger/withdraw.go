@@ -18,7 +18,7 @@ func (l *Ledger) Unpublish(ctx context.Context, who Actor, ref, reason string) (
 		return v, refuse(Conflict, "%s is %s: its reference is not shown", v.Ref(), v.State)
 	}
 	err = w.act(ctx, v.API, func(w view) error {
-		if err := w.rows.SetUnpublished(ctx, v.API, v.Number, w.stamp()); err != nil {
+		if err := w.move(ctx, v, Unpublished); err != nil {
 			return err
 		}
 		return w.enter(ctx, "version.unpublished", v.Ref(), map[string]string{"reason": reason})
@@ -46,7 +46,7 @@ func (l *Ledger) Retire(ctx context.Context, who Actor, ref, reason string) (Ver
 		return v, refuse(Conflict, "%s leaves on %s, and not before", v.Ref(), v.Sunset)
 	}
 	err = w.act(ctx, v.API, func(w view) error {
-		if err := w.rows.SetRetired(ctx, v.API, v.Number, w.stamp()); err != nil {
+		if err := w.move(ctx, v, Retired); err != nil {
 			return err
 		}
 		return w.enter(ctx, "version.retired", v.Ref(), map[string]string{"reason": reason})
@@ -71,7 +71,7 @@ func (w view) withdrawn(ctx context.Context, ref, reason string) (Version, error
 // republish gives the reference of an unpublished version back.
 func (w view) republish(ctx context.Context, v Version) (Version, error) {
 	err := w.act(ctx, v.API, func(w view) error {
-		if err := w.rows.SetUnpublished(ctx, v.API, v.Number, ""); err != nil {
+		if err := w.move(ctx, v, Published); err != nil {
 			return err
 		}
 		return w.enter(ctx, "version.republished", v.Ref(), map[string]string{"digest": v.Digest})

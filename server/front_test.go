@@ -30,7 +30,7 @@ func startService(t *testing.T) (address string) {
 	require.NoError(t, err)
 	require.NoError(t, demo.Play(ctx, s, day))
 	l := ledger.New(s, ledger.Options{Now: func() time.Time { return day.Add(10 * time.Hour) }, Random: rand.Reader})
-	srv, err := server.New(server.Options{Store: s, Ledger: l, House: demo.House, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	srv, err := server.New(server.Options{Ledger: l, House: demo.House, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)

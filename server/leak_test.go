@@ -46,7 +46,7 @@ func newSecrets(t *testing.T) *secrets {
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, who, "saltmere-demo"))
 	x := &secrets{t: t, l: l, who: ledger.By(who)}
 	x.play()
-	srv, err := server.New(server.Options{Store: s, Ledger: l, House: "Saltmere Harbour", Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	srv, err := server.New(server.Options{Ledger: l, House: "Saltmere Harbour", Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
 	web := httptest.NewServer(srv.Handler())
 	t.Cleanup(func() {

@@ -13,7 +13,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/alexedwards/scs/sqlite3store"
 	"github.com/alexedwards/scs/v2"
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
@@ -22,12 +21,10 @@ import (
 	"oldledger/server/api"
 	"oldledger/server/console"
 	"oldledger/server/site"
-	"oldledger/store"
 )
 
 // Options of a service.
 type Options struct {
-	Store  *store.Store
 	Ledger *ledger.Ledger
 	House  string // the name above the published reference
 	Log    *slog.Logger
@@ -36,19 +33,17 @@ type Options struct {
 
 // Server is a service that is not yet listening.
 type Server struct {
-	echo     *echo.Echo
-	sessions *sqlite3store.SQLite3Store
-	pages    *site.Site
-	handler  http.Handler
+	echo    *echo.Echo
+	pages   *site.Site
+	handler http.Handler
 }
 
 // New assembles a service.
 func New(o Options) (*Server, error) {
 	e := echo.New()
 	e.Logger = o.Log
-	rows := sqlite3store.New(o.Store.DB())
 	sessions := scs.New()
-	sessions.Store = rows
+	sessions.Store = kept{o.Ledger}
 	sessions.Lifetime = 12 * time.Hour
 	sessions.Cookie.Name = "oldledger"
 	sessions.Cookie.SameSite = http.SameSiteStrictMode
@@ -71,7 +66,7 @@ func New(o Options) (*Server, error) {
 		}
 		return c.String(http.StatusOK, "ready\n")
 	})
-	return &Server{echo: e, sessions: rows, pages: pages, handler: withSessions(sessions, pages, e)}, nil
+	return &Server{echo: e, pages: pages, handler: withSessions(sessions, pages, e)}, nil
 }
 
 // Handler is the whole service.
@@ -85,7 +80,6 @@ const (
 
 // Serve answers on a listener until ctx ends, then lets open requests finish while they may.
 func (s *Server) Serve(ctx context.Context, l net.Listener) error {
-	defer s.sessions.StopCleanup()
 	defer s.pages.Wait() // what is being prepared reads the records, which the caller closes
 	f := newFront(l, s.pages.Ready)
 	defer f.Wait()

@@ -36,19 +36,34 @@ var day = time.Date(2026, 11, 20, 0, 0, 0, 0, time.UTC)
 // startDemo runs the service on loopback with the demo played in, and returns its address.
 func startDemo(t *testing.T) (base string, l *ledger.Ledger) {
 	t.Helper()
+	base, l, _ = startDemoAt(t)
+	return base, l
+}
+
+// startDemoAt tells where its records are, too.
+func startDemoAt(t *testing.T) (base string, l *ledger.Ledger, path string) {
+	t.Helper()
 	ctx := context.Background()
-	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
+	path = filepath.Join(t.TempDir(), "ledger.sqlite")
+	s, err := store.Open(ctx, path)
 	require.NoError(t, err)
 	require.NoError(t, demo.Play(ctx, s, day))
 	l = ledger.New(s, ledger.Options{Now: func() time.Time { return day.Add(10 * time.Hour) }, Random: rand.Reader})
-	srv, err := server.New(server.Options{Store: s, Ledger: l, House: demo.House, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	srv, err := server.New(server.Options{Ledger: l, House: demo.House, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
 	web := httptest.NewServer(srv.Handler())
 	t.Cleanup(func() {
 		web.Close()
 		require.NoError(t, s.Close())
 	})
-	return web.URL, l
+	return web.URL, l, path
+}
+
+func read(t *testing.T, path string) string {
+	t.Helper()
+	text, err := os.ReadFile(path)
+	require.NoError(t, err)
+	return string(text)
 }
 
 func token(t *testing.T, l *ledger.Ledger, name string) string {
@@ -346,7 +361,7 @@ func TestSameDaySameLedger(t *testing.T) {
 	var heads []string
 	for range 2 {
 		_, l := startDemo(t)
-		v, err := l.VerifyJournal(context.Background(), ledger.Itself)
+		v, err := l.VerifyJournal(context.Background(), ledger.Itself, "")
 		require.NoError(t, err)
 		require.True(t, v.Intact)
 		heads = append(heads, v.Head)

@@ -1,97 +1,74 @@
 package store
 
-import "context"
+import (
+	"context"
 
-// Overlay is one row of overlays.
-type Overlay struct {
-	API, Number, State string
-	Text               []byte
-	MadeBy, MadeAt     string
-}
+	"oldledger/ledger/records"
+)
 
-func (o *Overlay) columns() []any {
+const overlayColumns = `api, number, state, text, made_by, made_at`
+
+func ofOverlay(o *records.Overlay) []any {
 	return []any{&o.API, &o.Number, &o.State, &o.Text, &o.MadeBy, &o.MadeAt}
 }
 
-// Overlay reads the overlay of a version, as it is shown or as a draft.
-func (r Rows) Overlay(ctx context.Context, api, number, state string) (Overlay, error) {
-	return one(r.q.QueryRowContext(ctx, `SELECT api, number, state, text, made_by, made_at FROM overlays WHERE api = ? AND number = ? AND state = ?`, api, number, state), (*Overlay).columns)
+func (r rows) Overlay(ctx context.Context, api, number, state string) (records.Overlay, error) {
+	return one(ctx, r.q, ofOverlay, `SELECT `+overlayColumns+` FROM overlays WHERE api = ? AND number = ? AND state = ?`, api, number, state)
 }
 
-// PutOverlay keeps an overlay in place of the one before.
-func (r Rows) PutOverlay(ctx context.Context, o Overlay) error {
-	_, err := r.q.ExecContext(ctx, `
-		INSERT INTO overlays (api, number, state, text, made_by, made_at) VALUES (?, ?, ?, ?, ?, ?)
+func (r rows) PutOverlay(ctx context.Context, o records.Overlay) error {
+	return r.exec(ctx, `
+		INSERT INTO overlays (`+overlayColumns+`) VALUES (?, ?, ?, ?, ?, ?)
 		ON CONFLICT (api, number, state) DO UPDATE SET text = excluded.text, made_by = excluded.made_by, made_at = excluded.made_at`,
 		o.API, o.Number, o.State, o.Text, o.MadeBy, o.MadeAt)
-	return err
 }
 
-// DropOverlay takes an overlay away.
-func (r Rows) DropOverlay(ctx context.Context, api, number, state string) error {
-	_, err := r.q.ExecContext(ctx, `DELETE FROM overlays WHERE api = ? AND number = ? AND state = ?`, api, number, state)
-	return err
+func (r rows) DropOverlay(ctx context.Context, api, number, state string) error {
+	return r.exec(ctx, `DELETE FROM overlays WHERE api = ? AND number = ? AND state = ?`, api, number, state)
 }
 
-// Looks is one row of looks.
-type Looks struct{ API, Settings, MadeBy, MadeAt string }
-
-func (l *Looks) columns() []any { return []any{&l.API, &l.Settings, &l.MadeBy, &l.MadeAt} }
-
-// Looks reads how an API looks.
-func (r Rows) Looks(ctx context.Context, api string) (Looks, error) {
-	return one(r.q.QueryRowContext(ctx, `SELECT api, settings, made_by, made_at FROM looks WHERE api = ?`, api), (*Looks).columns)
+func (r rows) Looks(ctx context.Context, api string) (records.Looks, error) {
+	return one(ctx, r.q, func(l *records.Looks) []any { return []any{&l.API, &l.Settings, &l.MadeBy, &l.MadeAt} },
+		`SELECT api, settings, made_by, made_at FROM looks WHERE api = ?`, api)
 }
 
-// PutLooks keeps how an API looks.
-func (r Rows) PutLooks(ctx context.Context, l Looks) error {
-	_, err := r.q.ExecContext(ctx, `
+func (r rows) PutLooks(ctx context.Context, l records.Looks) error {
+	return r.exec(ctx, `
 		INSERT INTO looks (api, settings, made_by, made_at) VALUES (?, ?, ?, ?)
 		ON CONFLICT (api) DO UPDATE SET settings = excluded.settings, made_by = excluded.made_by, made_at = excluded.made_at`,
 		l.API, l.Settings, l.MadeBy, l.MadeAt)
-	return err
 }
 
-// Preview is one row of previews.
-type Preview struct{ Hash, API, Number, MadeBy, MadeAt, ExpiresAt string }
+const previewColumns = `hash, api, number, made_by, made_at, expires_at`
 
-func (p *Preview) columns() []any {
-	return []any{&p.Hash, &p.API, &p.Number, &p.MadeBy, &p.MadeAt, &p.ExpiresAt}
+func (r rows) Preview(ctx context.Context, hash string) (records.Preview, error) {
+	return one(ctx, r.q, func(p *records.Preview) []any {
+		return []any{&p.Hash, &p.API, &p.Number, &p.MadeBy, &p.MadeAt, &p.ExpiresAt}
+	}, `SELECT `+previewColumns+` FROM previews WHERE hash = ?`, hash)
 }
 
-// Preview finds a preview by the hash of its address.
-func (r Rows) Preview(ctx context.Context, hash string) (Preview, error) {
-	return one(r.q.QueryRowContext(ctx, `SELECT hash, api, number, made_by, made_at, expires_at FROM previews WHERE hash = ?`, hash), (*Preview).columns)
-}
-
-// AddPreview adds a preview, and lets those go that expired before now.
-func (r Rows) AddPreview(ctx context.Context, p Preview, now string) error {
-	if _, err := r.q.ExecContext(ctx, `DELETE FROM previews WHERE expires_at < ?`, now); err != nil {
+func (r rows) AddPreview(ctx context.Context, p records.Preview, now string) error {
+	if err := r.exec(ctx, `DELETE FROM previews WHERE expires_at < ?`, now); err != nil {
 		return err
 	}
-	_, err := r.q.ExecContext(ctx, `INSERT INTO previews (hash, api, number, made_by, made_at, expires_at) VALUES (?, ?, ?, ?, ?, ?)`,
-		p.Hash, p.API, p.Number, p.MadeBy, p.MadeAt, p.ExpiresAt)
-	return err
+	return r.exec(ctx, `INSERT INTO previews (`+previewColumns+`) VALUES (?, ?, ?, ?, ?, ?)`, p.Hash, p.API, p.Number, p.MadeBy, p.MadeAt, p.ExpiresAt)
 }
 
-// Allowance is one row of allowances.
-type Allowance struct{ API, Version, Finding, What, Reason, MadeBy, MadeAt string }
+const guideTextColumns = `api, pair, anchor, title, text, made_by, made_at`
 
-func (a *Allowance) columns() []any {
-	return []any{&a.API, &a.Version, &a.Finding, &a.What, &a.Reason, &a.MadeBy, &a.MadeAt}
+func (r rows) GuideTexts(ctx context.Context, api string) ([]records.GuideText, error) {
+	return many(ctx, r.q, func(g *records.GuideText) []any {
+		return []any{&g.API, &g.Pair, &g.Anchor, &g.Title, &g.Text, &g.MadeBy, &g.MadeAt}
+	}, `SELECT `+guideTextColumns+` FROM guide_texts WHERE api = ? ORDER BY made_at DESC, anchor`, api)
 }
 
-// Allowances lists what was allowed for the versions of an API.
-func (r Rows) Allowances(ctx context.Context, api string) ([]Allowance, error) {
-	return many(ctx, r.q, (*Allowance).columns, `
-		SELECT api, version, finding, what, reason, made_by, made_at FROM allowances WHERE api = ? ORDER BY made_at, finding`, api)
+func (r rows) PutGuideText(ctx context.Context, g records.GuideText) error {
+	return r.exec(ctx, `
+		INSERT INTO guide_texts (`+guideTextColumns+`) VALUES (?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (api, pair, anchor) DO UPDATE SET title = excluded.title, text = excluded.text, made_by = excluded.made_by, made_at = excluded.made_at`,
+		g.API, g.Pair, g.Anchor, g.Title, g.Text, g.MadeBy, g.MadeAt)
 }
 
-// AddAllowance adds an allowance.
-func (r Rows) AddAllowance(ctx context.Context, a Allowance) error {
-	_, err := r.q.ExecContext(ctx, `
-		INSERT INTO allowances (api, version, finding, what, reason, made_by, made_at) VALUES (?, ?, ?, ?, ?, ?, ?)
-		ON CONFLICT (api, version, finding) DO UPDATE SET reason = excluded.reason, made_by = excluded.made_by, made_at = excluded.made_at`,
-		a.API, a.Version, a.Finding, a.What, a.Reason, a.MadeBy, a.MadeAt)
-	return err
+func (r rows) DropGuideText(ctx context.Context, api, pair, anchor string) error {
+	return r.exec(ctx, `DELETE FROM guide_texts WHERE api = ? AND pair = ? AND anchor = ?`, api, pair, anchor)
 }

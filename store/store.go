@@ -1,7 +1,10 @@
-// Package store keeps a ledger's records in SQLite through database/sql. It knows rows, not rules: what may happen, and
-// in which order, is decided in package ledger.
+// Package store keeps a ledger's records in SQLite through database/sql: it fills what package records asks for.
 //
 // All writes of one act happen in one transaction (Write), so that a process killed in the middle leaves nothing behind.
+//
+// A second engine would be a package beside this one. What only SQLite knows, and another engine needs an answer to: the pragmas and the lock in
+// Open; STRICT tables and triggers that RAISE, in the migrations; and the table of pages with its two indices in search.go (FTS5).
+// Everything else is the SQL that engines share, "INSERT … ON CONFLICT" included.
 package store
 
 import (
@@ -15,16 +18,17 @@ import (
 
 	"github.com/pressly/goose/v3"
 	_ "modernc.org/sqlite" // the driver "sqlite"
+
+	"oldledger/ledger/records"
 )
 
 //go:embed migrations/*.sql
 var migrations embed.FS
 
-// ErrNotFound is returned for a row that is not there.
-var ErrNotFound = errors.New("not found")
-
 // Store is an open database.
 type Store struct{ db *sql.DB }
+
+var _ records.Store = (*Store)(nil)
 
 // Open opens the SQLite file at path, makes it where there is none, and brings its tables up to date.
 func Open(ctx context.Context, path string) (*Store, error) {
@@ -50,11 +54,15 @@ func Open(ctx context.Context, path string) (*Store, error) {
 // Close closes the database.
 func (s *Store) Close() error { return s.db.Close() }
 
-// DB is the database itself, for the session store.
-func (s *Store) DB() *sql.DB { return s.db }
-
-// Ping tells whether the database answers.
-func (s *Store) Ping(ctx context.Context) error { return s.db.PingContext(ctx) }
+// Check tells whether the database answers and can be written.
+func (s *Store) Check(ctx context.Context) error {
+	tx, err := s.db.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `INSERT INTO generations (api, n) VALUES ('', 1) ON CONFLICT (api) DO UPDATE SET n = n + 1`)
+	return errors.Join(err, ignoreDone(tx.Rollback()))
+}
 
 // querier is what a transaction and a database have in common.
 type querier interface {
@@ -63,28 +71,48 @@ type querier interface {
 	ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error)
 }
 
-// Rows reads and writes rows, inside a transaction or outside one.
-type Rows struct {
+// rows reads and writes rows, inside a transaction or outside one.
+type rows struct {
 	q       querier
 	writing bool
 }
 
 // Writing tells whether the rows are those of a transaction.
-func (r Rows) Writing() bool { return r.writing }
+func (r rows) Writing() bool { return r.writing }
 
 // Read gives access to the rows outside a transaction.
-func (s *Store) Read() Rows { return Rows{q: s.db} }
+func (s *Store) Read() records.Rows { return rows{q: s.db} }
 
-// Write runs one act in one transaction: all of it happens, or nothing.
-func (s *Store) Write(ctx context.Context, act func(Rows) error) error {
+// Write carries out one act in one transaction: all of it happens, or nothing. It takes the right to write at its beginning (_txlock), so that what it
+// reads stays as it is until its end.
+func (s *Store) Write(ctx context.Context, act func(records.Rows) error) error {
 	tx, err := s.db.BeginTx(ctx, nil)
 	if err != nil {
 		return err
 	}
-	if err := act(Rows{q: tx, writing: true}); err != nil {
+	if err := act(rows{q: tx, writing: true}); err != nil {
 		return errors.Join(err, ignoreDone(tx.Rollback()))
 	}
 	return tx.Commit()
+}
+
+// exec carries out a statement.
+func (r rows) exec(ctx context.Context, statement string, args ...any) error {
+	_, err := r.q.ExecContext(ctx, statement, args...)
+	return err
+}
+
+// change carries out a statement that changes one row; ErrStale where none was as it says.
+func (r rows) change(ctx context.Context, statement string, args ...any) error {
+	res, err := r.q.ExecContext(ctx, statement, args...)
+	if err != nil {
+		return err
+	}
+	n, err := res.RowsAffected()
+	if err == nil && n != 1 {
+		err = records.ErrStale
+	}
+	return err
 }
 
 func ignoreDone(err error) error {
@@ -95,11 +123,11 @@ func ignoreDone(err error) error {
 }
 
 // one reads a single row.
-func one[T any](row *sql.Row, dest func(*T) []any) (T, error) {
+func one[T any](ctx context.Context, q querier, dest func(*T) []any, query string, args ...any) (T, error) {
 	var t T
-	err := row.Scan(dest(&t)...)
+	err := q.QueryRowContext(ctx, query, args...).Scan(dest(&t)...)
 	if errors.Is(err, sql.ErrNoRows) {
-		err = ErrNotFound
+		err = records.ErrNotFound
 	}
 	return t, err
 }

@@ -65,6 +65,7 @@ func (a *API) Register(e *echo.Echo) {
 	g.GET("/versions/:ref", a.version)
 	g.GET("/versions/:ref/description", a.text)
 	g.GET("/versions/:ref/files", a.files)
+	g.GET("/versions/:ref/revisions", a.revisions)
 	g.GET("/versions/:ref/gate", a.gate)
 	g.POST("/versions/:ref/publication", a.publish)
 	g.DELETE("/versions/:ref/publication", a.unpublish)

@@ -76,6 +76,7 @@ func (a *API) makeToken(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	c.Set(contextSecret, true)
 	return c.JSON(http.StatusCreated, map[string]string{"token": token})
 }
 
@@ -215,6 +216,15 @@ func (a *API) files(c *echo.Context) error {
 	return c.JSON(http.StatusOK, files)
 }
 
+// revisions answers what was recorded of a version, the newest first.
+func (a *API) revisions(c *echo.Context) error {
+	list, err := a.ledger.Revisions(c.Request().Context(), actor(c), ref(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"items": list})
+}
+
 func (a *API) gate(c *echo.Context) error {
 	care, err := a.ledger.Care(c.Request().Context(), actor(c), ref(c))
 	if err != nil {
@@ -306,7 +316,7 @@ func (a *API) journal(c *echo.Context) error {
 }
 
 func (a *API) verify(c *echo.Context) error {
-	v, err := a.ledger.VerifyJournal(c.Request().Context(), actor(c))
+	v, err := a.ledger.VerifyJournal(c.Request().Context(), actor(c), c.QueryParam("head"))
 	if err != nil {
 		return err
 	}

@@ -2,9 +2,14 @@ package api
 
 import (
 	"bytes"
+	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"errors"
+	"fmt"
 	"io"
+	"mime"
+	"mime/multipart"
 	"net/http"
 	"strings"
 
@@ -12,7 +17,6 @@ import (
 
 	"oldledger/core/source"
 	"oldledger/ledger"
-	"oldledger/store"
 )
 
 // maxBody bounds a request: the largest description, or all its files, and a little for what is around it.
@@ -26,6 +30,7 @@ func maxBody(r *http.Request) int64 {
 const (
 	sessionPerson = "person" // the key under which a session keeps who signed in
 	contextActor  = "actor"
+	contextSecret = "secret" // set where the answer holds one
 )
 
 // crossOrigin refuses writes that a browser sends on behalf of another site.
@@ -106,23 +111,65 @@ func (a *API) once(next echo.HandlerFunc) echo.HandlerFunc {
 			return err
 		}
 		r.Body = io.NopCloser(bytes.NewReader(body))
-		h := sha256.New()
-		h.Write([]byte(r.URL.RequestURI() + "\n"))
-		h.Write(body)
-		request := hex.EncodeToString(h.Sum(nil))
-		known, ok, err := a.ledger.Answered(r.Context(), who, key, request)
+		request := fingerprint(r, body)
+		known, err := a.ledger.Claim(r.Context(), who, key, request)
 		if err != nil {
 			return err
 		}
-		if ok {
+		if known != nil {
+			if len(known.Body) == 0 && known.Status != http.StatusNoContent {
+				return &ledger.Error{Fault: ledger.Conflict, Text: "this was carried out before; its answer held a secret, and is not kept"}
+			}
 			c.Response().Header().Set("Idempotency-Replayed", "true")
 			return c.Blob(known.Status, "application/json", known.Body)
 		}
 		rec := &recorder{ResponseWriter: c.Response()}
 		c.SetResponse(rec)
-		if err := next(c); err != nil {
-			return err
+		var answer *ledger.Answer
+		acted := next(c)
+		if acted == nil {
+			answer = &ledger.Answer{Status: rec.status, Body: rec.body.Bytes()}
+			if c.Get(contextSecret) != nil {
+				answer.Body = nil
+			}
 		}
-		return a.ledger.KeepAnswer(r.Context(), who, key, store.Answer{Request: request, Status: rec.status, Body: rec.body.Bytes()})
+		// Whoever asked may have gone; what came of it is kept all the same.
+		kept := a.ledger.Answered(context.WithoutCancel(r.Context()), who, key, request, answer)
+		return errors.Join(acted, kept)
+	}
+}
+
+// fingerprint names what a request asks for. The parts of a form count, not the text that divides them, which is another each time.
+func fingerprint(r *http.Request, body []byte) string {
+	h := sha256.New()
+	put := func(text []byte) {
+		fmt.Fprintf(h, "%d\n", len(text))
+		h.Write(text)
+	}
+	put([]byte(r.URL.RequestURI()))
+	kind, parameters, err := mime.ParseMediaType(r.Header.Get("Content-Type"))
+	if err != nil || !strings.HasPrefix(kind, "multipart/") || !putParts(multipart.NewReader(bytes.NewReader(body), parameters["boundary"]), put) {
+		put(body)
+	}
+	return hex.EncodeToString(h.Sum(nil))
+}
+
+// putParts puts the parts of a form, and tells whether it is one.
+func putParts(parts *multipart.Reader, put func([]byte)) bool {
+	for {
+		part, err := parts.NextPart()
+		if errors.Is(err, io.EOF) {
+			return true
+		}
+		if err != nil {
+			return false
+		}
+		text, err := io.ReadAll(part)
+		if err != nil {
+			return false
+		}
+		put([]byte(part.FormName()))
+		put([]byte(part.FileName()))
+		put(text)
 	}
 }

@@ -43,6 +43,7 @@ var faults = map[ledger.Fault]struct {
 	ledger.Conflict:    {http.StatusConflict, "The records do not allow it"},
 	ledger.Forbidden:   {http.StatusForbidden, "Not allowed"},
 	ledger.SignInFirst: {http.StatusUnauthorized, "Sign in first"},
+	ledger.UnderWay:    {http.StatusConflict, "Under way"},
 }
 
 // fail writes every error as a problem. What is not a refusal is logged, and told without its inside.

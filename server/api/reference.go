@@ -85,6 +85,7 @@ func (a *API) show(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	c.Set(contextSecret, true)
 	return c.JSON(http.StatusCreated, s)
 }
 

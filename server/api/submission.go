@@ -18,6 +18,7 @@ import (
 func submission(c *echo.Context) (ledger.Submission, error) {
 	s := ledger.Submission{
 		API: c.QueryParam("api"), Number: c.QueryParam("version"), Team: c.QueryParam("team"), File: c.QueryParam("file"),
+		Message: c.QueryParam("message"), Origin: ledger.Origin{From: c.QueryParam("from"), Commit: c.QueryParam("commit"), Build: c.QueryParam("build")},
 		IfMatch: strings.Trim(c.Request().Header.Get("If-Match"), `"`),
 	}
 	parts, err := c.Request().MultipartReader()

@@ -60,7 +60,7 @@ export const ledger = {
   preview: (files: Upload, api: string) => submit('/previews', files, api),
   record: (files: Upload, api: string) => submit('/recordings', files, api),
   journal: async (after: number) => (await get<{ items: Entry[] }>(`/journal?limit=1000&cursor=${after}`)).items,
-  verifyJournal: () => get<{ entries: number; head: string; intact: boolean; why?: string }>('/journal/verification'),
+  verifyJournal: () => get<{ entries: number; contents: number; head: string; intact: boolean; why?: string }>('/journal/verification'),
 }
 
 // submit sends one file or archive as it is, and several as a form with a part for each, named by its path.

@@ -9,14 +9,14 @@ const verdict = ref('')
 
 async function verify() {
   const v = await ledger.verifyJournal()
-  verdict.value = v.intact ? `${v.entries} entries, the chain is intact` : `the chain is broken: ${v.why}`
+  verdict.value = v.intact ? `${v.entries} entries and ${v.contents} contents, all as they were written. The head: ${v.head}` : `The journal does not hold: ${v.why}`
 }
 </script>
 
 <template>
   <div class="head">
     <div><h1>Journal</h1><p>{{ verdict || 'Every act, each entry chained to the one before it.' }}</p></div>
-    <div class="do"><NButton @click="verify">Verify the chain</NButton></div>
+    <div class="do"><NButton @click="verify">Verify</NButton></div>
   </div>
   <div class="inner">
     <p v-if="error" class="fault">{{ error }}</p>

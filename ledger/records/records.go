@@ -1,0 +1,108 @@
+// Package records is what a ledger asks of whatever keeps its records: rows, not rules. What may happen, and in which order, is decided in package
+// ledger; package store keeps the rows in SQLite. A second engine fills these two interfaces.
+package records
+
+import (
+	"context"
+	"errors"
+)
+
+// ErrNotFound is returned for a row that is not there.
+var ErrNotFound = errors.New("not found")
+
+// ErrStale is returned for a change to a row that is not, or no longer, as whoever changes it decided on.
+var ErrStale = errors.New("changed meanwhile")
+
+// Store keeps records.
+type Store interface {
+	// Read gives access to the rows outside a transaction: each read sees what was last committed.
+	Read() Rows
+	// Write carries out one act in one transaction: all of it happens, or nothing. Transactions that write follow one another; what one reads stays
+	// as it is until its end.
+	Write(ctx context.Context, act func(Rows) error) error
+	// Check tells whether records can be read and written.
+	Check(ctx context.Context) error
+}
+
+// Rows reads and writes rows, inside a transaction or outside one. A row that is not there is ErrNotFound.
+type Rows interface {
+	// Writing tells whether the rows are those of a transaction.
+	Writing() bool
+
+	Shelf
+	Reference
+	Log
+	People
+	Kept
+}
+
+// Shelf is the APIs with their versions and what was said of them.
+type Shelf interface {
+	APIs(ctx context.Context) ([]API, error)                     // by name
+	API(ctx context.Context, name string) (API, error)           //
+	PutAPI(ctx context.Context, a API) error                     // adds one, or gives a known one another team, promise or period
+	Versions(ctx context.Context, api string) ([]Version, error) // as they were recorded; of all APIs where the name is ""
+	Version(ctx context.Context, api, number string) (Version, error)
+	PutDraft(ctx context.Context, v Version) error               // adds a draft, or points a known one to another revision; ErrStale where it is none
+	MoveVersion(ctx context.Context, v Version, to string) error // from the state and the revision of v, with its times; ErrStale where it has others
+
+	Revisions(ctx context.Context, api, number string) ([]Revision, error) // the newest first
+	AddRevision(ctx context.Context, r Revision, c Content) (int64, error)
+	Content(ctx context.Context, digest, file string) (Content, error)
+	Contents(ctx context.Context, each func(Content) error) error // all that any revision has
+
+	Notices(ctx context.Context, api string) ([]Notice, error) // the next sunset first; of all APIs where the name is ""
+	AddNotice(ctx context.Context, n Notice) (int64, error)
+	ChangeNotice(ctx context.Context, n, before Notice) error  // its sunset, replacement, reason and guide; ErrStale where it was not as before
+	Waivers(ctx context.Context, api string) ([]Waiver, error) // of all APIs where the name is ""
+	AddWaiver(ctx context.Context, w Waiver) error
+	Allowances(ctx context.Context, api string) ([]Allowance, error) // likewise
+	AddAllowance(ctx context.Context, a Allowance) error
+}
+
+// Reference is how the published reference reads and looks.
+type Reference interface {
+	Overlay(ctx context.Context, api, number, state string) (Overlay, error)
+	PutOverlay(ctx context.Context, o Overlay) error // in place of the one before
+	DropOverlay(ctx context.Context, api, number, state string) error
+	Looks(ctx context.Context, api string) (Looks, error)
+	PutLooks(ctx context.Context, l Looks) error
+	Preview(ctx context.Context, hash string) (Preview, error)
+	AddPreview(ctx context.Context, p Preview, now string) error     // and lets those go that expired before now
+	GuideTexts(ctx context.Context, api string) ([]GuideText, error) // the newest first
+	PutGuideText(ctx context.Context, g GuideText) error
+	DropGuideText(ctx context.Context, api, pair, anchor string) error
+}
+
+// Log is the journal, and how often what is known of an API has changed.
+type Log interface {
+	Entries(ctx context.Context, after int64, limit int) ([]Entry, error) // from behind the entry after
+	LastEntry(ctx context.Context) (e Entry, ok bool, err error)
+	AddEntry(ctx context.Context, e Entry) error
+
+	Generations(ctx context.Context) (map[string]int64, error) // by API; of what concerns all under ""
+	Generation(ctx context.Context) (int64, error)             // of all together: it grows with each of them
+	Advance(ctx context.Context, api string) error
+}
+
+// People is who may sign in, and what they are known by.
+type People interface {
+	Person(ctx context.Context, name string) (Person, error)
+	AllPeople(ctx context.Context) ([]Person, error)
+	AddPerson(ctx context.Context, p Person) error
+	Token(ctx context.Context, hash string) (Token, error)
+	AddToken(ctx context.Context, t Token) error
+	Session(ctx context.Context, hash, now string) ([]byte, error)
+	PutSession(ctx context.Context, hash string, data []byte, ends, now string) error // and lets those go that ended before now
+	DropSession(ctx context.Context, hash string) error
+}
+
+// Kept is what was computed or answered and is kept for who asks again.
+type Kept interface {
+	Comparison(ctx context.Context, old, new, reading, basis string) (Comparison, error)
+	PutComparison(ctx context.Context, c Comparison) error // in place of an older one
+	Answer(ctx context.Context, key, person string) (Answer, error)
+	PutAnswer(ctx context.Context, a Answer) error // in place of an older one
+	DropAnswer(ctx context.Context, key, person string) error
+	DropAnswers(ctx context.Context, before string) error // those made before
+}

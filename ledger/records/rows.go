@@ -1,0 +1,103 @@
+package records
+
+// API is a named thing.
+type API struct {
+	Name, Team, Promise, CreatedAt string
+	NoticeDays                     int // -1 for as many as the ledger has
+}
+
+// Version is a version with the revision that it points to.
+type Version struct {
+	API, Number, State       string
+	PublishedAt, PublishedBy string
+	UnpublishedAt, RetiredAt string
+	Revision
+}
+
+// Revision is one recording: what was recorded, by whom, from where and why. It never changes.
+type Revision struct {
+	ID                         int64
+	Of, As                     string // the API and the number
+	Text, Title, Dialect, File string // Text is the number as the description has it, File the path of the entry
+	Digest                     string
+	RecordedAt, RecordedBy     string
+	Message, Origin            string // Origin is JSON
+}
+
+// Content is the text of a description, by its digest and the path of its entry.
+type Content struct {
+	Digest, File string
+	Text         []byte
+	Others       []File
+}
+
+// File is one file of a description beside its entry.
+type File struct {
+	Path    string
+	Content []byte
+}
+
+// Notice says that something leaves.
+type Notice struct {
+	ID                                        int64
+	API, Line, Version, Operation, Field      string
+	Since, Sunset, ReplacedBy, Reason, MadeBy string
+	MadeAt, ChangedAt, Parameter              string
+	Header, Value, Guide                      string
+}
+
+// Waiver let a change through.
+type Waiver struct {
+	API, Version, Change, Kind, Title, Reason, MadeBy, MadeAt string
+}
+
+// Allowance let a mistake, or what looks like a credential, through.
+type Allowance struct{ API, Version, Finding, What, Reason, MadeBy, MadeAt string }
+
+// Overlay is how the reference of a version reads, as it is shown or as a draft.
+type Overlay struct {
+	API, Number, State string
+	Text               []byte
+	MadeBy, MadeAt     string
+}
+
+// Looks is how the reference of an API looks.
+type Looks struct{ API, Settings, MadeBy, MadeAt string }
+
+// Preview is an address at which a version can be read, by the hash of its key.
+type Preview struct{ Hash, API, Number, MadeBy, MadeAt, ExpiresAt string }
+
+// GuideText is what an author wrote into a guide.
+type GuideText struct{ API, Pair, Anchor, Title, Text, MadeBy, MadeAt string }
+
+// Entry is one act in the journal.
+type Entry struct {
+	Seq                                             int64
+	At, Actor, Act, Subject, Detail, Previous, Hash string
+}
+
+// Person is somebody who can sign in; Password is a hash.
+type Person struct{ Name, Full, Role, Password string }
+
+// Token acts for a person, by its hash.
+type Token struct {
+	Hash, Label, MadeAt string
+	Person
+}
+
+// Comparison is the kept result of comparing two versions.
+type Comparison struct {
+	Old, New string // references such as berths@1.4.0
+	Reading  string
+	Basis    string // what the result follows from: the digests of both, and the engine
+	Result   []byte
+}
+
+// Answer is what a write with an Idempotency-Key was answered.
+type Answer struct {
+	Key, Person string
+	Request     string // a digest of the request
+	Status      int    // 0 while it is under way
+	Body        []byte
+	MadeAt      string
+}

@@ -1,0 +1,255 @@
+package ledger
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"oldledger/ledger/records"
+)
+
+// Verification is the result of checking the journal, and of holding the records against it.
+type Verification struct {
+	Entries  int64  `json:"entries"`
+	Contents int    `json:"contents"` // how many texts were compared with their digests
+	Head     string `json:"head"`     // the number and the hash of the newest entry, to be kept elsewhere: "49:8e47…"
+	Intact   bool   `json:"intact"`
+	Broken   int64  `json:"broken,omitempty"` // the first entry that does not fit; 0 where the records do not
+	Why      string `json:"why,omitempty"`
+}
+
+// VerifyJournal checks every entry against its hash and the entry before it, the records against what the entries say was done, and every content
+// against its digest. head is one that an earlier verification gave and that was kept elsewhere, "" for none: a journal that was cut or written anew
+// does not lead to it.
+func (l *Ledger) VerifyJournal(ctx context.Context, who Actor, head string) (Verification, error) {
+	if err := l.may(who, ReadInside, ""); err != nil {
+		return Verification{}, err
+	}
+	kept, hash, err := parseHead(head)
+	if err != nil {
+		return Verification{}, err
+	}
+	for range maxTries {
+		v, moved, err := l.verify(ctx, kept, hash)
+		if err != nil || !moved {
+			return v, err
+		}
+	}
+	return Verification{}, refuse(Conflict, "the records change faster than they can be verified; try again")
+}
+
+func parseHead(head string) (seq int64, hash string, err error) {
+	if head == "" {
+		return 0, "", nil
+	}
+	number, hash, _ := strings.Cut(head, ":")
+	seq, err = strconv.ParseInt(number, 10, 64)
+	if err != nil || seq < 1 || len(hash) != 64 {
+		return 0, "", refuse(Invalid, "%q is no head of a journal; one reads 49:8e47… with 64 characters behind the colon", head)
+	}
+	return seq, hash, nil
+}
+
+// verify does it once. moved tells that something was done meanwhile.
+func (l *Ledger) verify(ctx context.Context, kept int64, hash string) (v Verification, moved bool, err error) {
+	r := l.store.Read()
+	told := newAccount()
+	v, err = l.chain(ctx, r, told, kept, hash)
+	if err != nil || v.Why != "" {
+		return v, false, err
+	}
+	if v.Why, err = told.against(ctx, r); err != nil {
+		return v, false, err
+	}
+	last, _, err := r.LastEntry(ctx)
+	if err != nil || last.Seq != v.Entries {
+		return v, err == nil, err
+	}
+	if v.Why == "" {
+		v.Why, v.Contents, err = contentsAsRecorded(ctx, r)
+	}
+	v.Intact = v.Why == ""
+	return v, false, err
+}
+
+// chain goes through the entries, and takes down what they say was done.
+func (l *Ledger) chain(ctx context.Context, r records.Rows, told *account, kept int64, hash string) (Verification, error) {
+	const page = 500
+	var v Verification
+	previous := ""
+	for {
+		rows, err := r.Entries(ctx, v.Entries, page)
+		if err != nil {
+			return v, err
+		}
+		for _, e := range rows {
+			switch {
+			case e.Seq != v.Entries+1:
+				v.Why = fmt.Sprintf("entry %d is missing", v.Entries+1)
+			case e.Previous != previous:
+				v.Why = fmt.Sprintf("entry %d does not follow the one before it", e.Seq)
+			case e.Hash != entryHash(e):
+				v.Why = fmt.Sprintf("entry %d was changed after it was written", e.Seq)
+			case e.Seq == kept && e.Hash != hash:
+				v.Why = fmt.Sprintf("entry %d is not the one whose head was kept: the journal was written anew", e.Seq)
+			}
+			if v.Why != "" {
+				v.Broken = v.Entries + 1
+				return v, nil
+			}
+			if err := told.take(e); err != nil {
+				return v, err
+			}
+			v.Entries, previous = e.Seq, e.Hash
+			v.Head = fmt.Sprintf("%d:%s", e.Seq, e.Hash)
+		}
+		if len(rows) < page {
+			break
+		}
+	}
+	if v.Entries < kept {
+		v.Why = fmt.Sprintf("the journal ends with entry %d, and the head of entry %d was kept: its end was cut off", v.Entries, kept)
+		v.Broken = v.Entries + 1
+	}
+	return v, nil
+}
+
+// contentsAsRecorded compares all contents with their digests.
+func contentsAsRecorded(ctx context.Context, r records.Rows) (why string, n int, err error) {
+	err = r.Contents(ctx, func(c records.Content) error {
+		n++
+		if why == "" && digest(c.Text, c.Others) != c.Digest {
+			why = fmt.Sprintf("the content %s of %s is not what was recorded", c.Digest[:min(12, len(c.Digest))], c.File)
+		}
+		return nil
+	})
+	return why, n, err
+}
+
+// account is what the journal says: where each version stands and what it says, who may do what, and what was let through.
+type account struct {
+	versions map[string]standing // by reference
+	roles    map[string]string   // by name
+	waivers  map[string]int      // how many of each: "berths@1.2.0 0f3a… reason"
+	allowed  map[string]string   // reasons, by "berths@1.2.0 finding"
+}
+
+type standing struct{ state, digest string }
+
+func newAccount() *account {
+	return &account{map[string]standing{}, map[string]string{}, map[string]int{}, map[string]string{}}
+}
+
+// take enters what one entry says.
+func (a *account) take(e records.Entry) error {
+	var d map[string]string
+	if err := json.Unmarshal([]byte(e.Detail), &d); err != nil {
+		return fmt.Errorf("entry %d of the journal: %w", e.Seq, err)
+	}
+	known := a.versions[e.Subject]
+	switch e.Act {
+	case "version.recorded":
+		a.versions[e.Subject] = standing{string(Draft), d["digest"]}
+	case "version.published", "version.republished":
+		a.versions[e.Subject] = standing{string(Published), d["digest"]}
+	case "version.unpublished":
+		a.versions[e.Subject] = standing{string(Unpublished), known.digest}
+	case "version.retired":
+		a.versions[e.Subject] = standing{string(Retired), known.digest}
+	case "person.added":
+		a.roles[e.Subject] = d["role"]
+	case "change.waived":
+		a.waivers[waiverKey(e.Subject, d["change"], d["reason"])]++
+	case "credential.allowed", "mistake.allowed":
+		a.allowed[e.Subject+" "+d["finding"]] = d["reason"]
+	}
+	return nil
+}
+
+func waiverKey(ref, change, reason string) string { return ref + " " + change + " " + reason }
+
+// against holds the records against the account; why is "" where they agree.
+func (a *account) against(ctx context.Context, r records.Rows) (why string, err error) {
+	for _, check := range []func(context.Context, records.Rows) (string, error){a.againstVersions, a.againstPeople, a.againstWaivers, a.againstAllowances} {
+		if why, err = check(ctx, r); why != "" || err != nil {
+			return why, err
+		}
+	}
+	return "", nil
+}
+
+func (a *account) againstVersions(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.Versions(ctx, "")
+	if err != nil {
+		return "", err
+	}
+	for _, v := range rows {
+		ref := v.API + "@" + v.Number
+		known, there := a.versions[ref]
+		switch {
+		case !there:
+			return fmt.Sprintf("%s is not in the journal", ref), nil
+		case known.state != v.State:
+			return fmt.Sprintf("%s is %s, and the journal says %s", ref, v.State, known.state), nil
+		case known.digest != v.Digest:
+			return fmt.Sprintf("%s says something else than the journal says was recorded", ref), nil
+		}
+		delete(a.versions, ref)
+	}
+	for ref := range a.versions {
+		return fmt.Sprintf("%s is in the journal, and gone", ref), nil
+	}
+	return "", nil
+}
+
+func (a *account) againstPeople(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.AllPeople(ctx)
+	if err != nil {
+		return "", err
+	}
+	for _, p := range rows {
+		role, there := a.roles[p.Name]
+		switch {
+		case !there:
+			return fmt.Sprintf("%s can sign in, and the journal does not say who added them", p.Name), nil
+		case role != p.Role:
+			return fmt.Sprintf("%s is %s, and the journal says %s", p.Name, article(Role(p.Role)), role), nil
+		}
+	}
+	return "", nil
+}
+
+func (a *account) againstWaivers(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.Waivers(ctx, "")
+	if err != nil {
+		return "", err
+	}
+	for _, w := range rows {
+		key := waiverKey(w.API+"@"+w.Version, w.Change, w.Reason)
+		if a.waivers[key]--; a.waivers[key] < 0 {
+			return fmt.Sprintf("a waiver of %s@%s for %s is not in the journal as it is kept", w.API, w.Version, w.Change), nil
+		}
+	}
+	for key, n := range a.waivers {
+		if n > 0 {
+			ref, _, _ := strings.Cut(key, " ")
+			return fmt.Sprintf("a waiver of %s is in the journal, and gone", ref), nil
+		}
+	}
+	return "", nil
+}
+
+func (a *account) againstAllowances(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.Allowances(ctx, "")
+	if err != nil {
+		return "", err
+	}
+	for _, x := range rows {
+		if reason, there := a.allowed[x.API+"@"+x.Version+" "+x.Finding]; !there || reason != x.Reason {
+			return fmt.Sprintf("what was let through in %s@%s as %s is not in the journal as it is kept", x.API, x.Version, x.Finding), nil
+		}
+	}
+	return "", nil
+}

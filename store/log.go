@@ -1,0 +1,51 @@
+package store
+
+import (
+	"context"
+	"errors"
+
+	"oldledger/ledger/records"
+)
+
+const entryColumns = `seq, at, actor, act, subject, detail, previous, hash`
+
+func ofEntry(e *records.Entry) []any {
+	return []any{&e.Seq, &e.At, &e.Actor, &e.Act, &e.Subject, &e.Detail, &e.Previous, &e.Hash}
+}
+
+func (r rows) Entries(ctx context.Context, after int64, limit int) ([]records.Entry, error) {
+	return many(ctx, r.q, ofEntry, `SELECT `+entryColumns+` FROM journal WHERE seq > ? ORDER BY seq LIMIT ?`, after, limit)
+}
+
+func (r rows) LastEntry(ctx context.Context) (e records.Entry, ok bool, err error) {
+	e, err = one(ctx, r.q, ofEntry, `SELECT `+entryColumns+` FROM journal ORDER BY seq DESC LIMIT 1`)
+	if errors.Is(err, records.ErrNotFound) {
+		return e, false, nil
+	}
+	return e, err == nil, err
+}
+
+func (r rows) AddEntry(ctx context.Context, e records.Entry) error {
+	return r.exec(ctx, `INSERT INTO journal (`+entryColumns+`) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, e.Seq, e.At, e.Actor, e.Act, e.Subject, e.Detail, e.Previous, e.Hash)
+}
+
+func (r rows) Generations(ctx context.Context) (map[string]int64, error) {
+	type row struct {
+		api string
+		n   int64
+	}
+	all, err := many(ctx, r.q, func(g *row) []any { return []any{&g.api, &g.n} }, `SELECT api, n FROM generations`)
+	of := map[string]int64{}
+	for _, g := range all {
+		of[g.api] = g.n
+	}
+	return of, err
+}
+
+func (r rows) Generation(ctx context.Context) (int64, error) {
+	return one(ctx, r.q, func(n *int64) []any { return []any{n} }, `SELECT coalesce(sum(n), 0) FROM generations`)
+}
+
+func (r rows) Advance(ctx context.Context, api string) error {
+	return r.exec(ctx, `INSERT INTO generations (api, n) VALUES (?, 1) ON CONFLICT (api) DO UPDATE SET n = n + 1`, api)
+}
