@@ -7,6 +7,7 @@ import (
 	"io"
 	"log/slog"
 	"net/http/httptest"
+	"net/url"
 	"os"
 	"path/filepath"
 	"testing"
@@ -94,7 +95,7 @@ func startLedger(t *testing.T, path string) (base string, stop func()) {
 	require.NoError(t, err)
 	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "admin", Full: "Admin", Role: ledger.Admin}, adminPassword))
-	srv, err := server.New(server.Options{Ledger: l, House: "Saltmere Harbour", Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	srv, err := server.New(server.Options{Ledger: l, House: "Saltmere Harbour", Public: &url.URL{Scheme: "http", Host: "127.0.0.1"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
 	web := httptest.NewServer(srv.Handler())
 	return web.URL, func() {

@@ -5,6 +5,7 @@ import (
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/hex"
+	"errors"
 	"fmt"
 	"io"
 	"log/slog"
@@ -40,17 +41,18 @@ Every option can also be set as OLDLEDGER_… (--data as OLDLEDGER_DATA) and in 
 			return a.run(cmd.Context(), k, nil)
 		},
 	}
-	serviceFlags(cmd, "oldledger-data", "Old Ledger")
+	serviceFlags(cmd, "oldledger-data", "Old Ledger", "info")
 	cmd.Flags().StringVar(&config, "config", "", "YAML file with settings")
 	return cmd
 }
 
-func serviceFlags(cmd *cobra.Command, data, house string) {
+func serviceFlags(cmd *cobra.Command, data, house, log string) {
 	cmd.Flags().String("data", data, "folder for the records")
 	cmd.Flags().String("listen", defaultListen, "address to listen on")
 	cmd.Flags().String("house", house, "name above the published reference")
 	cmd.Flags().Int("notice-days", 0, "how many days a notice must come before its sunset, for APIs without a period of their own")
 	cmd.Flags().String("public", "", "address at which readers reach the reference through a proxy: https://docs.saltmere.example/apis")
+	cmd.Flags().String("log", log, "what the log tells: info is every request, warn and error what is wrong")
 }
 
 func (a *app) demoCommand() *cobra.Command {
@@ -82,7 +84,7 @@ forgets everything at the end.`,
 			return a.run(cmd.Context(), k, func(ctx context.Context, s *store.Store) error { return demo.Play(ctx, s, day) })
 		},
 	}
-	serviceFlags(cmd, "", demo.House)
+	serviceFlags(cmd, "", demo.House, "warn")
 	cmd.Flags().String("day", "", "the demo's present day (default: today)")
 	return cmd
 }
@@ -90,9 +92,22 @@ forgets everything at the end.`,
 // run opens the records, prepares them, and serves until the process is told to stop.
 func (a *app) run(ctx context.Context, k *koanf.Koanf, play func(context.Context, *store.Store) error) (err error) {
 	data := a.path(k.String("data"))
+	var level slog.Level
+	if err := level.UnmarshalText([]byte(k.String("log"))); err != nil {
+		return usageError{fmt.Errorf("--log is info, warn or error, not %q", k.String("log"))}
+	}
+	public, err := publicAddress(k.String("public"))
+	if err != nil {
+		return err
+	}
 	if err := os.MkdirAll(data, 0o700); err != nil {
 		return fmt.Errorf("make the folder for the records: %w", err)
 	}
+	unlock, err := hold(data, k.String("listen"), a.Now())
+	if err != nil {
+		return err
+	}
+	defer unlock()
 	s, err := store.Open(ctx, filepath.Join(data, "ledger.sqlite"))
 	if err != nil {
 		return err
@@ -116,20 +131,20 @@ func (a *app) run(ctx context.Context, k *koanf.Koanf, play func(context.Context
 	} else if welcome, err = a.welcome(ctx, l); err != nil {
 		return err
 	}
-	public, err := publicAddress(k.String("public"))
-	if err != nil {
-		return err
-	}
-	log := slog.New(slog.NewTextHandler(a.Err, &slog.HandlerOptions{Level: slog.LevelWarn}))
-	srv, err := server.New(server.Options{Ledger: l, House: k.String("house"), Public: public, Log: log})
-	if err != nil {
-		return err
-	}
 	listener, err := (&net.ListenConfig{}).Listen(ctx, "tcp", k.String("listen"))
 	if err != nil {
 		return fmt.Errorf("listen: %w", err)
 	}
 	base := "http://" + listener.Addr().String()
+	proxied := public != nil
+	if !proxied {
+		public = &url.URL{Scheme: "http", Host: listener.Addr().String()}
+	}
+	log := slog.New(slog.NewTextHandler(a.Err, &slog.HandlerOptions{Level: level}))
+	srv, err := server.New(server.Options{Ledger: l, House: k.String("house"), Public: public, Proxied: proxied, Log: log})
+	if err != nil {
+		return errors.Join(err, listener.Close())
+	}
 	if err := printf(a, "reference  %s/reference/\nconsole    %s/console/\n%sready %s/\n", base, base, welcome, base); err != nil {
 		return err
 	}

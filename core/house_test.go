@@ -21,6 +21,7 @@ var rooms = [][]string{
 	{"demo"},
 	{"server"},
 	{"server/api", "server/site", "server/console"},
+	{"server/trace"},
 	{"client"},
 	{"ledger"},
 	{"store"}, // fills what the ledger asks of its records; the ledger does not know it

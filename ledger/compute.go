@@ -232,3 +232,6 @@ func (w view) comparison(ctx context.Context, old, new Version, o compare.Option
 		return c, err
 	})
 }
+
+// Computed is how many comparisons were computed since the service began, and not found.
+func (l *Ledger) Computed() int64 { return l.computed.Load() }

@@ -185,7 +185,7 @@ func TestConsoleWeight(t *testing.T) {
 	total := 0
 	for _, address := range loaded {
 		a := send(t, "GET", address, "", map[string]string{"Accept-Encoding": "gzip"}, nil)
-		require.Equal(t, "gzip", a.Header.Get("Content-Encoding"))
+		require.True(t, len(a.text) < 1500 || a.Header.Get("Content-Encoding") == "gzip", "what is large travels compressed")
 		total += len(a.text)
 	}
 	require.Less(t, total, 300_000)

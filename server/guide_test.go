@@ -160,7 +160,7 @@ func TestGuidePage(t *testing.T) {
 	require.Equal(t, "noindex", mine.Header.Get("X-Robots-Tag"))
 	require.False(t, strings.Contains(mine.text, `id="`+stepCalled(t, l, "berth is new and must be there")+`"`))
 	require.True(t, strings.Contains(mine.text, "Cancel by letter is no longer there"))
-	require.True(t, strings.Contains(mine.text, "- [ ] Cancel by letter is no longer there (Cancel by letter), [step](/reference/berths/guides/1.1.0..2.0.0?use=cancelByLetter&amp;use=listQuays#"))
+	require.True(t, strings.Contains(mine.text, "- [ ] Cancel by letter is no longer there (Cancel by letter), [step]("+base+"/reference/berths/guides/1.1.0..2.0.0?use=cancelByLetter&amp;use=listQuays#"))
 	untouched := send(t, "GET", base+"/reference/berths/guides/1.1.0..1.2.0?use=listQuays", "", nil, nil)
 	require.Contains(t, untouched.text, "<i>GET /quays</i>")
 	require.Contains(t, untouched.text, "Nothing to do.")

@@ -7,9 +7,7 @@ import (
 	"crypto/rand"
 	"fmt"
 	"io"
-	"log/slog"
 	"net/http"
-	"net/http/httptest"
 	"path/filepath"
 	"regexp"
 	"strings"
@@ -19,7 +17,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/ledger"
-	"oldledger/server"
 	"oldledger/store"
 )
 
@@ -46,14 +43,7 @@ func newSecrets(t *testing.T) *secrets {
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, who, "saltmere-demo"))
 	x := &secrets{t: t, l: l, who: ledger.By(who)}
 	x.play()
-	srv, err := server.New(server.Options{Ledger: l, House: "Saltmere Harbour", Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
-	require.NoError(t, err)
-	web := httptest.NewServer(srv.Handler())
-	t.Cleanup(func() {
-		web.Close()
-		require.NoError(t, s.Close())
-	})
-	x.base = web.URL
+	x.base = startOver(t, s, l, "Saltmere Harbour")
 	return x
 }
 

@@ -1,4 +1,7 @@
 // Package server is the running service: the HTTP interface, the reference site and the console on one address.
+//
+// A request is watched (log, counts), led to the one address of what it asks for, answered at once where its page is kept, and else routed to
+// server/api, server/site or server/console.
 package server
 
 import (
@@ -9,11 +12,11 @@ import (
 	"net"
 	"net/http"
 	"net/url"
-	"slices"
 	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
+	"github.com/klauspost/compress/gzhttp"
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
@@ -21,19 +24,21 @@ import (
 	"oldledger/server/api"
 	"oldledger/server/console"
 	"oldledger/server/site"
+	"oldledger/server/trace"
 )
 
 // Options of a service.
 type Options struct {
-	Ledger *ledger.Ledger
-	House  string // the name above the published reference
-	Log    *slog.Logger
-	Public *url.URL // where readers reach the service, when that is not where it listens; nil where it is
+	Ledger  *ledger.Ledger
+	House   string // the name above the published reference
+	Log     *slog.Logger
+	Public  *url.URL // where readers reach the service
+	Proxied bool     // whether they do through a proxy, which says for whom it asks
 }
 
 // Server is a service that is not yet listening.
 type Server struct {
-	echo    *echo.Echo
+	log     *slog.Logger
 	pages   *site.Site
 	handler http.Handler
 }
@@ -48,12 +53,18 @@ func New(o Options) (*Server, error) {
 	sessions.Cookie.Name = "oldledger"
 	sessions.Cookie.SameSite = http.SameSiteStrictMode
 	sessions.Cookie.HttpOnly = true
+	sessions.Cookie.Secure = o.Public.Scheme == "https"
+	e.IPExtractor = echo.ExtractIPDirect()
+	if o.Proxied {
+		e.IPExtractor = echo.ExtractIPFromXFFHeader()
+	}
 
-	e.Use(middleware.Recover(), guard, middleware.GzipWithConfig(middleware.GzipConfig{Skipper: keepsItsOwn}))
-	pages, err := site.New(site.Options{Ledger: o.Ledger, House: o.House, Public: o.Public, Log: o.Log, Header: header("/reference/")})
+	e.Use(routed, middleware.Recover(), guard)
+	pages, err := site.New(site.Options{Ledger: o.Ledger, House: o.House, Public: o.Public, Log: o.Log})
 	if err != nil {
 		return nil, fmt.Errorf("prepare the reference site: %w", err)
 	}
+	w := newWatch(o.Log, o.Ledger, pages)
 	api.New(api.Options{Ledger: o.Ledger, Public: o.Public, Sessions: sessions, Log: o.Log}).Register(e)
 	pages.Register(e)
 	if err := console.Register(e); err != nil {
@@ -62,11 +73,13 @@ func New(o Options) (*Server, error) {
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", func(c *echo.Context) error {
 		if err := o.Ledger.Ready(c.Request().Context()); err != nil {
-			return err
+			trace.Of(c.Request().Context()).Err = err
+			return c.String(http.StatusServiceUnavailable, "the records cannot be written\n")
 		}
 		return c.String(http.StatusOK, "ready\n")
 	})
-	return &Server{echo: e, pages: pages, handler: withSessions(sessions, pages, e)}, nil
+	e.GET("/metrics", echo.WrapHandler(w.metrics()))
+	return &Server{log: o.Log, pages: pages, handler: w.watched(atOnce(pages), answers(sessions, e))}, nil
 }
 
 // Handler is the whole service.
@@ -80,9 +93,7 @@ const (
 
 // Serve answers on a listener until ctx ends, then lets open requests finish while they may.
 func (s *Server) Serve(ctx context.Context, l net.Listener) error {
-	defer s.pages.Wait() // what is being prepared reads the records, which the caller closes
-	f := newFront(l, s.pages.Ready)
-	defer f.Wait()
+	defer s.pages.Wait()                                            // what is being prepared reads the records, which the caller closes
 	working, stop := context.WithCancel(context.WithoutCancel(ctx)) // what requests ask for is computed while it lasts
 	defer stop()
 	srv := &http.Server{
@@ -93,9 +104,10 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 		WriteTimeout:      5 * time.Minute,
 		IdleTimeout:       2 * time.Minute,
 		MaxHeaderBytes:    64 << 10,
+		ErrorLog:          slog.NewLogLogger(s.log.Handler(), slog.LevelWarn),
 	}
 	done := make(chan error, 1)
-	go func() { done <- srv.Serve(f) }()
+	go func() { done <- srv.Serve(l) }()
 	select {
 	case err := <-done:
 		return err
@@ -117,34 +129,103 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	return srv.Close()
 }
 
-// withSessions gives sessions to all but the pages of the reference, which know nobody; those that are kept are answered at once.
-func withSessions(sessions *scs.SessionManager, pages *site.Site, h http.Handler) http.Handler {
-	known := sessions.LoadAndSave(h)
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if !strings.HasPrefix(r.URL.Path, "/reference/") {
-			known.ServeHTTP(w, r)
-			return
+// atOnce leads a request for the reference to its one address, or answers from the pages that are kept. The route is "" where it does neither.
+func atOnce(pages *site.Site) func(http.ResponseWriter, *http.Request) (route string) {
+	return func(w http.ResponseWriter, r *http.Request) string {
+		if !ofReference(r.URL.Path) {
+			return ""
 		}
 		protect(w.Header(), r.URL.Path)
-		if !pages.Kept(w, r) {
-			h.ServeHTTP(w, r)
+		if to := canonical(r.URL); to != "" {
+			http.Redirect(w, r, to, http.StatusMovedPermanently)
+			return "another spelling"
 		}
+		if pages.Kept(w, r) {
+			return "/reference/*"
+		}
+		return ""
+	}
+}
+
+// answers is the way of all other requests, with a session for all but the reference, which knows nobody.
+func answers(sessions *scs.SessionManager, routes http.Handler) http.Handler {
+	routes = headed(routes)
+	known := sessions.LoadAndSave(gzhttp.GzipHandler(routes))
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if ofReference(r.URL.Path) {
+			routes.ServeHTTP(w, r) // it packs its pages itself
+			return
+		}
+		known.ServeHTTP(w, r)
 	})
+}
+
+// headed answers HEAD as GET without a body (RFC 9110, section 9.3.2): net/http leaves the body out.
+func headed(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == http.MethodHead {
+			asked := *r
+			asked.Method = http.MethodGet
+			r = &asked
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// canonical is the one address of what an address asks for, where that is spelt otherwise: with an escape where none is needed, or none where one is
+// (RFC 3986, section 6.2.2). It is "" for the one address itself, and for what cannot be spelt.
+func canonical(u *url.URL) string {
+	spelt := u.EscapedPath()
+	if !strings.Contains(spelt, "%") && plain(spelt) {
+		return ""
+	}
+	parts := strings.Split(spelt, "/")
+	for i, part := range parts {
+		text, err := url.PathUnescape(part)
+		if err != nil {
+			return ""
+		}
+		parts[i] = url.PathEscape(text)
+	}
+	to := strings.Join(parts, "/")
+	if to == spelt {
+		return ""
+	}
+	if u.RawQuery != "" {
+		to += "?" + u.RawQuery
+	}
+	return to
+}
+
+// plain tells whether a path is made of what has one spelling only.
+func plain(path string) bool {
+	for i := range len(path) {
+		c := path[i]
+		if !('a' <= c && c <= 'z' || 'A' <= c && c <= 'Z' || '0' <= c && c <= '9' || c == '/' || c == '-' || c == '.' || c == '_' || c == '~') {
+			return false
+		}
+	}
+	return true
 }
 
 // policy lets pages load from this address only, and no page be framed.
 const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; frame-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
-// keepsItsOwn tells whether the answer is compressed already, or not worth it.
-func keepsItsOwn(c *echo.Context) bool { return ofReference(c.Request().URL.Path) }
-
 // ofReference tells whether an address is one of the reference's pages.
 func ofReference(path string) bool {
-	return slices.ContainsFunc([]string{"/reference/", "/preview/", "/embed/"}, func(room string) bool { return strings.HasPrefix(path, room) })
+	return strings.HasPrefix(path, "/reference/") || strings.HasPrefix(path, "/preview/") || strings.HasPrefix(path, "/embed/")
 }
 
 // pagePolicy is that of the reference, which has no style but its style sheets.
 var pagePolicy = strings.Replace(policy, " 'unsafe-inline'", "", 1)
+
+// routed takes down the route of a request for the log.
+func routed(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		trace.Of(c.Request().Context()).Route = c.Path()
+		return next(c)
+	}
+}
 
 // guard sets the headers that keep a browser from doing what no page here asks for.
 func guard(next echo.HandlerFunc) echo.HandlerFunc {
@@ -160,13 +241,6 @@ var (
 	noSniff   = []string{"nosniff"}
 	referrers = []string{"same-origin"}
 )
-
-// header is what protects a page at an address.
-func header(path string) http.Header {
-	h := http.Header{}
-	protect(h, path)
-	return h
-}
 
 func protect(h http.Header, path string) {
 	h["Content-Security-Policy"], h["X-Content-Type-Options"], h["Referrer-Policy"] = policies, noSniff, referrers

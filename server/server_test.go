@@ -49,14 +49,23 @@ func startDemoAt(t *testing.T) (base string, l *ledger.Ledger, path string) {
 	require.NoError(t, err)
 	require.NoError(t, demo.Play(ctx, s, day))
 	l = ledger.New(s, ledger.Options{Now: func() time.Time { return day.Add(10 * time.Hour) }, Random: rand.Reader})
-	srv, err := server.New(server.Options{Ledger: l, House: demo.House, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	return startOver(t, s, l, demo.House), l, path
+}
+
+// startOver runs the service on loopback over a ledger, and closes its records at the end.
+func startOver(t *testing.T, s *store.Store, l *ledger.Ledger, house string) (base string) {
+	t.Helper()
+	web := httptest.NewUnstartedServer(nil)
+	public := &url.URL{Scheme: "http", Host: web.Listener.Addr().String()}
+	srv, err := server.New(server.Options{Ledger: l, House: house, Public: public, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
-	web := httptest.NewServer(srv.Handler())
+	web.Config.Handler = srv.Handler()
+	web.Start()
 	t.Cleanup(func() {
 		web.Close()
 		require.NoError(t, s.Close())
 	})
-	return web.URL, l, path
+	return web.URL
 }
 
 func read(t *testing.T, path string) string {

@@ -15,6 +15,7 @@ import (
 	"fmt"
 	"io/fs"
 	"net/url"
+	"os"
 
 	"github.com/pressly/goose/v3"
 	_ "modernc.org/sqlite" // the driver "sqlite"
@@ -32,6 +33,9 @@ var _ records.Store = (*Store)(nil)
 
 // Open opens the SQLite file at path, makes it where there is none, and brings its tables up to date.
 func Open(ctx context.Context, path string) (*Store, error) {
+	if err := private(path); err != nil {
+		return nil, fmt.Errorf("open %s: %w", path, err)
+	}
 	query := url.Values{"_pragma": {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)", "synchronous(NORMAL)"}, "_txlock": {"immediate"}}
 	db, err := sql.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+query.Encode())
 	if err != nil {
@@ -51,17 +55,22 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	return &Store{db: db}, nil
 }
 
-// Close closes the database.
-func (s *Store) Close() error { return s.db.Close() }
-
-// Check tells whether the database answers and can be written.
-func (s *Store) Check(ctx context.Context) error {
-	tx, err := s.db.BeginTx(ctx, nil)
+// private makes the file where there is none, and lets nobody but its owner read it; SQLite gives the files beside it the same rights.
+func private(path string) error {
+	f, err := os.OpenFile(path, os.O_RDWR|os.O_CREATE, 0o600)
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO generations (api, n) VALUES ('', 1) ON CONFLICT (api) DO UPDATE SET n = n + 1`)
-	return errors.Join(err, ignoreDone(tx.Rollback()))
+	return errors.Join(f.Chmod(0o600), f.Close())
+}
+
+// Close closes the database.
+func (s *Store) Close() error { return s.db.Close() }
+
+// Check tells whether the database answers and can be written: it is, so that a full disk shows.
+func (s *Store) Check(ctx context.Context) error {
+	_, err := s.db.ExecContext(ctx, `INSERT INTO pulse (id, beats) VALUES (1, ?) ON CONFLICT (id) DO UPDATE SET beats = excluded.beats`, make([]byte, 8<<10))
+	return err
 }
 
 // querier is what a transaction and a database have in common.

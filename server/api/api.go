@@ -36,7 +36,7 @@ type API struct {
 // Options of the interface.
 type Options struct {
 	Ledger   *ledger.Ledger
-	Public   *url.URL // where readers reach the service; nil where that is where it listens
+	Public   *url.URL // where readers reach the service
 	Sessions *scs.SessionManager
 	Log      *slog.Logger
 }

@@ -3,7 +3,9 @@ package api
 import (
 	"cmp"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"io"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -23,6 +25,9 @@ func decode(c *echo.Context, into any) error {
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(into); err != nil {
 		return &ledger.Error{Fault: ledger.Invalid, Text: "the body is not the JSON object that this address takes: " + err.Error()}
+	}
+	if _, err := dec.Token(); !errors.Is(err, io.EOF) {
+		return &ledger.Error{Fault: ledger.Invalid, Text: "something follows the JSON object of the body"}
 	}
 	return nil
 }

@@ -1,8 +1,6 @@
 package api
 
 import (
-	"crypto/rand"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"net/http"
@@ -13,6 +11,7 @@ import (
 	"oldledger/core/promise"
 	"oldledger/core/source"
 	"oldledger/ledger"
+	"oldledger/server/trace"
 )
 
 // Problem is an error as RFC 9457 has it. Type is stable; Trace is in the log, too.
@@ -46,16 +45,12 @@ var faults = map[ledger.Fault]struct {
 	ledger.UnderWay:    {http.StatusConflict, "Under way"},
 }
 
-// fail writes every error as a problem. What is not a refusal is logged, and told without its inside.
+// fail writes every error as a problem, with the trace under which the log tells why. What is not a refusal is told without its inside.
 func (a *API) fail(c *echo.Context, err error) {
 	p := problemOf(err)
-	p.Trace = trace()
-	level := a.log.Info
-	if p.Status >= http.StatusInternalServerError {
-		level = a.log.Error
-	}
 	r := c.Request()
-	level("refused", "trace", p.Trace, "method", r.Method, "path", r.URL.Path, "status", p.Status, "error", err)
+	request := trace.Of(r.Context())
+	p.Trace, request.Err = request.ID, err // the line of the request tells it
 	body, merr := json.Marshal(p)
 	if merr != nil {
 		a.log.Error("write problem", "trace", p.Trace, "error", merr)
@@ -103,12 +98,4 @@ func problemOf(err error) Problem {
 		Type: "about:blank", Title: http.StatusText(http.StatusInternalServerError), Status: http.StatusInternalServerError,
 		Detail: "something went wrong in the ledger; name the trace to whoever runs it",
 	}
-}
-
-func trace() string {
-	var raw [8]byte
-	if _, err := rand.Read(raw[:]); err != nil {
-		return "none"
-	}
-	return hex.EncodeToString(raw[:])
 }

@@ -121,11 +121,7 @@ func (a *API) putLooks(c *echo.Context) error {
 
 // headers answers what a gateway should send, with links to where readers reach the reference.
 func (a *API) headers(c *echo.Context) error {
-	home := c.Scheme() + "://" + c.Request().Host
-	if a.public != nil {
-		home = strings.TrimSuffix(a.public.String(), "/")
-	}
-	all, err := a.ledger.Headers(c.Request().Context(), actor(c), ref(c), home)
+	all, err := a.ledger.Headers(c.Request().Context(), actor(c), ref(c), strings.TrimSuffix(a.public.String(), "/"))
 	if err != nil {
 		return err
 	}

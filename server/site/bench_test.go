@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"net/http"
 	"net/http/httptest"
+	"net/url"
 	"path/filepath"
 	"testing"
 	"time"
@@ -25,7 +26,7 @@ func largeSite(b *testing.B) (*Site, *ledger.Ledger, []byte) {
 	require.NoError(b, err)
 	b.Cleanup(func() { require.NoError(b, s.Close()) })
 	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
-	pages, err := New(Options{Ledger: l, House: "Saltmere Harbour", Log: quiet()})
+	pages, err := New(Options{Ledger: l, House: "Saltmere Harbour", Public: &url.URL{Scheme: "http", Host: "example.com"}, Log: quiet()})
 	require.NoError(b, err)
 	text := []byte(large.Description(large.Operations, nil).Indented())
 	_, err = l.Record(ctx, editor, ledger.Submission{API: "large", File: "large.json", Text: text})
@@ -53,15 +54,15 @@ func BenchmarkPublish(b *testing.B) {
 		require.NoError(b, err)
 		pages.Wait()
 		published += time.Since(start)
-		require.Greater(b, len(pages.kept.pages), 2*large.Operations)
+		require.Greater(b, pages.kept.pages.Len(), 2*large.Operations)
 		heaviest := 0
-		for _, p := range pages.kept.pages {
+		for _, p := range pages.kept.pages.Values() {
 			heaviest = max(heaviest, p.size())
 		}
 		require.Less(b, heaviest, 100_000)
 		b.ReportMetric(float64(heaviest)/1000, "KB/heaviest")
-		b.ReportMetric(float64(len(pages.kept.pages)), "pages")
-		b.ReportMetric(float64(pages.kept.size)/float64(len(pages.kept.pages))/1000, "KB/page")
+		b.ReportMetric(float64(pages.kept.pages.Len()), "pages")
+		b.ReportMetric(float64(pages.kept.size)/float64(pages.kept.pages.Len())/1000, "KB/page")
 	}
 	b.ReportMetric(float64(published)/float64(decoded), "x-decoding")
 }

@@ -91,10 +91,7 @@ func published(a ledger.API) []ledger.Version {
 func (s *Site) edition(ctx context.Context, name, number string) (*edition, error) {
 	turn := s.ledger.Turn(name)
 	key := name + "@" + number
-	s.mu.Lock()
-	e := s.editions[key]
-	s.mu.Unlock()
-	if e != nil && e.turn == turn {
+	if e, there := s.editions.Get(key); there && e.turn == turn {
 		return e, nil
 	}
 	a, err := s.ledger.API(ctx, ledger.Nobody, name)
@@ -121,22 +118,13 @@ func (s *Site) edition(ctx context.Context, name, number string) (*edition, erro
 			return nil, err
 		}
 		made.turn = turn
-		s.keep(key, made)
+		s.editions.Add(key, made)
 		return made, nil
 	})
 }
 
-// maxEditions bounds the editions in memory. Beyond it, all are let go.
+// maxEditions bounds the editions in memory: those that were asked for last.
 const maxEditions = 256
-
-func (s *Site) keep(key string, e *edition) {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	if len(s.editions) >= maxEditions {
-		clear(s.editions)
-	}
-	s.editions[key] = e
-}
 
 func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API, versions []ledger.Version, i int) (*edition, error) {
 	v := versions[i]
@@ -226,41 +214,29 @@ func (e *edition) canonical(has func(items) bool) string {
 func (s *Site) Prepare(ctx context.Context, ref string) error {
 	name, number, _ := strings.Cut(ref, "@")
 	turn := s.ledger.Turn(name)
-	large, err := s.large(ctx, ref)
-	if err != nil {
-		return err
-	}
-	if large {
-		s.haste.begin()
-		defer s.haste.end()
-	}
 	e, err := s.edition(ctx, name, number)
 	if err != nil {
 		return err
 	}
 	addresses := e.addresses()
 	var group sync.WaitGroup
-	group.Go(func() { e.index() })
 	workers := runtime.GOMAXPROCS(0)
-	failed := make([]error, workers)
+	failed := make([]error, workers+1)
+	group.Go(func() { failed[workers] = safely(func() error { e.index(); return nil }) })
 	for w := range workers {
 		group.Go(func() {
-			for i := w; i < len(addresses) && failed[w] == nil && ctx.Err() == nil && s.ledger.Turn(name) == turn; i += workers {
-				failed[w] = s.prepare(ctx, e, addresses[i], turn)
-			}
+			failed[w] = safely(func() error {
+				for i := w; i < len(addresses) && ctx.Err() == nil && s.ledger.Turn(name) == turn; i += workers {
+					if err := s.prepare(ctx, e, addresses[i], turn); err != nil {
+						return err
+					}
+				}
+				return nil
+			})
 		})
 	}
 	group.Wait()
 	return errors.Join(failed...)
-}
-
-// large tells whether a version has many pages.
-func (s *Site) large(ctx context.Context, ref string) (bool, error) {
-	d, err := s.ledger.Description(ctx, ledger.Nobody, ref)
-	if err != nil {
-		return false, err
-	}
-	return len(d.Contract.Operations)+len(d.Contract.Schemas) >= hastyPages, nil
 }
 
 func (s *Site) prepare(ctx context.Context, e *edition, address string, turn int64) error {

@@ -79,7 +79,7 @@ func (s *Site) oEmbed(c *echo.Context) error {
 	if err == nil {
 		address, ok = strings.CutPrefix(asked.EscapedPath(), "/reference/")
 	}
-	if !ok || asked.Host != "" && asked.Host != c.Request().Host {
+	if !ok || asked.Host != "" && asked.Host != s.public.Host {
 		return c.String(http.StatusNotFound, "url names no page of this reference\n")
 	}
 	_, e, err := s.embedded(c.Request().Context(), "/reference/"+address)
@@ -95,9 +95,9 @@ func (s *Site) oEmbed(c *echo.Context) error {
 		height = min(height, most)
 	}
 	return c.JSON(http.StatusOK, map[string]any{
-		"version": "1.0", "type": "rich", "title": e.Doc.Title + " " + e.Version.Number, "provider_name": s.house, "provider_url": s.origin(c) + "/reference/",
+		"version": "1.0", "type": "rich", "title": e.Doc.Title + " " + e.Version.Number, "provider_name": s.house, "provider_url": s.origin() + "/reference/",
 		"width": width, "height": height,
 		"html": fmt.Sprintf(`<iframe src="%s" width="%d" height="%d" title="%s" loading="lazy" style="border: 0"></iframe>`,
-			html.EscapeString(s.origin(c)+"/embed/"+address), width, height, html.EscapeString(e.Doc.Title)),
+			html.EscapeString(s.origin()+"/embed/"+address), width, height, html.EscapeString(e.Doc.Title)),
 	})
 }

@@ -43,7 +43,7 @@ components:
     Booking: {type: object, properties: {berth: {type: string, description: Where.}, inner: {$ref: '#/components/schemas/Booking'}}}
     'A.b': {oneOf: [{$ref: '#/components/schemas/Booking'}, {type: object, properties: {berth: {type: integer}}}]}
 `, "A b%2F", "A.b"))
-	pages, err := New(Options{Ledger: l, House: "Saltmere Harbour", Log: quiet()})
+	pages, err := New(Options{Ledger: l, House: "Saltmere Harbour", Public: &url.URL{Scheme: "http", Host: "example.com"}, Log: quiet()})
 	require.NoError(t, err)
 	files := map[string][]byte{}
 	require.NoError(t, pages.Export(context.Background(), "berths@1.0.0", func(name string, body []byte) error {
@@ -69,7 +69,7 @@ func TestExportDemo(t *testing.T) {
 	day := time.Date(2026, 11, 20, 0, 0, 0, 0, time.UTC)
 	require.NoError(t, demo.Play(ctx, s, day))
 	l := ledger.New(s, ledger.Options{Now: func() time.Time { return day }, Random: rand.Reader})
-	pages, err := New(Options{Ledger: l, House: demo.House, Log: quiet()})
+	pages, err := New(Options{Ledger: l, House: demo.House, Public: &url.URL{Scheme: "http", Host: "example.com"}, Log: quiet()})
 	require.NoError(t, err)
 	apis, err := l.APIs(ctx, ledger.Itself)
 	require.NoError(t, err)

@@ -100,13 +100,8 @@ func formOf(pair string) (rest, form string) {
 	return pair, ""
 }
 
-// absolute is an address of the reference as others reach it, or below its host where that is not known.
-func (s *Site) absolute(address string) string {
-	if s.public == nil {
-		return address
-	}
-	return strings.TrimSuffix(s.public.String(), "/") + address
-}
+// absolute is an address of the reference as others reach it.
+func (s *Site) absolute(address string) string { return s.origin() + address }
 
 // places lead to the lines of a version's files.
 type places struct {

@@ -3,6 +3,7 @@ package site
 import (
 	"net/http"
 	"net/http/httptest"
+	"strconv"
 	"sync"
 	"testing"
 
@@ -40,3 +41,36 @@ func TestAtOnce(t *testing.T) {
 }
 
 var looksWithFooter = ledger.Looks{Footer: "By the office."}
+
+// TestTakesGzip reads what a reader takes, as RFC 9110 has it.
+func TestTakesGzip(t *testing.T) {
+	for field, takes := range map[string]bool{
+		"gzip": true, "br, gzip": true, "GZIP;q=0.5": true, "gzip; q=0": false, "gzip;q=0.000": false, "gzip;q=0, *": false, "*": true, "*;q=0": false, "identity": false, "": false,
+		"br;q=1.0, *;q=0.1": true, "notgzip": false, "gzip;q=x": false, "x-gzip": true,
+	} {
+		assert.Equal(t, takes, takesGzip([]string{field}), field)
+	}
+	assert.True(t, takesGzip([]string{"br", "gzip"}))
+}
+
+// TestKeptLetsGoOfTheOldest keeps within its bound by what nobody asked for longest, and never lets go of all.
+func TestKeptLetsGoOfTheOldest(t *testing.T) {
+	k := newKept()
+	body := make([]byte, 1<<20)
+	for i := range 400 {
+		k.put(strconv.Itoa(i), 1, 1, &keptPage{plain: body})
+		assert.NotNil(t, k.find("0", 1, 1), "what is asked for stays")
+		assert.LessOrEqual(t, k.size, maxKept)
+	}
+	assert.Nil(t, k.find("1", 1, 1))
+	assert.NotNil(t, k.find("399", 1, 1))
+	assert.Greater(t, k.pages.Len(), 250)
+	for range 3 { // the same page again takes no more room
+		k.put("399", 1, 1, &keptPage{plain: body})
+	}
+	size := 0
+	for _, p := range k.pages.Values() {
+		size += p.size()
+	}
+	assert.Equal(t, size, k.size)
+}

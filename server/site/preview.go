@@ -53,10 +53,8 @@ func (s *Site) previewed(ctx context.Context, key, below, question string) (page
 func (s *Site) previewEdition(ctx context.Context, holder ledger.Actor, v ledger.Version, key string) (*edition, error) {
 	turn := s.ledger.Turn(v.API)
 	name := "preview " + key
-	s.mu.Lock()
-	e := s.editions[name]
-	s.mu.Unlock()
-	if e == nil || e.turn != turn {
+	e, there := s.editions.Get(name)
+	if !there || e.turn != turn {
 		a, err := s.ledger.API(ctx, holder, v.API)
 		if err != nil {
 			return nil, err
@@ -71,7 +69,7 @@ func (s *Site) previewEdition(ctx context.Context, holder ledger.Actor, v ledger
 			return nil, err
 		}
 		e.turn, e.Base = turn, "/preview/"+key
-		s.keep(name, e)
+		s.editions.Add(name, e)
 	}
 	mine := *e
 	return &mine, nil

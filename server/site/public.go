@@ -9,7 +9,7 @@ import (
 
 // moved is a page as it is sent to readers who reach the service below a path of another host: each of its own addresses begins there.
 func (s *Site) moved(p page) page {
-	if s.public == nil || strings.Trim(s.public.Path, "/") == "" {
+	if strings.Trim(s.public.Path, "/") == "" {
 		return p
 	}
 	prefix := "/" + strings.Trim(s.public.Path, "/")

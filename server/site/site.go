@@ -14,17 +14,20 @@ import (
 	"context"
 	"embed"
 	"errors"
+	"fmt"
 	"html/template"
 	"io/fs"
 	"log/slog"
 	"net/http"
 	"net/url"
 	"path"
+	"runtime/debug"
 	"strings"
 	"sync"
 	"unicode"
 	"unicode/utf8"
 
+	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/labstack/echo/v5"
 
 	"oldledger/core/promise"
@@ -41,18 +44,16 @@ var assets embed.FS
 type Site struct {
 	ledger *ledger.Ledger
 	house  string
-	public *url.URL
+	public *url.URL // where readers reach the service
 	log    *slog.Logger
 	pages  *template.Template
 	assets map[string]page
-	kept   kept
+	kept   *kept
 
-	mu       sync.Mutex
-	editions map[string]*edition // by reference to a version
+	editions *lru.Cache[string, *edition] // by reference to a version
 	making   ledger.Flight[*edition]
 	stop     context.CancelFunc // ends what is being prepared
-	haste    haste
-	work     sync.WaitGroup // pages that are being prepared
+	work     sync.WaitGroup     // pages that are being prepared
 }
 
 // page is one rendered answer.
@@ -66,16 +67,18 @@ type page struct {
 type Options struct {
 	Ledger *ledger.Ledger
 	House  string   // the name that stands above every page
-	Public *url.URL // where readers reach the service, when that is not where it listens; its path stands before every address
+	Public *url.URL // where readers reach the service; its path stands before every address
 	Log    *slog.Logger
-	Header http.Header // that of every page which has not its own
 }
 
 // New makes the site of a ledger.
 func New(o Options) (*Site, error) {
 	l, house := o.Ledger, o.House
-	s := &Site{ledger: l, house: house, public: o.Public, log: o.Log, kept: kept{header: o.Header}, editions: map[string]*edition{}, assets: map[string]page{}}
+	s := &Site{ledger: l, house: house, public: o.Public, log: o.Log, kept: newKept(), assets: map[string]page{}}
 	var err error
+	if s.editions, err = lru.New[string, *edition](maxEditions); err != nil {
+		return nil, err
+	}
 	if s.pages, err = template.New("").Funcs(functions).Funcs(template.FuncMap{
 		"house":   func() string { return house },
 		"overdue": func(n promise.Notice) bool { return n.Overdue(l.Today()) },
@@ -90,7 +93,7 @@ func New(o Options) (*Site, error) {
 	s.stop = stop
 	l.OnPublished(func(ref string) {
 		s.work.Go(func() {
-			if err := s.Prepare(preparing, ref); err != nil && preparing.Err() == nil {
+			if err := safely(func() error { return s.Prepare(preparing, ref) }); err != nil && preparing.Err() == nil {
 				s.log.Error("prepare the pages", "version", ref, "error", err)
 			}
 		})
@@ -103,11 +106,23 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/", func(c *echo.Context) error { return c.Redirect(http.StatusFound, "/reference/") })
 	e.GET("/reference", func(c *echo.Context) error { return c.Redirect(http.StatusMovedPermanently, "/reference/") })
 	e.GET("/robots.txt", s.robots)
+	e.GET("/favicon.ico", s.icon)
+	e.GET(catalogueAddress, s.catalogue)
 	e.GET("/reference/sitemap.xml", s.sitemap)
 	e.GET("/reference/*", s.serve)
 	e.GET("/preview/*", s.preview)
 	e.GET("/embed/*", s.embed)
 	e.GET("/oembed", s.oEmbed)
+}
+
+// safely turns a panic into an error: nobody above the goroutine would, and the service would end.
+func safely(do func() error) (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("%v\n%s", p, debug.Stack())
+		}
+	}()
+	return do()
 }
 
 // Stop ends the preparing of pages.
@@ -116,11 +131,18 @@ func (s *Site) Stop() { s.stop() }
 // Wait waits until the pages that are being prepared are done.
 func (s *Site) Wait() { s.work.Wait() }
 
+// icon is the sign of the ledger in a browser's tab.
+func (s *Site) icon(c *echo.Context) error {
+	p := s.assets["favicon.ico"]
+	c.Response().Header().Set("Cache-Control", "public, max-age=86400")
+	return c.Blob(http.StatusOK, "image/x-icon", p.body)
+}
+
 var errNowhere = &ledger.Error{Fault: ledger.NotFound, Text: "There is no page at this address."}
 
 // readAssets reads fonts, scripts and style sheets. They change only with the program.
 func (s *Site) readAssets() error {
-	kinds := map[string]string{".css": "text/css; charset=utf-8", ".js": "text/javascript; charset=utf-8", ".woff2": "font/woff2", ".txt": "text/plain; charset=utf-8"}
+	kinds := map[string]string{".css": "text/css; charset=utf-8", ".js": "text/javascript; charset=utf-8", ".woff2": "font/woff2", ".txt": "text/plain; charset=utf-8", ".ico": "image/x-icon"}
 	return fs.WalkDir(assets, "assets", func(name string, entry fs.DirEntry, err error) error {
 		if err != nil || entry.IsDir() {
 			return err
@@ -151,16 +173,6 @@ func (s *Site) Kept(w http.ResponseWriter, r *http.Request) bool {
 	return true
 }
 
-// Ready is a page that is kept as it goes to a reader who takes gzip: the status line and the header but for its Date and its end
-// (RFC 9112, section 2.1), and the body. All is nil where the page is not kept so.
-func (s *Site) Ready(address []byte) (head, body []byte) {
-	p := s.kept.find(string(address), s.turn(string(address)), s.today())
-	if p == nil {
-		return nil, nil
-	}
-	return p.head, p.packed
-}
-
 // serve answers a page that is not kept.
 func (s *Site) serve(c *echo.Context) error {
 	r := c.Request()
@@ -174,10 +186,10 @@ func (s *Site) serve(c *echo.Context) error {
 	}
 	switch name, what, ofAPI := strings.Cut(strings.TrimPrefix(address, "/reference/"), "/"); {
 	case name == "feed.atom" || ofAPI && what == "feed.atom":
-		p, err := s.feed(r.Context(), strings.TrimSuffix(name, "feed.atom"), s.origin(c))
+		p, err := s.feed(r.Context(), strings.TrimSuffix(name, "feed.atom"), s.origin())
 		return s.answerDirectly(c, p, err)
 	case name == "sunsets.ics" || ofAPI && what == "sunsets.ics":
-		p, err := s.sunsets(r.Context(), strings.TrimSuffix(name, "sunsets.ics"), s.origin(c))
+		p, err := s.sunsets(r.Context(), strings.TrimSuffix(name, "sunsets.ics"), s.origin())
 		return s.answerDirectly(c, p, err)
 	}
 	v, err := parse(address)

@@ -28,7 +28,7 @@ func (s *Site) sitemap(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	base := s.origin(c)
+	base := s.origin()
 	set := urlset{URLs: []siteURL{{Loc: base + "/reference/"}}}
 	for _, a := range apis {
 		versions := published(a)
@@ -57,13 +57,8 @@ func (s *Site) sitemap(c *echo.Context) error {
 
 // robots keeps search engines to what is published.
 func (s *Site) robots(c *echo.Context) error {
-	return c.String(http.StatusOK, "User-agent: *\nDisallow: /console/\nDisallow: /api/\nSitemap: "+s.origin(c)+"/reference/sitemap.xml\n")
+	return c.String(http.StatusOK, "User-agent: *\nDisallow: /console/\nDisallow: /api/\nSitemap: "+s.origin()+"/reference/sitemap.xml\n")
 }
 
-// origin is where readers reach the service.
-func (s *Site) origin(c *echo.Context) string {
-	if s.public != nil {
-		return strings.TrimSuffix(s.public.String(), "/")
-	}
-	return c.Scheme() + "://" + c.Request().Host
-}
+// origin is where readers reach the service. It does not follow the request, whose Host is what anybody writes there.
+func (s *Site) origin() string { return strings.TrimSuffix(s.public.String(), "/") }

@@ -72,6 +72,12 @@ CREATE TABLE generations (
   n   INTEGER NOT NULL
 ) STRICT;
 
+-- What is written to find out whether something can be written.
+CREATE TABLE pulse (
+  id    INTEGER PRIMARY KEY CHECK (id = 1),
+  beats BLOB NOT NULL
+) STRICT;
+
 -- Sessions and kept answers hold no secret any more: sessions go by a hash of their token, and begin anew.
 DROP TABLE sessions;
 CREATE TABLE sessions (
