@@ -38,10 +38,17 @@ func await(t *testing.T, ctx context.Context, expression string) {
 	require.NoError(t, err, expression)
 }
 
-// press clicks with the mouse in the middle of an element.
+// press clicks with the mouse in the middle of an element, once it is there and nothing lies over it: a menu that closes does for a while.
 func press(t *testing.T, ctx context.Context, selector string) {
 	t.Helper()
-	await(t, ctx, fmt.Sprintf(`!!document.querySelector(%q)`, selector))
+	await(t, ctx, fmt.Sprintf(`(() => {
+		const e = document.querySelector(%q);
+		if (!e) return false;
+		e.scrollIntoView({ block: 'center', behavior: 'instant' });
+		const r = e.getBoundingClientRect();
+		const top = document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2);
+		return !!top && (e.contains(top) || top.contains(e));
+	})()`, selector))
 	at, err := chromedp.Run(ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(`(() => {
 		const e = document.querySelector(%q);
 		e.scrollIntoView({ block: 'center', behavior: 'instant' });
