@@ -44,7 +44,12 @@ type World struct {
 // System is the machine itself.
 func System() World {
 	w := World{In: os.Stdin, Out: os.Stdout, Err: os.Stderr, Getenv: os.Getenv, Dir: ".", Now: time.Now}
-	w.Color, w.Width = terminal(os.Stdout)
+	if w.Color, w.Width = terminal(os.Stdout); w.Color {
+		w.Out = &plain{to: os.Stdout}
+	}
+	if shows, _ := terminal(os.Stderr); shows {
+		w.Err = &plain{to: os.Stderr}
+	}
 	if w.Getenv("NO_COLOR") != "" {
 		w.Color = false
 	}

@@ -78,13 +78,13 @@ func exitStatus(err error) string {
 	return err.Error()
 }
 
-// TestServeAsProcess is the service that TestKilledMidWrite runs and kills; by itself it does nothing.
+// TestServeAsProcess is the service that TestKilled runs and kills; by itself it does nothing.
 func TestServeAsProcess(t *testing.T) {
 	data := os.Getenv("OLDLEDGER_TEST_SERVE")
 	if data == "" {
-		t.Skip("runs as a process of TestKilledMidWrite")
+		t.Skip("runs as a process of TestKilled")
 	}
-	os.Exit(cli.Main([]string{"serve", "--data", data, "--listen", "127.0.0.1:0"}, cli.System()))
+	os.Exit(cli.Main([]string{"serve", "--data", data, "--listen", "127.0.0.1:0", "--log", "warn"}, cli.System()))
 }
 
 const adminPassword = "ropewalk-and-tide"

@@ -204,15 +204,18 @@ func readBelow(dir, p string) ([]byte, error) {
 		return nil, err
 	}
 	defer root.Close()
+	info, err := root.Stat(filepath.FromSlash(p))
+	if err != nil {
+		return nil, err
+	}
+	if !info.Mode().IsRegular() { // opening a pipe would wait for whoever writes to it
+		return nil, errors.New("it is no file; what another program writes is read from standard input, as -")
+	}
 	f, err := root.Open(filepath.FromSlash(p))
 	if err != nil {
 		return nil, err
 	}
 	defer f.Close()
-	info, err := f.Stat()
-	if err != nil {
-		return nil, err
-	}
 	var text bytes.Buffer
 	text.Grow(int(min(info.Size(), source.MaxBytes)) + bytes.MinRead)
 	_, err = text.ReadFrom(io.LimitReader(f, source.MaxBytes+1))

@@ -3,15 +3,23 @@ package cli_test
 import (
 	"bufio"
 	"context"
+	"crypto/sha256"
+	"errors"
+	"flag"
 	"fmt"
+	"math/rand/v2"
 	"os"
 	"os/exec"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"oldledger/client"
+	"oldledger/ledger"
 )
 
 // serveProcess runs this test binary as the service on a data folder, and returns its address once it is ready.
@@ -37,51 +45,161 @@ func serveProcess(t *testing.T, data string) (*exec.Cmd, string) {
 	return nil, ""
 }
 
-// TestKilledMidWrite kills the service while it records, several times: what was answered is there after the next start,
-// nothing is half there, and the journal's chain holds.
-func TestKilledMidWrite(t *testing.T) {
+// kills is how often TestKilled kills the service.
+var kills = flag.Int("kills", 100, "how often the service is killed")
+
+// belief is what somebody who writes knows of one thing: what was answered for sure, and what may have happened when the answer did not come.
+type belief struct{ sure, maybe string }
+
+func (b belief) allows(found string) bool { return found == b.sure || found == b.maybe }
+
+// writer does one thing after the other to an API of its own, and takes down what was answered.
+type writer struct {
+	api      string
+	random   *rand.Rand
+	versions map[string]belief // "draft 3f2a…" or "published 3f2a…", by number
+	notices  [2]int            // at least and at most
+	latest   int
+}
+
+// act does something at random. An error is that the service is gone, or a refusal that the state explains.
+func (w *writer) act(ctx context.Context, c *client.Client) error {
+	number := fmt.Sprintf("%d.0.0", w.latest)
+	b, there := w.versions[number]
+	state, _, _ := strings.Cut(b.sure, " ")
+	switch n := w.random.IntN(10); {
+	case !there || n < 2 && state != "draft":
+		w.latest++
+		return w.record(ctx, c, fmt.Sprintf("%d.0.0", w.latest))
+	case n < 5 && state == "draft":
+		return w.record(ctx, c, number)
+	case n < 7 && state != "published":
+		return w.move(number, "published", func(ref string) error { _, err := c.Publish(ctx, ref, nil); return err })
+	case n < 8 && state == "published":
+		return w.move(number, "unpublished", func(ref string) error { _, err := c.Unpublish(ctx, ref, "for a while"); return err })
+	case n < 9 && state == "published":
+		w.notices[1]++
+		_, err := c.Deprecate(ctx, ledger.Announcement{Ref: w.api + "@" + number, Operation: "read", Reason: "It leaves."})
+		if err == nil {
+			w.notices[0]++
+		}
+		return err
+	}
+	_, err := c.PutOverlay(ctx, w.api+"@"+number, fmt.Appendf(nil, "overlay: 1.0.0\ninfo: {title: W, version: 1.0.0}\nactions: [{target: $.info, update: {description: %d}}]\n", w.random.IntN(1000)))
+	return err
+}
+
+func (w *writer) record(ctx context.Context, c *client.Client, number string) error {
+	text := fmt.Appendf(nil, "openapi: 3.1.0\ninfo: {title: %s, version: %s, description: '%d'}\npaths: {/a: {get: {operationId: read, responses: {'200': {description: A.}}}}}\n", w.api, number, w.random.IntN(1_000_000))
+	b := w.versions[number]
+	b.maybe = fmt.Sprintf("draft %x", sha256.Sum256(text))
+	w.versions[number] = b
+	_, err := c.Record(ctx, client.Submission{API: w.api, Text: text, Message: "round and round"})
+	return w.answered(number, err)
+}
+
+func (w *writer) move(number, state string, do func(ref string) error) error {
+	b := w.versions[number]
+	_, digest, _ := strings.Cut(b.sure, " ")
+	b.maybe = state + " " + digest
+	w.versions[number] = b
+	return w.answered(number, do(w.api+"@"+number))
+}
+
+func (w *writer) answered(number string, err error) error {
+	b := w.versions[number]
+	if err == nil {
+		b.sure = b.maybe
+	}
+	var refused *client.Refusal
+	if errors.As(err, &refused) {
+		b.maybe = b.sure
+	}
+	w.versions[number] = b
+	return err
+}
+
+// look holds what is there against what was answered, and goes on from what is there.
+func (w *writer) look(t *testing.T, ctx context.Context, c *client.Client) {
+	t.Helper()
+	found := map[string]string{}
+	api, err := c.API(ctx, w.api)
+	var refused *client.Refusal
+	if !errors.As(err, &refused) {
+		require.NoError(t, err)
+	}
+	for _, v := range api.Versions {
+		state := v.State
+		if state == ledger.Deprecated {
+			state = ledger.Published
+		}
+		found[v.Number] = string(state) + " " + v.Digest
+		_, err := c.Description(ctx, v.Ref())
+		require.NoError(t, err, v.Ref())
+	}
+	for number, b := range w.versions {
+		require.True(t, b.allows(found[number]), "%s@%s is %q; %q was answered, and %q asked for", w.api, number, found[number], b.sure, b.maybe)
+		if found[number] == "" {
+			delete(w.versions, number)
+			w.latest--
+		}
+	}
+	require.Len(t, found, len(w.versions), "nothing is there that nobody asked for")
+	for number, is := range found {
+		w.versions[number] = belief{is, is}
+	}
+	require.GreaterOrEqual(t, len(api.Notices), w.notices[0])
+	require.LessOrEqual(t, len(api.Notices), w.notices[1])
+	w.notices = [2]int{len(api.Notices), len(api.Notices)}
+}
+
+// TestKilled kills the service at random moments while several write to it, all kinds of things at once: it starts again each time, the journal holds
+// and the records are as it says, nothing that was answered is lost, and nothing is half there.
+func TestKilled(t *testing.T) {
 	ctx := context.Background()
 	data := t.TempDir()
 	token := firstToken(t, data)
-
-	answered := map[string]bool{}
-	for round := range 3 {
+	seed := uint64(20261127)
+	random := rand.New(rand.NewPCG(seed, 1))
+	writers := make([]*writer, 4)
+	for i := range writers {
+		writers[i] = &writer{api: fmt.Sprintf("api-%d", i), random: rand.New(rand.NewPCG(seed, uint64(i)+2)), versions: map[string]belief{}}
+	}
+	acts, head := atomic.Int64{}, ""
+	for round := range *kills + 1 {
 		process, base := serveProcess(t, data)
 		c, err := client.New(base, token)
 		require.NoError(t, err)
-		for i := 0; ; i++ {
-			if i == 5 {
-				go process.Process.Kill() // in the middle of one of the next writes
-			}
-			number := fmt.Sprintf("1.%d.%d", round, i)
-			text := fmt.Sprintf("openapi: 3.1.0\ninfo: {title: Berths, version: %s}\npaths: {}\n", number)
-			if _, err := c.Record(ctx, client.Submission{API: "berths", Text: []byte(text)}); err != nil {
-				break
-			}
-			answered[number] = true
-		}
-		process.Wait() // it was killed
-	}
-	require.Greater(t, len(answered), 14)
-
-	process, base := serveProcess(t, data)
-	c, err := client.New(base, token)
-	require.NoError(t, err)
-	api, err := c.API(ctx, "berths")
-	require.NoError(t, err)
-	there := map[string]bool{}
-	for _, v := range api.Versions {
-		there[v.Number] = true
-		_, err := c.Description(ctx, v.Ref())
+		v, err := c.VerifyJournal(ctx, head)
 		require.NoError(t, err)
+		require.True(t, v.Intact, "round %d: %s", round, v.Why)
+		head = v.Head
+		for _, w := range writers {
+			w.look(t, ctx, c)
+		}
+		if round == *kills {
+			require.NoError(t, process.Process.Signal(os.Interrupt))
+			require.NoError(t, process.Wait())
+			break
+		}
+		kill := time.AfterFunc(time.Duration(random.IntN(120_000))*time.Microsecond, func() { process.Process.Kill() })
+		var group sync.WaitGroup
+		for _, w := range writers {
+			group.Go(func() {
+				for {
+					err := w.act(ctx, c)
+					var refused *client.Refusal
+					if err != nil && !errors.As(err, &refused) {
+						return // the service is gone
+					}
+					acts.Add(1)
+				}
+			})
+		}
+		group.Wait()
+		process.Wait() // it was killed
+		kill.Stop()
 	}
-	for number := range answered {
-		require.True(t, there[number], "%s was answered and is gone", number)
-	}
-	verification, err := c.VerifyJournal(ctx, "")
-	require.NoError(t, err)
-	require.True(t, verification.Intact)
-	require.Equal(t, int64(len(there)+2), verification.Entries, "one entry for each recording, and for the person and the token")
-	require.NoError(t, process.Process.Signal(os.Interrupt))
-	require.NoError(t, process.Wait())
+	require.Greater(t, acts.Load(), int64(*kills), "there was something to kill")
+	t.Logf("%d acts were answered, %d times the service was killed", acts.Load(), *kills)
 }

@@ -80,15 +80,34 @@ func (a *app) client() (*client.Client, error) {
 	if address == "" {
 		return nil, usageError{errors.New("no ledger is named; use --ledger, OLDLEDGER_URL, or oldledger sign-in")}
 	}
-	token := a.Getenv("OLDLEDGER_TOKEN")
-	if token == "" && acc.Ledger == address {
-		token = acc.Token
+	token, err := a.token(acc, address)
+	if err != nil {
+		return nil, err
 	}
 	c, err := client.New(address, token)
 	if err != nil {
 		return nil, usageError{err}
 	}
 	return c, nil
+}
+
+// token is the one to send to an address. One from the environment goes to an address that is named there or by option; one that sign-in kept goes
+// back to where it came from. A project file, which may be anybody's, leads neither elsewhere.
+func (a *app) token(acc account, address string) (string, error) {
+	named := a.ledger != "" || a.Getenv("OLDLEDGER_URL") != "" || acc.Ledger == address
+	if token := a.Getenv("OLDLEDGER_TOKEN"); token != "" {
+		if !named {
+			return "", usageError{fmt.Errorf("%s names the ledger %s, and OLDLEDGER_TOKEN is sent only where you say: set OLDLEDGER_URL=%s or --ledger, if you trust it", projectFile, address, address)}
+		}
+		return token, nil
+	}
+	if acc.Ledger == address {
+		return acc.Token, nil
+	}
+	if acc.Token != "" && a.ledger == "" && a.Getenv("OLDLEDGER_URL") == "" {
+		fmt.Fprintf(a.Err, "%s names the ledger %s; you are signed in at %s, so nobody is signed in there\n", projectFile, address, acc.Ledger)
+	}
+	return "", nil
 }
 
 // ledgerAddress is the first that is named: by option, environment, project file, or the last sign-in.

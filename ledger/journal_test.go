@@ -125,13 +125,13 @@ func TestFirstAdmin(t *testing.T) {
 	_, l := open(t)
 	password, err := l.FirstAdmin(ctx)
 	require.NoError(t, err)
-	p, err := l.SignIn(ctx, "admin", password)
+	p, err := l.SignIn(ctx, "admin", password, "192.0.2.1")
 	require.NoError(t, err)
 	require.Equal(t, ledger.Admin, p.Role)
 	again, err := l.FirstAdmin(ctx)
 	require.NoError(t, err)
 	require.Empty(t, again)
-	_, err = l.SignIn(ctx, "admin", password+"x")
+	_, err = l.SignIn(ctx, "admin", password+"x", "192.0.2.1")
 	require.Error(t, err)
 }
 

@@ -43,6 +43,7 @@ type Ledger struct {
 	turns turns
 
 	heavy            chan struct{}                           // holds one for each heavy computation
+	hashing          chan struct{}                           // holds one for each password that is checked
 	readings         *lru.Cache[string, reading]             // by digest of the content, and file
 	comparisons      *lru.Cache[string, *compare.Comparison] // by manner and basis
 	overlays         *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
@@ -66,7 +67,7 @@ func New(s records.Store, o Options) *Ledger {
 		o.Recheck = usualRecheck
 	}
 	return &Ledger{
-		store: s, options: o, heavy: make(chan struct{}, maxHeavy),
+		store: s, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
 		readings: cache[reading](maxReadings), comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
 		guides: cache[keptGuide](maxGuides), publics: cache[content](maxPublic),
 	}
@@ -101,6 +102,7 @@ const (
 	Forbidden   Fault = "forbidden"           // this person may not
 	SignInFirst Fault = "sign-in-needed"
 	UnderWay    Fault = "under-way" // the same request was sent a moment ago
+	TooOften    Fault = "too-often"
 )
 
 // Error is a refusal, in words for the person who asked.

@@ -150,12 +150,15 @@ func (k *Looks) check() error {
 	}
 	for _, p := range k.Parents {
 		u, err := url.Parse(p)
-		if err != nil || u.Scheme != "https" && u.Scheme != "http" || u.Host == "" || strings.TrimSuffix(p, "/") != u.Scheme+"://"+u.Host || strings.ContainsAny(p, " ;,'\"") {
+		if err != nil || !hostName.MatchString(u.Host) || u.Scheme != "https" && u.Scheme != "http" || u.Host == "" || strings.TrimSuffix(p, "/") != u.Scheme+"://"+u.Host || strings.ContainsAny(p, " ;,'\"") {
 			return refuse(Invalid, "%q is no address of a site; write one such as https://intranet.saltmere.example", p)
 		}
 	}
 	return nil
 }
+
+// hostName is one host, with a port or without: no pattern for many.
+var hostName = regexp.MustCompile(`^[A-Za-z0-9][A-Za-z0-9.-]*(:[0-9]+)?$`)
 
 var colour = regexp.MustCompile(`^#[0-9a-fA-F]{6}$`)
 

@@ -39,7 +39,10 @@ var (
 	argon = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 )
 
-const minPassword = 10
+const (
+	minPassword = 10
+	maxPassword = 200
+)
 
 // AddPerson makes a person who can sign in.
 func (l *Ledger) AddPerson(ctx context.Context, who Actor, p Person, password string) error {
@@ -49,8 +52,8 @@ func (l *Ledger) AddPerson(ctx context.Context, who Actor, p Person, password st
 	if !personName.MatchString(p.Name) {
 		return refuse(Invalid, "%q is no sign-in name; use lower-case letters, digits, dots and dashes", p.Name)
 	}
-	if len(password) < minPassword || len(password) > 200 {
-		return refuse(Invalid, "a password has %d to 200 characters", minPassword)
+	if len(password) < minPassword || len(password) > maxPassword {
+		return refuse(Invalid, "a password has %d to %d characters", minPassword, maxPassword)
 	}
 	hash, err := argon2id.CreateHash(password, argon)
 	if err != nil {
@@ -92,8 +95,42 @@ func (l *Ledger) secret(bytes int) (string, error) {
 // noPassword is the hash that a sign-in of nobody is checked against, so that both take as long.
 const noPassword = "$argon2id$v=19$m=19456,t=2,p=1$c2FsdG1lcmVoYXJib3Vy$u0vJm9jrP9w6T0yS6V0l0l7Wb0Jv7mZ4qk1Yw9C1y7A"
 
-// SignIn checks a name and a password.
-func (l *Ledger) SignIn(ctx context.Context, name, password string) (Actor, error) {
+// maxHashing is how many passwords are checked at a time: each takes 19 MB and a while, whoever asks for it.
+const maxHashing = 2
+
+// SignIn checks a name and a password, for somebody at a network address. That it failed, or did not, is entered in the journal.
+func (l *Ledger) SignIn(ctx context.Context, name, password, address string) (Actor, error) {
+	who, err := l.checkPassword(ctx, name, password)
+	act, subject := "person.signed-in", name
+	var refused *Error
+	if errors.As(err, &refused) {
+		act = "sign-in.failed"
+		if !personName.MatchString(name) {
+			subject = "a name that nobody can have"
+		}
+	} else if err != nil {
+		return Nobody, err
+	}
+	entered := l.store.Write(ctx, func(r records.Rows) error {
+		return l.view(who).in(r).enter(ctx, act, subject, map[string]string{"from": address})
+	})
+	if entered != nil {
+		return Nobody, entered
+	}
+	return who, err
+}
+
+// checkPassword finds out whether a name and a password belong together, in the same time whether the name is known or not.
+func (l *Ledger) checkPassword(ctx context.Context, name, password string) (Actor, error) {
+	if len(password) > maxPassword {
+		return Nobody, refuse(SignInFirst, "name and password do not belong together")
+	}
+	select {
+	case l.hashing <- struct{}{}:
+		defer func() { <-l.hashing }()
+	case <-ctx.Done():
+		return Nobody, ctx.Err()
+	}
 	row, err := l.store.Read().Person(ctx, name)
 	known := err == nil
 	if err != nil && !errors.Is(err, records.ErrNotFound) {

@@ -48,7 +48,7 @@ func TestUpgrade(t *testing.T) {
 	}
 	l := open()
 	for range 2 { // once upgraded, it opens as any other
-		imke, err := l.SignIn(ctx, "imke", "saltmere-demo")
+		imke, err := l.SignIn(ctx, "imke", "saltmere-demo", "192.0.2.1")
 		require.NoError(t, err)
 		v, err := l.VerifyJournal(ctx, imke, "49:8e47bf9d1ca4ebee01efc790ad826458ff9fa885748db4486c246eca22fbaaa5")
 		require.NoError(t, err)
@@ -94,7 +94,7 @@ func TestUpgrade(t *testing.T) {
 		l = open()
 	}
 	defer s.Close()
-	imke, err := l.SignIn(ctx, "imke", "saltmere-demo")
+	imke, err := l.SignIn(ctx, "imke", "saltmere-demo", "192.0.2.1")
 	require.NoError(t, err)
 	_, err = l.Record(ctx, imke, ledger.Submission{API: "berths", Text: describe("3.0.0", "a: {type: string}"), Message: "After the upgrade."})
 	require.NoError(t, err)

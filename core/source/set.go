@@ -7,6 +7,7 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"unicode"
 )
 
 // Limits of a set of files.
@@ -116,9 +117,10 @@ func (s *Set) load(p string, parse func(name string, text []byte, t *tally) (*Fi
 	return parse(s.folder+p, text, s.tally)
 }
 
-// Inside tells whether a path stays below the folder it starts from, in its plainest spelling: no "..", no leading slash.
+// Inside tells whether a path stays below the folder it starts from, in its plainest spelling and on every system: no "..", no leading slash, no
+// backslash, no control character.
 func Inside(p string) bool {
-	return p != "" && p != "." && p != ".." && path.Clean(p) == p && !strings.HasPrefix(p, "../") && !strings.HasPrefix(p, "/")
+	return !strings.Contains(p, `\`) && !strings.ContainsFunc(p, unicode.IsControl) && p != "" && p != "." && p != ".." && path.Clean(p) == p && !strings.HasPrefix(p, "../") && !strings.HasPrefix(p, "/")
 }
 
 func (s *Set) where() string {

@@ -10,11 +10,9 @@ import (
 	"log/slog"
 	"net/http"
 	"net/url"
-	"time"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/labstack/echo/v5"
-	"golang.org/x/time/rate"
 
 	"oldledger/ledger"
 )
@@ -30,7 +28,7 @@ type API struct {
 	public   *url.URL
 	sessions *scs.SessionManager
 	log      *slog.Logger
-	signIns  *rate.Limiter
+	tries    *tries
 }
 
 // Options of the interface.
@@ -43,7 +41,7 @@ type Options struct {
 
 // New makes the interface.
 func New(o Options) *API {
-	return &API{ledger: o.Ledger, public: o.Public, sessions: o.Sessions, log: o.Log, signIns: rate.NewLimiter(rate.Every(200*time.Millisecond), 20)}
+	return &API{ledger: o.Ledger, public: o.Public, sessions: o.Sessions, log: o.Log, tries: newTries()}
 }
 
 // Register adds the routes to e.

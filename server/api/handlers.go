@@ -32,29 +32,6 @@ func decode(c *echo.Context, into any) error {
 	return nil
 }
 
-func (a *API) signIn(c *echo.Context) error {
-	var in struct {
-		Name     string `json:"name"`
-		Password string `json:"password"`
-	}
-	if err := decode(c, &in); err != nil {
-		return err
-	}
-	ctx := c.Request().Context()
-	if err := a.signIns.Wait(ctx); err != nil {
-		return err
-	}
-	who, err := a.ledger.SignIn(ctx, in.Name, in.Password)
-	if err != nil {
-		return err
-	}
-	if err := a.sessions.RenewToken(ctx); err != nil {
-		return err
-	}
-	a.sessions.Put(ctx, sessionPerson, who.Name)
-	return c.JSON(http.StatusOK, who.Person)
-}
-
 func (a *API) signOut(c *echo.Context) error {
 	if err := a.sessions.Destroy(c.Request().Context()); err != nil {
 		return err

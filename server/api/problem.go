@@ -43,6 +43,7 @@ var faults = map[ledger.Fault]struct {
 	ledger.Forbidden:   {http.StatusForbidden, "Not allowed"},
 	ledger.SignInFirst: {http.StatusUnauthorized, "Sign in first"},
 	ledger.UnderWay:    {http.StatusConflict, "Under way"},
+	ledger.TooOften:    {http.StatusTooManyRequests, "Too often"},
 }
 
 // fail writes every error as a problem, with the trace under which the log tells why. What is not a refusal is told without its inside.

@@ -44,7 +44,7 @@ func TestProblemOf(t *testing.T) {
 
 // TestFaultsAreComplete gives every fault a status and a title.
 func TestFaultsAreComplete(t *testing.T) {
-	for _, f := range []ledger.Fault{ledger.NotFound, ledger.Invalid, ledger.Unreadable, ledger.Conflict, ledger.Forbidden, ledger.SignInFirst, ledger.UnderWay} {
+	for _, f := range []ledger.Fault{ledger.NotFound, ledger.Invalid, ledger.Unreadable, ledger.Conflict, ledger.Forbidden, ledger.SignInFirst, ledger.UnderWay, ledger.TooOften} {
 		require.NotZero(t, faults[f].status, f)
 		require.NotEmpty(t, faults[f].title, f)
 	}

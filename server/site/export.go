@@ -139,6 +139,11 @@ func (x *export) relative(body []byte, address string) ([]byte, error) {
 			continue
 		}
 		t := z.Token()
+		if t.Data == "head" {
+			b.Write(raw)
+			b.WriteString(exportPolicy)
+			continue
+		}
 		if t.Data == "link" && attribute(t, "type") == "application/json+oembed" {
 			continue // there is nobody to ask
 		}
@@ -152,6 +157,10 @@ func (x *export) relative(body []byte, address string) ([]byte, error) {
 		}
 	}
 }
+
+// exportPolicy keeps a page that was exported from loading pictures or anything else from elsewhere: there is no service to say so in a header.
+const exportPolicy = `
+<meta http-equiv="Content-Security-Policy" content="img-src data:; media-src 'none'; object-src 'none'; frame-src 'none'; connect-src 'none'; form-action 'none'; base-uri 'none'">`
 
 func attribute(t html.Token, name string) string {
 	for _, a := range t.Attr {

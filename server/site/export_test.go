@@ -55,6 +55,11 @@ components:
 		require.Contains(t, files, name)
 	}
 	require.NotContains(t, files, "operations/gone.html")
+	for name, page := range files {
+		if strings.HasSuffix(name, ".html") {
+			require.Contains(t, string(page), "<head>\n<meta http-equiv=\"Content-Security-Policy\" content=\"img-src data:;", name)
+		}
+	}
 	require.Contains(t, string(files["assets/search-index.js"]), `"p":"schemas/Booking.html#berth"`)
 	require.Contains(t, string(files["search.html"]), `src="assets/search-index.js"`)
 	CheckLinks(t, files)

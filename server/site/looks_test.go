@@ -43,14 +43,16 @@ func TestLooks(t *testing.T) {
 	require.NotContains(t, get(t, h, "/reference/looks.css").Body.String(), "--link")
 
 	for want, bad := range map[string]ledger.Looks{
-		"a text needs 4.5":     {Accent: "#aaaaaa"},
-		"is no colour":         {Accent: "red; } body { display: none"},
-		"none of the fonts":    {Font: "comic"},
-		"a logo is a PNG":      {Logo: "https://saltmere.example/logo.png"},
-		"no PNG picture":       {Logo: "data:image/png;base64,AAAA"},
-		"there are no samples": {Languages: []ledger.LanguageOfSamples{{ID: "latin"}}},
-		"asked for twice":      {Languages: []ledger.LanguageOfSamples{{ID: "go"}, {ID: "go"}}},
-		"no address of a site": {Parents: []string{"https://a.example; script-src *"}},
+		"a text needs 4.5":                           {Accent: "#aaaaaa"},
+		"is no colour":                               {Accent: "red; } body { display: none"},
+		"none of the fonts":                          {Font: "comic"},
+		"a logo is a PNG":                            {Logo: "https://saltmere.example/logo.png"},
+		"no PNG picture":                             {Logo: "data:image/png;base64,AAAA"},
+		"there are no samples":                       {Languages: []ledger.LanguageOfSamples{{ID: "latin"}}},
+		"asked for twice":                            {Languages: []ledger.LanguageOfSamples{{ID: "go"}, {ID: "go"}}},
+		"no address of a site":                       {Parents: []string{"https://a.example; script-src *"}},
+		`"https://*" is no address`:                  {Parents: []string{"https://*"}},
+		`"https://*.saltmere.example" is no address`: {Parents: []string{"https://*.saltmere.example"}},
 	} {
 		_, err := l.PutLooks(ctx, editor, "berths", bad)
 		require.ErrorContains(t, err, want)

@@ -93,7 +93,9 @@ func New(o Options) (*Site, error) {
 	s.stop = stop
 	l.OnPublished(func(ref string) {
 		s.work.Go(func() {
-			if err := safely(func() error { return s.Prepare(preparing, ref) }); err != nil && preparing.Err() == nil {
+			err := safely(func() error { return s.Prepare(preparing, ref) })
+			var refused *ledger.Error // it was taken back meanwhile
+			if err != nil && preparing.Err() == nil && !errors.As(err, &refused) {
 				s.log.Error("prepare the pages", "version", ref, "error", err)
 			}
 		})
