@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
 	"sync"
@@ -100,4 +101,33 @@ func TestOneServiceAtATime(t *testing.T) {
 		require.NoError(t, err)
 		require.Zero(t, info.Mode().Perm()&0o077, "%s is its owner's alone", name)
 	}
+}
+
+// TestReadyOnAFullDisk starts the service where hardly anything more can be written: it answers, and says that it is not ready.
+func TestReadyOnAFullDisk(t *testing.T) {
+	data := t.TempDir()
+	process, _ := serveProcess(t, data)
+	require.NoError(t, process.Process.Signal(os.Interrupt))
+	require.NoError(t, process.Wait())
+	full, base := serveWith(t, exec.Command("bash", "-c", `ulimit -f 40; exec "$0" -test.run='^TestServeAsProcess$'`, os.Args[0]), data)
+	get := func(path string) (int, string) {
+		r, err := http.Get(base + path)
+		require.NoError(t, err)
+		text, err := io.ReadAll(r.Body)
+		require.NoError(t, err)
+		require.NoError(t, r.Body.Close())
+		return r.StatusCode, string(text)
+	}
+	status, text := get("/readyz")
+	for n := 0; status == http.StatusOK && n < 20; n++ { // each writes a little
+		status, text = get("/readyz")
+	}
+	require.Equal(t, http.StatusServiceUnavailable, status)
+	require.Equal(t, "the records cannot be written\n", text)
+	status, _ = get("/healthz")
+	require.Equal(t, http.StatusOK, status)
+	status, _ = get("/reference/")
+	require.Equal(t, http.StatusOK, status, "what can be read is read")
+	require.NoError(t, full.Process.Kill())
+	_ = full.Wait() // it was killed
 }

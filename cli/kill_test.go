@@ -25,7 +25,12 @@ import (
 // serveProcess runs this test binary as the service on a data folder, and returns its address once it is ready.
 func serveProcess(t *testing.T, data string) (*exec.Cmd, string) {
 	t.Helper()
-	cmd := exec.Command(os.Args[0], "-test.run=^TestServeAsProcess$")
+	return serveWith(t, exec.Command(os.Args[0], "-test.run=^TestServeAsProcess$"), data)
+}
+
+// serveWith runs the service by a command of one's own.
+func serveWith(t *testing.T, cmd *exec.Cmd, data string) (*exec.Cmd, string) {
+	t.Helper()
 	cmd.Env = append(os.Environ(), "OLDLEDGER_TEST_SERVE="+data)
 	cmd.Stderr = os.Stderr
 	out, err := cmd.StdoutPipe()

@@ -14,6 +14,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"math/rand/v2"
 	"net/url"
 	"os"
 
@@ -67,9 +68,14 @@ func private(path string) error {
 // Close closes the database.
 func (s *Store) Close() error { return s.db.Close() }
 
-// Check tells whether the database answers and can be written: it is, so that a full disk shows.
+// Check tells whether the database answers and can be written: it is, so that a full disk shows, with something else each time, since what is the
+// same is not written.
 func (s *Store) Check(ctx context.Context) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO pulse (id, beats) VALUES (1, ?) ON CONFLICT (id) DO UPDATE SET beats = excluded.beats`, make([]byte, 8<<10))
+	beats := make([]byte, 8<<10)
+	for i := range beats {
+		beats[i] = byte(rand.Uint32())
+	}
+	_, err := s.db.ExecContext(ctx, `INSERT INTO pulse (id, beats) VALUES (1, ?) ON CONFLICT (id) DO UPDATE SET beats = excluded.beats`, beats)
 	return err
 }
 
