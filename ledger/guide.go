@@ -25,7 +25,7 @@ func (l *Ledger) Guide(ctx context.Context, who Actor, old, new string) (*guide.
 	if from.API != to.API {
 		return w.makeGuide(ctx, from, to)
 	}
-	key, turn, today := fmt.Sprintf("%s..%s %t %s", from.Ref(), to.Number, who.inside(), who.holds), l.Turn(to.API), l.Today()
+	key, turn, today := fmt.Sprintf("%s..%s %t %s", from.Ref(), to.Number, who.inside(), who.holds), l.Turn(who, to.API), l.Today()
 	if kept, there := l.guides.Get(key); there && kept.turn == turn && kept.day.Equal(today) {
 		return kept.guide.Copy(), nil
 	}

@@ -48,6 +48,8 @@ type Ledger struct {
 	comparisons      *lru.Cache[string, *compare.Comparison] // by manner and basis
 	overlays         *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
 	guides           *lru.Cache[string, keptGuide]
+	shelf            *lru.Cache[string, shelvedAPI]
+	vocabulary       atomic.Pointer[vocabulary]
 	publics          *lru.Cache[string, content] // what readers from outside get, by version, content and overlay; without a text where that is what was recorded
 	computed         atomic.Int64                // how many comparisons were computed, and not found
 	guideFlight      Flight[*guide.Guide]
@@ -69,7 +71,7 @@ func New(s records.Store, o Options) *Ledger {
 	return &Ledger{
 		store: s, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
 		readings: cache[reading](maxReadings), comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
-		guides: cache[keptGuide](maxGuides), publics: cache[content](maxPublic),
+		guides: cache[keptGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved),
 	}
 }
 

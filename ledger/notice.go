@@ -1,7 +1,6 @@
 package ledger
 
 import (
-	"cmp"
 	"context"
 	"slices"
 	"strconv"
@@ -278,14 +277,9 @@ func (w view) notices(ctx context.Context, api string) ([]promise.Notice, error)
 	for _, a := range apis {
 		all = append(all, a.Notices...)
 	}
-	slices.SortStableFunc(all, func(x, y promise.Notice) int {
-		return cmp.Or(cmp.Compare(whenever(x.Sunset), whenever(y.Sunset)), cmp.Compare(x.ID, y.ID))
-	})
+	promise.SortNotices(all)
 	return all, nil
 }
-
-// whenever puts what has no date yet last.
-func whenever(date string) string { return cmp.Or(date, "9999") }
 
 func noticesOf(rows []records.Notice) []promise.Notice {
 	all := make([]promise.Notice, len(rows))

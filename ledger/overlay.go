@@ -112,6 +112,7 @@ func (l *Ledger) PutOverlay(ctx context.Context, who Actor, ref, text, ifMatch s
 		if err := w.rows.PutOverlay(ctx, row); err != nil {
 			return err
 		}
+		w.quiet()
 		return w.enter(ctx, "overlay.drafted", v.Ref(), map[string]string{"digest": digest(row.Text, nil)})
 	})
 	if err != nil {
@@ -236,6 +237,9 @@ func (l *Ledger) DropOverlay(ctx context.Context, who Actor, ref string) error {
 			}
 			if err != nil {
 				return err
+			}
+			if state == overlayDraft {
+				w.quiet()
 			}
 			return w.enter(ctx, "overlay.dropped", v.Ref(), map[string]string{"state": state})
 		}

@@ -76,7 +76,9 @@ func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded,
 		if err != nil {
 			return err
 		}
-		if s.Team != "" {
+		if s.Team == "" || s.Team == api.Team {
+			w.quiet()
+		} else {
 			api.Team = s.Team
 		}
 		if err := w.rows.PutAPI(ctx, api); err != nil {

@@ -12,8 +12,8 @@ import (
 // turn with it. Several services share the count through the records; each asks for it when its own copy has an age.
 type turns struct {
 	mu      sync.RWMutex
-	all     int64
-	of      map[string]int64
+	all     records.Generation
+	of      map[string]records.Generation
 	checked time.Time
 	asking  bool
 	listen  []func(ref string)
@@ -22,27 +22,32 @@ type turns struct {
 // usualRecheck is how long a service does not ask whether another one changed the records.
 const usualRecheck = 250 * time.Millisecond
 
-// Turn is how many acts have changed what is known of an API; of any API where the name is "".
-func (l *Ledger) Turn(api string) int64 {
+// Turn is how many acts have changed what the actor may know of an API; of any API where the name is "". What only the house knows, such as another
+// draft, is no turn for readers.
+func (l *Ledger) Turn(who Actor, api string) int64 {
 	t := &l.turns
 	t.mu.RLock()
 	fresh := time.Since(t.checked) < l.options.Recheck
-	n := t.turn(api)
+	g := t.turn(api)
 	t.mu.RUnlock()
-	if fresh || !t.mayAsk() {
-		return n
+	if !fresh && t.mayAsk() {
+		l.refresh()
+		t.mu.RLock()
+		g = t.turn(api)
+		t.mu.RUnlock()
 	}
-	l.refresh()
-	t.mu.RLock()
-	defer t.mu.RUnlock()
-	return t.turn(api)
+	if who.inside() || who.holds != "" {
+		return g.N
+	}
+	return g.Shown
 }
 
-func (t *turns) turn(api string) int64 {
+func (t *turns) turn(api string) records.Generation {
 	if api == "" {
 		return t.all
 	}
-	return t.of[api] + t.of[""] // what was done to no one API touches all
+	own, all := t.of[api], t.of[""] // what was done to no one API touches all
+	return records.Generation{N: own.N + all.N, Shown: own.Shown + all.Shown}
 }
 
 // mayAsk lets one at a time ask, unless nothing was read yet.
@@ -67,9 +72,9 @@ func (l *Ledger) refresh() {
 	r := l.store.Read()
 	all, err := r.Generation(ctx)
 	t.mu.RLock()
-	same := t.of != nil && t.all == all
+	same := t.of != nil && t.all.N == all
 	t.mu.RUnlock()
-	var of map[string]int64
+	var of map[string]records.Generation
 	if err == nil && !same {
 		of, err = r.Generations(ctx)
 	}
@@ -82,12 +87,13 @@ func (l *Ledger) refresh() {
 }
 
 // set takes over a count; it never goes back.
-func (t *turns) set(of map[string]int64) {
-	var all int64
-	for _, n := range of {
-		all += n
+func (t *turns) set(of map[string]records.Generation) {
+	var all records.Generation
+	for _, g := range of {
+		all.N += g.N
+		all.Shown += g.Shown
 	}
-	if all >= t.all {
+	if all.N >= t.all.N {
 		t.all, t.of = all, of
 	}
 }
@@ -99,13 +105,16 @@ func (l *Ledger) OnPublished(f func(ref string)) {
 	l.turns.listen = append(l.turns.listen, f)
 }
 
-// act carries out an act on an API's records, in one transaction. Whoever asks for the turn after it gets the new one.
+// act carries out an act on an API's records, in one transaction. Whoever asks for the turn after it gets the new one. do says with quiet where
+// readers see nothing of it.
 func (w view) act(ctx context.Context, api string, do func(view) error) error {
-	var of map[string]int64
+	var of map[string]records.Generation
 	err := w.store.Write(ctx, func(r records.Rows) error {
-		err := do(w.in(r))
+		inside, quiet := w.in(r), false
+		inside.unseen = &quiet
+		err := do(inside)
 		if err == nil {
-			err = r.Advance(ctx, api)
+			err = r.Advance(ctx, api, !quiet)
 		}
 		if err == nil {
 			of, err = r.Generations(ctx)
@@ -119,6 +128,13 @@ func (w view) act(ctx context.Context, api string, do func(view) error) error {
 	defer w.turns.mu.Unlock()
 	w.turns.set(of)
 	return nil
+}
+
+// quiet says of the act that is being carried out that readers see nothing of it.
+func (w view) quiet() {
+	if w.unseen != nil {
+		*w.unseen = true
+	}
 }
 
 // published tells those who listen.

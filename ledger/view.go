@@ -16,30 +16,99 @@ import (
 // here, before anything is found, counted, compared or told.
 type view struct {
 	*Ledger
-	rows records.Rows
-	who  Actor
+	rows   records.Rows
+	who    Actor
+	unseen *bool // in an act: whether readers see nothing of it
 }
 
 // view is what an actor sees outside a transaction.
-func (l *Ledger) view(who Actor) view { return view{l, l.store.Read(), who} }
+func (l *Ledger) view(who Actor) view { return view{Ledger: l, rows: l.store.Read(), who: who} }
 
 // in is the same view inside a transaction.
-func (w view) in(r records.Rows) view { return view{w.Ledger, r, w.who} }
+func (w view) in(r records.Rows) view {
+	return view{Ledger: w.Ledger, rows: r, who: w.who, unseen: w.unseen}
+}
 
 // whole is the view of the ledger itself, for what is decided over all there is.
-func (w view) whole() view { return view{w.Ledger, w.rows, Itself} }
+func (w view) whole() view {
+	return view{Ledger: w.Ledger, rows: w.rows, who: Itself, unseen: w.unseen}
+}
 
-// apis are all that the actor may know of, by name.
+// apis are all that the actor may know of, by name. Outside a transaction, each is read again only when its turn has passed.
 func (w view) apis(ctx context.Context) ([]API, error) {
+	turns := map[string]int64{}
+	all := []API{}
+	var missing []records.API
 	rows, err := w.rows.APIs(ctx)
 	if err != nil {
 		return nil, err
 	}
-	versions, err := w.rows.Versions(ctx, "")
+	for _, row := range rows {
+		turns[row.Name] = w.Turn(w.who, row.Name)
+		if a, there := w.shelved(row.Name, turns[row.Name]); there {
+			all = append(all, a)
+		} else {
+			missing = append(missing, row)
+		}
+	}
+	read, err := w.assemble(ctx, missing)
 	if err != nil {
 		return nil, err
 	}
-	notices, err := w.rows.Notices(ctx, "")
+	for _, a := range read {
+		w.shelve(a, turns[a.Name])
+		all = append(all, a)
+	}
+	all = slices.DeleteFunc(all, func(a API) bool { return !w.knows(a) })
+	slices.SortFunc(all, func(x, y API) int { return strings.Compare(x.Name, y.Name) })
+	return all, nil
+}
+
+// shelved is what was read of an API in a turn for all who see what the actor sees. Whoever holds the address of a preview sees what nobody else does,
+// and a transaction sees what is not yet there for others.
+func (w view) shelved(name string, turn int64) (API, bool) {
+	if w.rows.Writing() || w.who.holds != "" {
+		return API{}, false
+	}
+	kept, there := w.shelf.Get(w.shelfKey(name))
+	return kept.api, there && kept.turn == turn
+}
+
+func (w view) shelve(a API, turn int64) {
+	if !w.rows.Writing() && w.who.holds == "" {
+		w.shelf.Add(w.shelfKey(a.Name), shelvedAPI{turn, a})
+	}
+}
+
+func (w view) shelfKey(name string) string {
+	if w.who.inside() {
+		return "inside " + name
+	}
+	return "outside " + name
+}
+
+// shelvedAPI is an API as it was read in a turn. What it holds is never changed.
+type shelvedAPI struct {
+	turn int64
+	api  API
+}
+
+// maxShelved bounds the APIs in memory.
+const maxShelved = 20_000
+
+// assemble reads some APIs: all together where they are many.
+func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
+	only := ""
+	if len(rows) == 1 {
+		only = rows[0].Name
+	} else if len(rows) == 0 {
+		return nil, nil
+	}
+	versions, err := w.rows.Versions(ctx, only)
+	if err != nil {
+		return nil, err
+	}
+	notices, err := w.rows.Notices(ctx, only)
 	if err != nil {
 		return nil, err
 	}
@@ -50,17 +119,13 @@ func (w view) apis(ctx context.Context) ([]API, error) {
 	for _, n := range notices {
 		noticesOf[n.API] = append(noticesOf[n.API], n)
 	}
-	apis := []API{}
-	for _, row := range rows {
-		a, err := w.cleared(ctx, w.assembled(row, versionsOf[row.Name], noticesOf[row.Name]))
-		if err != nil {
+	all := make([]API, len(rows))
+	for i, row := range rows {
+		if all[i], err = w.cleared(ctx, w.assembled(row, versionsOf[row.Name], noticesOf[row.Name])); err != nil {
 			return nil, err
 		}
-		if w.knows(a) {
-			apis = append(apis, a)
-		}
 	}
-	return apis, nil
+	return all, nil
 }
 
 // api is one API as the actor may know it; not-found where the actor may not.
@@ -77,6 +142,10 @@ func (w view) knows(a API) bool { return w.who.inside() && a.there || len(a.Vers
 
 // apiAsIs is one API as the actor may know it, an empty one where there is none yet.
 func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
+	turn := w.Turn(w.who, name)
+	if a, there := w.shelved(name, turn); there {
+		return a, nil
+	}
 	row, err := w.rows.API(ctx, name)
 	if isNotFound(err) {
 		return API{Name: name, Promise: string(promise.Backward), NoticeDays: w.options.NoticeDays}, nil
@@ -84,15 +153,12 @@ func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
 	if err != nil {
 		return API{}, err
 	}
-	versions, err := w.rows.Versions(ctx, name)
+	all, err := w.assemble(ctx, []records.API{row})
 	if err != nil {
 		return API{}, err
 	}
-	notices, err := w.rows.Notices(ctx, name)
-	if err != nil {
-		return API{}, err
-	}
-	return w.cleared(ctx, w.assembled(row, versions, notices))
+	w.shelve(all[0], turn)
+	return all[0], nil
 }
 
 // assembled makes an API of its rows, with all that is recorded of it.

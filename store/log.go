@@ -29,15 +29,15 @@ func (r rows) AddEntry(ctx context.Context, e records.Entry) error {
 	return r.exec(ctx, `INSERT INTO journal (`+entryColumns+`) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, e.Seq, e.At, e.Actor, e.Act, e.Subject, e.Detail, e.Previous, e.Hash)
 }
 
-func (r rows) Generations(ctx context.Context) (map[string]int64, error) {
+func (r rows) Generations(ctx context.Context) (map[string]records.Generation, error) {
 	type row struct {
 		api string
-		n   int64
+		records.Generation
 	}
-	all, err := many(ctx, r.q, func(g *row) []any { return []any{&g.api, &g.n} }, `SELECT api, n FROM generations`)
-	of := map[string]int64{}
+	all, err := many(ctx, r.q, func(g *row) []any { return []any{&g.api, &g.N, &g.Shown} }, `SELECT api, n, shown FROM generations`)
+	of := map[string]records.Generation{}
 	for _, g := range all {
-		of[g.api] = g.n
+		of[g.api] = g.Generation
 	}
 	return of, err
 }
@@ -46,6 +46,10 @@ func (r rows) Generation(ctx context.Context) (int64, error) {
 	return one(ctx, r.q, func(n *int64) []any { return []any{n} }, `SELECT coalesce(sum(n), 0) FROM generations`)
 }
 
-func (r rows) Advance(ctx context.Context, api string) error {
-	return r.exec(ctx, `INSERT INTO generations (api, n) VALUES (?, 1) ON CONFLICT (api) DO UPDATE SET n = n + 1`, api)
+func (r rows) Advance(ctx context.Context, api string, shown bool) error {
+	seen := 0
+	if shown {
+		seen = 1
+	}
+	return r.exec(ctx, `INSERT INTO generations (api, n, shown) VALUES (?, 1, ?) ON CONFLICT (api) DO UPDATE SET n = n + 1, shown = shown + excluded.shown`, api, seen)
 }

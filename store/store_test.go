@@ -170,11 +170,11 @@ func TestGenerations(t *testing.T) {
 	s, _ := open(t)
 	defer s.Close()
 	for _, api := range []string{"berths", "", "berths"} {
-		write(t, s, func(ctx context.Context, r records.Rows) error { return r.Advance(ctx, api) })
+		write(t, s, func(ctx context.Context, r records.Rows) error { return r.Advance(ctx, api, api == "") })
 	}
 	all, err := s.Read().Generations(ctx)
 	require.NoError(t, err)
-	require.Equal(t, map[string]int64{"berths": 2, "": 1}, all)
+	require.Equal(t, map[string]records.Generation{"berths": {N: 2}, "": {N: 1, Shown: 1}}, all)
 	n, err := s.Read().Generation(ctx)
 	require.NoError(t, err)
 	require.Equal(t, int64(3), n)

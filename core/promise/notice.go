@@ -1,6 +1,7 @@
 package promise
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 	"time"
@@ -191,4 +192,12 @@ func (n Notice) speaksOf(ch *compare.Change, place *compare.Place) bool {
 // only tells of fields that they lead to the value itself, or to the items of a list.
 func only(fields []string) bool {
 	return !slices.ContainsFunc(fields, func(f string) bool { return f != "[]" })
+}
+
+// SortNotices puts the next sunset first, and what has no date yet last.
+func SortNotices(all []Notice) {
+	whenever := func(n Notice) string { return cmp.Or(n.Sunset, "9999") }
+	slices.SortStableFunc(all, func(x, y Notice) int {
+		return cmp.Or(strings.Compare(whenever(x), whenever(y)), cmp.Compare(x.ID, y.ID))
+	})
 }

@@ -1,6 +1,7 @@
 package reference
 
 import (
+	"cmp"
 	"iter"
 	"slices"
 	"strings"
@@ -115,7 +116,7 @@ func (ix *indexing) numbers(text string) []int {
 		return known
 	}
 	var all []int
-	for w := range searchWords(text) {
+	for w := range Words(text) {
 		i, known := ix.at[w]
 		if !known {
 			i = len(ix.words)
@@ -144,8 +145,8 @@ func (ix *indexing) done() *Index {
 	return sorted
 }
 
-// searchWords takes a text apart into words in lower case; lengthOverall is found as itself, as length and as overall.
-func searchWords(text string) iter.Seq[string] {
+// Words takes a text apart into words in lower case; lengthOverall is found as itself, as length and as overall.
+func Words(text string) iter.Seq[string] {
 	return func(yield func(string) bool) {
 		for word := range strings.FieldsFuncSeq(text, notInWord) {
 			if strings.IndexFunc(word, unicode.IsUpper) < 0 {
@@ -188,10 +189,7 @@ const maxQuery = 8
 // Find lists what has all words of a question, or such as begin with them or are misspelt by a letter or two: the best first, at most
 // limit. No words find nothing.
 func (ix *Index) Find(question string, limit int) []Hit {
-	asked := slices.Collect(searchWords(question))
-	if len(asked) > maxQuery {
-		asked = asked[:maxQuery]
-	}
+	asked := Asked(question)
 	var scores []int // by entry; 0 for what lacks a word
 	for i, w := range asked {
 		found := ix.word(w)
@@ -208,16 +206,40 @@ func (ix *Index) Find(question string, limit int) []Hit {
 		}
 	}
 	hits := best(ix.entries, scores, limit)
-	slices.SortFunc(hits, func(a, b Hit) int {
-		if a.Score != b.Score {
-			return b.Score - a.Score
-		}
-		if c := strings.Compare(a.Title, b.Title); c != 0 {
-			return c
-		}
-		return strings.Compare(a.Path+a.Where, b.Path+b.Where)
-	})
+	slices.SortFunc(hits, Better)
 	return hits[:min(limit, len(hits))]
+}
+
+// Asked are the words of a question, at most so many.
+func Asked(question string) []string {
+	asked := slices.Collect(Words(question))
+	return asked[:min(len(asked), maxQuery)]
+}
+
+// Better orders hits: negative where a answers better than b.
+func Better(a, b Hit) int {
+	return cmp.Or(b.Score-a.Score, strings.Compare(a.Title, b.Title), strings.Compare(a.Path+a.Where, b.Path+b.Where))
+}
+
+// Score tells how well an entry answers the words that were asked for; 0 where it lacks one. An index gives the same.
+func Score(asked []string, e Entry) int {
+	sum := 0
+	for _, w := range asked {
+		most := 0
+		for _, part := range []struct {
+			text   string
+			weight int
+		}{{e.Title, inTitle}, {e.Where, inWhere}, {e.Text, inText}} {
+			for word := range Words(part.text) {
+				most = max(most, part.weight*Near(w, word))
+			}
+		}
+		if most == 0 {
+			return 0
+		}
+		sum += most
+	}
+	return sum
 }
 
 // best are the entries with the highest scores, at least as many as are asked for where there are so many: where several stand
@@ -248,7 +270,7 @@ func best(entries []Entry, scores []int, limit int) []Hit {
 func (ix *Index) word(asked string) []int {
 	scores := make([]int, len(ix.entries))
 	for i, w := range ix.words {
-		nearness := near(asked, w)
+		nearness := Near(asked, w)
 		if nearness == 0 {
 			continue
 		}
@@ -259,9 +281,9 @@ func (ix *Index) word(asked string) []int {
 	return scores
 }
 
-// near tells how well a word answers the one that was asked for: 8 the same, 6 it begins with it, 4 or 3 the same but for so many
+// Near tells how well a word answers the one that was asked for: 8 the same, 6 it begins with it, 4 or 3 the same but for so many
 // letters, 2 or 1 it begins with it but for so many, 0 not at all.
-func near(asked, word string) int {
+func Near(asked, word string) int {
 	switch {
 	case asked == word:
 		return 8

@@ -34,6 +34,7 @@ type Rows interface {
 	Log
 	People
 	Kept
+	Catalogue
 }
 
 // Shelf is the APIs with their versions and what was said of them.
@@ -74,15 +75,24 @@ type Reference interface {
 	DropGuideText(ctx context.Context, api, pair, anchor string) error
 }
 
+// Catalogue is what the shelf and the search over all APIs say of each.
+type Catalogue interface {
+	Cards(ctx context.Context) ([]Card, error)     // without their pages, by API
+	CardPages(ctx context.Context) ([]Card, error) // with their pages only, by API
+	PutCard(ctx context.Context, c Card, entries []Found) error
+	EntryWords(ctx context.Context) ([]string, error)                            // all words that can be found
+	FindEntries(ctx context.Context, asked [][]Word, limit int) ([]Found, error) // what has a word of each list, the likeliest first
+}
+
 // Log is the journal, and how often what is known of an API has changed.
 type Log interface {
 	Entries(ctx context.Context, after int64, limit int) ([]Entry, error) // from behind the entry after
 	LastEntry(ctx context.Context) (e Entry, ok bool, err error)
 	AddEntry(ctx context.Context, e Entry) error
 
-	Generations(ctx context.Context) (map[string]int64, error) // by API; of what concerns all under ""
-	Generation(ctx context.Context) (int64, error)             // of all together: it grows with each of them
-	Advance(ctx context.Context, api string) error
+	Generations(ctx context.Context) (map[string]Generation, error) // by API; of what concerns all under ""
+	Generation(ctx context.Context) (int64, error)                  // of all together: it grows with each of them
+	Advance(ctx context.Context, api string, shown bool) error      // shown tells whether readers see it
 }
 
 // People is who may sign in, and what they are known by.

@@ -70,11 +70,32 @@ type Preview struct{ Hash, API, Number, MadeBy, MadeAt, ExpiresAt string }
 // GuideText is what an author wrote into a guide.
 type GuideText struct{ API, Pair, Anchor, Title, Text, MadeBy, MadeAt string }
 
+// Card is what the shelf says of an API.
+type Card struct {
+	API, Basis, Number, Title, Summary string
+	Pages                              string // a JSON list
+}
+
+// Found is something that can be found in an API. Titles, Places and Words are taken apart and in lower case.
+type Found struct {
+	API, Kind, Title, Place, Path string
+	Titles, Places, Words         string
+}
+
+// Word is a word to find, or what words begin with.
+type Word struct {
+	Text   string
+	Begins bool
+}
+
 // Entry is one act in the journal.
 type Entry struct {
 	Seq                                             int64
 	At, Actor, Act, Subject, Detail, Previous, Hash string
 }
+
+// Generation is how often what is known of an API has changed, and of that what readers see.
+type Generation struct{ N, Shown int64 }
 
 // Person is somebody who can sign in; Password is a hash.
 type Person struct{ Name, Full, Role, Password string }

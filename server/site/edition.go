@@ -33,9 +33,10 @@ type edition struct {
 	Preview  string       // until when the preview holds; "" for what everybody reads
 	Reader   ledger.Actor // whoever reads it: nobody, or the holder of the address of a preview
 
-	turn  int64
-	index func() *reference.Index
-	newer []items // of the newer versions, the newest first
+	turn    int64
+	summary string // what the description says of itself in a line
+	index   func() *reference.Index
+	newer   []items // of the newer versions, the newest first
 }
 
 // items are what a version has pages of.
@@ -89,7 +90,7 @@ func published(a ledger.API) []ledger.Version {
 
 // edition reads a version, the newest where number is "", once until the next act.
 func (s *Site) edition(ctx context.Context, name, number string) (*edition, error) {
-	turn := s.ledger.Turn(name)
+	turn := s.ledger.Turn(ledger.Nobody, name)
 	key := name + "@" + number
 	if e, there := s.editions.Get(key); there && e.turn == turn {
 		return e, nil
@@ -112,7 +113,7 @@ func (s *Site) edition(ctx context.Context, name, number string) (*edition, erro
 	if number == "" {
 		return s.edition(ctx, name, versions[i].Number)
 	}
-	return s.making.Do(ctx, fmt.Sprintf("%s %d", key, turn), func(ctx context.Context) (*edition, error) {
+	return s.making.edition.Do(ctx, fmt.Sprintf("%s %d", key, turn), func(ctx context.Context) (*edition, error) {
 		made, err := s.newEdition(ctx, ledger.Nobody, a, versions, i)
 		if err != nil {
 			return nil, err
@@ -158,7 +159,7 @@ func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API
 	}); waited != nil || err != nil {
 		return nil, cmp.Or(waited, err)
 	}
-	e.index = sync.OnceValue(e.Doc.Index)
+	e.index, e.summary = sync.OnceValue(e.Doc.Index), read.Summary
 	for _, newer := range versions[:i] {
 		there, err := s.ledger.Description(ctx, reader, newer.Ref())
 		if err != nil {
@@ -213,7 +214,7 @@ func (e *edition) canonical(has func(items) bool) string {
 // Prepare renders the pages of a version, so that its readers find them ready.
 func (s *Site) Prepare(ctx context.Context, ref string) error {
 	name, number, _ := strings.Cut(ref, "@")
-	turn := s.ledger.Turn(name)
+	turn, basis := s.ledger.Turn(ledger.Nobody, name), s.ledger.CardBasis(name)
 	e, err := s.edition(ctx, name, number)
 	if err != nil {
 		return err
@@ -222,11 +223,20 @@ func (s *Site) Prepare(ctx context.Context, ref string) error {
 	var group sync.WaitGroup
 	workers := runtime.GOMAXPROCS(0)
 	failed := make([]error, workers+1)
-	group.Go(func() { failed[workers] = safely(func() error { e.index(); return nil }) })
+	group.Go(func() {
+		failed[workers] = safely(func() error {
+			index := e.index()
+			if e.Newest != nil {
+				return nil // the card is of a newer version
+			}
+			_, err := s.keepCard(ctx, basis, e, e.summary, index)
+			return err
+		})
+	})
 	for w := range workers {
 		group.Go(func() {
 			failed[w] = safely(func() error {
-				for i := w; i < len(addresses) && ctx.Err() == nil && s.ledger.Turn(name) == turn; i += workers {
+				for i := w; i < len(addresses) && ctx.Err() == nil && s.ledger.Turn(ledger.Nobody, name) == turn; i += workers {
 					if err := s.prepare(ctx, e, addresses[i], turn); err != nil {
 						return err
 					}

@@ -51,7 +51,7 @@ func (s *Site) previewed(ctx context.Context, key, below, question string) (page
 
 // previewEdition makes the edition of a preview, anew for every act.
 func (s *Site) previewEdition(ctx context.Context, holder ledger.Actor, v ledger.Version, key string) (*edition, error) {
-	turn := s.ledger.Turn(v.API)
+	turn := s.ledger.Turn(holder, v.API)
 	name := "preview " + key
 	e, there := s.editions.Get(name)
 	if !there || e.turn != turn {

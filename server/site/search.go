@@ -3,7 +3,6 @@ package site
 import (
 	"context"
 	"net/http"
-	"slices"
 	"strings"
 
 	"oldledger/core/reference"
@@ -49,29 +48,14 @@ func (s *Site) everywhere(ctx context.Context, question string) (page, error) {
 	if len(question) > maxQuestion {
 		question = strings.ToValidUTF8(question[:maxQuestion], "")
 	}
-	apis, err := s.ledger.APIs(ctx, ledger.Nobody)
+	if _, err := s.cards(ctx, false); err != nil { // so that all can be found
+		return page{}, err
+	}
+	hits, err := s.ledger.Find(ctx, ledger.Nobody, question, maxHits)
 	if err != nil {
 		return page{}, err
 	}
-	type hit struct {
-		reference.Hit
-		Edition *edition
-	}
-	var all []hit
-	for _, a := range apis {
-		if a.Latest() == nil {
-			continue
-		}
-		e, err := s.edition(ctx, a.Name, "")
-		if err != nil {
-			return page{}, err
-		}
-		for _, h := range e.index().Find(question, maxHits) {
-			all = append(all, hit{h, e})
-		}
-	}
-	slices.SortStableFunc(all, func(a, b hit) int { return b.Score - a.Score })
-	p, err := s.html("everywhere.html", http.StatusOK, map[string]any{"Question": question, "Hits": all[:min(len(all), maxHits)]})
+	p, err := s.html("everywhere.html", http.StatusOK, map[string]any{"Question": question, "Hits": hits})
 	if err == nil {
 		p.header.Set("X-Robots-Tag", "noindex")
 	}

@@ -51,9 +51,15 @@ type Site struct {
 	kept   *kept
 
 	editions *lru.Cache[string, *edition] // by reference to a version
-	making   ledger.Flight[*edition]
+	making   making
 	stop     context.CancelFunc // ends what is being prepared
 	work     sync.WaitGroup     // pages that are being prepared
+}
+
+// making is what is being made, once for all who ask for it.
+type making struct {
+	edition ledger.Flight[*edition]
+	card    ledger.Flight[ledger.Card]
 }
 
 // page is one rendered answer.
@@ -110,7 +116,6 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/robots.txt", s.robots)
 	e.GET("/favicon.ico", s.icon)
 	e.GET(catalogueAddress, s.catalogue)
-	e.GET("/reference/sitemap.xml", s.sitemap)
 	e.GET("/reference/*", s.serve)
 	e.GET("/preview/*", s.preview)
 	e.GET("/embed/*", s.embed)
@@ -184,14 +189,6 @@ func (s *Site) serve(c *echo.Context) error {
 	address := r.URL.EscapedPath()
 	if address == "/reference/search" && c.QueryParam("q") != "" {
 		p, err := s.everywhere(r.Context(), c.QueryParam("q"))
-		return s.answerDirectly(c, p, err)
-	}
-	switch name, what, ofAPI := strings.Cut(strings.TrimPrefix(address, "/reference/"), "/"); {
-	case name == "feed.atom" || ofAPI && what == "feed.atom":
-		p, err := s.feed(r.Context(), strings.TrimSuffix(name, "feed.atom"), s.origin())
-		return s.answerDirectly(c, p, err)
-	case name == "sunsets.ics" || ofAPI && what == "sunsets.ics":
-		p, err := s.sunsets(r.Context(), strings.TrimSuffix(name, "sunsets.ics"), s.origin())
 		return s.answerDirectly(c, p, err)
 	}
 	v, err := parse(address)

@@ -1,13 +1,13 @@
 package site
 
 import (
+	"context"
 	"encoding/xml"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/labstack/echo/v5"
-
-	"oldledger/ledger"
 )
 
 // urlset is a site map (sitemaps.org, protocol 0.9).
@@ -22,37 +22,28 @@ type siteURL struct {
 }
 
 // sitemap lists the pages of the newest published version of each API: those that search engines shall lead to.
-// It is not kept: its addresses are those by which the reader came.
-func (s *Site) sitemap(c *echo.Context) error {
-	apis, err := s.ledger.APIs(c.Request().Context(), ledger.Nobody)
+func (s *Site) sitemap(ctx context.Context) (page, error) {
+	cards, err := s.cards(ctx, true)
 	if err != nil {
-		return err
+		return page{}, err
 	}
-	base := s.origin()
-	set := urlset{URLs: []siteURL{{Loc: base + "/reference/"}}}
-	for _, a := range apis {
-		versions := published(a)
-		if len(versions) == 0 {
-			continue
-		}
-		e, err := s.edition(c.Request().Context(), a.Name, versions[0].Number)
-		if err != nil {
-			return err
-		}
-		day := e.Version.PublishedAt
-		if len(day) > len("2026-03-01") {
-			day = day[:len("2026-03-01")]
-		}
-		set.URLs = append(set.URLs, siteURL{base + "/reference/" + a.Name + "/", day})
-		for _, address := range e.addresses()[1:] {
-			set.URLs = append(set.URLs, siteURL{base + address, day})
+	home := s.origin() + "/reference/"
+	set := urlset{URLs: []siteURL{{Loc: home}}}
+	for _, c := range cards {
+		day := c.Latest.PublishedAt
+		day = day[:min(len(day), len(time.DateOnly))]
+		set.URLs = append(set.URLs, siteURL{home + c.API.Name + "/", day})
+		for _, below := range c.Pages {
+			if below != "/" {
+				set.URLs = append(set.URLs, siteURL{home + c.API.Name + "/" + c.Latest.Number + below, day})
+			}
 		}
 	}
 	text, err := xml.MarshalIndent(set, "", " ")
 	if err != nil {
-		return err
+		return page{}, err
 	}
-	return c.Blob(http.StatusOK, "application/xml; charset=utf-8", append([]byte(xml.Header), text...))
+	return page{http.StatusOK, http.Header{"Content-Type": {"application/xml; charset=utf-8"}}, append([]byte(xml.Header), text...)}, nil
 }
 
 // robots keeps search engines to what is published.

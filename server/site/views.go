@@ -16,7 +16,7 @@ import (
 )
 
 func (s *Site) shelf(ctx context.Context) (page, error) {
-	apis, err := s.ledger.APIs(ctx, ledger.Nobody)
+	cards, err := s.cards(ctx, false)
 	if err != nil {
 		return page{}, err
 	}
@@ -27,25 +27,14 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 		Summary  string
 	}
 	var entries []entry
-	for _, a := range apis {
-		v := a.Latest()
-		if v == nil {
-			continue
-		}
-		d, err := s.ledger.Description(ctx, ledger.Nobody, v.Ref())
-		if err != nil {
-			return page{}, err
-		}
-		summary := d.Contract.Summary
-		if summary == "" {
-			summary = firstParagraph(d.Contract.Description)
-		}
-		entries = append(entries, entry{a, *v, published(a), summary})
+	var notices []promise.Notice
+	apis := make([]ledger.API, len(cards))
+	for i, c := range cards {
+		entries = append(entries, entry{c.API, c.Latest, published(c.API), c.Summary})
+		notices = append(notices, c.API.Notices...)
+		apis[i] = c.API
 	}
-	notices, err := s.ledger.Notices(ctx, ledger.Nobody, "")
-	if err != nil {
-		return page{}, err
-	}
+	promise.SortNotices(notices)
 	traces, err := s.traced(ctx, apis...)
 	if err != nil {
 		return page{}, err

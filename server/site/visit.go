@@ -6,6 +6,8 @@ import (
 	"net/url"
 	"strings"
 	"time"
+
+	"oldledger/ledger"
 )
 
 // visit is an address taken apart: what a reader asks for.
@@ -49,7 +51,7 @@ func (s *Site) turn(address string) int64 {
 	if !ofAPI {
 		name = ""
 	}
-	return s.ledger.Turn(name)
+	return s.ledger.Turn(ledger.Nobody, name)
 }
 
 // today is the number of the day, for pages that speak of dates.
@@ -66,6 +68,12 @@ func (s *Site) render(ctx context.Context, v visit) (page, error) {
 			return page{p.status, p.header.Clone(), p.body}, nil // its header is written to when it is packed
 		}
 		return page{}, errNowhere
+	case v.api == "sitemap.xml" && v.rest == nil:
+		return s.sitemap(ctx)
+	case v.api == "feed.atom" && v.rest == nil:
+		return s.feed(ctx, "", s.origin())
+	case v.api == "sunsets.ics" && v.rest == nil:
+		return s.sunsets(ctx, "", s.origin())
 	case v.api == "looks.css" && v.rest == nil:
 		return s.looks(ctx, "")
 	case v.api == "sunsets" && v.rest == nil:
@@ -76,6 +84,10 @@ func (s *Site) render(ctx context.Context, v visit) (page, error) {
 		return s.guide(ctx, v.api, v.rest[1], nil)
 	case v.version == "" && v.rest[0] == "notices":
 		return s.notices(ctx, v.api)
+	case v.version == "" && v.rest[0] == "feed.atom":
+		return s.feed(ctx, v.api, s.origin())
+	case v.version == "" && v.rest[0] == "sunsets.ics":
+		return s.sunsets(ctx, v.api, s.origin())
 	case v.version == "" && v.rest[0] == "looks.css":
 		return s.looks(ctx, v.api)
 	case v.version == "" && v.rest[0] != "":

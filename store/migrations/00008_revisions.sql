@@ -66,10 +66,11 @@ CREATE TRIGGER content_files_never_change BEFORE UPDATE ON content_files BEGIN S
 CREATE INDEX notices_of ON notices (api);
 CREATE INDEX waivers_of ON waivers (api);
 
--- How often what is known of an API has changed; what concerns all APIs stands under ''.
+-- How often what is known of an API has changed, and of that what readers see; what concerns all APIs stands under ''.
 CREATE TABLE generations (
-  api TEXT PRIMARY KEY,
-  n   INTEGER NOT NULL
+  api   TEXT PRIMARY KEY,
+  n     INTEGER NOT NULL,
+  shown INTEGER NOT NULL
 ) STRICT;
 
 -- What is written to find out whether something can be written.

@@ -1,0 +1,181 @@
+package ledger
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"oldledger/core/reference"
+	"oldledger/ledger/records"
+)
+
+// Card is what the shelf says of an API: of the newest version that readers see.
+type Card struct {
+	API     API
+	Latest  Version
+	Title   string
+	Summary string   // CommonMark
+	Pages   []string // where its pages are below the version's address: "/operations/bookBerth"; nil where they were not asked for
+	Known   bool     // whether the rest is known: what changed since is written anew with Keep
+}
+
+// Cards are those of all APIs of which readers see a version, by name; with their pages where they are asked for.
+func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, error) {
+	w := l.view(who)
+	apis, err := w.apis(ctx)
+	if err != nil {
+		return nil, err
+	}
+	read := w.rows.Cards
+	if pages {
+		read = w.rows.CardPages
+	}
+	rows, err := read(ctx)
+	if err != nil {
+		return nil, err
+	}
+	known := map[string]records.Card{}
+	for _, row := range rows {
+		known[row.API] = row
+	}
+	var cards []Card
+	for _, a := range apis {
+		v := a.Latest()
+		if v == nil {
+			continue
+		}
+		row := known[a.Name]
+		c := Card{API: a, Latest: *v, Title: row.Title, Summary: row.Summary, Known: row.Basis == l.cardBasis(a.Name)}
+		if pages && c.Known {
+			if err := json.Unmarshal([]byte(row.Pages), &c.Pages); err != nil {
+				return nil, fmt.Errorf("the card of %s: %w", a.Name, err)
+			}
+		}
+		cards = append(cards, c)
+	}
+	return cards, nil
+}
+
+// cardBasis is what a card follows from: what readers see of the API, and the build that made it.
+func (l *Ledger) cardBasis(api string) string {
+	l.Turn(Nobody, api) // asks, where that is due
+	l.turns.mu.RLock()
+	defer l.turns.mu.RUnlock()
+	return fmt.Sprintf("%d %s", l.turns.of[api].Shown, l.options.Engine)
+}
+
+// KeepCard keeps a card with what can be found in its version, for who asks next. It is made from what readers see, as of a basis that CardBasis gave
+// before it was made.
+func (l *Ledger) KeepCard(ctx context.Context, who Actor, basis string, c Card, entries []reference.Entry) error {
+	pages, err := json.Marshal(c.Pages)
+	if err != nil {
+		return err
+	}
+	row := records.Card{API: c.API.Name, Basis: basis, Number: c.Latest.Number, Title: c.Title, Summary: c.Summary, Pages: string(pages)}
+	found := make([]records.Found, len(entries))
+	for i, e := range entries {
+		found[i] = records.Found{
+			API: c.API.Name, Kind: e.Kind, Title: e.Title, Place: e.Where, Path: e.Path, Titles: spaced(e.Title), Places: spaced(e.Where), Words: spaced(e.Text),
+		}
+	}
+	err = l.store.Write(ctx, func(r records.Rows) error { return r.PutCard(ctx, row, found) })
+	if err == nil {
+		l.vocabulary.Store(nil)
+	}
+	return err
+}
+
+// CardBasis is what a card made now follows from.
+func (l *Ledger) CardBasis(api string) string { return l.cardBasis(api) }
+
+func spaced(text string) string {
+	return strings.Join(slices.Collect(reference.Words(text)), " ")
+}
+
+// Found is something that a search over all APIs found.
+type Found struct {
+	reference.Hit
+	API API
+	In  Version
+}
+
+// Limits of a search over all APIs.
+const (
+	maxCandidates = 400 // that are looked at closely
+	maxMisspelt   = 40  // words that are near one that was asked for
+)
+
+// Find finds what has all words of a question, or such as begin with them or are misspelt by a letter or two, in the newest versions of all APIs that
+// the actor may read: the best first, at most limit.
+func (l *Ledger) Find(ctx context.Context, who Actor, question string, limit int) ([]Found, error) {
+	asked := reference.Asked(question)
+	if len(asked) == 0 {
+		return nil, nil
+	}
+	cards, err := l.Cards(ctx, who, false)
+	if err != nil {
+		return nil, err
+	}
+	words, err := l.allWords(ctx)
+	if err != nil {
+		return nil, err
+	}
+	r := l.store.Read()
+	rows, err := r.FindEntries(ctx, candidates(asked, words), maxCandidates)
+	if err != nil {
+		return nil, err
+	}
+	card := map[string]Card{}
+	for _, c := range cards {
+		if c.Known {
+			card[c.API.Name] = c
+		}
+	}
+	var all []Found
+	for _, row := range rows {
+		c, there := card[row.API]
+		if !there {
+			continue // it is not to be seen, or not any more as it was
+		}
+		e := reference.Entry{Kind: row.Kind, Title: row.Title, Where: row.Place, Path: row.Path, Text: row.Words}
+		if score := reference.Score(asked, e); score > 0 {
+			all = append(all, Found{reference.Hit{Entry: e, Score: score}, c.API, c.Latest})
+		}
+	}
+	slices.SortStableFunc(all, func(a, b Found) int { return reference.Better(a.Hit, b.Hit) })
+	return all[:min(limit, len(all))], nil
+}
+
+// candidates are, for each word that was asked for, the words that answer it.
+func candidates(asked, all []string) [][]records.Word {
+	lists := make([][]records.Word, len(asked))
+	for i, w := range asked {
+		lists[i] = []records.Word{{Text: w, Begins: true}}
+		for _, known := range all {
+			if len(lists[i]) <= maxMisspelt && !strings.HasPrefix(known, w) && reference.Near(w, known) > 0 {
+				lists[i] = append(lists[i], records.Word{Text: known})
+			}
+		}
+	}
+	return lists
+}
+
+// allWords are all words that can be found; they are read again after a card was kept.
+func (l *Ledger) allWords(ctx context.Context) ([]string, error) {
+	if known := l.vocabulary.Load(); known != nil && known.turn == l.Turn(Nobody, "") {
+		return known.words, nil
+	}
+	turn := l.Turn(Nobody, "")
+	words, err := l.store.Read().EntryWords(ctx)
+	if err == nil {
+		l.vocabulary.Store(&vocabulary{turn, words})
+	}
+	return words, err
+}
+
+type vocabulary struct {
+	turn  int64
+	words []string
+}

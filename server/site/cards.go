@@ -1,0 +1,60 @@
+package site
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"oldledger/core/reference"
+	"oldledger/ledger"
+)
+
+// cards are those of all APIs of which readers see a version. What is not known of one, because it changed, is made now.
+func (s *Site) cards(ctx context.Context, pages bool) ([]ledger.Card, error) {
+	all, err := s.ledger.Cards(ctx, ledger.Nobody, pages)
+	if err != nil {
+		return nil, err
+	}
+	for i, c := range all {
+		if c.Known {
+			continue
+		}
+		made, err := s.making.card.Do(ctx, c.Latest.Ref()+" "+s.ledger.CardBasis(c.API.Name), func(ctx context.Context) (ledger.Card, error) {
+			return s.makeCard(ctx, c)
+		})
+		if err != nil {
+			return nil, fmt.Errorf("the card of %s: %w", c.API.Name, err)
+		}
+		all[i] = made
+	}
+	return all, nil
+}
+
+// makeCard reads the newest version of an API for its card, and keeps it. Nothing of its history is needed for that.
+func (s *Site) makeCard(ctx context.Context, c ledger.Card) (ledger.Card, error) {
+	basis := s.ledger.CardBasis(c.API.Name)
+	read, err := s.ledger.Documented(ctx, ledger.Nobody, c.Latest)
+	if err != nil {
+		return c, err
+	}
+	var doc *reference.Document
+	if waited := s.ledger.Heavily(ctx, func() {
+		doc, err = reference.Make(ctx, read, reference.Context{Name: c.API.Name, Number: c.Latest.Number, Line: c.Latest.Line})
+	}); waited != nil {
+		return c, waited
+	}
+	if err != nil {
+		return c, err
+	}
+	e := &edition{API: c.API, Version: c.Latest, Doc: doc}
+	return s.keepCard(ctx, basis, e, read.Summary, doc.Index())
+}
+
+// keepCard keeps the card of an edition.
+func (s *Site) keepCard(ctx context.Context, basis string, e *edition, summary string, index *reference.Index) (ledger.Card, error) {
+	c := ledger.Card{API: e.API, Latest: e.Version, Title: e.Doc.Title, Summary: firstOf(summary, firstParagraph(e.Doc.Description)), Known: true}
+	for _, address := range e.addresses() {
+		c.Pages = append(c.Pages, strings.TrimPrefix(address, e.Base))
+	}
+	return c, s.ledger.KeepCard(ctx, ledger.Nobody, basis, c, index.Entries())
+}

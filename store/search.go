@@ -1,0 +1,68 @@
+package store
+
+import (
+	"context"
+	"strings"
+
+	"oldledger/ledger/records"
+)
+
+// This file and the tables of migration 9 are SQLite's own: a second engine would bring another index of words.
+
+func (r rows) Cards(ctx context.Context) ([]records.Card, error) {
+	return many(ctx, r.q, func(c *records.Card) []any { return []any{&c.API, &c.Basis, &c.Number, &c.Title, &c.Summary} },
+		`SELECT api, basis, number, title, summary FROM cards ORDER BY api`)
+}
+
+func (r rows) CardPages(ctx context.Context) ([]records.Card, error) {
+	return many(ctx, r.q, func(c *records.Card) []any { return []any{&c.API, &c.Basis, &c.Pages} }, `SELECT api, basis, pages FROM cards ORDER BY api`)
+}
+
+func (r rows) PutCard(ctx context.Context, c records.Card, entries []records.Found) error {
+	if err := r.exec(ctx, `
+		INSERT INTO cards (api, basis, number, title, summary, pages) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (api) DO UPDATE SET basis = excluded.basis, number = excluded.number, title = excluded.title, summary = excluded.summary, pages = excluded.pages`,
+		c.API, c.Basis, c.Number, c.Title, c.Summary, c.Pages); err != nil {
+		return err
+	}
+	if err := r.exec(ctx, `DELETE FROM entries WHERE api = ?`, c.API); err != nil {
+		return err
+	}
+	for _, e := range entries {
+		if err := r.exec(ctx, `INSERT INTO entries (api, kind, title, place, path, titles, places, words) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+			c.API, e.Kind, e.Title, e.Place, e.Path, e.Titles, e.Places, e.Words); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (r rows) EntryWords(ctx context.Context) ([]string, error) {
+	return many(ctx, r.q, func(w *string) []any { return []any{w} }, `SELECT term FROM entry_words`)
+}
+
+func (r rows) FindEntries(ctx context.Context, asked [][]records.Word, limit int) ([]records.Found, error) {
+	return many(ctx, r.q, func(e *records.Found) []any {
+		return []any{&e.API, &e.Kind, &e.Title, &e.Place, &e.Path, &e.Titles, &e.Places, &e.Words}
+	}, `
+		SELECT e.api, e.kind, e.title, e.place, e.path, e.titles, e.places, e.words
+		FROM entry_index i JOIN entries e ON e.id = i.rowid
+		WHERE entry_index MATCH ? ORDER BY bm25(entry_index, 30, 10, 4) LIMIT ?`, expression(asked), limit)
+}
+
+// expression asks FTS5 for what has one word of each list.
+func expression(asked [][]records.Word) string {
+	var all []string
+	for _, words := range asked {
+		var any []string
+		for _, w := range words {
+			quoted := `"` + strings.ReplaceAll(w.Text, `"`, `""`) + `"`
+			if w.Begins {
+				quoted += "*"
+			}
+			any = append(any, quoted)
+		}
+		all = append(all, "("+strings.Join(any, " OR ")+")")
+	}
+	return strings.Join(all, " AND ")
+}
