@@ -2,9 +2,11 @@ package ledger_test
 
 import (
 	"context"
+	"crypto/rand"
 	"reflect"
 	"slices"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -100,4 +102,36 @@ func fault(err error) ledger.Fault {
 		return refused.Fault
 	}
 	return ""
+}
+
+// TestTurns counts for readers what readers see, and for the house everything; another service over the same records counts the same.
+func TestTurns(t *testing.T) {
+	ctx := context.Background()
+	s, l := open(t)
+	other := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader, Recheck: time.Nanosecond})
+	turns := func() [4]int64 {
+		require.Equal(t, l.Turn(teodor, "berths"), other.Turn(teodor, "berths"))
+		require.Equal(t, l.Turn(ledger.Nobody, "berths"), other.Turn(ledger.Nobody, "berths"))
+		return [4]int64{l.Turn(teodor, "berths"), l.Turn(ledger.Nobody, "berths"), l.Turn(teodor, ""), l.Turn(ledger.Nobody, "")}
+	}
+	require.Equal(t, [4]int64{}, turns())
+	record(t, l, "1.0.0", "a: {type: string}")
+	require.Equal(t, [4]int64{1, 0, 1, 0}, turns(), "a draft")
+	record(t, l, "1.0.0", "a: {type: string}")
+	require.Equal(t, int64(0), turns()[1], "the same again")
+	publish(t, l, "berths@1.0.0")
+	after := turns()
+	require.Equal(t, int64(1), after[1])
+	record(t, l, "1.1.0", "a: {type: string}, b: {type: string}")
+	_, err := l.PutOverlay(ctx, teodor, "berths@1.0.0", "overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
+	require.NoError(t, err)
+	require.Equal(t, after[1], turns()[1], "drafts")
+	require.Greater(t, turns()[0], after[0])
+	_, err = l.ShowOverlay(ctx, teodor, "berths@1.0.0")
+	require.NoError(t, err)
+	require.Equal(t, int64(2), turns()[1])
+	_, err = l.PutLooks(ctx, teodor, "", ledger.Looks{Font: "plex"})
+	require.NoError(t, err)
+	require.Equal(t, int64(3), turns()[1], "what concerns all concerns each")
+	require.Equal(t, int64(1), l.Turn(ledger.Nobody, "quays"))
 }

@@ -66,8 +66,12 @@ func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded,
 		return err
 	}
 	err = w.prepared(ctx, row.API, weigh, func(w view) error {
-		if err := weigh(w); err != nil || rec.Outcome == "same" {
+		if err := weigh(w); err != nil {
 			return err
+		}
+		if rec.Outcome == "same" {
+			w.quiet()
+			return nil
 		}
 		api, err := w.rows.API(ctx, row.API)
 		if isNotFound(err) {

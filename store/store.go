@@ -42,6 +42,8 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", path, err)
 	}
+	db.SetMaxOpenConns(maxConnections)
+	db.SetMaxIdleConns(maxConnections) // opening one takes longer than most of what is asked
 	sub, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return nil, errors.Join(err, db.Close())
@@ -55,6 +57,9 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	}
 	return &Store{db: db}, nil
 }
+
+// maxConnections bounds what is asked of the database at a time; the rest waits.
+const maxConnections = 16
 
 // private makes the file where there is none, and lets nobody but its owner read it; SQLite gives the files beside it the same rights.
 func private(path string) error {
