@@ -3,13 +3,17 @@ package ledger_test
 import (
 	"context"
 	"crypto/rand"
+	"encoding/json"
 	"errors"
+	"fmt"
 	"path/filepath"
 	"runtime"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"oldledger/ledger"
@@ -117,4 +121,46 @@ func TestReplacedMeanwhile(t *testing.T) {
 		}
 	}
 	t.Logf("%d of 30 were published", published)
+}
+
+// TestTwoAtOnce has several change one notice, and take one version back, at the same moment: each change is made to what the one before it left, and
+// the version is taken back once.
+func TestTwoAtOnce(t *testing.T) {
+	ctx := t.Context()
+	_, l := openAt(t, "2026-01-10")
+	record(t, l, "1.0.0", "a: {type: string}")
+	publish(t, l, "berths@1.0.0")
+	notice, err := l.Deprecate(ctx, teodor, ledger.Announcement{Ref: "berths@1.0.0", Reason: "why"})
+	require.NoError(t, err)
+	var group sync.WaitGroup
+	var ended atomic.Int64
+	for i := range 6 {
+		group.Go(func() {
+			sunset := fmt.Sprintf("2026-03-0%d", i+1)
+			_, err := l.Amend(ctx, teodor, notice.ID, ledger.Amendment{Sunset: &sunset})
+			assert.NoError(t, err)
+		})
+		group.Go(func() {
+			if _, err := l.Unpublish(ctx, teodor, "berths@1.0.0", "twice"); err == nil {
+				ended.Add(1)
+			}
+		})
+	}
+	group.Wait()
+	require.Equal(t, int64(1), ended.Load())
+	entries, err := l.Journal(ctx, teodor, 0, 100)
+	require.NoError(t, err)
+	before := ""
+	for _, e := range entries {
+		if e.Act == "notice.changed" {
+			var d map[string]string
+			require.NoError(t, json.Unmarshal(e.Detail, &d))
+			require.Equal(t, before, d["sunsetBefore"], "what the one before it left")
+			before = d["sunset"]
+		}
+	}
+	require.NotEmpty(t, before)
+	v, err := l.VerifyJournal(ctx, teodor, "")
+	require.NoError(t, err)
+	require.True(t, v.Intact, v.Why)
 }

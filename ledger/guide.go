@@ -211,11 +211,11 @@ func (l *Ledger) WriteGuide(ctx context.Context, who Actor, t GuideText) (*guide
 	if row.Title, there = g.Anchored(t.Anchor); !there && row.Text != "" {
 		return nil, refuse(NotFound, "the guide from %s to %s has no step %s: write intro, end, or the id of a step", old.Ref(), new.Ref(), t.Anchor)
 	}
-	pairs, err := w.pairsOf(ctx, row)
-	if err != nil {
-		return nil, err
-	}
 	err = w.act(ctx, new.API, func(w view) error {
+		pairs, err := w.pairsOf(ctx, row)
+		if err != nil {
+			return err
+		}
 		if row.Text != "" {
 			if err := w.rows.PutGuideText(ctx, row); err != nil {
 				return err

@@ -35,14 +35,18 @@ func (l *Ledger) Deprecate(ctx context.Context, who Actor, a Announcement) (prom
 	if err := l.may(who, Announce, apiOf(a.Ref)); err != nil {
 		return promise.Notice{}, err
 	}
-	n, err := w.notice(ctx, a)
-	if err != nil {
-		return promise.Notice{}, err
+	var n promise.Notice
+	check := func(w view) (err error) {
+		if n, err = w.notice(ctx, a); err != nil {
+			return err
+		}
+		return w.inTime(ctx, n, a.Sooner)
 	}
-	if err := w.inTime(ctx, n, a.Sooner); err != nil {
-		return n, err
-	}
-	err = w.act(ctx, n.API, func(w view) error {
+	err := w.prepared(ctx, apiOf(a.Ref), check, func(w view) error {
+		err := check(w)
+		if err != nil {
+			return err
+		}
 		n.ID, err = w.addNotice(ctx, n)
 		if err == nil && a.Sooner != "" {
 			err = w.enter(ctx, "notice.hurried", n.Subject(), map[string]string{"sunset": n.Sunset, "reason": a.Sooner})
@@ -108,7 +112,21 @@ func (l *Ledger) Amend(ctx context.Context, who Actor, id int64, a Amendment) (p
 	if err := l.may(who, Announce, ""); err != nil {
 		return promise.Notice{}, err
 	}
-	all, err := w.notices(ctx, "")
+	before, err := w.noticeCalled(ctx, "", id)
+	if err != nil {
+		return before, err
+	}
+	n := before
+	err = w.act(ctx, before.API, func(w view) error {
+		n, err = w.amend(ctx, before.API, id, a)
+		return err
+	})
+	return n, err
+}
+
+// noticeCalled finds a notice by its number.
+func (w view) noticeCalled(ctx context.Context, api string, id int64) (promise.Notice, error) {
+	all, err := w.notices(ctx, api)
 	if err != nil {
 		return promise.Notice{}, err
 	}
@@ -116,10 +134,19 @@ func (l *Ledger) Amend(ctx context.Context, who Actor, id int64, a Amendment) (p
 	if i < 0 {
 		return promise.Notice{}, refuse(NotFound, "there is no notice %d", id)
 	}
-	if err := l.may(who, Announce, all[i].API); err != nil {
+	return all[i], nil
+}
+
+// amend changes a notice, in the transaction that reads it.
+func (w view) amend(ctx context.Context, api string, id int64, a Amendment) (promise.Notice, error) {
+	if err := w.may(w.who, Announce, api); err != nil {
 		return promise.Notice{}, err
 	}
-	before, n := all[i], all[i]
+	before, err := w.noticeCalled(ctx, api, id)
+	if err != nil {
+		return before, err
+	}
+	n := before
 	for _, f := range []struct {
 		into *string
 		from *string
@@ -146,15 +173,12 @@ func (l *Ledger) Amend(ctx context.Context, who Actor, id int64, a Amendment) (p
 		}
 	}
 	n.ChangedAt = w.stamp()
-	err = w.act(ctx, n.API, func(w view) error {
-		if err := w.rows.ChangeNotice(ctx, noticeRow(n), noticeRow(before)); err != nil {
-			return stale(err, n.Subject())
-		}
-		return w.enter(ctx, "notice.changed", n.Subject(), map[string]string{
-			"sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason, "guide": n.Guide, "sooner": a.Sooner,
-		})
+	if err := w.rows.ChangeNotice(ctx, noticeRow(n), noticeRow(before)); err != nil {
+		return n, stale(err, n.Subject())
+	}
+	return n, w.enter(ctx, "notice.changed", n.Subject(), map[string]string{
+		"sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason, "guide": n.Guide, "sooner": a.Sooner,
 	})
-	return n, err
 }
 
 // addNotice keeps a notice, and the act of making it.

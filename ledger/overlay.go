@@ -101,6 +101,9 @@ func (l *Ledger) PutOverlay(ctx context.Context, who Actor, ref, text, ifMatch s
 		return Overlay{}, err
 	}
 	err = w.act(ctx, v.API, func(w view) error {
+		if err := w.unchanged(ctx, v); err != nil {
+			return err // it was checked against what the version said then
+		}
 		known, err := w.newestOverlay(ctx, v)
 		if err != nil && !isNotFound(err) {
 			return err
