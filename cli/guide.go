@@ -16,7 +16,7 @@ import (
 	"oldledger/core/promise"
 	"oldledger/core/report"
 	"oldledger/core/sample"
-	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 // guideForm is how a guide is asked for on the command line.
@@ -135,7 +135,7 @@ func codeIn(wish string) ([]sample.Language, error) {
 }
 
 func (a *app) writeGuideCommand() *cobra.Command {
-	var t ledger.GuideText
+	var t wire.GuideText
 	var file string
 	cmd := &cobra.Command{
 		Use: "write-guide OLD NEW", GroupID: "act", Short: "Write a text of your own into a guide", Args: cobra.ExactArgs(2),
@@ -187,7 +187,7 @@ func (a *app) textOf(file string) (string, error) {
 }
 
 // written tells what became of a text, and of those that found no place.
-func written(g *guide.Guide, t ledger.GuideText) string {
+func written(g *guide.Guide, t wire.GuideText) string {
 	var b strings.Builder
 	title, _ := g.Anchored(t.Anchor)
 	if t.Text == "" {

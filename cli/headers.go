@@ -11,7 +11,7 @@ import (
 
 	"oldledger/client"
 	"oldledger/core/promise"
-	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 func (a *app) headersCommand() *cobra.Command {
@@ -26,7 +26,7 @@ send with its answers: as a list, as JSON, or as configuration for nginx.`,
 		if err := checkFormat(*format, "nginx"); err != nil {
 			return err
 		}
-		ask := func(c *client.Client) ([]ledger.GatewayHeader, error) { return c.Headers(cmd.Context(), args[0]) }
+		ask := func(c *client.Client) ([]wire.GatewayHeader, error) { return c.Headers(cmd.Context(), args[0]) }
 		text := a.listHeaders
 		shape := *format
 		if shape == "nginx" {
@@ -37,7 +37,7 @@ send with its answers: as a list, as JSON, or as configuration for nginx.`,
 	return cmd
 }
 
-func (a *app) listHeaders(all []ledger.GatewayHeader) error {
+func (a *app) listHeaders(all []wire.GatewayHeader) error {
 	s := a.style()
 	var b strings.Builder
 	if len(all) == 0 {
@@ -57,16 +57,16 @@ func (a *app) listHeaders(all []ledger.GatewayHeader) error {
 var inBraces = regexp.MustCompile(`\\\{[^/]*?\\\}`)
 
 // nginx writes maps from the request to the fields: http includes them, and add_header leaves out what is empty.
-func (a *app) nginx(all []ledger.GatewayHeader) error {
+func (a *app) nginx(all []wire.GatewayHeader) error {
 	var b strings.Builder
 	b.WriteString("# What leaves. Include this in the block http; the lines at the end belong to the server or location that answers.\n")
 	for _, field := range []struct {
 		name string
-		of   func(ledger.GatewayHeader) string
+		of   func(wire.GatewayHeader) string
 	}{
-		{"deprecation", func(h ledger.GatewayHeader) string { return h.Deprecation }},
-		{"sunset", func(h ledger.GatewayHeader) string { return h.Sunset }},
-		{"link", func(h ledger.GatewayHeader) string { return strings.Join(h.Link, ", ") }},
+		{"deprecation", func(h wire.GatewayHeader) string { return h.Deprecation }},
+		{"sunset", func(h wire.GatewayHeader) string { return h.Sunset }},
+		{"link", func(h wire.GatewayHeader) string { return strings.Join(h.Link, ", ") }},
 	} {
 		fmt.Fprintf(&b, "map \"$request_method $uri\" $leaving_%s {\n  default \"\";\n", field.name)
 		for _, h := range all {
@@ -100,7 +100,7 @@ func (a *app) amendCommand() *cobra.Command {
 		if err != nil {
 			return usageError{fmt.Errorf("a notice is named by its number, such as 4, not %q", args[0])}
 		}
-		var change ledger.Amendment
+		var change wire.Amendment
 		for name, to := range map[string]**string{"sunset": &change.Sunset, "replace-by": &change.ReplacedBy, "reason": &change.Reason, "guide": &change.Guide} {
 			if f.Changed(name) {
 				text, err := f.GetString(name)
@@ -110,7 +110,7 @@ func (a *app) amendCommand() *cobra.Command {
 				*to = &text
 			}
 		}
-		if change == (ledger.Amendment{}) {
+		if change == (wire.Amendment{}) {
 			return usageError{errors.New("say what changes: --sunset, --replace-by, --reason or --guide")}
 		}
 		change.Sooner = sooner
@@ -138,8 +138,8 @@ func (a *app) noticePeriodCommand() *cobra.Command {
 			}
 			days = n
 		}
-		ask := func(c *client.Client) (ledger.API, error) { return c.SetNoticeDays(cmd.Context(), args[0], days) }
-		return answer(a, *format, ask, func(api ledger.API) error {
+		ask := func(c *client.Client) (wire.API, error) { return c.SetNoticeDays(cmd.Context(), args[0], days) }
+		return answer(a, *format, ask, func(api wire.API) error {
 			return printf(a, "what leaves %s is announced at least %d days before\n", api.Name, api.NoticeDays)
 		})
 	}

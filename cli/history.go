@@ -9,7 +9,7 @@ import (
 	"oldledger/client"
 	"oldledger/core/compare"
 	"oldledger/core/report"
-	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 func (a *app) historyCommand() *cobra.Command {
@@ -21,14 +21,14 @@ func (a *app) historyCommand() *cobra.Command {
 	format := formatFlag(cmd)
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		if strings.Contains(args[0], "@") {
-			return answer(a, *format, func(c *client.Client) ([]ledger.Revision, error) { return c.Revisions(cmd.Context(), args[0]) }, a.showRevisions)
+			return answer(a, *format, func(c *client.Client) ([]wire.Revision, error) { return c.Revisions(cmd.Context(), args[0]) }, a.showRevisions)
 		}
-		return answer(a, *format, func(c *client.Client) ([]ledger.Release, error) { return c.History(cmd.Context(), args[0]) }, a.showHistory)
+		return answer(a, *format, func(c *client.Client) ([]wire.Release, error) { return c.History(cmd.Context(), args[0]) }, a.showHistory)
 	}
 	return cmd
 }
 
-func (a *app) showHistory(releases []ledger.Release) error {
+func (a *app) showHistory(releases []wire.Release) error {
 	s := a.style()
 	var b strings.Builder
 	for i, r := range releases {
@@ -69,7 +69,7 @@ func (a *app) showHistory(releases []ledger.Release) error {
 }
 
 // showRevisions lists the recordings of a version.
-func (a *app) showRevisions(revisions []ledger.Revision) error {
+func (a *app) showRevisions(revisions []wire.Revision) error {
 	s := a.style()
 	var b strings.Builder
 	for _, r := range revisions {
@@ -83,7 +83,7 @@ func (a *app) showRevisions(revisions []ledger.Revision) error {
 }
 
 // recording says who recorded something, why, and from where.
-func recording(by, message string, o ledger.Origin) string {
+func recording(by, message string, o wire.Origin) string {
 	text := by
 	if message != "" {
 		text += ": " + strings.ReplaceAll(message, "\n", " ")
@@ -104,7 +104,7 @@ func recording(by, message string, o ledger.Origin) string {
 func minute(stamp string) string { return strings.Replace(stamp[:min(16, len(stamp))], "T", " ", 1) }
 
 // announced says how a removal was announced, where it is one.
-func announced(r ledger.Release, ch *compare.Change) string {
+func announced(r wire.Release, ch *compare.Change) string {
 	an := r.Removed[ch.ID]
 	switch {
 	case an == nil:
@@ -139,11 +139,11 @@ time, and a journal that was cut off or written anew is found out, too.`,
 	cmd.Flags().IntVar(&limit, "limit", 200, "how many entries at most")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		if !verify {
-			ask := func(c *client.Client) ([]ledger.Entry, error) { return c.Journal(cmd.Context(), after, limit) }
+			ask := func(c *client.Client) ([]wire.Entry, error) { return c.Journal(cmd.Context(), after, limit) }
 			return answer(a, *format, ask, a.showJournal)
 		}
 		intact := false
-		ask := func(c *client.Client) (ledger.Verification, error) {
+		ask := func(c *client.Client) (wire.Verification, error) {
 			v, err := c.VerifyJournal(cmd.Context(), head)
 			intact = v.Intact
 			return v, err
@@ -156,7 +156,7 @@ time, and a journal that was cut off or written anew is found out, too.`,
 	return cmd
 }
 
-func (a *app) showJournal(entries []ledger.Entry) error {
+func (a *app) showJournal(entries []wire.Entry) error {
 	var b strings.Builder
 	for _, e := range entries {
 		actor := e.Actor
@@ -168,7 +168,7 @@ func (a *app) showJournal(entries []ledger.Entry) error {
 	return printf(a, "%s", b.String())
 }
 
-func (a *app) showVerification(v ledger.Verification) error {
+func (a *app) showVerification(v wire.Verification) error {
 	if !v.Intact {
 		return printf(a, "the journal does not hold: %s\n", v.Why)
 	}

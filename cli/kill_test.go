@@ -19,7 +19,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/client"
-	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 // serveProcess runs this test binary as the service on a data folder, and returns its address once it is ready.
@@ -84,7 +84,7 @@ func (w *writer) act(ctx context.Context, c *client.Client) error {
 		return w.move(number, "unpublished", func(ref string) error { _, err := c.Unpublish(ctx, ref, "for a while"); return err })
 	case n < 9 && state == "published":
 		w.notices[1]++
-		_, err := c.Deprecate(ctx, ledger.Announcement{Ref: w.api + "@" + number, Operation: "read", Reason: "It leaves."})
+		_, err := c.Deprecate(ctx, wire.Announcement{Ref: w.api + "@" + number, Operation: "read", Reason: "It leaves."})
 		if err == nil {
 			w.notices[0]++
 		}
@@ -135,10 +135,10 @@ func (w *writer) look(t *testing.T, ctx context.Context, c *client.Client) {
 	}
 	for _, v := range api.Versions {
 		state := v.State
-		if state == ledger.Deprecated {
-			state = ledger.Published
+		if state == wire.Deprecated {
+			state = wire.Published
 		}
-		found[v.Number] = string(state) + " " + v.Digest
+		found[v.Number] = state + " " + v.Digest
 		_, err := c.Description(ctx, v.Ref())
 		require.NoError(t, err, v.Ref())
 	}

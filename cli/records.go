@@ -17,7 +17,7 @@ import (
 	"oldledger/core/promise"
 	"oldledger/core/report"
 	"oldledger/core/source"
-	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 // formatFlag adds --format text|json.
@@ -89,19 +89,19 @@ A recording keeps why it was made and where it came from: --message and --origin
 				s.Others[f.Path()] = f.Text
 			}
 		}
-		ask := func(c *client.Client) (ledger.Recorded, error) {
+		ask := func(c *client.Client) (wire.Recorded, error) {
 			if dry {
 				return c.Preview(cmd.Context(), s)
 			}
 			return c.Record(cmd.Context(), s)
 		}
-		return answer(a, *format, ask, func(rec ledger.Recorded) error { return a.showRecorded(rec, dry) })
+		return answer(a, *format, ask, func(rec wire.Recorded) error { return a.showRecorded(rec, dry) })
 	}
 	return cmd
 }
 
 // origin is where a recording comes from: as an option says, else as the environment does.
-func (a *app) origin(given map[string]string) (o ledger.Origin, err error) {
+func (a *app) origin(given map[string]string) (o wire.Origin, err error) {
 	if text := a.Getenv("OLDLEDGER_ORIGIN"); len(given) == 0 && text != "" {
 		given = map[string]string{}
 		for pair := range strings.SplitSeq(text, ",") {
@@ -124,7 +124,7 @@ func (a *app) origin(given map[string]string) (o ledger.Origin, err error) {
 	return o, nil
 }
 
-func (a *app) showRecorded(rec ledger.Recorded, dry bool) error {
+func (a *app) showRecorded(rec wire.Recorded, dry bool) error {
 	words := map[string]string{"new": "recorded as a draft", "replaced": "the draft was replaced", "same": "already recorded, unchanged"}
 	if dry {
 		words = map[string]string{"new": "would be a new draft", "replaced": "would replace the draft", "same": "is already recorded, unchanged"}
@@ -158,12 +158,12 @@ func (a *app) listCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "list", GroupID: "look", Short: "List the APIs and their versions", Args: cobra.NoArgs}
 	format := formatFlag(cmd)
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
-		return answer(a, *format, func(c *client.Client) ([]ledger.API, error) { return c.APIs(cmd.Context()) }, a.showList)
+		return answer(a, *format, func(c *client.Client) ([]wire.API, error) { return c.APIs(cmd.Context()) }, a.showList)
 	}
 	return cmd
 }
 
-func (a *app) showList(apis []ledger.API) error {
+func (a *app) showList(apis []wire.API) error {
 	s := a.style()
 	var b strings.Builder
 	if len(apis) == 0 {
@@ -180,9 +180,9 @@ func (a *app) showList(apis []ledger.API) error {
 				state += ", leaves " + v.Sunset
 			}
 			switch v.State {
-			case ledger.Deprecated:
+			case wire.Deprecated:
 				state = s.grade(compare.Hazard, "! "+state)
-			case ledger.Draft:
+			case wire.Draft:
 				state = s.soft(state)
 			}
 			fmt.Fprintf(&b, "  %-10s %s\n", v.Number, state)
@@ -222,7 +222,7 @@ func (a *app) showCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		var v *ledger.Version
+		var v *wire.Version
 		if a.isReference(args[0]) {
 			c, err := a.client()
 			if err != nil {
@@ -265,18 +265,18 @@ reference back.`,
 		if len(waive)+len(allow) > 0 && reason == "" {
 			return usageError{errors.New("--waive and --allow need --reason")}
 		}
-		var allowed []ledger.Allow
+		var allowed []wire.Allow
 		for _, id := range allow {
-			allowed = append(allowed, ledger.Allow{Finding: id, Reason: reason})
+			allowed = append(allowed, wire.Allow{Finding: id, Reason: reason})
 		}
-		var waivers []ledger.Waive
+		var waivers []wire.Waive
 		for _, id := range waive {
-			waivers = append(waivers, ledger.Waive{Change: id, Reason: reason})
+			waivers = append(waivers, wire.Waive{Change: id, Reason: reason})
 		}
-		ask := func(c *client.Client) (ledger.Version, error) {
+		ask := func(c *client.Client) (wire.Version, error) {
 			return c.Publish(cmd.Context(), args[0], waivers, allowed...)
 		}
-		err := answer(a, *format, ask, func(v ledger.Version) error { return printf(a, "%s is published and never changes\n", v.Ref()) })
+		err := answer(a, *format, ask, func(v wire.Version) error { return printf(a, "%s is published and never changes\n", v.Ref()) })
 		var shut *client.Refusal
 		if errors.As(err, &shut) && shut.Gate != nil {
 			return a.showGate(args[0], shut, *format)
@@ -352,7 +352,7 @@ func (a *app) showGate(ref string, r *client.Refusal, format string) error {
 }
 
 func (a *app) deprecateCommand() *cobra.Command {
-	var an ledger.Announcement
+	var an wire.Announcement
 	cmd := &cobra.Command{
 		Use: "deprecate REF", GroupID: "act", Short: "Announce that something leaves", Args: cobra.ExactArgs(1),
 		Long: `Makes a notice about an API (berths), a version of it (berths@1.2.0), its line (--line), or an operation, a parameter, a response header, a field or a

@@ -11,7 +11,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"oldledger/client"
-	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 func (a *app) rewordCommand() *cobra.Command {
@@ -33,8 +33,8 @@ Without FILE it lists the actions of the overlay and what each finds in this ver
 		if len(args) == 2 && (drop || text) {
 			return usageError{errors.New("--drop and --text take no file")}
 		}
-		ask := func(c *client.Client) (ledger.Overlay, error) { return a.reword(cmd.Context(), c, args, show, drop) }
-		return answer(a, *format, ask, func(o ledger.Overlay) error {
+		ask := func(c *client.Client) (wire.Overlay, error) { return a.reword(cmd.Context(), c, args, show, drop) }
+		return answer(a, *format, ask, func(o wire.Overlay) error {
 			if text {
 				return printf(a, "%s", o.Text)
 			}
@@ -44,11 +44,11 @@ Without FILE it lists the actions of the overlay and what each finds in this ver
 	return cmd
 }
 
-func (a *app) reword(ctx context.Context, c *client.Client, args []string, show, drop bool) (ledger.Overlay, error) {
+func (a *app) reword(ctx context.Context, c *client.Client, args []string, show, drop bool) (wire.Overlay, error) {
 	if len(args) == 2 {
 		set, err := a.files(ctx, args[1])
 		if err != nil {
-			return ledger.Overlay{}, err
+			return wire.Overlay{}, err
 		}
 		if o, err := c.PutOverlay(ctx, args[0], set.Entry.Text); err != nil || !show {
 			return o, err
@@ -56,7 +56,7 @@ func (a *app) reword(ctx context.Context, c *client.Client, args []string, show,
 	}
 	if drop {
 		if err := c.DropOverlay(ctx, args[0]); err != nil {
-			return ledger.Overlay{}, err
+			return wire.Overlay{}, err
 		}
 	}
 	if show {
@@ -65,7 +65,7 @@ func (a *app) reword(ctx context.Context, c *client.Client, args []string, show,
 	return c.Overlay(ctx, args[0])
 }
 
-func (a *app) showOverlay(o ledger.Overlay) error {
+func (a *app) showOverlay(o wire.Overlay) error {
 	s := a.style()
 	var b strings.Builder
 	switch {
@@ -113,11 +113,11 @@ footer, languages of the samples, parents that may hold its pages, unlisted. --a
 		if len(args) > 1 {
 			return usageError{errors.New("--all takes a file and no API")}
 		}
-		ask := func(c *client.Client) (ledger.Looks, error) {
+		ask := func(c *client.Client) (wire.Looks, error) {
 			if len(args) == 0 {
 				return c.Looks(cmd.Context(), api)
 			}
-			var looks ledger.Looks
+			var looks wire.Looks
 			text, err := os.ReadFile(a.path(args[0]))
 			if err != nil {
 				return looks, notRead(args[0], err)
@@ -142,11 +142,11 @@ func (a *app) previewCommand() *cobra.Command {
 	cmd.Flags().IntVar(&days, "days", 7, "how long the address holds, 1 to 90")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		var home *client.Client
-		ask := func(c *client.Client) (ledger.Showing, error) {
+		ask := func(c *client.Client) (wire.Showing, error) {
 			home = c
 			return c.Show(cmd.Context(), args[0], days)
 		}
-		return answer(a, *format, ask, func(s ledger.Showing) error {
+		return answer(a, *format, ask, func(s wire.Showing) error {
 			return printf(a, "%s\nshows %s until %s\n", home.Address(s.Path), s.Version, s.ExpiresAt)
 		})
 	}
@@ -169,7 +169,7 @@ func (a *app) retireCommand() *cobra.Command {
 	return a.withdraw(cmd, (*client.Client).Retire, "it is gone")
 }
 
-func (a *app) withdraw(cmd *cobra.Command, do func(*client.Client, context.Context, string, string) (ledger.Version, error), done string) *cobra.Command {
+func (a *app) withdraw(cmd *cobra.Command, do func(*client.Client, context.Context, string, string) (wire.Version, error), done string) *cobra.Command {
 	var reason string
 	cmd.Args = cobra.ExactArgs(1)
 	format := formatFlag(cmd)
@@ -178,8 +178,8 @@ func (a *app) withdraw(cmd *cobra.Command, do func(*client.Client, context.Conte
 		if reason == "" {
 			return usageError{errors.New(cmd.Name() + " needs --reason")}
 		}
-		ask := func(c *client.Client) (ledger.Version, error) { return do(c, cmd.Context(), args[0], reason) }
-		return answer(a, *format, ask, func(v ledger.Version) error { return printf(a, "%s is %s: %s\n", v.Ref(), v.State, done) })
+		ask := func(c *client.Client) (wire.Version, error) { return do(c, cmd.Context(), args[0], reason) }
+		return answer(a, *format, ask, func(v wire.Version) error { return printf(a, "%s is %s: %s\n", v.Ref(), v.State, done) })
 	}
 	return cmd
 }

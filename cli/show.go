@@ -6,12 +6,12 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/contract"
-	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 // held is what show prints as JSON.
 type held struct {
-	Version    *ledger.Version `json:"version,omitempty"`
+	Version    *wire.Version   `json:"version,omitempty"`
 	Title      string          `json:"title"`
 	Number     string          `json:"number"`
 	Dialect    string          `json:"dialect"`
@@ -26,7 +26,7 @@ type heldOperation struct {
 	Deprecated bool   `json:"deprecated,omitempty"`
 }
 
-func summaryOf(d *description, v *ledger.Version) held {
+func summaryOf(d *description, v *wire.Version) held {
 	h := held{Version: v, Title: d.contract.Title, Number: d.contract.Version, Dialect: d.contract.Dialect, Operations: []heldOperation{}, Schemas: []string{}}
 	for _, op := range d.contract.All() {
 		h.Operations = append(h.Operations, heldOperation{op.Key(), op.ID, op.Summary, op.Deprecated})
@@ -37,7 +37,7 @@ func summaryOf(d *description, v *ledger.Version) held {
 	return h
 }
 
-func (a *app) showDescription(d *description, v *ledger.Version) error {
+func (a *app) showDescription(d *description, v *wire.Version) error {
 	s := a.style()
 	var b strings.Builder
 	c := d.contract

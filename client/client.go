@@ -16,7 +16,7 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/promise"
-	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 // Client talks to one ledger.
@@ -36,17 +36,7 @@ func New(base, token string) (*Client, error) {
 }
 
 // Refusal is an answer of the ledger that says no (RFC 9457).
-type Refusal struct {
-	Status int           `json:"status"`
-	Type   string        `json:"type"`
-	Title  string        `json:"title"`
-	Detail string        `json:"detail"`
-	Trace  string        `json:"trace"`
-	Gate   *promise.Gate `json:"gate"`
-
-	Credentials []ledger.Credential `json:"credentials"`
-	Mistakes    []ledger.Mistake    `json:"mistakes"`
-}
+type Refusal struct{ wire.Problem }
 
 func (r *Refusal) Error() string {
 	if r.Detail == "" {
@@ -84,7 +74,7 @@ func (c *Client) do(ctx context.Context, method, path string, query url.Values, 
 		return nil, fmt.Errorf("read the answer of the ledger: %w", err)
 	}
 	if resp.StatusCode >= 400 {
-		refusal := &Refusal{Status: resp.StatusCode}
+		refusal := &Refusal{wire.Problem{Status: resp.StatusCode}}
 		if json.Unmarshal(text, refusal) != nil {
 			refusal.Detail = fmt.Sprintf("the ledger answered %s", resp.Status)
 		}
@@ -119,10 +109,6 @@ func post[T any](ctx context.Context, c *Client, path string, query url.Values, 
 	return out, err
 }
 
-type items[T any] struct {
-	Items []T `json:"items"`
-}
-
 // SignIn exchanges a name and a password for a token with a label.
 func (c *Client) SignIn(ctx context.Context, name, password, label string) (string, error) {
 	body, err := json.Marshal(map[string]string{"name": name, "password": password})
@@ -149,19 +135,19 @@ func (c *Client) SignIn(ctx context.Context, name, password, label string) (stri
 }
 
 // APIs lists all APIs that the caller may see.
-func (c *Client) APIs(ctx context.Context) ([]ledger.API, error) {
-	list, err := get[items[ledger.API]](ctx, c, "/apis", url.Values{"limit": {"1000"}})
+func (c *Client) APIs(ctx context.Context) ([]wire.API, error) {
+	list, err := get[wire.Items[wire.API]](ctx, c, "/apis", url.Values{"limit": {"1000"}})
 	return list.Items, err
 }
 
 // API reads one API.
-func (c *Client) API(ctx context.Context, name string) (ledger.API, error) {
-	return get[ledger.API](ctx, c, "/apis/"+url.PathEscape(name), nil)
+func (c *Client) API(ctx context.Context, name string) (wire.API, error) {
+	return get[wire.API](ctx, c, "/apis/"+url.PathEscape(name), nil)
 }
 
 // Version reads the version that a reference names.
-func (c *Client) Version(ctx context.Context, ref string) (ledger.Version, error) {
-	return get[ledger.Version](ctx, c, "/versions/"+url.PathEscape(ref), nil)
+func (c *Client) Version(ctx context.Context, ref string) (wire.Version, error) {
+	return get[wire.Version](ctx, c, "/versions/"+url.PathEscape(ref), nil)
 }
 
 // Description reads the text of a version.
@@ -172,8 +158,8 @@ func (c *Client) Description(ctx context.Context, ref string) ([]byte, error) {
 }
 
 // Files reads all files of a version as they were recorded, the entry first.
-func (c *Client) Files(ctx context.Context, ref string) (ledger.Files, error) {
-	return get[ledger.Files](ctx, c, "/versions/"+url.PathEscape(ref)+"/files", nil)
+func (c *Client) Files(ctx context.Context, ref string) ([]wire.File, error) {
+	return get[[]wire.File](ctx, c, "/versions/"+url.PathEscape(ref)+"/files", nil)
 }
 
 // Submission is a description to record.
@@ -183,12 +169,12 @@ type Submission struct {
 	Text               []byte
 	Others             map[string][]byte // the other files, by their paths
 	Message            string            // why it is recorded
-	Origin             ledger.Origin
+	Origin             wire.Origin
 }
 
 // send hands a submission in: as its text alone, or as a form with a part for each file.
-func (s Submission) send(ctx context.Context, c *Client, path string) (ledger.Recorded, error) {
-	var rec ledger.Recorded
+func (s Submission) send(ctx context.Context, c *Client, path string) (wire.Recorded, error) {
+	var rec wire.Recorded
 	kind, body := "application/yaml", bytes.NewBuffer(s.Text)
 	if len(s.Others) > 0 {
 		body = &bytes.Buffer{}
@@ -232,28 +218,28 @@ func (s Submission) query() url.Values {
 }
 
 // Record keeps a description as a draft.
-func (c *Client) Record(ctx context.Context, s Submission) (ledger.Recorded, error) {
+func (c *Client) Record(ctx context.Context, s Submission) (wire.Recorded, error) {
 	return s.send(ctx, c, "/recordings")
 }
 
 // Revisions lists what was recorded of a version, the newest first.
-func (c *Client) Revisions(ctx context.Context, ref string) ([]ledger.Revision, error) {
-	list, err := get[items[ledger.Revision]](ctx, c, of(ref, "/revisions"), nil)
+func (c *Client) Revisions(ctx context.Context, ref string) ([]wire.Revision, error) {
+	list, err := get[wire.Items[wire.Revision]](ctx, c, of(ref, "/revisions"), nil)
 	return list.Items, err
 }
 
 // Preview says what recording a description would do.
-func (c *Client) Preview(ctx context.Context, s Submission) (ledger.Recorded, error) {
+func (c *Client) Preview(ctx context.Context, s Submission) (wire.Recorded, error) {
 	return s.send(ctx, c, "/previews")
 }
 
 // Publish publishes a draft; a Refusal with a Gate, Mistakes or Credentials says what stands in the way.
-func (c *Client) Publish(ctx context.Context, ref string, waivers []ledger.Waive, allowed ...ledger.Allow) (ledger.Version, error) {
-	return post[ledger.Version](ctx, c, of(ref, "/publication"), nil, map[string]any{"waivers": waivers, "allowed": allowed})
+func (c *Client) Publish(ctx context.Context, ref string, waivers []wire.Waive, allowed ...wire.Allow) (wire.Version, error) {
+	return post[wire.Version](ctx, c, of(ref, "/publication"), nil, map[string]any{"waivers": waivers, "allowed": allowed})
 }
 
 // Deprecate makes a notice.
-func (c *Client) Deprecate(ctx context.Context, a ledger.Announcement) (promise.Notice, error) {
+func (c *Client) Deprecate(ctx context.Context, a wire.Announcement) (promise.Notice, error) {
 	return post[promise.Notice](ctx, c, "/notices", nil, a)
 }
 
@@ -263,18 +249,18 @@ func (c *Client) Compare(ctx context.Context, old, new, reading string) (*compar
 }
 
 // History reads what each version of an API changed, the newest first.
-func (c *Client) History(ctx context.Context, name string) ([]ledger.Release, error) {
-	list, err := get[items[ledger.Release]](ctx, c, "/apis/"+url.PathEscape(name)+"/history", nil)
+func (c *Client) History(ctx context.Context, name string) ([]wire.Release, error) {
+	list, err := get[wire.Items[wire.Release]](ctx, c, "/apis/"+url.PathEscape(name)+"/history", nil)
 	return list.Items, err
 }
 
 // Journal reads entries from behind after.
-func (c *Client) Journal(ctx context.Context, after int64, limit int) ([]ledger.Entry, error) {
-	list, err := get[items[ledger.Entry]](ctx, c, "/journal", url.Values{"cursor": {fmt.Sprint(after)}, "limit": {fmt.Sprint(limit)}})
+func (c *Client) Journal(ctx context.Context, after int64, limit int) ([]wire.Entry, error) {
+	list, err := get[wire.Items[wire.Entry]](ctx, c, "/journal", url.Values{"cursor": {fmt.Sprint(after)}, "limit": {fmt.Sprint(limit)}})
 	return list.Items, err
 }
 
 // VerifyJournal checks the journal's chain, up to and beyond a head that was kept, "" for none.
-func (c *Client) VerifyJournal(ctx context.Context, head string) (ledger.Verification, error) {
-	return get[ledger.Verification](ctx, c, "/journal/verification", url.Values{"head": {head}})
+func (c *Client) VerifyJournal(ctx context.Context, head string) (wire.Verification, error) {
+	return get[wire.Verification](ctx, c, "/journal/verification", url.Values{"head": {head}})
 }

@@ -8,7 +8,7 @@ import (
 	"net/url"
 
 	"oldledger/core/guide"
-	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 // GuideWish is which guide is asked for.
@@ -28,7 +28,7 @@ func (c *Client) Guide(ctx context.Context, w GuideWish) (*guide.Guide, error) {
 }
 
 // WriteGuide writes an author's text into a guide, and reads the guide as it is then.
-func (c *Client) WriteGuide(ctx context.Context, t ledger.GuideText) (*guide.Guide, error) {
+func (c *Client) WriteGuide(ctx context.Context, t wire.GuideText) (*guide.Guide, error) {
 	body, err := json.Marshal(t)
 	if err != nil {
 		return nil, err

@@ -10,31 +10,31 @@ import (
 	"strings"
 
 	"oldledger/core/promise"
-	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 func of(ref, what string) string { return "/versions/" + url.PathEscape(ref) + what }
 
 // Care says whether a version may be published as it is, and what of it deserves a second look.
-func (c *Client) Care(ctx context.Context, ref string) (ledger.Care, error) {
-	return get[ledger.Care](ctx, c, of(ref, "/gate"), nil)
+func (c *Client) Care(ctx context.Context, ref string) (wire.Care, error) {
+	return get[wire.Care](ctx, c, of(ref, "/gate"), nil)
 }
 
 // Overlay reads how a version's reference is worded.
-func (c *Client) Overlay(ctx context.Context, ref string) (ledger.Overlay, error) {
-	return get[ledger.Overlay](ctx, c, of(ref, "/overlay"), nil)
+func (c *Client) Overlay(ctx context.Context, ref string) (wire.Overlay, error) {
+	return get[wire.Overlay](ctx, c, of(ref, "/overlay"), nil)
 }
 
 // PutOverlay keeps a draft of an overlay, in YAML or JSON.
-func (c *Client) PutOverlay(ctx context.Context, ref string, text []byte) (ledger.Overlay, error) {
-	var o ledger.Overlay
+func (c *Client) PutOverlay(ctx context.Context, ref string, text []byte) (wire.Overlay, error) {
+	var o wire.Overlay
 	_, err := c.do(ctx, http.MethodPut, of(ref, "/overlay"), nil, http.Header{"Content-Type": {"application/yaml"}}, bytes.NewReader(text), &o)
 	return o, err
 }
 
 // ShowOverlay shows readers the draft of an overlay.
-func (c *Client) ShowOverlay(ctx context.Context, ref string) (ledger.Overlay, error) {
-	return post[ledger.Overlay](ctx, c, of(ref, "/overlay/shown"), nil, struct{}{})
+func (c *Client) ShowOverlay(ctx context.Context, ref string) (wire.Overlay, error) {
+	return post[wire.Overlay](ctx, c, of(ref, "/overlay/shown"), nil, struct{}{})
 }
 
 // DropOverlay takes away the draft of an overlay, or what is shown where there is no draft.
@@ -44,22 +44,22 @@ func (c *Client) DropOverlay(ctx context.Context, ref string) error {
 }
 
 // Show makes an address for a preview of a version.
-func (c *Client) Show(ctx context.Context, ref string, days int) (ledger.Showing, error) {
-	return post[ledger.Showing](ctx, c, of(ref, "/showings"), nil, map[string]int{"days": days})
+func (c *Client) Show(ctx context.Context, ref string, days int) (wire.Showing, error) {
+	return post[wire.Showing](ctx, c, of(ref, "/showings"), nil, map[string]int{"days": days})
 }
 
 // Unpublish takes a version's reference back.
-func (c *Client) Unpublish(ctx context.Context, ref, reason string) (ledger.Version, error) {
+func (c *Client) Unpublish(ctx context.Context, ref, reason string) (wire.Version, error) {
 	return c.send(ctx, http.MethodDelete, of(ref, "/publication"), map[string]string{"reason": reason})
 }
 
 // Retire ends a version for good.
-func (c *Client) Retire(ctx context.Context, ref, reason string) (ledger.Version, error) {
+func (c *Client) Retire(ctx context.Context, ref, reason string) (wire.Version, error) {
 	return c.send(ctx, http.MethodPost, of(ref, "/retirement"), map[string]string{"reason": reason})
 }
 
-func (c *Client) send(ctx context.Context, method, path string, in any) (ledger.Version, error) {
-	var v ledger.Version
+func (c *Client) send(ctx context.Context, method, path string, in any) (wire.Version, error) {
+	var v wire.Version
 	body, err := json.Marshal(in)
 	if err != nil {
 		return v, err
@@ -77,13 +77,13 @@ func looksName(api string) string {
 }
 
 // Looks reads how the reference of an API looks; of all that have no looks of their own where the name is "".
-func (c *Client) Looks(ctx context.Context, api string) (ledger.Looks, error) {
-	return get[ledger.Looks](ctx, c, "/looks/"+looksName(api), nil)
+func (c *Client) Looks(ctx context.Context, api string) (wire.Looks, error) {
+	return get[wire.Looks](ctx, c, "/looks/"+looksName(api), nil)
 }
 
 // PutLooks changes how the reference of an API looks.
-func (c *Client) PutLooks(ctx context.Context, api string, looks ledger.Looks) (ledger.Looks, error) {
-	var out ledger.Looks
+func (c *Client) PutLooks(ctx context.Context, api string, looks wire.Looks) (wire.Looks, error) {
+	var out wire.Looks
 	body, err := json.Marshal(looks)
 	if err == nil {
 		_, err = c.do(ctx, http.MethodPut, "/looks/"+looksName(api), nil, http.Header{"Content-Type": {"application/json"}}, bytes.NewReader(body), &out)
@@ -95,7 +95,7 @@ func (c *Client) PutLooks(ctx context.Context, api string, looks ledger.Looks) (
 func (c *Client) Address(path string) string { return strings.TrimSuffix(c.base, "/api/v1") + path }
 
 // Exported reads one of the forms in which a version's reference can be taken along: site.zip or reference.md.
-func (c *Client) Exported(ctx context.Context, v ledger.Version, form string) ([]byte, error) {
+func (c *Client) Exported(ctx context.Context, v wire.Version, form string) ([]byte, error) {
 	site := *c
 	site.base = strings.TrimSuffix(c.base, "/api/v1")
 	site.token = ""
@@ -105,13 +105,13 @@ func (c *Client) Exported(ctx context.Context, v ledger.Version, form string) ([
 }
 
 // Headers reads what a gateway should send with the answers of a version.
-func (c *Client) Headers(ctx context.Context, ref string) ([]ledger.GatewayHeader, error) {
-	list, err := get[items[ledger.GatewayHeader]](ctx, c, of(ref, "/headers"), nil)
+func (c *Client) Headers(ctx context.Context, ref string) ([]wire.GatewayHeader, error) {
+	list, err := get[wire.Items[wire.GatewayHeader]](ctx, c, of(ref, "/headers"), nil)
 	return list.Items, err
 }
 
 // Amend changes a notice.
-func (c *Client) Amend(ctx context.Context, id int64, a ledger.Amendment) (promise.Notice, error) {
+func (c *Client) Amend(ctx context.Context, id int64, a wire.Amendment) (promise.Notice, error) {
 	var n promise.Notice
 	body, err := json.Marshal(a)
 	if err == nil {
@@ -121,8 +121,8 @@ func (c *Client) Amend(ctx context.Context, id int64, a ledger.Amendment) (promi
 }
 
 // SetNoticeDays sets how many days a notice of an API must come before its sunset; -1 is as many as the ledger has.
-func (c *Client) SetNoticeDays(ctx context.Context, api string, days int) (ledger.API, error) {
-	var a ledger.API
+func (c *Client) SetNoticeDays(ctx context.Context, api string, days int) (wire.API, error) {
+	var a wire.API
 	body, err := json.Marshal(map[string]int{"noticeDays": days})
 	if err == nil {
 		_, err = c.do(ctx, http.MethodPatch, "/apis/"+url.PathEscape(api), nil, http.Header{"Content-Type": {"application/json"}}, bytes.NewReader(body), &a)

@@ -22,10 +22,11 @@ var rooms = [][]string{
 	{"server"},
 	{"server/api", "server/site", "server/console"},
 	{"server/trace"},
-	{"client"},
 	{"ledger"},
 	{"store"}, // fills what the ledger asks of its records; the ledger does not know it
 	{"ledger/records"},
+	{"client"}, // the client of the HTTP interface knows its words, and not the ledger
+	{"wire"},
 	{"core/check", "core/guide", "core/report", "core/reference", "core/housestyle", "core/usage"},
 	{"core/promise"},
 	{"core/compare"},

@@ -29,6 +29,7 @@ import (
 	"oldledger/ledger"
 	"oldledger/server"
 	"oldledger/store"
+	"oldledger/wire"
 )
 
 var day = time.Date(2026, 11, 20, 0, 0, 0, 0, time.UTC)
@@ -259,9 +260,9 @@ func TestClient(t *testing.T) {
 	var refusal *client.Refusal
 	require.ErrorAs(t, err, &refusal)
 	require.Len(t, refusal.Gate.Obstacles, 1)
-	v, err := c.Publish(ctx, "berths@2.1.0", []ledger.Waive{{Change: refusal.Gate.Obstacles[0].Change.ID, Reason: "nobody sends it yet"}})
+	v, err := c.Publish(ctx, "berths@2.1.0", []wire.Waive{{Change: refusal.Gate.Obstacles[0].Change.ID, Reason: "nobody sends it yet"}})
 	require.NoError(t, err)
-	require.Equal(t, ledger.Published, v.State)
+	require.Equal(t, wire.Published, v.State)
 	history, err := c.History(ctx, "berths")
 	require.NoError(t, err)
 	require.Equal(t, "nobody sends it yet", history[0].Waivers[0].Reason)
@@ -271,7 +272,7 @@ func TestClient(t *testing.T) {
 	require.Error(t, err)
 }
 
-func names(apis []ledger.API) []string {
+func names(apis []wire.API) []string {
 	var out []string
 	for _, a := range apis {
 		out = append(out, a.Name)

@@ -8,6 +8,7 @@ import (
 
 	"oldledger/core/guide"
 	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 // guide answers the guide between two versions: for those who use the operations asked for, with code in one of the team's languages, the
@@ -54,11 +55,11 @@ func inLanguage(g *guide.Guide, wanted string) error {
 
 // writeGuide writes an author's text into a guide.
 func (a *API) writeGuide(c *echo.Context) error {
-	var in ledger.GuideText
+	var in wire.GuideText
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	g, err := a.ledger.WriteGuide(c.Request().Context(), actor(c), in)
+	g, err := a.ledger.WriteGuide(c.Request().Context(), actor(c), ledger.GuideText(in))
 	if err != nil {
 		return err
 	}

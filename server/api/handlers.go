@@ -17,6 +17,7 @@ import (
 	"oldledger/core/promise"
 	"oldledger/core/shape"
 	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 // decode reads a JSON body and refuses fields that nobody knows.
@@ -44,13 +45,11 @@ func (a *API) me(c *echo.Context) error {
 	if who.Name == "" {
 		return &ledger.Error{Fault: ledger.SignInFirst, Text: "nobody is signed in"}
 	}
-	return c.JSON(http.StatusOK, who.Person)
+	return c.JSON(http.StatusOK, toPerson(who.Person))
 }
 
 func (a *API) makeToken(c *echo.Context) error {
-	var in struct {
-		Label string `json:"label"`
-	}
+	var in wire.TokenWish
 	if err := decode(c, &in); err != nil {
 		return err
 	}
@@ -59,7 +58,7 @@ func (a *API) makeToken(c *echo.Context) error {
 		return err
 	}
 	c.Set(contextSecret, true)
-	return c.JSON(http.StatusCreated, map[string]string{"token": token})
+	return c.JSON(http.StatusCreated, wire.Token{Token: token})
 }
 
 func (a *API) apis(c *echo.Context) error {
@@ -71,17 +70,17 @@ func (a *API) apis(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	items := []ledger.API{}
+	items := []wire.API{}
 	for _, api := range list {
 		if api.Name > after {
-			items = append(items, api)
+			items = append(items, toAPI(api))
 		}
 	}
 	if len(items) > limit {
 		items = items[:limit]
 		next(c, items[limit-1].Name)
 	}
-	return c.JSON(http.StatusOK, map[string]any{"items": items})
+	return c.JSON(http.StatusOK, wire.Items[wire.API]{Items: items})
 }
 
 // page reads cursor and limit of a list.
@@ -109,7 +108,7 @@ func (a *API) api(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, api)
+	return c.JSON(http.StatusOK, toAPI(api))
 }
 
 // lineup answers which version of an API can replace which.
@@ -126,7 +125,7 @@ func (a *API) history(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"items": h})
+	return c.JSON(http.StatusOK, listOf(h, toRelease))
 }
 
 func (a *API) record(c *echo.Context) error {
@@ -143,7 +142,7 @@ func (a *API) record(c *echo.Context) error {
 		status = http.StatusOK
 	}
 	c.Response().Header().Set("ETag", `"`+rec.Version.Digest+`"`)
-	return c.JSON(status, rec)
+	return c.JSON(status, toRecorded(rec))
 }
 
 func (a *API) preview(c *echo.Context) error {
@@ -155,7 +154,7 @@ func (a *API) preview(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, rec)
+	return c.JSON(http.StatusOK, toRecorded(rec))
 }
 
 func ref(c *echo.Context) string {
@@ -171,7 +170,7 @@ func (a *API) version(c *echo.Context) error {
 		return err
 	}
 	c.Response().Header().Set("ETag", `"`+v.Digest+`"`)
-	return c.JSON(http.StatusOK, v)
+	return c.JSON(http.StatusOK, toVersion(v))
 }
 
 func (a *API) text(c *echo.Context) error {
@@ -195,7 +194,7 @@ func (a *API) files(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, files)
+	return c.JSON(http.StatusOK, each(files, toFile))
 }
 
 // revisions answers what was recorded of a version, the newest first.
@@ -204,7 +203,7 @@ func (a *API) revisions(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"items": list})
+	return c.JSON(http.StatusOK, listOf(list, toRevision))
 }
 
 func (a *API) gate(c *echo.Context) error {
@@ -212,22 +211,19 @@ func (a *API) gate(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, care)
+	return c.JSON(http.StatusOK, toCare(care))
 }
 
 func (a *API) publish(c *echo.Context) error {
-	var in struct {
-		Waivers []ledger.Waive `json:"waivers"`
-		Allowed []ledger.Allow `json:"allowed"`
-	}
+	var in wire.Publication
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	v, err := a.ledger.Publish(c.Request().Context(), actor(c), ref(c), in.Waivers, in.Allowed...)
+	v, err := a.ledger.Publish(c.Request().Context(), actor(c), ref(c), each(in.Waivers, func(w wire.Waive) ledger.Waive { return ledger.Waive(w) }), each(in.Allowed, func(a wire.Allow) ledger.Allow { return ledger.Allow(a) })...)
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, v)
+	return c.JSON(http.StatusOK, toVersion(v))
 }
 
 func (a *API) notices(c *echo.Context) error {
@@ -235,15 +231,15 @@ func (a *API) notices(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"items": list})
+	return c.JSON(http.StatusOK, wire.Items[promise.Notice]{Items: list})
 }
 
 func (a *API) deprecate(c *echo.Context) error {
-	var in ledger.Announcement
+	var in wire.Announcement
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	n, err := a.ledger.Deprecate(c.Request().Context(), actor(c), in)
+	n, err := a.ledger.Deprecate(c.Request().Context(), actor(c), ledger.Announcement(in))
 	if err != nil {
 		return err
 	}
@@ -270,10 +266,7 @@ func (a *API) compare(c *echo.Context) error {
 	if result, err = a.ledger.Told(c.Request().Context(), actor(c), c.QueryParam("old"), c.QueryParam("new"), result); err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, struct {
-		*compare.Comparison
-		Removed map[string]*promise.Announcement `json:"removed"`
-	}{result, removed})
+	return c.JSON(http.StatusOK, wire.Comparison{Comparison: result, Removed: removed})
 }
 
 func (a *API) journal(c *echo.Context) error {
@@ -294,7 +287,7 @@ func (a *API) journal(c *echo.Context) error {
 	if len(entries) == limit {
 		next(c, strconv.FormatInt(entries[limit-1].Seq, 10))
 	}
-	return c.JSON(http.StatusOK, map[string]any{"items": entries})
+	return c.JSON(http.StatusOK, listOf(entries, toEntry))
 }
 
 func (a *API) verify(c *echo.Context) error {
@@ -302,5 +295,5 @@ func (a *API) verify(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, v)
+	return c.JSON(http.StatusOK, wire.Verification(v))
 }

@@ -8,26 +8,10 @@ import (
 
 	"github.com/labstack/echo/v5"
 
-	"oldledger/core/promise"
-	"oldledger/core/source"
 	"oldledger/ledger"
 	"oldledger/server/trace"
+	"oldledger/wire"
 )
-
-// Problem is an error as RFC 9457 has it. Type is stable; Trace is in the log, too.
-type Problem struct {
-	Type   string        `json:"type"`
-	Title  string        `json:"title"`
-	Status int           `json:"status"`
-	Detail string        `json:"detail"`
-	Trace  string        `json:"trace"`
-	Gate   *promise.Gate `json:"gate,omitempty"`
-
-	Diagnostics source.Diagnostics `json:"diagnostics,omitempty"` // for invalid-description: why it cannot be read
-
-	Credentials []ledger.Credential `json:"credentials,omitempty"`
-	Mistakes    []ledger.Mistake    `json:"mistakes,omitempty"`
-}
 
 // ProblemBase is where the addresses of problem types begin.
 const ProblemBase = "https://oldledger.example/problems/"
@@ -68,7 +52,7 @@ func (a *API) fail(c *echo.Context, err error) {
 	}
 }
 
-func problemOf(err error) Problem {
+func problemOf(err error) wire.Problem {
 	var refused *ledger.Error
 	var shut *ledger.GateShut
 	var exposed *ledger.Exposed
@@ -78,24 +62,24 @@ func problemOf(err error) Problem {
 	switch {
 	case errors.As(err, &refused):
 		f := faults[refused.Fault]
-		p := Problem{Type: ProblemBase + string(refused.Fault), Title: f.title, Status: f.status, Detail: refused.Text}
+		p := wire.Problem{Type: ProblemBase + string(refused.Fault), Title: f.title, Status: f.status, Detail: refused.Text}
 		p.Diagnostics = refused.Diagnostics
 		return p
 	case errors.As(err, &shut):
-		return Problem{Type: ProblemBase + "gate-shut", Title: "The gate is shut", Status: http.StatusConflict, Detail: shut.Error(), Gate: &shut.Gate}
+		return wire.Problem{Type: ProblemBase + "gate-shut", Title: "The gate is shut", Status: http.StatusConflict, Detail: shut.Error(), Gate: &shut.Gate}
 	case errors.As(err, &mistaken):
-		return Problem{Type: ProblemBase + "mistakes-found", Title: "The description has errors", Status: http.StatusConflict, Detail: mistaken.Error(), Mistakes: mistaken.Mistakes}
+		return wire.Problem{Type: ProblemBase + "mistakes-found", Title: "The description has errors", Status: http.StatusConflict, Detail: mistaken.Error(), Mistakes: each(mistaken.Mistakes, toMistake)}
 	case errors.As(err, &exposed):
-		return Problem{Type: ProblemBase + "credentials-found", Title: "It looks like a credential", Status: http.StatusConflict, Detail: exposed.Error(), Credentials: exposed.Credentials}
+		return wire.Problem{Type: ProblemBase + "credentials-found", Title: "It looks like a credential", Status: http.StatusConflict, Detail: exposed.Error(), Credentials: each(exposed.Credentials, toCredential)}
 	case errors.As(err, &tooLarge):
-		return Problem{
+		return wire.Problem{
 			Type: ProblemBase + "too-large", Title: "Too large", Status: http.StatusRequestEntityTooLarge,
 			Detail: "a request may have at most " + strconv.FormatInt(tooLarge.Limit>>20, 10) + " MB",
 		}
 	case errors.As(err, &coded) && coded.StatusCode() < http.StatusInternalServerError:
-		return Problem{Type: "about:blank", Title: http.StatusText(coded.StatusCode()), Status: coded.StatusCode(), Detail: err.Error()}
+		return wire.Problem{Type: "about:blank", Title: http.StatusText(coded.StatusCode()), Status: coded.StatusCode(), Detail: err.Error()}
 	}
-	return Problem{
+	return wire.Problem{
 		Type: "about:blank", Title: http.StatusText(http.StatusInternalServerError), Status: http.StatusInternalServerError,
 		Detail: "something went wrong in the ledger; name the trace to whoever runs it",
 	}

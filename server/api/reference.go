@@ -10,13 +10,12 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 // withdraw answers a wish to take a version back, with its reason.
 func (a *API) withdraw(c *echo.Context, do func(context.Context, ledger.Actor, string, string) (ledger.Version, error)) error {
-	var in struct {
-		Reason string `json:"reason"`
-	}
+	var in wire.Reason
 	if err := decode(c, &in); err != nil {
 		return err
 	}
@@ -24,7 +23,7 @@ func (a *API) withdraw(c *echo.Context, do func(context.Context, ledger.Actor, s
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, v)
+	return c.JSON(http.StatusOK, toVersion(v))
 }
 
 func (a *API) unpublish(c *echo.Context) error { return a.withdraw(c, a.ledger.Unpublish) }
@@ -40,7 +39,7 @@ func answerOverlay(c *echo.Context, o ledger.Overlay, err error) error {
 		return err
 	}
 	c.Response().Header().Set("ETag", `"`+o.Digest+`"`)
-	return c.JSON(http.StatusOK, o)
+	return c.JSON(http.StatusOK, toOverlay(o))
 }
 
 // worded answers a version as one document, with and without its overlay.
@@ -49,7 +48,7 @@ func (a *API) worded(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, w)
+	return c.JSON(http.StatusOK, wire.Worded(w))
 }
 
 // putOverlay takes an overlay as it is written: YAML or JSON.
@@ -75,9 +74,7 @@ func (a *API) showOverlay(c *echo.Context) error {
 }
 
 func (a *API) show(c *echo.Context) error {
-	var in struct {
-		Days int `json:"days"`
-	}
+	var in wire.Days
 	if err := decode(c, &in); err != nil {
 		return err
 	}
@@ -86,7 +83,7 @@ func (a *API) show(c *echo.Context) error {
 		return err
 	}
 	c.Set(contextSecret, true)
-	return c.JSON(http.StatusCreated, s)
+	return c.JSON(http.StatusCreated, wire.Showing(s))
 }
 
 // house is the name under which the looks of all APIs that have none of their own are read and kept.
@@ -104,19 +101,19 @@ func (a *API) looks(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, l)
+	return c.JSON(http.StatusOK, toLooks(l))
 }
 
 func (a *API) putLooks(c *echo.Context) error {
-	var in ledger.Looks
+	var in wire.Looks
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	l, err := a.ledger.PutLooks(c.Request().Context(), actor(c), looksOf(c), in)
+	l, err := a.ledger.PutLooks(c.Request().Context(), actor(c), looksOf(c), fromLooks(in))
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, l)
+	return c.JSON(http.StatusOK, toLooks(l))
 }
 
 // headers answers what a gateway should send, with links to where readers reach the reference.
@@ -125,7 +122,7 @@ func (a *API) headers(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"items": all})
+	return c.JSON(http.StatusOK, listOf(all, toHeader))
 }
 
 func (a *API) amend(c *echo.Context) error {
@@ -133,11 +130,11 @@ func (a *API) amend(c *echo.Context) error {
 	if err != nil {
 		return &ledger.Error{Fault: ledger.NotFound, Text: "a notice is named by its number"}
 	}
-	var in ledger.Amendment
+	var in wire.Amendment
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	n, err := a.ledger.Amend(c.Request().Context(), actor(c), id, in)
+	n, err := a.ledger.Amend(c.Request().Context(), actor(c), id, ledger.Amendment(in))
 	if err != nil {
 		return err
 	}
@@ -146,9 +143,7 @@ func (a *API) amend(c *echo.Context) error {
 
 // setAPI changes what is set of an API.
 func (a *API) setAPI(c *echo.Context) error {
-	var in struct {
-		NoticeDays *int `json:"noticeDays"`
-	}
+	var in wire.Settings
 	if err := decode(c, &in); err != nil {
 		return err
 	}
@@ -163,5 +158,5 @@ func (a *API) setAPI(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, api)
+	return c.JSON(http.StatusOK, toAPI(api))
 }

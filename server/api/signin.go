@@ -11,6 +11,7 @@ import (
 	"golang.org/x/time/rate"
 
 	"oldledger/ledger"
+	"oldledger/wire"
 )
 
 // tries bounds how often somebody may try to sign in: at one name from one address, and from one address at all. Only tries that failed count, and
@@ -70,10 +71,7 @@ func (t *tries) begin(name, address string, now time.Time) (wait time.Duration, 
 }
 
 func (a *API) signIn(c *echo.Context) error {
-	var in struct {
-		Name     string `json:"name"`
-		Password string `json:"password"`
-	}
+	var in wire.SignIn
 	if err := decode(c, &in); err != nil {
 		return err
 	}
@@ -92,5 +90,5 @@ func (a *API) signIn(c *echo.Context) error {
 		return err
 	}
 	a.sessions.Put(ctx, sessionPerson, who.Name)
-	return c.JSON(http.StatusOK, who.Person)
+	return c.JSON(http.StatusOK, toPerson(who.Person))
 }

@@ -1,0 +1,102 @@
+package api
+
+import (
+	"oldledger/ledger"
+	"oldledger/wire"
+)
+
+// What the ledger knows, as it travels. A conversion between structs holds as long as both have the same fields: what changes on one side alone does
+// not build.
+
+// each maps a list; what is empty travels as an empty list.
+func each[A, B any](all []A, to func(A) B) []B {
+	mapped := make([]B, len(all))
+	for i, a := range all {
+		mapped[i] = to(a)
+	}
+	return mapped
+}
+
+func listOf[A, B any](all []A, to func(A) B) wire.Items[B] {
+	return wire.Items[B]{Items: each(all, to)}
+}
+
+func toPerson(p ledger.Person) wire.Person {
+	return wire.Person{Name: p.Name, Full: p.Full, Role: string(p.Role)}
+}
+
+func toVersion(v ledger.Version) wire.Version {
+	return wire.Version{
+		API: v.API, Number: v.Number, Text: v.Text, Line: v.Line, State: string(v.State), Title: v.Title, Dialect: v.Dialect, File: v.File, Digest: v.Digest,
+		RecordedAt: v.RecordedAt, RecordedBy: v.RecordedBy, Message: v.Message, Origin: wire.Origin(v.Origin),
+		PublishedAt: v.PublishedAt, PublishedBy: v.PublishedBy, RetiredAt: v.RetiredAt, Sunset: v.Sunset,
+	}
+}
+
+func toAPI(a ledger.API) wire.API {
+	return wire.API{Name: a.Name, Title: a.Title, Team: a.Team, Promise: a.Promise, NoticeDays: a.NoticeDays, Versions: each(a.Versions, toVersion), Notices: orEmpty(a.Notices)}
+}
+
+// orEmpty is a list that travels as one even where it is empty.
+func orEmpty[T any](all []T) []T {
+	if all == nil {
+		return []T{}
+	}
+	return all
+}
+
+func toRevision(r ledger.Revision) wire.Revision {
+	return wire.Revision{
+		Version: r.Version, Digest: r.Digest, Title: r.Title, RecordedAt: r.RecordedAt, RecordedBy: r.RecordedBy, Message: r.Message, Origin: wire.Origin(r.Origin), Current: r.Current,
+	}
+}
+
+func toFile(f ledger.File) wire.File { return wire.File(f) }
+
+func toRecorded(r ledger.Recorded) wire.Recorded {
+	to := wire.Recorded{Version: toVersion(r.Version), Outcome: r.Outcome, Changes: r.Changes, Gate: r.Gate, Diagnostics: r.Diagnostics}
+	if r.Base != nil {
+		base := toVersion(*r.Base)
+		to.Base = &base
+	}
+	return to
+}
+
+func toWaiver(w ledger.Waiver) wire.Waiver { return wire.Waiver(w) }
+
+func toRelease(r ledger.Release) wire.Release {
+	return wire.Release{Version: toVersion(r.Version), Before: r.Before, Changes: r.Changes, Notices: r.Notices, Waivers: each(r.Waivers, toWaiver), Removed: r.Removed}
+}
+
+func toCredential(c ledger.Credential) wire.Credential { return wire.Credential(c) }
+func toMistake(m ledger.Mistake) wire.Mistake          { return wire.Mistake(m) }
+
+func toCare(c ledger.Care) wire.Care {
+	return wire.Care{Gate: c.Gate, Credentials: each(c.Credentials, toCredential), Mistakes: each(c.Mistakes, toMistake), Diagnostics: c.Diagnostics}
+}
+
+func toOverlay(o ledger.Overlay) wire.Overlay            { return wire.Overlay(o) }
+func toHeader(h ledger.GatewayHeader) wire.GatewayHeader { return wire.GatewayHeader(h) }
+func toEntry(e ledger.Entry) wire.Entry                  { return wire.Entry(e) }
+
+func toLooks(k ledger.Looks) wire.Looks {
+	return wire.Looks{
+		Accent: k.Accent, AccentDark: k.AccentDark, Font: k.Font, Logo: k.Logo, Landing: k.Landing, Footer: k.Footer, Parents: k.Parents, Unlisted: k.Unlisted, MadeBy: k.MadeBy, MadeAt: k.MadeAt,
+		Languages: languages(k.Languages, func(l ledger.LanguageOfSamples) wire.LanguageOfSamples { return wire.LanguageOfSamples(l) }),
+	}
+}
+
+func fromLooks(k wire.Looks) ledger.Looks {
+	return ledger.Looks{
+		Accent: k.Accent, AccentDark: k.AccentDark, Font: k.Font, Logo: k.Logo, Landing: k.Landing, Footer: k.Footer, Parents: k.Parents, Unlisted: k.Unlisted, MadeBy: k.MadeBy, MadeAt: k.MadeAt,
+		Languages: languages(k.Languages, func(l wire.LanguageOfSamples) ledger.LanguageOfSamples { return ledger.LanguageOfSamples(l) }),
+	}
+}
+
+// languages maps a list that may be missing.
+func languages[A, B any](all []A, to func(A) B) []B {
+	if all == nil {
+		return nil
+	}
+	return each(all, to)
+}

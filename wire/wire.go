@@ -1,0 +1,329 @@
+// Package wire holds the JSON that the HTTP interface takes and gives: what the service writes and the client reads. server/api/description.yaml describes
+// the same in OpenAPI, and a test holds one against the other. What core gives out by itself (a comparison, a guide, a gate, diagnostics) has its JSON
+// there.
+//
+// Nothing here knows the ledger: a name that changes there changes nothing here.
+package wire
+
+import (
+	"encoding/json"
+
+	"oldledger/core/compare"
+	"oldledger/core/overlay"
+	"oldledger/core/promise"
+	"oldledger/core/secret"
+	"oldledger/core/source"
+	"oldledger/core/value"
+)
+
+// Items is one page of a list.
+type Items[T any] struct {
+	Items []T `json:"items"`
+}
+
+// SignIn is a name with its password.
+type SignIn struct {
+	Name     string `json:"name"`
+	Password string `json:"password"`
+}
+
+// Person is somebody who can sign in.
+type Person struct {
+	Name string `json:"name"`
+	Full string `json:"full"`
+	Role string `json:"role"` // admin, editor, reviewer or reader
+}
+
+// TokenWish asks for a token.
+type TokenWish struct {
+	Label string `json:"label"` // what it is for
+}
+
+// Token is a token, told once.
+type Token struct {
+	Token string `json:"token"`
+}
+
+// The states of a version.
+const (
+	Draft       = "draft"
+	Published   = "published"
+	Deprecated  = "deprecated"
+	Unpublished = "unpublished"
+	Retired     = "retired"
+)
+
+// API is a named thing in the ledger.
+type API struct {
+	Name       string           `json:"name"`
+	Title      string           `json:"title"`
+	Team       string           `json:"team"`
+	Promise    string           `json:"promise"`
+	NoticeDays int              `json:"noticeDays"` // how many days a notice must come before its sunset
+	Versions   []Version        `json:"versions"`   // newest number last
+	Notices    []promise.Notice `json:"notices"`
+}
+
+// Settings are what is set of an API. What is nil stays as it is.
+type Settings struct {
+	NoticeDays *int `json:"noticeDays"`
+}
+
+// Version is one recorded version, without its content.
+type Version struct {
+	API         string `json:"api"`
+	Number      string `json:"number"`
+	Text        string `json:"text"` // the number as the description has it
+	Line        string `json:"line"`
+	State       string `json:"state"`
+	Title       string `json:"title"`
+	Dialect     string `json:"dialect"`
+	File        string `json:"file"`
+	Digest      string `json:"digest"`
+	RecordedAt  string `json:"recordedAt"`
+	RecordedBy  string `json:"recordedBy"`
+	Message     string `json:"message,omitempty"` // why it was recorded
+	Origin      Origin `json:"origin,omitzero"`
+	PublishedAt string `json:"publishedAt,omitempty"`
+	PublishedBy string `json:"publishedBy,omitempty"`
+	RetiredAt   string `json:"retiredAt,omitempty"`
+	Sunset      string `json:"sunset,omitempty"` // when a notice says that it leaves
+}
+
+// Ref names the version: "berths@1.4.0".
+func (v Version) Ref() string { return v.API + "@" + v.Number }
+
+// Origin is where a recording came from, as whoever recorded it says.
+type Origin struct {
+	From   string `json:"from,omitempty"`   // the repository or folder
+	Commit string `json:"commit,omitempty"` // what was checked out
+	Build  string `json:"build,omitempty"`  // the run of the pipeline, or its address
+}
+
+// Revision is one recording of a version.
+type Revision struct {
+	Version    string `json:"version"` // the version's reference
+	Digest     string `json:"digest"`
+	Title      string `json:"title"`
+	RecordedAt string `json:"recordedAt"`
+	RecordedBy string `json:"recordedBy"`
+	Message    string `json:"message,omitempty"`
+	Origin     Origin `json:"origin,omitzero"`
+	Current    bool   `json:"current"` // whether it is what the version says now
+}
+
+// File is one file of a version, by its path from the folder of the description.
+type File struct {
+	Path string `json:"path"`
+	Text string `json:"text"`
+}
+
+// Recorded says what a submission became, or would become.
+type Recorded struct {
+	Version     Version             `json:"version"`
+	Outcome     string              `json:"outcome"` // "new", "replaced" (a draft) or "same"
+	Base        *Version            `json:"base,omitempty"`
+	Changes     *compare.Comparison `json:"changes,omitempty"` // against the base
+	Gate        *promise.Gate       `json:"gate,omitempty"`    // whether it may be published as it is
+	Diagnostics source.Tally        `json:"diagnostics"`       // what is wrong with the description
+}
+
+// Release is one version in an API's history, with what it changed.
+type Release struct {
+	Version Version                          `json:"version"`
+	Before  string                           `json:"before,omitempty"` // the number it is compared with
+	Changes *compare.Comparison              `json:"changes,omitempty"`
+	Notices []promise.Notice                 `json:"notices"` // made for this version
+	Waivers []Waiver                         `json:"waivers"`
+	Removed map[string]*promise.Announcement `json:"removed"` // by change: how a removal was announced
+}
+
+// Waiver is a recorded, named permission to publish a breaking change.
+type Waiver struct {
+	Version string `json:"version"`
+	Change  string `json:"change"`
+	Kind    string `json:"kind"`
+	Title   string `json:"title"`
+	Reason  string `json:"reason"`
+	MadeBy  string `json:"madeBy"`
+	MadeAt  string `json:"madeAt"`
+}
+
+// Publication is the wish to publish a version.
+type Publication struct {
+	Waivers []Waive `json:"waivers"`
+	Allowed []Allow `json:"allowed"`
+}
+
+// Waive is the wish to publish in spite of one change.
+type Waive struct {
+	Change string `json:"change"` // the change's id
+	Reason string `json:"reason"`
+}
+
+// Allow is the wish to publish in spite of an error, or of what looks like a credential.
+type Allow struct {
+	Finding string `json:"finding"` // the finding's id
+	Reason  string `json:"reason"`
+}
+
+// Reason is why a version is taken back or ended.
+type Reason struct {
+	Reason string `json:"reason"`
+}
+
+// Care is what an editor should know before a version is published.
+type Care struct {
+	promise.Gate
+	Credentials []Credential       `json:"credentials"` // what looks like one, in the description or the overlay
+	Mistakes    []Mistake          `json:"mistakes"`    // the errors of the description
+	Diagnostics source.Diagnostics `json:"diagnostics"` // warnings and hints
+}
+
+// Credential is a text that looks like a credential.
+type Credential struct {
+	secret.Finding
+	Allowed string `json:"allowed,omitempty"` // the reason for which it was
+}
+
+// Mistake is an error in a description.
+type Mistake struct {
+	ID string `json:"id"` // the same while the mistake stands, whatever its line
+	*source.Diagnostic
+	Allowed string `json:"allowed,omitempty"` // the reason for which it was let through
+}
+
+// Announcement is the wish to deprecate something. Ref is an API (berths), or a version of it (berths@1.2.0); Line widens a version to its line.
+type Announcement struct {
+	Ref        string `json:"ref"`
+	Line       bool   `json:"line"`
+	Operation  string `json:"operation"` // an operationId or "POST /bookings"
+	Parameter  string `json:"parameter"` // a parameter of the operation: "limit", or "query limit" where several places have one
+	Header     string `json:"header"`    // a header of the operation's answers
+	Field      string `json:"field"`     // "Vessel.length"
+	Value      string `json:"value"`     // one that the parameter, header or field lists
+	Since      string `json:"since"`     // a date; today when ""
+	Sunset     string `json:"sunset"`
+	ReplacedBy string `json:"replacedBy"`
+	Reason     string `json:"reason"`
+	Guide      string `json:"guide"`  // the guide to follow: "1.2.0..2.0.0"
+	Sooner     string `json:"sooner"` // why the sunset may come sooner than the notice period allows
+}
+
+// Amendment is the wish to change a notice. What is nil stays as it is.
+type Amendment struct {
+	Sunset     *string `json:"sunset"`
+	ReplacedBy *string `json:"replacedBy"`
+	Reason     *string `json:"reason"`
+	Guide      *string `json:"guide"`
+	Sooner     string  `json:"sooner"` // why the sunset may come sooner than the notice period allows
+}
+
+// GatewayHeader is what a gateway should send with every answer of one operation.
+type GatewayHeader struct {
+	Method string `json:"method"`
+	Path   string `json:"path"` // with the path of the server before it: "/v1/berths/{berth}/bookings"
+	promise.Header
+	Link []string `json:"link"`
+}
+
+// Comparison is a comparison with how what it removes was announced, by change.
+type Comparison struct {
+	*compare.Comparison
+	Removed map[string]*promise.Announcement `json:"removed"`
+}
+
+// Overlay is how the reference of a version reads beyond its description.
+type Overlay struct {
+	Version  string            `json:"version"`        // the version's reference
+	From     string            `json:"from,omitempty"` // the version before it from which the overlay is carried, when it has none of its own yet
+	State    string            `json:"state"`          // "none", "draft" or "shown"
+	Text     string            `json:"text"`
+	MadeBy   string            `json:"madeBy,omitempty"`
+	MadeAt   string            `json:"madeAt,omitempty"`
+	Digest   string            `json:"digest"`
+	Outcomes []overlay.Outcome `json:"outcomes"`           // what each action finds in this version
+	Document *value.Value      `json:"document,omitempty"` // the overlay as JSON
+}
+
+// Worded is a version as one OpenAPI document: as its description has it, and with its overlay's draft.
+type Worded struct {
+	Written *value.Value `json:"written"`
+	Worded  *value.Value `json:"worded"`
+}
+
+// Looks is how the reference of an API looks. What is "" or empty is as usual.
+type Looks struct {
+	Accent     string              `json:"accent,omitempty"`     // the colour of links and marks on light paper: "#2b4a7e"
+	AccentDark string              `json:"accentDark,omitempty"` // the same on dark paper; made from Accent where it is ""
+	Font       string              `json:"font,omitempty"`       // literata, plex or system
+	Logo       string              `json:"logo,omitempty"`       // a data: address of a PNG or SVG picture
+	Landing    string              `json:"landing,omitempty"`    // CommonMark, above the overview of each version
+	Footer     string              `json:"footer,omitempty"`     // CommonMark, below every page
+	Languages  []LanguageOfSamples `json:"languages,omitempty"`  // those of the samples, in their order
+	Parents    []string            `json:"parents,omitempty"`    // the addresses whose pages may hold pages of the reference
+	Unlisted   bool                `json:"unlisted,omitempty"`   // search engines are asked to stay away
+	MadeBy     string              `json:"madeBy,omitempty"`
+	MadeAt     string              `json:"madeAt,omitempty"`
+}
+
+// LanguageOfSamples is a language that samples are written in, with the team's own template for it where it has one.
+type LanguageOfSamples struct {
+	ID       string `json:"id"`
+	Template string `json:"template,omitempty"`
+}
+
+// Days is for how long an address of a preview shall hold; 0 is as usual.
+type Days struct {
+	Days int `json:"days"`
+}
+
+// Showing is an address at which a version can be read before its readers see it.
+type Showing struct {
+	Version   string `json:"version"`
+	Path      string `json:"path"` // below the service's address
+	ExpiresAt string `json:"expiresAt"`
+}
+
+// GuideText is the wish to write into a guide. An empty text takes away what stands there.
+type GuideText struct {
+	Old    string `json:"old"`    // the references of the two versions
+	New    string `json:"new"`    //
+	Anchor string `json:"anchor"` // intro, end, or the id of a change of the guide
+	Text   string `json:"text"`   // CommonMark
+}
+
+// Entry is one act in the journal. Its hash covers everything in it and the hash before it.
+type Entry struct {
+	Seq      int64           `json:"seq"`
+	At       string          `json:"at"`
+	Actor    string          `json:"actor"` // "" for the ledger itself
+	Act      string          `json:"act"`
+	Subject  string          `json:"subject"`
+	Detail   json.RawMessage `json:"detail"`
+	Previous string          `json:"previous"`
+	Hash     string          `json:"hash"`
+}
+
+// Verification is the result of checking the journal, and of holding the records against it.
+type Verification struct {
+	Entries  int64  `json:"entries"`
+	Contents int    `json:"contents"` // how many texts were compared with their digests
+	Head     string `json:"head"`     // the number and the hash of the newest entry, to be kept elsewhere
+	Intact   bool   `json:"intact"`
+	Broken   int64  `json:"broken,omitempty"` // the first entry that does not fit; 0 where the records do not
+	Why      string `json:"why,omitempty"`
+}
+
+// Problem is an error as RFC 9457 has it. Type is stable; Trace is in the log, too.
+type Problem struct {
+	Type        string             `json:"type"`
+	Title       string             `json:"title"`
+	Status      int                `json:"status"`
+	Detail      string             `json:"detail"`
+	Trace       string             `json:"trace"`
+	Gate        *promise.Gate      `json:"gate,omitempty"`
+	Diagnostics source.Diagnostics `json:"diagnostics,omitempty"` // for invalid-description: why it cannot be read
+	Credentials []Credential       `json:"credentials,omitempty"`
+	Mistakes    []Mistake          `json:"mistakes,omitempty"`
+}
