@@ -235,7 +235,8 @@ func (c *Client) Preview(ctx context.Context, s Submission) (wire.Recorded, erro
 
 // Publish publishes a draft; a Refusal with a Gate, Mistakes or Credentials says what stands in the way.
 func (c *Client) Publish(ctx context.Context, ref string, waivers []wire.Waive, allowed ...wire.Allow) (wire.Version, error) {
-	return post[wire.Version](ctx, c, of(ref, "/publication"), nil, map[string]any{"waivers": waivers, "allowed": allowed})
+	wish := wire.Publication{Waivers: append([]wire.Waive{}, waivers...), Allowed: append([]wire.Allow{}, allowed...)}
+	return post[wire.Version](ctx, c, of(ref, "/publication"), nil, wish)
 }
 
 // Deprecate makes a notice.

@@ -60,7 +60,7 @@ func startOver(t *testing.T, s *store.Store, l *ledger.Ledger, house string) (ba
 	public := &url.URL{Scheme: "http", Host: web.Listener.Addr().String()}
 	srv, err := server.New(server.Options{Ledger: l, House: house, Public: public, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
-	web.Config.Handler = srv.Handler()
+	web.Config.Handler = heldToItsDescription(t, srv.Handler())
 	web.Start()
 	t.Cleanup(func() {
 		web.Close()

@@ -17,8 +17,9 @@ import (
 	"oldledger/ledger"
 )
 
-// Description is the interface's own OpenAPI description.
+// Description is the interface's own OpenAPI description. The console's types are made from it.
 //
+//go:generate sh -c "cd ../.. && go run ./tools/wiretypes server/api/description.yaml > console/src/data/types.ts"
 //go:embed description.yaml
 var Description []byte
 

@@ -1,6 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
-import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, JsonObject, Lineup, Looks, Notice, Overlay, Person, Problem, Recorded, Release, Version } from './types'
+import type { JsonObject } from './json'
+import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Looks, Notice, Overlay, Person, Problem, Recorded, Release, Verification, Version } from './types'
 import { isArchive, type Upload } from './upload'
 
 export class Refusal extends Error {
@@ -14,11 +15,11 @@ async function call<T>(method: string, path: string, body?: BodyInit, type: stri
   try {
     answer = await fetch('/api/v1' + path, { method, body, headers: body === undefined || type === null ? more : { ...more, 'Content-Type': type } })
   } catch {
-    throw new Refusal({ title: 'Not reached', status: 0, detail: 'The ledger cannot be reached. Is it running?', trace: '' })
+    throw new Refusal({ type: 'about:blank', title: 'Not reached', status: 0, detail: 'The ledger cannot be reached. Is it running?', trace: '' })
   }
   const text = await answer.text()
   if (!answer.ok) {
-    let problem: Problem = { title: answer.statusText, status: answer.status, detail: text, trace: '' }
+    let problem: Problem = { type: 'about:blank', title: answer.statusText, status: answer.status, detail: text, trace: '' }
     if (answer.headers.get('Content-Type')?.includes('json')) problem = JSON.parse(text)
     throw new Refusal(problem)
   }
@@ -60,7 +61,7 @@ export const ledger = {
   preview: (files: Upload, api: string) => submit('/previews', files, api),
   record: (files: Upload, api: string) => submit('/recordings', files, api),
   journal: async (after: number) => (await get<{ items: Entry[] }>(`/journal?limit=1000&cursor=${after}`)).items,
-  verifyJournal: () => get<{ entries: number; contents: number; head: string; intact: boolean; why?: string }>('/journal/verification'),
+  verifyJournal: () => get<Verification>('/journal/verification'),
 }
 
 // submit sends one file or archive as it is, and several as a form with a part for each, named by its path.

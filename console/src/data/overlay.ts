@@ -1,6 +1,6 @@
 // How a reference is worded: an overlay (OpenAPI Overlay 1.0) as it is edited. Every edit is an action on one target; a second edit of the
 // same target is merged into the first.
-import type { Json, JsonObject } from './types'
+import type { Json, JsonObject } from './json'
 
 export interface Action {
   target: string

@@ -1,189 +1,155 @@
-// The objects of the HTTP interface, as server/api/description.yaml describes them.
+// Made from server/api/description.yaml by `go generate ./server/api`; do not edit.
 
-export type Grade = 'breaking' | 'hazard' | 'safe' | 'editorial'
-
-export interface Person {
+export type Person = {
   name: string
   full: string
   role: 'admin' | 'editor' | 'reviewer' | 'reader'
 }
 
-export interface Version {
+export type Api = {
+  name: string
+  title: string
+  team: string
+  // How many days a notice must come before its sunset.
+  noticeDays?: number
+  promise: 'backward' | 'both-ways' | 'none'
+  versions: Version[]
+  notices: Notice[]
+}
+
+export type Version = {
   api: string
   number: string
+  // The number as the description has it.
   text: string
   line: string
   state: 'draft' | 'published' | 'deprecated' | 'unpublished' | 'retired'
   title: string
   dialect: string
   file: string
+  // SHA-256 of the text.
   digest: string
   recordedAt: string
   recordedBy: string
+  // Why it was recorded.
+  message?: string
+  origin?: Origin
   publishedAt?: string
   publishedBy?: string
+  retiredAt?: string
+  // When a notice says that it leaves.
   sunset?: string
 }
 
-export interface Notice {
+// Where a recording came from, as whoever recorded it says.
+export type Origin = {
+  // The repository or folder.
+  from?: string
+  commit?: string
+  // The run of the pipeline, or its address.
+  build?: string
+}
+
+// One recording of a version. It stays when a draft is replaced.
+export type Revision = {
+  version: string
+  digest: string
+  title: string
+  recordedAt: string
+  recordedBy: string
+  message?: string
+  origin?: Origin
+  // Whether it is what the version says now.
+  current: boolean
+}
+
+export type Notice = {
   id: number
   api: string
   line?: string
   version?: string
   operation?: string
+  // Of the operation, with its place.
   parameter?: string
+  // Of the operation's answers.
   header?: string
   field?: string
+  // One that the parameter, header or field lists.
   value?: string
   guide?: string
   since: string
   sunset?: string
   replacedBy?: string
+  madeAt?: string
+  // When its date, replacement or reason last changed.
+  changedAt?: string
   reason: string
   madeBy: string
 }
 
-// NoticeWords is what somebody says in a notice; "" is nothing.
-export interface NoticeWords extends Record<string, string> {
-  sunset: string
-  replacedBy: string
-  reason: string
-  guide: string
-  sooner: string
-}
-
-export interface Api {
-  name: string
+export type Guide = {
+  format: 'oldledger.guide/1'
+  api: string
   title: string
-  team: string
-  promise: string
-  versions: Version[]
-  notices: Notice[]
-  noticeDays?: number
+  from: string
+  to: string
+  // Whether versions lie between the two.
+  between: boolean
+  verdict: string
+  // When the old version leaves.
+  until?: string
+  intro?: GuideText
+  // Without these, calls fail.
+  must: Step[]
+  renames: {
+    change?: string
+    where: string
+    from: string
+    to: string
+  }[]
+  // What still works in the new version, and leaves later.
+  wait: {
+    title: string
+    until?: string
+    instead?: string
+    reason?: string
+    operations: string[]
+    reach: string[]
+    notice?: Notice
+    change?: string
+  }[]
+  // Calls go on, and may mean something else.
+  check: Step[]
+  adopt: Step[]
+  plans: {
+    subject: string
+    instead?: string
+    expandedIn?: string
+    deprecated: string
+    markedIn?: string
+    mayContract?: string
+    contractedIn?: string
+    stage: 'deprecated' | 'due' | 'contracted'
+    notice: number
+  }[]
+  // What fails on the way back: who refuses, and, as before, what.
+  rollback: Step[]
+  // Whether one may go back.
+  back: string
+  wordings: number
+  end?: GuideText
+  operations: {
+    key: string
+    id?: string
+    name: string
+    steps: number
+  }[]
+  mine?: string[]
+  // What authors wrote to changes that are no longer there; authors alone see it.
+  gone?: GuideText[]
 }
 
-export interface Place {
-  file: string
-  pointer: string
-  line: number
-  column: number
-}
-
-// Removal is how a removal was announced.
-export interface Removal {
-  notice?: Notice
-  announced: boolean
-}
-
-export interface Witness {
-  direction: 'backward' | 'forward'
-  operation: string
-  written?: string
-  position: string
-  value?: unknown
-}
-
-export interface Change {
-  id: string
-  kind: string
-  backward: Grade
-  forward: Grade
-  undecided?: boolean
-  operation: string
-  at: string
-  title: string
-  why: string
-  advice: string[]
-  old?: Place
-  new?: Place
-  reach: string[]
-  written?: string
-  witness?: Witness
-  witnesses?: Witness[]
-}
-
-export interface Comparison {
-  reading: string
-  undeclared: string
-  paths?: Record<string, string>
-  old: { title: string; version: string; dialect: string }
-  new: { title: string; version: string; dialect: string }
-  backward: Grade
-  forward: Grade
-  recommended: { bump: string; version: string } | null
-  counts: Record<Grade, number>
-  changes: Change[]
-  waysOut?: string[]
-  removed?: Record<string, Removal>
-}
-
-export interface Lineup {
-  versions: { name: string; version: string }[]
-  cells: { grade: Grade; counts: Record<Grade, number> }[][]
-}
-
-export interface DescriptionFile {
-  path: string
-  text: string
-}
-
-export interface Obstacle {
-  change: Change
-  against: string[]
-  rollback: boolean
-  waived: boolean
-  removal?: Removal
-}
-
-export interface Diagnostic {
-  rule: string
-  severity: 'error' | 'warning' | 'hint'
-  file: string
-  pointer: string
-  line: number
-  column: number
-  text: string
-  right?: string
-}
-
-export interface Mistake extends Diagnostic {
-  id: string
-  allowed?: string
-}
-
-export interface Tally {
-  errors: number
-  warnings: number
-  hints: number
-  worst: Diagnostic[]
-}
-
-export interface Gate {
-  promise: string
-  open: boolean
-  obstacles: Obstacle[]
-  waysOut?: string[]
-  credentials?: Credential[]
-  mistakes?: Mistake[]
-  diagnostics?: Diagnostic[]
-}
-
-export interface Recorded {
-  version: Version
-  outcome: 'new' | 'replaced' | 'same'
-  base?: Version
-  changes?: Comparison
-  gate?: Gate
-  diagnostics: Tally
-}
-
-export interface Message {
-  head: string
-  lines?: string[]
-  value?: unknown
-}
-
-export interface GuideText {
+export type GuideText = {
   anchor: string
   title: string
   text: string
@@ -191,94 +157,395 @@ export interface GuideText {
   madeAt: string
 }
 
-export interface Step {
+export type Step = {
   change: Change
   title: string
   text: string
+  // The shared component in which the change was made.
   place?: string
   operations: string[]
-  came: { version: string; change: string }[]
-  before?: Message
-  after?: Message
-  code?: { language: string; name: string; before: string; after?: string }[]
+  group: string
+  came: {
+    version: string
+    change: string
+  }[]
+  removal?: Removal
+  before?: GuideMessage
+  after?: GuideMessage
+  code?: {
+    language: string
+    name: string
+    before: string
+    after?: string
+  }[]
   words?: GuideText
 }
 
-export interface Guide {
-  api: string
+export type GuideMessage = {
+  operation: string
+  status?: string
+  type?: string
+  head: string
+  lines?: string[]
+  value?: unknown
+}
+
+export type Comparison = {
+  format: 'oldledger.comparison/1'
+  reading: 'declared' | 'exact'
+  // What the server does with fields of requests that it does not declare.
+  undeclared: 'ignored' | 'refused'
+  // Operations as their author wrote them, by the names that they have here, where those differ.
+  paths?: Record<string, string>
+  old: Side
+  new: Side
+  backward: Grade
+  forward: Grade
+  recommended: {
+    bump: 'major' | 'minor' | 'patch' | 'none'
+    version: string
+  } | null
+  counts: Counts
+  // What was looked at in both directions.
+  compared: {
+    // The operations that both versions have.
+    operations: number
+    // Their parameters, headers and bodies.
+    payloads: number
+  }
+  // The ways out of what breaks, in the order in which they are weighed.
+  waysOut?: string[]
+  // How what the comparison removes was announced, by change; only where two recorded versions are compared.
+  removed?: Record<string, Removal>
+  changes: Change[]
+}
+
+// How many changes there are of each grade, backward.
+export type Counts = {
+  breaking: number
+  hazard: number
+  safe: number
+  editorial: number
+}
+
+export type Side = {
   title: string
+  version: string
+  dialect: string
+  diagnostics?: Diagnostics
+}
+
+// How bad a change is for one direction.
+export type Grade = 'breaking' | 'hazard' | 'safe' | 'editorial'
+
+export type Change = {
+  // The same on every run.
+  id: string
+  kind: string
+  backward: Grade
+  forward: Grade
+  // Whether it could not be decided.
+  undecided?: boolean
+  operation: string
+  // The operation as its author wrote it.
+  written?: string
+  // The location in words.
+  at: string
+  location: Location
+  title: string
+  why: string
+  // The first two ways out, in words of this change: to leave it, and how to expand and contract.
+  advice: string[]
+  renamed?: FromTo
+  moved?: FromTo
+  // The listed values that are no longer there.
+  left?: string[]
+  // Of a default, the value of a tag, or an address: what it was.
+  was?: unknown
+  // And what it is now.
+  is?: unknown
+  old?: NamedPlace
+  new?: NamedPlace
+  reach: string[]
+  witness?: Witness
+  witnesses?: Witness[]
+}
+
+export type FromTo = {
   from: string
   to: string
-  verdict: string
-  intro?: GuideText
-  must: Step[]
-  renames: { where: string; from: string; to: string }[]
-  wait: { title: string; until?: string; instead?: string; reason?: string }[]
-  check: Step[]
-  adopt: Step[]
-  plans: { subject: string; instead?: string; expandedIn?: string; deprecated: string; mayContract?: string; contractedIn?: string; notice: number }[]
-  rollback: Step[]
-  back: string
-  end?: GuideText
-  gone?: GuideText[]
 }
 
-export interface Release {
-  version: Version
-  before?: string
-  changes?: Comparison
+export type Place = {
+  file: string
+  // A JSON Pointer.
+  pointer: string
+  line: number
+  column: number
 }
 
-export interface Entry {
-  seq: number
-  at: string
-  actor: string
-  act: string
-  subject: string
+// Where something stands, and in which part that is shared under a name.
+export type NamedPlace = Place & {
+  // The name of the nearest named part around it.
+  component?: string
+  fields?: Fields
 }
 
-export interface Problem {
-  title: string
-  status: number
-  detail: string
-  trace: string
+// The way from a value to a part of it: names of properties, '[]' for an item of a list, '*' for a property without a name of its own.
+export type Fields = string[]
+
+// Where a change is felt, below its operation.
+export type Location = {
+  part: 'description' | 'servers' | 'security' | 'operation' | 'parameter' | 'request' | 'response' | 'schema'
+  // Of a response, as its author wrote it.
+  status?: string
+  mediaType?: string
+  // Of a parameter.
+  in?: 'path' | 'query' | 'header' | 'cookie' | 'querystring'
+  // Of a parameter, a security scheme or a schema.
+  name?: string
+  // Of a response or of a part of a form.
+  header?: string
+  link?: string
+  // The schema that is meant where its base stands.
+  heir?: string
+  fields?: Fields
+}
+
+// A message that the sender's version allows and the receiver's refuses.
+export type Witness = {
+  direction: 'backward' | 'forward'
+  operation: string
+  // The operation with its base path, and values in the places of its path parameters.
+  written?: string
+  position: string
+  // The message itself.
+  value?: unknown
+  // Of a parameter or a header: its value as it stands in the message.
+  wire?: string
+}
+
+export type Obstacle = {
+  change: Change
+  against: string[]
+  rollback: boolean
+  waived: boolean
+  removal?: Removal
+}
+
+export type Gate = {
+  promise: 'backward' | 'both-ways' | 'none'
+  open: boolean
+  obstacles: Obstacle[]
+  // Where it is shut: the ways out, in the order in which they are weighed.
+  waysOut?: string[]
+  // What looks like a credential.
+  credentials?: Credential[]
+  // The errors of the description.
+  mistakes?: Mistake[]
+  // Its warnings and hints.
   diagnostics?: Diagnostic[]
-  gate?: Gate
 }
 
-export type Json = string | number | boolean | null | Json[] | { [name: string]: Json }
-export type JsonObject = { [name: string]: Json }
+// From a first character to the one behind the last. Lines and columns count from 1, columns in code points.
+export type Range = {
+  file: string
+  // A JSON Pointer (RFC 6901).
+  pointer: string
+  line: number
+  column: number
+  endLine: number
+  endColumn: number
+}
 
-export interface Overlay {
+// Something wrong with a description, which is read all the same.
+export type Diagnostic = Range & {
+  rule: string
+  severity: 'error' | 'warning' | 'hint'
+  // What is wrong.
+  text: string
+  // What would be right.
+  right?: string
+  // Other places that have to do with it.
+  related?: (Range & {
+    text: string
+  })[]
+  // A mend that needs no thought.
+  fix?: {
+    title: string
+    edits: (Range & {
+      // What is written in the place of the range.
+      text: string
+    })[]
+  }
+}
+
+// An error. It stops publishing until it is mended, or let through by its id with a reason.
+export type Mistake = Diagnostic & {
+  id: string
+  // The reason for which it was let through.
+  allowed?: string
+}
+
+// How much is wrong with a description, and the worst of it.
+export type Diagnostics = {
+  errors: number
+  warnings: number
+  hints: number
+  worst: Diagnostic[]
+}
+
+export type Credential = {
+  id: string
+  what: string
+  // Its first characters.
+  shown: string
+  place: Place
+  // The reason for which it was allowed.
+  allowed?: string
+}
+
+export type Overlay = {
   version: string
+  // The version before it from which it would be carried over, when this one has none.
   from?: string
   state: 'none' | 'draft' | 'shown'
   text: string
   madeBy?: string
   madeAt?: string
   digest: string
-  document?: import('./overlay').OverlayDocument
-  outcomes: { target: string; matched: number; places: string[]; wrong?: string }[]
+  // The overlay as JSON.
+  document?: Record<string, unknown>
+  // What each action comes to, in their order.
+  outcomes: {
+    // A JSONPath (RFC 9535).
+    target: string
+    // How many places it finds; 0 when what it speaks of is gone.
+    matched: number
+    places: string[]
+    wrong?: string
+  }[]
 }
 
-export interface Credential {
-  id: string
-  what: string
-  shown: string
-  place: Place
-  allowed?: string
-}
-
-export interface Looks {
+export type Looks = {
   accent?: string
   accentDark?: string
-  font?: string
+  font?: '' | 'literata' | 'plex' | 'system'
+  // A data: address of a PNG or SVG picture.
   logo?: string
+  // CommonMark above the overview.
   landing?: string
+  // CommonMark below every page.
   footer?: string
-  languages?: { id: string; template?: string }[]
+  // Those of the samples, in their order.
+  languages?: {
+    id: 'curl' | 'javascript' | 'python' | 'go' | 'java' | 'csharp'
+    // A template of the team's own.
+    template?: string
+  }[]
+  // The sites whose pages may hold pages of the reference.
   parents?: string[]
+  // Whether search engines are asked to stay away.
   unlisted?: boolean
   madeBy?: string
   madeAt?: string
+}
+
+export type Recorded = {
+  version: Version
+  outcome: 'new' | 'replaced' | 'same'
+  base?: Version
+  changes?: Comparison
+  gate?: Gate
+  diagnostics: Diagnostics
+}
+
+// How what a change removes was announced.
+export type Removal = {
+  // Whether its date has passed.
+  announced: boolean
+  notice?: Notice
+}
+
+// Which version can replace which. A row is a version that clients were built for, a column the version that answers them.
+export type Lineup = {
+  format: 'oldledger.lineup/1'
+  reading: 'declared' | 'exact'
+  undeclared: 'ignored' | 'refused'
+  versions: {
+    name: string
+    title: string
+    version: string
+    dialect: string
+  }[]
+  cells: {
+    grade: Grade
+    counts: Counts
+  }[][]
+}
+
+// One file of a version, by its path from the folder of the description.
+export type DescriptionFile = {
+  path: string
+  text: string
+}
+
+export type Verification = {
+  entries: number
+  // How many texts were compared with their digests.
+  contents: number
+  // The number and the hash of the newest entry, to be kept elsewhere: 49:8e47….
+  head: string
+  intact: boolean
+  // The first entry that does not fit.
+  broken?: number
+  why?: string
+}
+
+export type Waiver = {
+  version: string
+  change: string
+  kind: string
+  title: string
+  reason: string
+  madeBy: string
+  madeAt: string
+}
+
+export type Release = {
+  version: Version
+  before?: string
+  changes?: Comparison
+  notices: Notice[]
+  waivers: Waiver[]
+  // How each removal was announced, by the id of its change.
+  removed: Record<string, Removal>
+}
+
+export type Entry = {
+  seq: number
+  at: string
+  actor: string
+  act: string
+  subject: string
+  detail: Record<string, string>
+  previous: string
+  hash: string
+}
+
+// An error as RFC 9457 has it.
+export type Problem = {
+  type: string
+  title: string
+  status: number
+  detail: string
+  // What to name to whoever runs the ledger.
+  trace: string
+  // Why a description cannot be read.
+  diagnostics?: Diagnostic[]
+  // The errors for which a description is not published.
+  mistakes?: Mistake[]
+  gate?: Gate
+  // What looks like one.
+  credentials?: Credential[]
 }

@@ -1,5 +1,5 @@
 // The words and marks of the house.
-import type { Comparison, Grade, Notice, Removal, Tally, Witness } from './types'
+import type { Comparison, Diagnostics, Grade, Notice, Removal, Witness } from './types'
 
 export const grades: Grade[] = ['breaking', 'hazard', 'safe', 'editorial']
 export const marks: Record<Grade, string> = { breaking: '✕', hazard: '!', safe: '✓', editorial: '·' }
@@ -17,7 +17,7 @@ export function verdict(c: Comparison): string {
   return `${forth[c.backward] ?? `Clients of ${old.version} go on.`} ${back[c.forward] ?? 'A rollback is safe.'}`
 }
 
-export function tally(t: Tally): string {
+export function tally(t: Diagnostics): string {
   const parts = ([['error', t.errors], ['warning', t.warnings], ['hint', t.hints]] as const).filter(([, n]) => n).map(([noun, n]) => `${n} ${noun}${n === 1 ? '' : 's'}`)
   return parts.length > 1 ? `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}` : (parts[0] ?? '')
 }

@@ -23,7 +23,8 @@ const fonts = [
 ]
 const languages = [['curl', 'curl'], ['javascript', 'JavaScript'], ['python', 'Python'], ['go', 'Go'], ['java', 'Java'], ['csharp', 'C#']].map(([value, label]) => ({ value, label }))
 const template = (id: string) => looks.value?.languages?.find((l) => l.id === id)?.template
-const choose = (ids: string[]) => { looks.value!.languages = ids.map((id) => ({ id, template: template(id) })) }
+type LanguageId = NonNullable<Looks['languages']>[number]['id']
+const choose = (ids: LanguageId[]) => { looks.value!.languages = ids.map((id) => ({ id, template: template(id) })) }
 
 function picture(e: Event) {
   const file = (e.target as HTMLInputElement).files?.[0]

@@ -5,7 +5,8 @@ import { computed, ref, watch } from 'vue'
 import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { clear, emptyOverlay, operationsOf, put, textsOf, type Action, type OverlayDocument } from '../data/overlay'
-import type { Json, Overlay } from '../data/types'
+import type { Json } from '../data/json'
+import type { Overlay } from '../data/types'
 import { day } from '../data/words'
 
 const props = defineProps<{ name: string; number: string }>()
@@ -22,7 +23,7 @@ const { busy, fault, run } = useAct()
 async function load() {
   const [o, w] = await Promise.all([ledger.overlay(reference.value), ledger.wording(reference.value)])
   overlay.value = o
-  document.value = o.document ? structuredClone(o.document) : emptyOverlay(reference.value)
+  document.value = o.document ? structuredClone(o.document as unknown as OverlayDocument) : emptyOverlay(reference.value)
   worded.value = w.worded
   turn.value++
 }

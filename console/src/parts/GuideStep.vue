@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import type { Message, Step } from '../data/types'
+import type { GuideMessage, Step } from '../data/types'
 import GradeMark from './GradeMark.vue'
 import GuideWords from './GuideWords.vue'
 
 defineProps<{ step: Step; api: string; from: string; to: string; write?: (anchor: string, text: string) => Promise<void> }>()
 
-const text = (m: Message) => [m.head, ...(m.lines ?? [])].join('\n') + (m.value === undefined ? '' : '\n\n' + JSON.stringify(m.value, null, 2))
+const text = (m: GuideMessage) => [m.head, ...(m.lines ?? [])].join('\n') + (m.value === undefined ? '' : '\n\n' + JSON.stringify(m.value, null, 2))
 </script>
 
 <template>

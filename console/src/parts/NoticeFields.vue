@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What a notice says, whether it is being made or changed.
 import { NInput } from 'naive-ui'
-import type { NoticeWords } from '../data/types'
+import type { NoticeWords } from '../data/json'
 
 const words = defineModel<NoticeWords>({ required: true })
 defineProps<{ fault: string }>()
