@@ -66,11 +66,11 @@ func (l *Ledger) Care(ctx context.Context, who Actor, ref string) (Care, error) 
 	if c.Mistakes, err = w.mistakes(ctx, v, nil); err != nil {
 		return c, err
 	}
-	read, err := w.read(ctx, v)
+	found, err := w.diagnostics(ctx, v)
 	if err != nil {
 		return c, err
 	}
-	for _, x := range read.diagnostics {
+	for _, x := range found {
 		if x.Severity < source.Error && len(c.Diagnostics) < maxRemarks {
 			c.Diagnostics = append(c.Diagnostics, x)
 		}

@@ -24,6 +24,10 @@ type Card struct {
 // Cards are those of all APIs of which readers see a version, by name; with their pages where they are asked for.
 func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, error) {
 	w := l.view(who)
+	turn, kept := l.Turn(Nobody, ""), l.cardsKept.Load()
+	if known := l.cards.Load(); !pages && known != nil && known.turn == turn && known.kept == kept && !who.inside() && who.holds == "" {
+		return slices.Clone(known.cards), nil
+	}
 	apis, err := w.apis(ctx)
 	if err != nil {
 		return nil, err
@@ -55,7 +59,16 @@ func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, erro
 		}
 		cards = append(cards, c)
 	}
+	if !pages && !who.inside() && who.holds == "" {
+		l.cards.Store(&keptCards{turn, kept, slices.Clone(cards)})
+	}
 	return cards, nil
+}
+
+// keptCards are the cards as they were read in a turn, after so many were kept.
+type keptCards struct {
+	turn, kept int64
+	cards      []Card
 }
 
 // cardBasis is what a card follows from: what readers see of the API, and the build that made it.
@@ -82,7 +95,7 @@ func (l *Ledger) KeepCard(ctx context.Context, who Actor, basis string, c Card, 
 	}
 	err = l.store.Write(ctx, func(r records.Rows) error { return r.PutCard(ctx, row, found) })
 	if err == nil {
-		l.vocabulary.Store(nil)
+		l.cardsKept.Add(1)
 	}
 	return err
 }
@@ -103,7 +116,7 @@ type Found struct {
 
 // Limits of a search over all APIs.
 const (
-	maxCandidates = 400 // that are looked at closely
+	maxCandidates = 120 // that are looked at closely
 	maxMisspelt   = 40  // words that are near one that was asked for
 )
 
@@ -164,18 +177,19 @@ func candidates(asked, all []string) [][]records.Word {
 
 // allWords are all words that can be found; they are read again after a card was kept.
 func (l *Ledger) allWords(ctx context.Context) ([]string, error) {
-	if known := l.vocabulary.Load(); known != nil && known.turn == l.Turn(Nobody, "") {
+	turn, kept := l.Turn(Nobody, ""), l.cardsKept.Load()
+	if known := l.vocabulary.Load(); known != nil && known.turn == turn && known.kept == kept {
 		return known.words, nil
 	}
-	turn := l.Turn(Nobody, "")
 	words, err := l.store.Read().EntryWords(ctx)
 	if err == nil {
-		l.vocabulary.Store(&vocabulary{turn, words})
+		l.vocabulary.Store(&vocabulary{turn, kept, words})
 	}
 	return words, err
 }
 
+// vocabulary is all words that can be found, as they were read in a turn, after so many cards were kept.
 type vocabulary struct {
-	turn  int64
-	words []string
+	turn, kept int64
+	words      []string
 }

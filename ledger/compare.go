@@ -59,11 +59,11 @@ func (l *Ledger) Told(ctx context.Context, who Actor, old, new string, c *compar
 		if err != nil {
 			return nil, err
 		}
-		read, err := w.read(ctx, v)
+		found, err := w.diagnostics(ctx, v)
 		if err != nil {
 			return nil, err
 		}
-		if tally := read.diagnostics.Tally(); tally.All() > 0 {
+		if tally := found.Tally(); tally.All() > 0 {
 			side.side.Diagnostics = &tally
 		}
 	}

@@ -110,46 +110,52 @@ func guarded[V any](ctx context.Context, compute func(context.Context) (V, error
 	return compute(ctx)
 }
 
-// reading is what a content says, and what is wrong with it.
-type reading struct {
-	contract    *contract.Contract
-	diagnostics source.Diagnostics
-}
-
-// read reads a version as the actor gets it, once for each content.
-func (w view) read(ctx context.Context, v Version) (reading, error) {
+// contract reads what a version says to the actor, once for each content.
+func (w view) contract(ctx context.Context, v Version) (*contract.Contract, error) {
 	v, err := w.asRead(ctx, v)
 	if err != nil {
-		return reading{}, err
+		return nil, err
 	}
-	key := v.Digest + " " + v.File
-	if known, ok := w.readings.Get(key); ok {
+	if known, ok := w.readings.Get(v.content()); ok {
 		return known, nil
 	}
 	c, err := w.content(ctx, v)
 	if err != nil {
-		return reading{}, err
+		return nil, err
 	}
-	return w.readingFlight.Do(ctx, c.digest+" "+c.file, func(ctx context.Context) (reading, error) {
-		return w.readText(ctx, c.digest, c.file, c.text, texts(c.others))
+	return w.readingFlight.Do(ctx, v.content(), func(ctx context.Context) (made *contract.Contract, err error) {
+		if waited := w.Heavily(ctx, func() { made, _, err = readDescription(ctx, c.file, c.text, texts(c.others)) }); waited != nil {
+			return nil, waited
+		}
+		if err == nil {
+			w.readings.Add(v.content(), made)
+		}
+		return made, err
 	})
 }
 
-// readText reads a content, and keeps what it says where it has a digest.
-func (l *Ledger) readText(ctx context.Context, digest, file string, text []byte, others map[string][]byte) (reading, error) {
-	var made reading
-	var err error
-	if waited := l.Heavily(ctx, func() {
-		if made.contract, _, err = readDescription(ctx, file, text, others); err == nil {
-			made.diagnostics, err = check.Contract(ctx, made.contract)
+// diagnostics are what is wrong with what a version says to the actor, found once for each content.
+func (w view) diagnostics(ctx context.Context, v Version) (source.Diagnostics, error) {
+	v, err := w.asRead(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	if known, ok := w.checks.Get(v.content()); ok {
+		return known, nil
+	}
+	c, err := w.contract(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	return w.checkFlight.Do(ctx, v.content(), func(ctx context.Context) (found source.Diagnostics, err error) {
+		if waited := w.Heavily(ctx, func() { found, err = check.Contract(ctx, c) }); waited != nil {
+			return nil, waited
 		}
-	}); waited != nil {
-		return reading{}, waited
-	}
-	if err == nil && digest != "" {
-		l.readings.Add(digest+" "+file, made)
-	}
-	return made, err
+		if err == nil {
+			w.checks.Add(v.content(), found)
+		}
+		return found, err
+	})
 }
 
 // readSet reads a description for a work that needs its files, and does the work in the same turn.
@@ -165,12 +171,6 @@ func (l *Ledger) readSet(ctx context.Context, file string, text []byte, others m
 		return waited
 	}
 	return err
-}
-
-// contract reads what a version says to the actor.
-func (w view) contract(ctx context.Context, v Version) (*contract.Contract, error) {
-	known, err := w.read(ctx, v)
-	return known.contract, err
 }
 
 // errMoved is what a transaction meets that would have to compute: the records changed since it was computed for. It is begun anew.

@@ -3,6 +3,7 @@ package ledger
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"regexp"
 	"slices"
 	"strings"
@@ -47,12 +48,30 @@ func (w view) asRead(ctx context.Context, v Version) (Version, error) {
 	if v.whole != "" || w.who.inside() {
 		return v, nil
 	}
-	c, err := w.public(ctx, v)
-	if err == nil && c.digest != v.Digest {
-		v.whole, v.Digest, v.File = v.Digest, c.digest, c.file
+	key := fmt.Sprintf("%s %s %d", v.Ref(), v.content(), w.Turn(w.who, v.API))
+	mayKeep := w.who.holds == "" && !w.rows.Writing()
+	known, there := w.asReads.Get(key)
+	if !there || !mayKeep {
+		c, err := w.public(ctx, v)
+		if err != nil {
+			return v, err
+		}
+		known = publicName{c.digest, c.file}
+		if mayKeep {
+			w.asReads.Add(key, known)
+		}
 	}
-	return v, err
+	if known.digest != v.Digest {
+		v.whole, v.Digest, v.File = v.Digest, known.digest, known.file
+	}
+	return v, nil
 }
+
+// publicName names the content that readers get.
+type publicName struct{ digest, file string }
+
+// maxPublicNames bounds those in memory.
+const maxPublicNames = 50_000
 
 func (w view) bothAsRead(ctx context.Context, a, b Version) (Version, Version, error) {
 	a, err := w.asRead(ctx, a)

@@ -44,16 +44,23 @@ type Ledger struct {
 
 	heavy            chan struct{}                           // holds one for each heavy computation
 	hashing          chan struct{}                           // holds one for each password that is checked
-	readings         *lru.Cache[string, reading]             // by digest of the content, and file
+	readings         *lru.Cache[string, *contract.Contract]  // by digest of the content, and file
+	checks           *lru.Cache[string, source.Diagnostics]  // of the same
 	comparisons      *lru.Cache[string, *compare.Comparison] // by manner and basis
 	overlays         *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
 	guides           *lru.Cache[string, keptGuide]
+	asReads          *lru.Cache[string, publicName] // what readers from outside get, by version, content and turn
 	shelf            *lru.Cache[string, shelvedAPI]
 	vocabulary       atomic.Pointer[vocabulary]
+	cards            atomic.Pointer[keptCards]
+	insideShelf      atomic.Pointer[shelfOfAll]
+	outsideShelf     atomic.Pointer[shelfOfAll]
 	publics          *lru.Cache[string, content] // what readers from outside get, by version, content and overlay; without a text where that is what was recorded
+	cardsKept        atomic.Int64                // how many cards were kept since the service began
 	computed         atomic.Int64                // how many comparisons were computed, and not found
 	guideFlight      Flight[*guide.Guide]
-	readingFlight    Flight[reading]
+	readingFlight    Flight[*contract.Contract]
+	checkFlight      Flight[source.Diagnostics]
 	comparisonFlight Flight[*compare.Comparison]
 }
 
@@ -70,8 +77,8 @@ func New(s records.Store, o Options) *Ledger {
 	}
 	return &Ledger{
 		store: s, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
-		readings: cache[reading](maxReadings), comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
-		guides: cache[keptGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved),
+		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings), comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
+		guides: cache[keptGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved), asReads: cache[publicName](maxPublicNames),
 	}
 }
 

@@ -44,7 +44,7 @@ const maxRemarks = 500
 
 // mistakes are the errors of a version. allow are allowances that are about to be made.
 func (w view) mistakes(ctx context.Context, v Version, allow []Allow) ([]Mistake, error) {
-	read, err := w.read(ctx, v)
+	found, err := w.diagnostics(ctx, v)
 	if err != nil {
 		return nil, err
 	}
@@ -53,7 +53,7 @@ func (w view) mistakes(ctx context.Context, v Version, allow []Allow) ([]Mistake
 		return nil, err
 	}
 	all := []Mistake{}
-	for _, d := range read.diagnostics {
+	for _, d := range found {
 		if d.Severity == source.Error {
 			id := mistakeID(d)
 			all = append(all, Mistake{id, d, allowed[id]})

@@ -115,7 +115,7 @@ func (l *Ledger) Preview(ctx context.Context, who Actor, s Submission) (Recorded
 }
 
 // examine reads a submission and makes its rows.
-func (w view) examine(ctx context.Context, s Submission) (records.Version, records.Content, reading, error) {
+func (w view) examine(ctx context.Context, s Submission) (records.Version, records.Content, submitted, error) {
 	file := strings.ReplaceAll(s.File, `\`, "/")
 	if len(s.Others) == 0 {
 		file = path.Base(file)
@@ -123,8 +123,8 @@ func (w view) examine(ctx context.Context, s Submission) (records.Version, recor
 	if s.File == "" || len(file) > 200 || !source.Inside(file) {
 		file = "description.yaml"
 	}
-	fail := func(err error) (records.Version, records.Content, reading, error) {
-		return records.Version{}, records.Content{}, reading{}, err
+	fail := func(err error) (records.Version, records.Content, submitted, error) {
+		return records.Version{}, records.Content{}, submitted{}, err
 	}
 	if err := s.why(); err != nil {
 		return fail(err)
@@ -158,10 +158,16 @@ func (w view) examine(ctx context.Context, s Submission) (records.Version, recor
 		records.Content{Digest: made.Digest, File: file, Text: s.Text, Others: files}, read, nil
 }
 
+// submitted is what a submission says, and what is wrong with it.
+type submitted struct {
+	contract    *contract.Contract
+	diagnostics source.Diagnostics
+}
+
 // readSubmission reads what was handed in, and gives the other files that the description really has. Whoever publishes it need not read it
 // again.
-func (l *Ledger) readSubmission(ctx context.Context, file string, s Submission) (reading, []records.File, error) {
-	var made reading
+func (l *Ledger) readSubmission(ctx context.Context, file string, s Submission) (submitted, []records.File, error) {
+	var made submitted
 	var others []records.File
 	var err error
 	if waited := l.Heavily(ctx, func() {
@@ -174,12 +180,14 @@ func (l *Ledger) readSubmission(ctx context.Context, file string, s Submission) 
 		}
 		made.diagnostics, err = check.Contract(ctx, made.contract)
 	}); waited != nil {
-		return reading{}, nil, waited
+		return submitted{}, nil, waited
 	}
 	if err != nil {
-		return reading{}, nil, err
+		return submitted{}, nil, err
 	}
-	l.readings.Add(digest(s.Text, others)+" "+file, made)
+	content := digest(s.Text, others) + " " + file
+	l.readings.Add(content, made.contract)
+	l.checks.Add(content, made.diagnostics)
 	return made, others, nil
 }
 
@@ -217,7 +225,7 @@ func slug(title string) string {
 }
 
 // weigh decides what a submission becomes, and compares it with the version before it.
-func (w view) weigh(ctx context.Context, row records.Version, read reading, ifMatch string) (Recorded, error) {
+func (w view) weigh(ctx context.Context, row records.Version, read submitted, ifMatch string) (Recorded, error) {
 	c := read.contract
 	rec := Recorded{Version: version(row), Outcome: "new", Diagnostics: read.diagnostics.Tally()}
 	api, err := w.apiAsIs(ctx, row.API)

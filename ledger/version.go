@@ -87,6 +87,9 @@ type Version struct {
 	whole         string // where digest and file are those of what readers from outside get, who do not get all: the digest of all
 }
 
+// content names what the version says, whatever else has the same.
+func (v Version) content() string { return v.Digest + " " + v.File }
+
 // Ref names the version: "berths@1.4.0".
 func (v Version) Ref() string { return v.API + "@" + v.Number }
 

@@ -36,6 +36,10 @@ func (w view) whole() view {
 
 // apis are all that the actor may know of, by name. Outside a transaction, each is read again only when its turn has passed.
 func (w view) apis(ctx context.Context) ([]API, error) {
+	turn := w.Turn(w.who, "")
+	if known := w.shelfOf(); known != nil && known.turn == turn {
+		return slices.Clone(known.apis), nil
+	}
 	turns := map[string]int64{}
 	all := []API{}
 	var missing []records.API
@@ -51,17 +55,47 @@ func (w view) apis(ctx context.Context) ([]API, error) {
 			missing = append(missing, row)
 		}
 	}
-	read, err := w.assemble(ctx, missing)
-	if err != nil {
-		return nil, err
-	}
-	for _, a := range read {
-		w.shelve(a, turns[a.Name])
-		all = append(all, a)
+	for _, rows := range together(missing) {
+		read, err := w.assemble(ctx, rows)
+		if err != nil {
+			return nil, err
+		}
+		for _, a := range read {
+			w.shelve(a, turns[a.Name])
+			all = append(all, a)
+		}
 	}
 	all = slices.DeleteFunc(all, func(a API) bool { return !w.knows(a) })
 	slices.SortFunc(all, func(x, y API) int { return strings.Compare(x.Name, y.Name) })
+	w.keepShelf(&shelfOfAll{turn, slices.Clone(all)})
 	return all, nil
+}
+
+// shelfOfAll is all APIs as they were read in a turn.
+type shelfOfAll struct {
+	turn int64
+	apis []API
+}
+
+// shelfOf is what was read last of all APIs for all who see what the actor sees; nil where it is not kept, as for shelved.
+func (w view) shelfOf() *shelfOfAll {
+	switch {
+	case w.rows.Writing() || w.who.holds != "":
+		return nil
+	case w.who.inside():
+		return w.insideShelf.Load()
+	}
+	return w.outsideShelf.Load()
+}
+
+func (w view) keepShelf(s *shelfOfAll) {
+	switch {
+	case w.rows.Writing() || w.who.holds != "":
+	case w.who.inside():
+		w.insideShelf.Store(s)
+	default:
+		w.outsideShelf.Store(s)
+	}
 }
 
 // shelved is what was read of an API in a turn for all who see what the actor sees. Whoever holds the address of a preview sees what nobody else does,
@@ -95,6 +129,17 @@ type shelvedAPI struct {
 
 // maxShelved bounds the APIs in memory.
 const maxShelved = 20_000
+
+// fewAPIs is up to how many are read one by one.
+const fewAPIs = 16
+
+// together divides APIs into those that are read at once: each by itself where they are few.
+func together(rows []records.API) [][]records.API {
+	if len(rows) > fewAPIs {
+		return [][]records.API{rows}
+	}
+	return slices.Collect(slices.Chunk(rows, 1))
+}
 
 // assemble reads some APIs: all together where they are many.
 func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {

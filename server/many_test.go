@@ -98,6 +98,9 @@ func BenchmarkMany(b *testing.B) {
 		_, err = get("/readyz")
 		require.NoError(b, err)
 		b.ReportMetric(float64(time.Since(start).Milliseconds()), "ms/ready")
+		start = time.Now()
+		srv.Warm() // as a service that has run for a while
+		b.ReportMetric(time.Since(start).Seconds(), "s/warm")
 		kinds := map[string]func(n int) string{
 			"list":  func(int) string { return "/api/v1/apis" },
 			"shelf": func(int) string { return "/reference/" },

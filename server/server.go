@@ -85,6 +85,12 @@ func New(o Options) (*Server, error) {
 // Handler is the whole service.
 func (s *Server) Handler() http.Handler { return s.handler }
 
+// Warm prepares what readers will ask for first, and waits until it is ready. Serve does so beside its answers.
+func (s *Server) Warm() {
+	s.pages.Warm()
+	s.pages.Wait()
+}
+
 // How long open requests have to finish once the service stops: then what they compute is ended, and at last their connections are.
 const (
 	finishing = 5 * time.Second
@@ -106,6 +112,7 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 		MaxHeaderBytes:    64 << 10,
 		ErrorLog:          slog.NewLogLogger(s.log.Handler(), slog.LevelWarn),
 	}
+	s.pages.Warm()
 	done := make(chan error, 1)
 	go func() { done <- srv.Serve(l) }()
 	select {

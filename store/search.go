@@ -46,8 +46,8 @@ func (r rows) FindEntries(ctx context.Context, asked [][]records.Word, limit int
 		return []any{&e.API, &e.Kind, &e.Title, &e.Place, &e.Path, &e.Titles, &e.Places, &e.Words}
 	}, `
 		SELECT e.api, e.kind, e.title, e.place, e.path, e.titles, e.places, e.words
-		FROM entry_index i JOIN entries e ON e.id = i.rowid
-		WHERE entry_index MATCH ? ORDER BY bm25(entry_index, 30, 10, 4) LIMIT ?`, expression(asked), limit)
+		FROM (SELECT rowid AS id, bm25(entry_index, 30, 10, 4) AS distance FROM entry_index WHERE entry_index MATCH ? ORDER BY distance LIMIT ?) i
+		JOIN entries e ON e.id = i.id ORDER BY i.distance`, expression(asked), limit)
 }
 
 // expression asks FTS5 for what has one word of each list.

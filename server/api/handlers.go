@@ -8,6 +8,7 @@ import (
 	"io"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -70,17 +71,12 @@ func (a *API) apis(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	items := []wire.API{}
-	for _, api := range list {
-		if api.Name > after {
-			items = append(items, toAPI(api))
-		}
+	list = slices.DeleteFunc(list, func(api ledger.API) bool { return api.Name <= after })
+	if len(list) > limit {
+		list = list[:limit]
+		next(c, list[limit-1].Name)
 	}
-	if len(items) > limit {
-		items = items[:limit]
-		next(c, items[limit-1].Name)
-	}
-	return c.JSON(http.StatusOK, wire.Items[wire.API]{Items: items})
+	return c.JSON(http.StatusOK, listOf(list, toAPI))
 }
 
 // page reads cursor and limit of a list.

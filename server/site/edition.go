@@ -258,7 +258,12 @@ func (s *Site) prepare(ctx context.Context, e *edition, address string, turn int
 	if err != nil {
 		return err
 	}
-	s.kept.put(address, turn, s.today(), compress(s.moved(p)))
+	one := compress(s.moved(p))
+	s.kept.put(address, turn, s.today(), one)
+	if e.Newest == nil && address == e.Base+"/" { // the same page stands at the address of the API
+		newest := *one
+		s.kept.put("/reference/"+url.PathEscape(e.API.Name)+"/", turn, s.today(), &newest)
+	}
 	return nil
 }
 

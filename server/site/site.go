@@ -50,10 +50,11 @@ type Site struct {
 	assets map[string]page
 	kept   *kept
 
-	editions *lru.Cache[string, *edition] // by reference to a version
-	making   making
-	stop     context.CancelFunc // ends what is being prepared
-	work     sync.WaitGroup     // pages that are being prepared
+	editions  *lru.Cache[string, *edition] // by reference to a version
+	making    making
+	preparing context.Context
+	stop      context.CancelFunc // ends what is being prepared
+	work      sync.WaitGroup     // pages that are being prepared
 }
 
 // making is what is being made, once for all who ask for it.
@@ -95,18 +96,38 @@ func New(o Options) (*Site, error) {
 	if err := s.readAssets(); err != nil {
 		return nil, err
 	}
-	preparing, stop := context.WithCancel(context.Background())
-	s.stop = stop
+	s.preparing, s.stop = context.WithCancel(context.Background())
 	l.OnPublished(func(ref string) {
-		s.work.Go(func() {
-			err := safely(func() error { return s.Prepare(preparing, ref) })
-			var refused *ledger.Error // it was taken back meanwhile
-			if err != nil && preparing.Err() == nil && !errors.As(err, &refused) {
-				s.log.Error("prepare the pages", "version", ref, "error", err)
-			}
-		})
+		s.work.Go(func() { s.tryToPrepare(ref) })
 	})
 	return s, nil
+}
+
+func (s *Site) tryToPrepare(ref string) {
+	err := safely(func() error { return s.Prepare(s.preparing, ref) })
+	var refused *ledger.Error // it was taken back meanwhile
+	if err != nil && s.preparing.Err() == nil && !errors.As(err, &refused) {
+		s.log.Error("prepare the pages", "version", ref, "error", err)
+	}
+}
+
+// Warm renders the pages of the newest version of each API, one after the other and while nobody waits for it: a service that has just begun has
+// none.
+func (s *Site) Warm() {
+	s.work.Go(func() {
+		apis, err := s.ledger.APIs(s.preparing, ledger.Nobody)
+		if err != nil {
+			if s.preparing.Err() == nil {
+				s.log.Error("prepare the pages", "error", err)
+			}
+			return
+		}
+		for _, a := range apis {
+			if v := a.Latest(); v != nil && s.preparing.Err() == nil {
+				s.tryToPrepare(v.Ref())
+			}
+		}
+	})
 }
 
 // Register adds the routes to e.
