@@ -116,7 +116,7 @@ type Found struct {
 
 // Limits of a search over all APIs.
 const (
-	maxCandidates = 120 // that are looked at closely
+	maxCandidates = 160 // that are looked at closely
 	maxMisspelt   = 40  // words that are near one that was asked for
 )
 
@@ -131,12 +131,7 @@ func (l *Ledger) Find(ctx context.Context, who Actor, question string, limit int
 	if err != nil {
 		return nil, err
 	}
-	words, err := l.allWords(ctx)
-	if err != nil {
-		return nil, err
-	}
-	r := l.store.Read()
-	rows, err := r.FindEntries(ctx, candidates(asked, words), maxCandidates)
+	rows, err := l.candidates(ctx, asked)
 	if err != nil {
 		return nil, err
 	}
@@ -146,33 +141,65 @@ func (l *Ledger) Find(ctx context.Context, who Actor, question string, limit int
 			card[c.API.Name] = c
 		}
 	}
-	var all []Found
+	type scored struct {
+		reference.Hit
+		api string
+	}
+	var hits []scored
 	for _, row := range rows {
-		c, there := card[row.API]
-		if !there {
+		if _, there := card[row.API]; !there {
 			continue // it is not to be seen, or not any more as it was
 		}
 		e := reference.Entry{Kind: row.Kind, Title: row.Title, Where: row.Place, Path: row.Path, Text: row.Words}
 		if score := reference.Score(asked, e); score > 0 {
-			all = append(all, Found{reference.Hit{Entry: e, Score: score}, c.API, c.Latest})
+			hits = append(hits, scored{reference.Hit{Entry: e, Score: score}, row.API})
 		}
 	}
-	slices.SortStableFunc(all, func(a, b Found) int { return reference.Better(a.Hit, b.Hit) })
-	return all[:min(limit, len(all))], nil
+	slices.SortStableFunc(hits, func(a, b scored) int { return reference.Better(a.Hit, b.Hit) })
+	var all []Found
+	for _, h := range hits[:min(limit, len(hits))] {
+		all = append(all, Found{h.Hit, card[h.api].API, card[h.api].Latest})
+	}
+	return all, nil
 }
 
-// candidates are, for each word that was asked for, the words that answer it.
-func candidates(asked, all []string) [][]records.Word {
-	lists := make([][]records.Word, len(asked))
+// candidates are what may answer a question best, looked for where the best stand: with the words themselves in titles, with words that begin with
+// them or are like them in titles, and then anywhere. Where so many stand in one place, nothing of the next is better.
+func (l *Ledger) candidates(ctx context.Context, asked []string) ([]records.Found, error) {
+	r := l.store.Read()
+	words := make([][]records.Word, len(asked))
 	for i, w := range asked {
-		lists[i] = []records.Word{{Text: w, Begins: true}}
-		for _, known := range all {
-			if len(lists[i]) <= maxMisspelt && !strings.HasPrefix(known, w) && reference.Near(w, known) > 0 {
-				lists[i] = append(lists[i], records.Word{Text: known})
-			}
+		words[i] = []records.Word{{Text: w}}
+	}
+	rows, err := r.FindEntries(ctx, words, true, maxCandidates)
+	if err != nil || len(rows) == maxCandidates {
+		return rows, err
+	}
+	all, err := l.allWords(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i, w := range asked {
+		words[i] = answering(w, all)
+	}
+	if rows, err = r.FindEntries(ctx, words, true, maxCandidates); err != nil || len(rows) == maxCandidates {
+		return rows, err
+	}
+	return r.FindEntries(ctx, words, false, maxCandidates)
+}
+
+// answering are the words that answer one that was asked for: those that begin with it or, where there are none, those that are like it. all is sorted.
+func answering(asked string, all []string) []records.Word {
+	words := []records.Word{{Text: asked, Begins: true}}
+	if i, _ := slices.BinarySearch(all, asked); i < len(all) && strings.HasPrefix(all[i], asked) {
+		return words
+	}
+	for _, known := range all {
+		if len(words) <= maxMisspelt && reference.Near(asked, known) > 0 {
+			words = append(words, records.Word{Text: known})
 		}
 	}
-	return lists
+	return words
 }
 
 // allWords are all words that can be found; they are read again after a card was kept.
@@ -182,6 +209,7 @@ func (l *Ledger) allWords(ctx context.Context) ([]string, error) {
 		return known.words, nil
 	}
 	words, err := l.store.Read().EntryWords(ctx)
+	slices.Sort(words)
 	if err == nil {
 		l.vocabulary.Store(&vocabulary{turn, kept, words})
 	}

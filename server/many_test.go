@@ -27,6 +27,12 @@ import (
 	"oldledger/tools/many"
 )
 
+// questions are what readers look for: what stands in many titles and in few, misspelt, begun, and in descriptions only.
+var questions = []string{
+	"draught", "lenght", "berth+list", "crew+amount", "windo", "kind", "permit+holder", "office", "invoice", "tarif", "moorin", "get+crane", "patch", "vessel+register", "curency", "heading", "inspecton+state", "signal", "held", "stay+arrival",
+	"remove", "lock", "carier", "since", "quay+length", "buoy", "postion", "harbour", "cargo+weight", "gate",
+}
+
 // shelfSize is how many APIs and versions BenchmarkMany reads: MANY_APIS and MANY_VERSIONS, else 500 and 20.
 func shelfSize() (apis, versions int) {
 	apis, versions = 500, 20
@@ -105,7 +111,7 @@ func BenchmarkMany(b *testing.B) {
 			"list":  func(int) string { return "/api/v1/apis" },
 			"shelf": func(int) string { return "/reference/" },
 			"search": func(n int) string {
-				return "/reference/search?q=" + []string{"draught", "lenght", "berth+list", "crew+amount", "windo"}[n%5]
+				return "/reference/search?q=" + questions[n%len(questions)]
 			},
 			"sitemap": func(int) string { return "/reference/sitemap.xml" },
 			"page":    func(n int) string { return "/reference/" + many.Name(n%apis) + "/" },

@@ -41,13 +41,16 @@ func (r rows) EntryWords(ctx context.Context) ([]string, error) {
 	return many(ctx, r.q, func(w *string) []any { return []any{w} }, `SELECT term FROM entry_words`)
 }
 
-func (r rows) FindEntries(ctx context.Context, asked [][]records.Word, limit int) ([]records.Found, error) {
+func (r rows) FindEntries(ctx context.Context, asked [][]records.Word, inTitles bool, limit int) ([]records.Found, error) {
+	match, words := "("+expression(asked)+")", "e.words"
+	if inTitles {
+		match, words = "{titles} : "+match, "''"
+	}
 	return many(ctx, r.q, func(e *records.Found) []any {
-		return []any{&e.API, &e.Kind, &e.Title, &e.Place, &e.Path, &e.Titles, &e.Places, &e.Words}
+		return []any{&e.API, &e.Kind, &e.Title, &e.Place, &e.Path, &e.Words}
 	}, `
-		SELECT e.api, e.kind, e.title, e.place, e.path, e.titles, e.places, e.words
-		FROM (SELECT rowid AS id, bm25(entry_index, 30, 10, 4) AS distance FROM entry_index WHERE entry_index MATCH ? ORDER BY distance LIMIT ?) i
-		JOIN entries e ON e.id = i.id ORDER BY i.distance`, expression(asked), limit)
+		SELECT e.api, e.kind, e.title, e.place, e.path, `+words+`
+		FROM (SELECT rowid AS id FROM entry_index WHERE entry_index MATCH ? ORDER BY rowid LIMIT ?) i JOIN entries e ON e.id = i.id`, match, limit)
 }
 
 // expression asks FTS5 for what has one word of each list.

@@ -80,8 +80,9 @@ type Catalogue interface {
 	Cards(ctx context.Context) ([]Card, error)     // without their pages, by API
 	CardPages(ctx context.Context) ([]Card, error) // with their pages only, by API
 	PutCard(ctx context.Context, c Card, entries []Found) error
-	EntryWords(ctx context.Context) ([]string, error)                            // all words that can be found
-	FindEntries(ctx context.Context, asked [][]Word, limit int) ([]Found, error) // what has a word of each list, the likeliest first
+	EntryWords(ctx context.Context) ([]string, error) // all words that can be found
+	// FindEntries finds what has a word of each list, in its title where that is asked, in no order that means anything.
+	FindEntries(ctx context.Context, asked [][]Word, inTitles bool, limit int) ([]Found, error)
 }
 
 // Log is the journal, and how often what is known of an API has changed.
