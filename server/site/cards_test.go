@@ -15,7 +15,7 @@ import (
 const quays = `openapi: 3.1.0
 info: {title: Quay Register, version: 1.0.0, description: 'Keeps every quay.'}
 paths:
-  /quays/{name}: {get: {operationId: readQuay, summary: Read a quay, responses: {'200': {description: It., content: {application/json: {schema: {$ref: '#/components/schemas/Quay'}}}}}}}
+  /quays: {get: {operationId: readQuay, summary: Read a quay, responses: {'200': {description: It., content: {application/json: {schema: {$ref: '#/components/schemas/Quay'}}}}}}}
   /vaults: {get: {operationId: listVaults, summary: List the vaults, responses: {'200': {description: All.}}}}
 components: {schemas: {Quay: {type: object, properties: {lengthOverall: {type: string, description: From bollard to bollard.}}}}}
 `
@@ -36,7 +36,7 @@ func TestEverywhere(t *testing.T) {
 	_, err = l.Publish(ctx, editor, rec.Version.Ref(), nil)
 	require.NoError(t, err)
 	for question, want := range map[string]string{
-		"quay": "operations/readQuay", "qay": "", "quays+register": "/reference/quay-register/1.0.0/", "lenght": "schemas/Quay#lengthOverall", "overall": "schemas/Quay#lengthOverall", "bollrad": "schemas/Quay#lengthOverall",
+		"quay": "operations/readQuay", "qay": "", "quay+register": "/reference/quay-register/1.0.0/", "lenght": "schemas/Quay#lengthOverall", "overall": "schemas/Quay#lengthOverall", "bollrad": "schemas/Quay#lengthOverall",
 		"vaul": "operations/listVaults", "a": "readA", "nothing+quay": "",
 	} {
 		if found := find(question); want == "" {
