@@ -2,7 +2,6 @@ package ledger
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"runtime/debug"
 	"sync"
@@ -171,26 +170,6 @@ func (l *Ledger) readSet(ctx context.Context, file string, text []byte, others m
 		return waited
 	}
 	return err
-}
-
-// errMoved is what a transaction meets that would have to compute: the records changed since it was computed for. It is begun anew.
-var errMoved = errors.New("the records changed meanwhile")
-
-// maxTries bounds how often an act is begun anew.
-const maxTries = 8
-
-// prepared carries out an act whose computations were made before its transaction: prepare computes what do will ask for, and both begin
-// anew when the records changed between them.
-func (w view) prepared(ctx context.Context, api string, prepare, do func(view) error) error {
-	for range maxTries {
-		if err := prepare(w); err != nil {
-			return err
-		}
-		if err := w.act(ctx, api, do); !errors.Is(err, errMoved) {
-			return err
-		}
-	}
-	return refuse(Conflict, "the records of %s change faster than they can be compared; try again", api)
 }
 
 // comparison compares two versions as the actor reads them, once for each pair and manner. In a transaction nothing is computed, errMoved asks to

@@ -6,6 +6,10 @@
 //	_, err = l.Publish(ctx, who, "berths@1.2.0", nil) // *GateShut when it breaks the line's promise
 //
 // Clock and random source are handed in, so that the same acts on the same day make the same ledger.
+//
+// Who acts stands in every call (actor.go). Whether they may is decided in access.go; what they see, in view.go and content.go, through which every
+// read goes. What happens in one transaction is in act.go; where a version may go from where it stands, in move.go. What the ledger asks of its
+// records, whatever engine keeps them, is package records.
 package ledger
 
 import (

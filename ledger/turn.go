@@ -105,38 +105,6 @@ func (l *Ledger) OnPublished(f func(ref string)) {
 	l.turns.listen = append(l.turns.listen, f)
 }
 
-// act carries out an act on an API's records, in one transaction. Whoever asks for the turn after it gets the new one. do says with quiet where
-// readers see nothing of it.
-func (w view) act(ctx context.Context, api string, do func(view) error) error {
-	var of map[string]records.Generation
-	err := w.store.Write(ctx, func(r records.Rows) error {
-		inside, quiet := w.in(r), false
-		inside.unseen = &quiet
-		err := do(inside)
-		if err == nil {
-			err = r.Advance(ctx, api, !quiet)
-		}
-		if err == nil {
-			of, err = r.Generations(ctx)
-		}
-		return err
-	})
-	if err != nil {
-		return err
-	}
-	w.turns.mu.Lock()
-	defer w.turns.mu.Unlock()
-	w.turns.set(of)
-	return nil
-}
-
-// quiet says of the act that is being carried out that readers see nothing of it.
-func (w view) quiet() {
-	if w.unseen != nil {
-		*w.unseen = true
-	}
-}
-
 // published tells those who listen.
 func (l *Ledger) published(ref string) {
 	l.turns.mu.RLock()

@@ -148,10 +148,13 @@ func TestOneAddress(t *testing.T) {
 			send(t, "GET", base+"/reference/berths/1.2.0/", "", nil, nil)
 		}
 	}
+	tag := send(t, "GET", base+"/reference/berths/1.2.0/", "", nil, nil).Header.Get("Etag")
+	require.NotEmpty(t, tag)
 	who, err := l.Actor(t.Context(), "teodor")
 	require.NoError(t, err)
 	_, err = l.Unpublish(t.Context(), who, "berths@1.2.0", "a mistake")
 	require.NoError(t, err)
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/1.2.0/", "", map[string]string{"If-None-Match": tag}, nil).StatusCode)
 	for spelt := range spellings {
 		if strings.Contains(spelt, "2.0/") && !strings.Contains(spelt, "nobody") {
 			require.Equal(t, http.StatusNotFound, send(t, "GET", base+spelt, "", nil, nil).StatusCode, spelt)
