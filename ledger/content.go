@@ -1,10 +1,10 @@
 package ledger
 
 import (
+	"bytes"
 	"cmp"
 	"context"
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -81,8 +81,22 @@ func (w view) bothAsRead(ctx context.Context, a, b Version) (Version, Version, e
 	return a, b, err
 }
 
-// mayHide tells of a text in which nothing is hidden: the name of the extension is not in it, and no escape in which it could be.
-var mayHide = regexp.MustCompile(regexp.QuoteMeta(reference.HiddenField) + `|\\[xuU\r\n]`)
+// mayHide tells whether something may be hidden by a text: the name of the extension is in it, or an escape by which it could be written.
+func mayHide(text []byte) bool {
+	if bytes.Contains(text, []byte(reference.HiddenField)) {
+		return true
+	}
+	for {
+		i := bytes.IndexByte(text, '\\')
+		if i < 0 || i+1 == len(text) {
+			return false
+		}
+		if bytes.IndexByte([]byte("xuU\r\n"), text[i+1]) >= 0 {
+			return true
+		}
+		text = text[min(i+2, len(text)):] // what is escaped begins no escape
+	}
+}
 
 // public is the text of a version as readers from outside get it; its digest is the recorded one where nothing is hidden.
 func (w view) public(ctx context.Context, v Version) (content, error) {
@@ -99,7 +113,7 @@ func (w view) public(ctx context.Context, v Version) (content, error) {
 	if err != nil {
 		return content{}, err
 	}
-	suspect := mayHide.Match(c.text) || mayHide.Match(over) || slices.ContainsFunc(c.others, func(f records.File) bool { return mayHide.Match(f.Content) })
+	suspect := mayHide(c.text) || mayHide(over) || slices.ContainsFunc(c.others, func(f records.File) bool { return mayHide(f.Content) })
 	if suspect {
 		if c, err = w.cut(ctx, v, c, over); err != nil {
 			return content{}, err

@@ -87,7 +87,7 @@ func (s *Server) Handler() http.Handler { return s.handler }
 
 // Warm prepares what readers will ask for first, and waits until it is ready. Serve does so beside its answers.
 func (s *Server) Warm() {
-	s.pages.Warm()
+	s.pages.Warm(0)
 	s.pages.Wait()
 }
 
@@ -96,6 +96,9 @@ const (
 	finishing = 5 * time.Second
 	ending    = 3 * time.Second
 )
+
+// beforeWarming is how long a service that has just begun has for what is asked of it at once.
+const beforeWarming = 2 * time.Second
 
 // Serve answers on a listener until ctx ends, then lets open requests finish while they may.
 func (s *Server) Serve(ctx context.Context, l net.Listener) error {
@@ -112,7 +115,7 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 		MaxHeaderBytes:    64 << 10,
 		ErrorLog:          slog.NewLogLogger(s.log.Handler(), slog.LevelWarn),
 	}
-	s.pages.Warm()
+	s.pages.Warm(beforeWarming)
 	done := make(chan error, 1)
 	go func() { done <- srv.Serve(l) }()
 	select {

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"oldledger/ledger/records"
@@ -25,17 +26,27 @@ func (r rows) PutCard(ctx context.Context, c records.Card, entries []records.Fou
 		c.API, c.Basis, c.Number, c.Title, c.Summary, c.Pages); err != nil {
 		return err
 	}
+	if err := r.exec(ctx, `INSERT INTO entry_index (entry_index, rowid, titles, places, words) SELECT 'delete', id, titles, places, words FROM entries WHERE api = ?`, c.API); err != nil {
+		return err
+	}
 	if err := r.exec(ctx, `DELETE FROM entries WHERE api = ?`, c.API); err != nil {
 		return err
 	}
-	for _, e := range entries {
-		if err := r.exec(ctx, `INSERT INTO entries (api, kind, title, place, path, titles, places, words) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
-			c.API, e.Kind, e.Title, e.Place, e.Path, e.Titles, e.Places, e.Words); err != nil {
+	for some := range slices.Chunk(entries, entriesAtOnce) {
+		values := strings.TrimSuffix(strings.Repeat("(?, ?, ?, ?, ?, ?, ?, ?), ", len(some)), ", ")
+		args := make([]any, 0, 8*len(some))
+		for _, e := range some {
+			args = append(args, c.API, e.Kind, e.Title, e.Place, e.Path, e.Titles, e.Places, e.Words)
+		}
+		if err := r.exec(ctx, `INSERT INTO entries (api, kind, title, place, path, titles, places, words) VALUES `+values, args...); err != nil {
 			return err
 		}
 	}
-	return nil
+	return r.exec(ctx, `INSERT INTO entry_index (rowid, titles, places, words) SELECT id, titles, places, words FROM entries WHERE api = ?`, c.API)
 }
+
+// entriesAtOnce is how many are written with one statement: most of what one takes, it takes once.
+const entriesAtOnce = 200
 
 func (r rows) EntryWords(ctx context.Context) ([]string, error) {
 	return many(ctx, r.q, func(w *string) []any { return []any{w} }, `SELECT term FROM entry_words`)

@@ -24,6 +24,7 @@ import (
 	"runtime/debug"
 	"strings"
 	"sync"
+	"time"
 	"unicode"
 	"unicode/utf8"
 
@@ -111,10 +112,14 @@ func (s *Site) tryToPrepare(ref string) {
 	}
 }
 
-// Warm renders the pages of the newest version of each API, one after the other and while nobody waits for it: a service that has just begun has
-// none.
-func (s *Site) Warm() {
+// Warm renders, after a while, the pages of the newest version of each API, one after the other: a service that has just begun has none.
+func (s *Site) Warm(after time.Duration) {
 	s.work.Go(func() {
+		select {
+		case <-time.After(after):
+		case <-s.preparing.Done():
+			return
+		}
 		apis, err := s.ledger.APIs(s.preparing, ledger.Nobody)
 		if err != nil {
 			if s.preparing.Err() == nil {
