@@ -15,21 +15,21 @@ import (
 // Care is what an editor should know before a version is published.
 type Care struct {
 	promise.Gate
-	Credentials []Credential       `json:"credentials"` // what looks like one, in the description or the overlay
-	Mistakes    []Mistake          `json:"mistakes"`    // the errors of the description
-	Diagnostics source.Diagnostics `json:"diagnostics"` // warnings and hints
+	Credentials []Credential       // what looks like one, in the description or the overlay
+	Mistakes    []Mistake          // the errors of the description
+	Diagnostics source.Diagnostics // warnings and hints
 }
 
 // Credential is a text that looks like a credential. It stops publishing until it is removed, or allowed with a reason.
 type Credential struct {
 	secret.Finding
-	Allowed string `json:"allowed,omitempty"` // the reason for which it was
+	Allowed string // the reason for which it was
 }
 
 // Allow is the wish to publish in spite of an error, or of what looks like a credential.
 type Allow struct {
-	Finding string `json:"finding"` // the finding's id
-	Reason  string `json:"reason"`
+	Finding string // the finding's id
+	Reason  string
 }
 
 // Exposed is the refusal to publish a version that holds what looks like a credential.

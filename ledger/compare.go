@@ -168,12 +168,12 @@ func (l *Ledger) basis(old, new Version) string {
 
 // Release is one version in an API's history, with what it changed.
 type Release struct {
-	Version Version                          `json:"version"`
-	Before  string                           `json:"before,omitempty"` // the number it is compared with
-	Changes *compare.Comparison              `json:"changes,omitempty"`
-	Notices []promise.Notice                 `json:"notices"` // made for this version
-	Waivers []Waiver                         `json:"waivers"`
-	Removed map[string]*promise.Announcement `json:"removed"` // by change: how a removal was announced
+	Version Version
+	Before  string // the number it is compared with
+	Changes *compare.Comparison
+	Notices []promise.Notice // made for this version
+	Waivers []Waiver
+	Removed map[string]*promise.Announcement // by change: how a removal was announced
 }
 
 // History tells what each version of an API changed, the newest first: against the one before it of those that the actor may know of.

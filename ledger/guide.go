@@ -174,10 +174,10 @@ func (w view) reads(api API, name string) bool {
 
 // GuideText is the wish to write into a guide. An empty text takes away what stands there.
 type GuideText struct {
-	Old    string `json:"old"`    // the references of the two versions
-	New    string `json:"new"`    //
-	Anchor string `json:"anchor"` // intro, end, or the id of a change of the guide; of a change that is gone only to take its text away
-	Text   string `json:"text"`   // CommonMark
+	Old    string // the references of the two versions
+	New    string //
+	Anchor string // intro, end, or the id of a change of the guide; of a change that is gone only to take its text away
+	Text   string // CommonMark
 }
 
 // maxGuideText bounds one text, in bytes.

@@ -11,10 +11,10 @@ import (
 
 // GatewayHeader is what a gateway should send with every answer of one operation.
 type GatewayHeader struct {
-	Method string `json:"method"`
-	Path   string `json:"path"` // with the path of the server before it: "/v1/berths/{berth}/bookings"
+	Method string
+	Path   string // with the path of the server before it: "/v1/berths/{berth}/bookings"
 	promise.Header
-	Link []string `json:"link"`
+	Link []string
 }
 
 // Headers are what a gateway should send for a version that it answers: with every operation the fields that its own notices and those of

@@ -11,14 +11,14 @@ import (
 
 // Entry is one act in the journal. Its hash covers everything in it and the hash before it.
 type Entry struct {
-	Seq      int64           `json:"seq"`
-	At       string          `json:"at"`
-	Actor    string          `json:"actor"` // "" for the ledger itself
-	Act      string          `json:"act"`
-	Subject  string          `json:"subject"`
-	Detail   json.RawMessage `json:"detail"`
-	Previous string          `json:"previous"`
-	Hash     string          `json:"hash"`
+	Seq      int64
+	At       string
+	Actor    string // "" for the ledger itself
+	Act      string
+	Subject  string
+	Detail   json.RawMessage
+	Previous string
+	Hash     string
 }
 
 // enter appends an act to the journal, in the transaction that carries it out.

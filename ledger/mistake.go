@@ -12,9 +12,9 @@ import (
 
 // Mistake is an error in a description. It stops publishing until it is mended, or let through by its id with a reason.
 type Mistake struct {
-	ID string `json:"id"` // the same while the mistake stands, whatever its line
+	ID string // the same while the mistake stands, whatever its line
 	*source.Diagnostic
-	Allowed string `json:"allowed,omitempty"` // the reason for which it was let through
+	Allowed string // the reason for which it was let through
 }
 
 // Mistaken is the refusal to publish a version whose description has errors.

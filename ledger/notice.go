@@ -14,19 +14,19 @@ import (
 // Announcement is the wish to deprecate something. Ref is an API (berths), or a version of it (berths@1.2.0); Line widens
 // a version to its line.
 type Announcement struct {
-	Ref        string `json:"ref"`
-	Line       bool   `json:"line"`
-	Operation  string `json:"operation"` // an operationId or "POST /bookings"
-	Parameter  string `json:"parameter"` // a parameter of the operation: "limit", or "query limit" where several places have one
-	Header     string `json:"header"`    // a header of the operation's answers
-	Field      string `json:"field"`     // "Vessel.length"
-	Value      string `json:"value"`     // one that the parameter, header or field lists
-	Since      string `json:"since"`     // a date; today when ""
-	Sunset     string `json:"sunset"`
-	ReplacedBy string `json:"replacedBy"`
-	Reason     string `json:"reason"`
-	Guide      string `json:"guide"`  // the guide to follow: "1.2.0..2.0.0"
-	Sooner     string `json:"sooner"` // why the sunset may come sooner than the notice period allows; kept in the journal
+	Ref        string
+	Line       bool
+	Operation  string // an operationId or "POST /bookings"
+	Parameter  string // a parameter of the operation: "limit", or "query limit" where several places have one
+	Header     string // a header of the operation's answers
+	Field      string // "Vessel.length"
+	Value      string // one that the parameter, header or field lists
+	Since      string // a date; today when ""
+	Sunset     string
+	ReplacedBy string
+	Reason     string
+	Guide      string // the guide to follow: "1.2.0..2.0.0"
+	Sooner     string // why the sunset may come sooner than the notice period allows; kept in the journal
 }
 
 // Deprecate records a notice and returns it.
@@ -99,11 +99,11 @@ const maxNoticeDays = 3650
 
 // Amendment is the wish to change a notice. What is nil stays as it is.
 type Amendment struct {
-	Sunset     *string `json:"sunset"`
-	ReplacedBy *string `json:"replacedBy"`
-	Reason     *string `json:"reason"`
-	Guide      *string `json:"guide"`
-	Sooner     string  `json:"sooner"` // why the sunset may come sooner than the notice period allows
+	Sunset     *string
+	ReplacedBy *string
+	Reason     *string
+	Guide      *string
+	Sooner     string // why the sunset may come sooner than the notice period allows
 }
 
 // Amend changes a notice: its readers see it in the feed, and the journal keeps what it said before.

@@ -18,15 +18,15 @@ import (
 // Overlay is how the reference of a version reads beyond its description: an OpenAPI Overlay 1.0 document, kept beside the description,
 // which is never touched. A draft is seen in previews only; what is shown, readers see.
 type Overlay struct {
-	Version  string            `json:"version"`        // the version's reference
-	From     string            `json:"from,omitempty"` // the version before it from which the overlay is carried, when it has none of its own yet
-	State    string            `json:"state"`          // "none", "draft" or "shown"
-	Text     string            `json:"text"`
-	MadeBy   string            `json:"madeBy,omitempty"`
-	MadeAt   string            `json:"madeAt,omitempty"`
-	Digest   string            `json:"digest"`
-	Outcomes []overlay.Outcome `json:"outcomes"`           // what each action finds in this version
-	Document *value.Value      `json:"document,omitempty"` // the overlay as JSON
+	Version  string // the version's reference
+	From     string // the version before it from which the overlay is carried, when it has none of its own yet
+	State    string // "none", "draft" or "shown"
+	Text     string
+	MadeBy   string
+	MadeAt   string
+	Digest   string
+	Outcomes []overlay.Outcome // what each action finds in this version
+	Document *value.Value      // the overlay as JSON
 }
 
 // The states of an overlay.
@@ -286,8 +286,8 @@ func (w view) carried(ctx context.Context, v Version) (row records.Overlay, fits
 
 // Worded is a version as one OpenAPI document: as its description has it, and with its overlay's draft.
 type Worded struct {
-	Written *value.Value `json:"written"`
-	Worded  *value.Value `json:"worded"`
+	Written *value.Value
+	Worded  *value.Value
 }
 
 // Worded reads a version with and without its overlay.

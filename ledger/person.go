@@ -28,9 +28,9 @@ const (
 
 // Person is someone who is signed in.
 type Person struct {
-	Name string `json:"name"`
-	Full string `json:"full"`
-	Role Role   `json:"role"`
+	Name string
+	Full string
+	Role Role
 }
 
 var (

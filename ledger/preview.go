@@ -13,9 +13,9 @@ import (
 
 // Showing is an address at which a version can be read before its readers see it, for whoever knows the address.
 type Showing struct {
-	Version   string `json:"version"`
-	Path      string `json:"path"` // below the service's address
-	ExpiresAt string `json:"expiresAt"`
+	Version   string
+	Path      string // below the service's address
+	ExpiresAt string
 }
 
 // How long an address of a preview holds.

@@ -13,19 +13,19 @@ import (
 
 // Waive is the wish to publish in spite of one change.
 type Waive struct {
-	Change string `json:"change"` // the change's id
-	Reason string `json:"reason"`
+	Change string // the change's id
+	Reason string
 }
 
 // Waiver is a recorded, named permission to publish a breaking change.
 type Waiver struct {
-	Version string `json:"version"`
-	Change  string `json:"change"`
-	Kind    string `json:"kind"`
-	Title   string `json:"title"`
-	Reason  string `json:"reason"`
-	MadeBy  string `json:"madeBy"`
-	MadeAt  string `json:"madeAt"`
+	Version string
+	Change  string
+	Kind    string
+	Title   string
+	Reason  string
+	MadeBy  string
+	MadeAt  string
 }
 
 // GateShut is the refusal to publish a version that breaks its line's promise.

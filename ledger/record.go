@@ -35,13 +35,13 @@ type Submission struct {
 
 // Recorded says what a submission became, or would become.
 type Recorded struct {
-	Version Version             `json:"version"`
-	Outcome string              `json:"outcome"` // "new", "replaced" (a draft) or "same"
-	Base    *Version            `json:"base,omitempty"`
-	Changes *compare.Comparison `json:"changes,omitempty"` // against the base
-	Gate    *promise.Gate       `json:"gate,omitempty"`    // whether it may be published as it is
+	Version Version
+	Outcome string // "new", "replaced" (a draft) or "same"
+	Base    *Version
+	Changes *compare.Comparison // against the base
+	Gate    *promise.Gate       // whether it may be published as it is
 
-	Diagnostics source.Tally `json:"diagnostics"` // what is wrong with the description
+	Diagnostics source.Tally // what is wrong with the description
 }
 
 var apiName = regexp.MustCompile(`^[a-z][a-z0-9-]{0,62}$`)

@@ -16,14 +16,14 @@ type Origin struct {
 
 // Revision is one recording of a version. It stays when a draft is replaced.
 type Revision struct {
-	Version    string `json:"version"` // the version's reference
-	Digest     string `json:"digest"`
-	Title      string `json:"title"`
-	RecordedAt string `json:"recordedAt"`
-	RecordedBy string `json:"recordedBy"`
-	Message    string `json:"message,omitempty"`
-	Origin     Origin `json:"origin,omitzero"`
-	Current    bool   `json:"current"` // whether it is what the version says now
+	Version    string // the version's reference
+	Digest     string
+	Title      string
+	RecordedAt string
+	RecordedBy string
+	Message    string
+	Origin     Origin
+	Current    bool // whether it is what the version says now
 }
 
 // Limits of what is said of a recording.

@@ -12,12 +12,12 @@ import (
 
 // Verification is the result of checking the journal, and of holding the records against it.
 type Verification struct {
-	Entries  int64  `json:"entries"`
-	Contents int    `json:"contents"` // how many texts were compared with their digests
-	Head     string `json:"head"`     // the number and the hash of the newest entry, to be kept elsewhere: "49:8e47…"
-	Intact   bool   `json:"intact"`
-	Broken   int64  `json:"broken,omitempty"` // the first entry that does not fit; 0 where the records do not
-	Why      string `json:"why,omitempty"`
+	Entries  int64
+	Contents int    // how many texts were compared with their digests
+	Head     string // the number and the hash of the newest entry, to be kept elsewhere: "49:8e47…"
+	Intact   bool
+	Broken   int64 // the first entry that does not fit; 0 where the records do not
+	Why      string
 }
 
 // VerifyJournal checks every entry against its hash and the entry before it, the records against what the entries say was done, and every content

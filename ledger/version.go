@@ -38,15 +38,15 @@ func (v Version) Shown() bool { return v.State == Published || v.State == Deprec
 
 // API is a named thing in the ledger.
 type API struct {
-	Name    string `json:"name"`
-	Title   string `json:"title"`
-	Team    string `json:"team"`
-	Promise string `json:"promise"`
+	Name    string
+	Title   string
+	Team    string
+	Promise string
 
-	NoticeDays int `json:"noticeDays"` // how many days a notice must come before its sunset
+	NoticeDays int // how many days a notice must come before its sunset
 
-	Versions []Version        `json:"versions"` // newest number last
-	Notices  []promise.Notice `json:"notices"`
+	Versions []Version // newest number last
+	Notices  []promise.Notice
 
 	there bool // whether something is recorded of it
 }
@@ -63,23 +63,23 @@ func (a *API) Latest() *Version {
 
 // Version is one recorded version, without its content.
 type Version struct {
-	API         string `json:"api"`
-	Number      string `json:"number"`
-	Text        string `json:"text"` // the number as the description has it
-	Line        string `json:"line"`
-	State       State  `json:"state"`
-	Title       string `json:"title"`
-	Dialect     string `json:"dialect"`
-	File        string `json:"file"`
-	Digest      string `json:"digest"`
-	Message     string `json:"message,omitempty"` // why it was recorded
-	Origin      Origin `json:"origin,omitzero"`
-	RecordedAt  string `json:"recordedAt"`
-	RecordedBy  string `json:"recordedBy"`
-	PublishedAt string `json:"publishedAt,omitempty"`
-	PublishedBy string `json:"publishedBy,omitempty"`
-	RetiredAt   string `json:"retiredAt,omitempty"`
-	Sunset      string `json:"sunset,omitempty"` // when a notice says that it leaves
+	API         string
+	Number      string
+	Text        string // the number as the description has it
+	Line        string
+	State       State
+	Title       string
+	Dialect     string
+	File        string
+	Digest      string
+	Message     string // why it was recorded
+	Origin      Origin
+	RecordedAt  string
+	RecordedBy  string
+	PublishedAt string
+	PublishedBy string
+	RetiredAt   string
+	Sunset      string // when a notice says that it leaves
 	number      *semver.Version
 
 	revision      int64 // what it points to
@@ -174,8 +174,8 @@ type Files []File
 
 // File is one file of a version, by its path from the folder of the description.
 type File struct {
-	Path string `json:"path"`
-	Text string `json:"text"`
+	Path string
+	Text string
 }
 
 // Files reads the files of the version that a reference names.
