@@ -243,6 +243,11 @@ func TestLogAndMetrics(t *testing.T) {
 	require.Contains(t, lines[1], "route=/reference/* path=/reference/berths/1.2.0/ status=200")
 	require.Contains(t, lines[2], "route=/reference/* path=/reference/berths/1.2.0/ status=200")
 	require.NotContains(t, strings.Join(lines, "\n"), "saltmere-demo")
+	far := httptest.NewRequest("GET", "/metrics", nil)
+	far.RemoteAddr = "203.0.113.9:4711"
+	answered := httptest.NewRecorder()
+	srv.Handler().ServeHTTP(answered, far)
+	require.Equal(t, http.StatusNotFound, answered.Code, "from far away")
 	metrics := send(t, "GET", web.URL+"/metrics", "", nil, nil).text
 	require.Contains(t, metrics, `oldledger_requests_total{method="GET",route="/api/v1/versions/:ref",status="404"} 1`)
 	require.Contains(t, metrics, `oldledger_requests_total{method="GET",route="/reference/*",status="200"} 2`)

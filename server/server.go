@@ -11,6 +11,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"net/url"
 	"strings"
 	"time"
@@ -78,7 +79,7 @@ func New(o Options) (*Server, error) {
 		}
 		return c.String(http.StatusOK, "ready\n")
 	})
-	e.GET("/metrics", echo.WrapHandler(w.metrics()))
+	e.GET("/metrics", near(echo.WrapHandler(w.metrics())))
 	return &Server{log: o.Log, pages: pages, handler: w.watched(atOnce(pages), answers(sessions, e))}, nil
 }
 
@@ -233,6 +234,17 @@ var pagePolicy = strings.Replace(policy, " 'unsafe-inline'", "", 1)
 func routed(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		trace.Of(c.Request().Context()).Route = c.Path()
+		return next(c)
+	}
+}
+
+// near answers those who ask from this machine or a private network (RFC 1918, RFC 4193), as those do who watch a service; for others there is nothing.
+func near(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		from, err := netip.ParseAddr(c.RealIP())
+		if from = from.Unmap(); err != nil || !from.IsLoopback() && !from.IsPrivate() {
+			return echo.ErrNotFound
+		}
 		return next(c)
 	}
 }
