@@ -20,6 +20,7 @@ import (
 	"oldledger/ledger"
 	"oldledger/server"
 	"oldledger/store"
+	"oldledger/tools/described"
 )
 
 func TestMain(m *testing.M) {
@@ -97,7 +98,7 @@ func startLedger(t *testing.T, path string) (base string, stop func()) {
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "admin", Full: "Admin", Role: ledger.Admin}, adminPassword))
 	srv, err := server.New(server.Options{Ledger: l, House: "Saltmere Harbour", Public: &url.URL{Scheme: "http", Host: "127.0.0.1"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
-	web := httptest.NewServer(srv.Handler())
+	web := httptest.NewServer(described.Handler(t, srv.Handler()))
 	return web.URL, func() {
 		web.Close()
 		require.NoError(t, s.Close())

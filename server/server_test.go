@@ -29,6 +29,7 @@ import (
 	"oldledger/ledger"
 	"oldledger/server"
 	"oldledger/store"
+	"oldledger/tools/described"
 	"oldledger/wire"
 )
 
@@ -60,7 +61,7 @@ func startOver(t *testing.T, s *store.Store, l *ledger.Ledger, house string) (ba
 	public := &url.URL{Scheme: "http", Host: web.Listener.Addr().String()}
 	srv, err := server.New(server.Options{Ledger: l, House: house, Public: public, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
-	web.Config.Handler = heldToItsDescription(t, srv.Handler())
+	web.Config.Handler = described.Handler(t, srv.Handler())
 	web.Start()
 	t.Cleanup(func() {
 		web.Close()
@@ -402,6 +403,7 @@ func TestSeveralFiles(t *testing.T) {
 	}{
 		{map[string]string{"ropes.yaml": entry}, http.StatusUnprocessableEntity},
 		{map[string]string{"ropes.yaml": entry, "../Rope.yaml": "{}"}, http.StatusUnprocessableEntity},
+		{map[string]string{"ropes.yaml": entry, "schemas/Rope.yaml": "{type: object}", `..\Rope.yaml`: "{}"}, http.StatusUnprocessableEntity},
 		{map[string]string{"ropes.yaml": entry, "schemas/Rope.yaml": "{type: object}"}, http.StatusCreated},
 	} {
 		kind, body := form(c.parts)

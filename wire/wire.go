@@ -212,11 +212,11 @@ type Announcement struct {
 
 // Amendment is the wish to change a notice. What is nil stays as it is.
 type Amendment struct {
-	Sunset     *string `json:"sunset"`
-	ReplacedBy *string `json:"replacedBy"`
-	Reason     *string `json:"reason"`
-	Guide      *string `json:"guide"`
-	Sooner     string  `json:"sooner"` // why the sunset may come sooner than the notice period allows
+	Sunset     *string `json:"sunset,omitempty"`
+	ReplacedBy *string `json:"replacedBy,omitempty"`
+	Reason     *string `json:"reason,omitempty"`
+	Guide      *string `json:"guide,omitempty"`
+	Sooner     string  `json:"sooner,omitempty"` // why the sunset may come sooner than the notice period allows
 }
 
 // GatewayHeader is what a gateway should send with every answer of one operation.

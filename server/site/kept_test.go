@@ -74,3 +74,11 @@ func TestKeptLetsGoOfTheOldest(t *testing.T) {
 	}
 	assert.Equal(t, size, k.size)
 }
+
+// TestSafely turns what would end the service into an error that tells where.
+func TestSafely(t *testing.T) {
+	err := safely(func() error { panic("a page that cannot be") })
+	assert.ErrorContains(t, err, "a page that cannot be")
+	assert.ErrorContains(t, err, "kept_test.go")
+	assert.NoError(t, safely(func() error { return nil }))
+}
