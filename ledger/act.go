@@ -14,7 +14,7 @@ import (
 // act carries out an act on an API's records, in one transaction. Whoever asks for the turn after it gets the new one. do says with quiet where
 // readers see nothing of it.
 func (w view) act(ctx context.Context, api string, do func(view) error) error {
-	var of map[string]records.Generation
+	var now records.Generation
 	err := w.store.Write(ctx, func(r records.Rows) error {
 		inside, quiet := w.in(r), false
 		inside.unseen = &quiet
@@ -23,16 +23,14 @@ func (w view) act(ctx context.Context, api string, do func(view) error) error {
 			err = r.Advance(ctx, api, !quiet)
 		}
 		if err == nil {
-			of, err = r.Generations(ctx)
+			now, err = r.GenerationOf(ctx, api)
 		}
 		return err
 	})
 	if err != nil {
 		return err
 	}
-	w.turns.mu.Lock()
-	defer w.turns.mu.Unlock()
-	w.turns.set(of)
+	w.turns.advance(api, now)
 	return nil
 }
 

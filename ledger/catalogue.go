@@ -116,7 +116,7 @@ type Found struct {
 
 // Limits of a search over all APIs.
 const (
-	maxCandidates = 160 // that are looked at closely
+	maxCandidates = 100 // that are looked at closely
 	maxMisspelt   = 40  // words that are near one that was asked for
 )
 

@@ -96,3 +96,21 @@ func TestHiddenInEveryDialect(t *testing.T) {
 		})
 	}
 }
+
+// TestWordingWhatLeaves words a version that is deprecated: it stands where it stood, and a notice makes no difference to who edits it.
+func TestWordingWhatLeaves(t *testing.T) {
+	ctx := context.Background()
+	_, l := openAt(t, "2026-01-10")
+	record(t, l, "1.0.0", "a: {type: string}")
+	publish(t, l, "berths@1.0.0")
+	_, err := l.Deprecate(ctx, teodor, ledger.Announcement{Ref: "berths@1.0.0", Sunset: "2026-06-01", Reason: "it is old"})
+	require.NoError(t, err)
+	_, err = l.PutOverlay(ctx, teodor, "berths@1.0.0", "overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
+	require.NoError(t, err)
+	o, err := l.ShowOverlay(ctx, teodor, "berths@1.0.0")
+	require.NoError(t, err)
+	require.Equal(t, "shown", o.State)
+	v, err := l.Unpublish(ctx, teodor, "berths@1.0.0", "for a while")
+	require.NoError(t, err)
+	require.Equal(t, ledger.Unpublished, v.State)
+}

@@ -48,7 +48,7 @@ func TestVerify(t *testing.T) {
 		{`UPDATE journal SET actor = 'somebody' WHERE seq = 2`, "entry 2 was changed after it was written"},
 		{`DELETE FROM journal WHERE seq = 2`, "entry 2 is missing"},
 		{`UPDATE journal SET previous = '' WHERE seq = 3`, "entry 3 does not follow the one before it"},
-		{`DELETE FROM journal WHERE seq = (SELECT max(seq) FROM journal)`, "the journal ends with entry 9, and the head of entry 10 was kept: its end was cut off"},
+		{`DELETE FROM journal WHERE seq = (SELECT max(seq) FROM journal)`, "the journal ends with entry 15, and the head of entry 16 was kept: its end was cut off"},
 		{`UPDATE contents SET text = CAST(replace(text, 'Held', 'Told') AS BLOB) WHERE digest = (SELECT digest FROM revisions WHERE number = '1.0.0')`, "is not what was recorded"},
 		{`DELETE FROM contents WHERE digest = (SELECT digest FROM revisions WHERE number = '1.1.0')`, "is not what was recorded"},
 		{`UPDATE versions SET state = 'published' WHERE number = '2.0.0'`, "berths@2.0.0 is published, and the journal says draft"},
@@ -58,9 +58,15 @@ func TestVerify(t *testing.T) {
 		{`INSERT INTO people (name, full, role, password) VALUES ('eve', 'Eve', 'admin', 'x')`, "eve can sign in, and the journal does not say who added them"},
 		{`UPDATE waivers SET reason = 'another'`, "is not in the journal as it is kept"},
 		{`DELETE FROM waivers`, "a waiver of berths@1.1.0 is in the journal, and gone"},
+		{`UPDATE notices SET sunset = '2026-11-01' WHERE id = 1`, "notice 1, of berths 1.0.0, is not as the journal says"},
+		{`DELETE FROM notices WHERE id = 2`, "there are 1 notices, and the journal says that 2 were made"},
+		{`UPDATE apis SET notice_days = 0`, "the notice period of berths is 0, and the journal says 30"},
+		{`UPDATE overlays SET text = CAST('overlay: 1.0.0' AS BLOB)`, "how the reference of berths@1.0.0 reads is not as the journal says"},
+		{`DELETE FROM overlays`, "how the reference of berths@1.0.0 reads is not as the journal says"},
 		{`INSERT INTO allowances (api, version, finding, what, reason, made_by, made_at) VALUES ('berths', '2.0.0', 'abc', 'x', 'y', 'eve', 'now')`, "what was let through in berths@2.0.0 as abc is not in the journal as it is kept"},
 	} {
 		_, l, behind := openFile(t)
+		sunset := "2027-03-01"
 		for name, role := range map[string]ledger.Role{"imke": ledger.Admin, "jonas": ledger.Reviewer} {
 			require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: name, Full: name, Role: role}, "long enough"))
 		}
@@ -74,11 +80,22 @@ func TestVerify(t *testing.T) {
 		require.NoError(t, err)
 		_, err = l.Publish(ctx, teodor, "berths@1.1.0", nil)
 		require.NoError(t, err)
+		for range 2 {
+			_, err = l.Deprecate(ctx, teodor, ledger.Announcement{Ref: "berths@1.0.0", Sunset: "2027-01-01", Reason: "it is old"})
+			require.NoError(t, err)
+		}
+		_, err = l.Amend(ctx, teodor, 1, ledger.Amendment{Sunset: &sunset})
+		require.NoError(t, err)
+		require.NoError(t, l.SetNoticeDays(ctx, ledger.Itself, "berths", 30))
+		_, err = l.PutOverlay(ctx, teodor, "berths@1.0.0", "overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
+		require.NoError(t, err)
+		_, err = l.ShowOverlay(ctx, teodor, "berths@1.0.0")
+		require.NoError(t, err)
 		before, err := l.VerifyJournal(ctx, teodor, "")
 		require.NoError(t, err)
 		require.Empty(t, before.Why)
 		require.True(t, before.Intact)
-		require.Equal(t, int64(10), before.Entries)
+		require.Equal(t, int64(16), before.Entries)
 		require.Equal(t, 3, before.Contents)
 		for _, head := range []string{"", before.Head} {
 			again, err := l.VerifyJournal(ctx, teodor, head)

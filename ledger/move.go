@@ -8,19 +8,24 @@ import (
 	"oldledger/ledger/records"
 )
 
-// moves are where a version may go from where it stands. A deprecated one stands where a published one does: a notice makes the difference.
+// moves are where a version may go from where it stands.
 var moves = map[State][]State{
 	Draft:       {Published},
 	Published:   {Unpublished, Retired},
 	Unpublished: {Published, Retired},
 }
 
+// stands is where a version stands in the records: a notice makes no difference there.
+func (v Version) stands() State {
+	if v.State == Deprecated {
+		return Published
+	}
+	return v.State
+}
+
 // move lets a version stand elsewhere, in the transaction that decided so: only if it still stands where v says, with the same revision.
 func (w view) move(ctx context.Context, v Version, to State) error {
-	from := v.State
-	if from == Deprecated {
-		from = Published
-	}
+	from := v.stands()
 	if !slices.Contains(moves[from], to) {
 		return refuse(Conflict, "%s is %s", v.Ref(), v.State)
 	}

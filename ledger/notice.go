@@ -177,7 +177,7 @@ func (w view) amend(ctx context.Context, api string, id int64, a Amendment) (pro
 		return n, stale(err, n.Subject())
 	}
 	return n, w.enter(ctx, "notice.changed", n.Subject(), map[string]string{
-		"sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason, "guide": n.Guide, "sooner": a.Sooner,
+		"notice": strconv.FormatInt(n.ID, 10), "sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason, "guide": n.Guide, "sooner": a.Sooner,
 	})
 }
 
@@ -189,7 +189,7 @@ func (w view) addNotice(ctx context.Context, n promise.Notice) (int64, error) {
 		return 0, err
 	}
 	return id, w.enter(ctx, "notice.made", n.Subject(), map[string]string{
-		"since": n.Since, "sunset": n.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason,
+		"notice": strconv.FormatInt(id, 10), "since": n.Since, "sunset": n.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason,
 	})
 }
 

@@ -191,8 +191,8 @@ func (w view) unchanged(ctx context.Context, v Version) error {
 	if err != nil {
 		return notFound(err, "there is no %s", v.Ref())
 	}
-	if now := version(row); now.Digest != v.Digest || now.State != v.State {
-		return refuse(Conflict, "%s was changed while it was looked at; look at it again", v.Ref())
+	if row.ID != v.revision || State(row.State) != v.stands() {
+		return stale(records.ErrStale, v.Ref())
 	}
 	return nil
 }

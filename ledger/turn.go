@@ -98,6 +98,20 @@ func (t *turns) set(of map[string]records.Generation) {
 	}
 }
 
+// advance takes over what an act here has made of the count of one API.
+func (t *turns) advance(api string, now records.Generation) {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	before := t.of[api]
+	if t.of == nil || now.N <= before.N {
+		t.checked = time.Time{} // nothing was read yet, or another act was quicker: whoever asks next reads all
+		return
+	}
+	t.of[api] = now
+	t.all.N += now.N - before.N
+	t.all.Shown += now.Shown - before.Shown
+}
+
 // OnPublished has f told of every version that is published here from now on, before Publish returns.
 func (l *Ledger) OnPublished(f func(ref string)) {
 	l.turns.mu.Lock()

@@ -1,9 +1,11 @@
 package ledger
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -128,18 +130,27 @@ func contentsAsRecorded(ctx context.Context, r records.Rows) (why string, n int,
 	return why, n, err
 }
 
-// account is what the journal says: where each version stands and what it says, who may do what, and what was let through.
+// account is what the journal says: where each version stands and what it says, who may do what, what was let through, what leaves when, how long before
+// that is announced, and how the reference reads.
 type account struct {
 	versions map[string]standing // by reference
 	roles    map[string]string   // by name
 	waivers  map[string]int      // how many of each: "berths@1.2.0 0f3a… reason"
 	allowed  map[string]string   // reasons, by "berths@1.2.0 finding"
+	notices  []announced         // in the order in which they were made, which is that of their numbers
+	periods  map[string]string   // in days, by API
+	overlays map[string]string   // digests of what is shown, by reference
 }
+
+type announced struct{ subject, sunset, replacedBy, reason string }
 
 type standing struct{ state, digest string }
 
 func newAccount() *account {
-	return &account{map[string]standing{}, map[string]string{}, map[string]int{}, map[string]string{}}
+	return &account{
+		versions: map[string]standing{}, roles: map[string]string{}, waivers: map[string]int{}, allowed: map[string]string{}, periods: map[string]string{},
+		overlays: map[string]string{},
+	}
 }
 
 // take enters what one entry says.
@@ -164,15 +175,43 @@ func (a *account) take(e records.Entry) error {
 		a.waivers[waiverKey(e.Subject, d["change"], d["reason"])]++
 	case "credential.allowed", "mistake.allowed":
 		a.allowed[e.Subject+" "+d["finding"]] = d["reason"]
+	case "notice.made":
+		a.notices = append(a.notices, announced{e.Subject, d["sunset"], d["replacedBy"], d["reason"]})
+	case "notice.changed":
+		a.amend(e.Subject, d)
+	case "notice-period.set":
+		a.periods[e.Subject] = d["days"]
+	case "overlay.shown":
+		a.overlays[e.Subject] = d["digest"]
+	case "overlay.dropped":
+		if d["state"] == overlayShown {
+			delete(a.overlays, e.Subject)
+		}
 	}
 	return nil
+}
+
+// amend changes a notice: the one that the entry names or, in entries that name none, the last one of its subject that said what it says was before.
+func (a *account) amend(subject string, d map[string]string) {
+	at, err := strconv.Atoi(d["notice"])
+	at-- // notices are numbered from 1
+	if err != nil {
+		for at = len(a.notices) - 1; at >= 0; at-- {
+			if n := a.notices[at]; n.subject == subject && n.sunset == d["sunsetBefore"] {
+				break
+			}
+		}
+	}
+	if at >= 0 && at < len(a.notices) {
+		a.notices[at] = announced{subject, d["sunset"], d["replacedBy"], d["reason"]}
+	}
 }
 
 func waiverKey(ref, change, reason string) string { return ref + " " + change + " " + reason }
 
 // against holds the records against the account; why is "" where they agree.
 func (a *account) against(ctx context.Context, r records.Rows) (why string, err error) {
-	for _, check := range []func(context.Context, records.Rows) (string, error){a.againstVersions, a.againstPeople, a.againstWaivers, a.againstAllowances} {
+	for _, check := range []func(context.Context, records.Rows) (string, error){a.againstVersions, a.againstPeople, a.againstWaivers, a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstOverlays} {
 		if why, err = check(ctx, r); why != "" || err != nil {
 			return why, err
 		}
@@ -249,6 +288,58 @@ func (a *account) againstAllowances(ctx context.Context, r records.Rows) (string
 	for _, x := range rows {
 		if reason, there := a.allowed[x.API+"@"+x.Version+" "+x.Finding]; !there || reason != x.Reason {
 			return fmt.Sprintf("what was let through in %s@%s as %s is not in the journal as it is kept", x.API, x.Version, x.Finding), nil
+		}
+	}
+	return "", nil
+}
+
+func (a *account) againstNotices(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.Notices(ctx, "")
+	if err != nil {
+		return "", err
+	}
+	if len(rows) != len(a.notices) {
+		return fmt.Sprintf("there are %d notices, and the journal says that %d were made", len(rows), len(a.notices)), nil
+	}
+	slices.SortFunc(rows, func(x, y records.Notice) int { return cmp.Compare(x.ID, y.ID) })
+	for i, n := range rows {
+		if known := a.notices[i]; known.sunset != n.Sunset || known.reason != n.Reason || known.replacedBy != n.ReplacedBy {
+			return fmt.Sprintf("notice %d, of %s, is not as the journal says", n.ID, known.subject), nil
+		}
+	}
+	return "", nil
+}
+
+func (a *account) againstPeriods(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.APIs(ctx)
+	if err != nil {
+		return "", err
+	}
+	for _, api := range rows {
+		if days := cmp.Or(a.periods[api.Name], "-1"); days != strconv.Itoa(api.NoticeDays) {
+			return fmt.Sprintf("the notice period of %s is %d, and the journal says %s", api.Name, api.NoticeDays, days), nil
+		}
+	}
+	return "", nil
+}
+
+func (a *account) againstOverlays(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.Versions(ctx, "")
+	if err != nil {
+		return "", err
+	}
+	for _, v := range rows {
+		ref := v.API + "@" + v.Number
+		row, err := r.Overlay(ctx, v.API, v.Number, overlayShown)
+		if err != nil && !isNotFound(err) {
+			return "", err
+		}
+		is := ""
+		if err == nil {
+			is = digest(row.Text, nil)
+		}
+		if is != a.overlays[ref] {
+			return fmt.Sprintf("how the reference of %s reads is not as the journal says", ref), nil
 		}
 	}
 	return "", nil

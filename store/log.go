@@ -46,6 +46,10 @@ func (r rows) Generation(ctx context.Context) (int64, error) {
 	return one(ctx, r.q, func(n *int64) []any { return []any{n} }, `SELECT coalesce(sum(n), 0) FROM generations`)
 }
 
+func (r rows) GenerationOf(ctx context.Context, api string) (records.Generation, error) {
+	return one(ctx, r.q, func(g *records.Generation) []any { return []any{&g.N, &g.Shown} }, `SELECT n, shown FROM generations WHERE api = ?`, api)
+}
+
 func (r rows) Advance(ctx context.Context, api string, shown bool) error {
 	seen := 0
 	if shown {

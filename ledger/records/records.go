@@ -93,7 +93,8 @@ type Log interface {
 
 	Generations(ctx context.Context) (map[string]Generation, error) // by API; of what concerns all under ""
 	Generation(ctx context.Context) (int64, error)                  // of all together: it grows with each of them
-	Advance(ctx context.Context, api string, shown bool) error      // shown tells whether readers see it
+	GenerationOf(ctx context.Context, api string) (Generation, error)
+	Advance(ctx context.Context, api string, shown bool) error // shown tells whether readers see it
 }
 
 // People is who may sign in, and what they are known by.
