@@ -4,7 +4,7 @@ SHELL := /bin/bash
 BIN   := bin/oldledger
 ADDR  ?= 127.0.0.1:8470
 
-.PHONY: demo test build console bench judge soak shots clean
+.PHONY: demo test test-short lint build console bench judge soak shots clean
 
 demo: build
 	./$(BIN) demo --listen $(ADDR)
@@ -24,6 +24,18 @@ test: console
 	./.ci/needs chromium curl node:nodejs /usr/lib/python3/dist-packages/requests:python3-requests
 	go vet ./...
 	RAPID_SEED=$(SEED) OLDLEDGER_BROWSER=required go test ./...
+
+# What can be waited for between two edits: without what takes long, and without a browser where there is none.
+test-short:
+	RAPID_SEED=$(SEED) RAPID_CHECKS=500 go test -short ./... # of which a fifth is drawn
+
+LINTER := bin/golangci-lint-2.15.0
+lint: $(LINTER)
+	$(LINTER) run ./...
+
+$(LINTER):
+	GOBIN=$(CURDIR)/bin go install github.com/golangci/golangci-lint/v2/cmd/golangci-lint@v2.15.0
+	mv bin/golangci-lint $@
 
 CHECKS ?= 1000
 soak:

@@ -45,6 +45,9 @@ func TestCommandAsProcess(t *testing.T) {
 // TestHostile gives every hostile description to the commands: each has an answer or says what is wrong, in bounded memory.
 func TestHostile(t *testing.T) {
 	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	if testing.Short() {
 		t.Skip("takes its time")
 	}
 	dir := t.TempDir()
@@ -54,8 +57,12 @@ func TestHostile(t *testing.T) {
 			require.NoError(t, os.WriteFile(old, p.Old, 0o600))
 			require.NoError(t, os.WriteFile(now, p.New, 0o600))
 			for _, args := range [][]string{
-				{"check", old}, {"compare", old, now}, {"compare", old, now, "--reading", "exact"}, {"guide", old, now},
-				{"convert", old, "--to", "openapi-3.0", "-o", filepath.Join(dir, "made.json")}, {"export", old, "--site", filepath.Join(dir, "site.zip")},
+				{"check", old},
+				{"compare", old, now},
+				{"compare", old, now, "--reading", "exact"},
+				{"guide", old, now},
+				{"convert", old, "--to", "openapi-3.0", "-o", filepath.Join(dir, "made.json")},
+				{"export", old, "--site", filepath.Join(dir, "site.zip")},
 			} {
 				status, kb, stderr := process(t, args)
 				require.Contains(t, []int{0, 1, 3}, status, "%s: %s", args[0], stderr)
@@ -111,6 +118,9 @@ func process(t testing.TB, args []string) (status int, kb int64, stderr string) 
 // TestHostileService hands hostile descriptions to a running service: meanwhile it answers others, who leaves takes his computation along, and
 // it ends when it is told to.
 func TestHostileService(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	if testing.Short() {
 		t.Skip("takes its time")
 	}

@@ -152,7 +152,7 @@ func (a *app) whole(ctx context.Context, arg string) (*source.Set, error) {
 	}
 	entry, err := format.Entry(heads)
 	if err != nil {
-		return nil, &inputError{fmt.Errorf("%s: %v", arg, err)}
+		return nil, &inputError{fmt.Errorf("%s: %w", arg, err)}
 	}
 	return source.Open(ctx, strings.TrimSuffix(filepath.ToSlash(arg), "/")+"/", entry, func(p string) ([]byte, error) {
 		text, err := readBelow(dir, p)
@@ -184,7 +184,7 @@ func unpacked(ctx context.Context, arg string, content []byte) (*source.Set, err
 			return source.Texts(ctx, filepath.ToSlash(arg)+"/", entry, texts)
 		}
 	}
-	return nil, &inputError{fmt.Errorf("%s: %v", arg, err)}
+	return nil, &inputError{fmt.Errorf("%s: %w", arg, err)}
 }
 
 // notRead says of a file only what a person can mend.
@@ -193,7 +193,7 @@ func notRead(name string, err error) error {
 	if errors.As(err, &p) {
 		err = p.Err
 	}
-	return &inputError{fmt.Errorf("%s: %v", name, err)}
+	return &inputError{fmt.Errorf("%s: %w", name, err)}
 }
 
 // readBelow reads a file of a folder: at most a little more than the largest description, so that the reader can say that

@@ -161,6 +161,9 @@ func (w *writer) look(t *testing.T, ctx context.Context, c *client.Client) {
 // TestKilled kills the service at random moments while several write to it, all kinds of things at once: it starts again each time, the journal holds
 // and the records are as it says, nothing that was answered is lost, and nothing is half there.
 func TestKilled(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	ctx := context.Background()
 	data := t.TempDir()
 	token := firstToken(t, data)

@@ -30,7 +30,7 @@ func (a *app) project() (project, error) {
 		return project{}, nil
 	}
 	if err != nil {
-		return project{}, usageError{fmt.Errorf("%s: %v", projectFile, err)}
+		return project{}, usageError{fmt.Errorf("%s: %w", projectFile, err)}
 	}
 	for _, key := range k.Keys() {
 		if key != "ledger" {
@@ -49,7 +49,7 @@ func (a *app) settings(flags *pflag.FlagSet, path string) (*koanf.Koanf, error) 
 			return nil, usageError{fmt.Errorf("there is no settings file %s", path)}
 		}
 		if err != nil {
-			return nil, usageError{fmt.Errorf("%s: %v", path, err)}
+			return nil, usageError{fmt.Errorf("%s: %w", path, err)}
 		}
 		for _, key := range k.Keys() {
 			if flags.Lookup(key) == nil {

@@ -175,7 +175,7 @@ func (a *app) showList(apis []wire.API) error {
 		}
 		fmt.Fprintf(&b, "%s  %s%s\n", s.bold(api.Name), api.Title, soft(s, api.Team))
 		for _, v := range api.Versions {
-			state := string(v.State)
+			state := v.State
 			if v.Sunset != "" {
 				state += ", leaves " + v.Sunset
 			}

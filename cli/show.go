@@ -43,7 +43,7 @@ func (a *app) showDescription(d *description, v *wire.Version) error {
 	c := d.contract
 	fmt.Fprintf(&b, "%s   %s", s.bold(c.Title+" "+c.Version), s.soft(c.Dialect))
 	if v != nil {
-		state := string(v.State)
+		state := v.State
 		if v.Sunset != "" {
 			state += ", leaves " + v.Sunset
 		}

@@ -208,8 +208,10 @@ func (s Submission) send(ctx context.Context, c *Client, path string) (wire.Reco
 
 func (s Submission) query() url.Values {
 	q := url.Values{}
-	for key, v := range map[string]string{"api": s.API, "version": s.Version, "team": s.Team, "file": s.File,
-		"message": s.Message, "from": s.Origin.From, "commit": s.Origin.Commit, "build": s.Origin.Build} {
+	for key, v := range map[string]string{
+		"api": s.API, "version": s.Version, "team": s.Team, "file": s.File,
+		"message": s.Message, "from": s.Origin.From, "commit": s.Origin.Commit, "build": s.Origin.Build,
+	} {
 		if v != "" {
 			q.Set(key, v)
 		}

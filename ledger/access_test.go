@@ -3,6 +3,7 @@ package ledger_test
 import (
 	"context"
 	"crypto/rand"
+	"errors"
 	"reflect"
 	"slices"
 	"testing"
@@ -98,7 +99,8 @@ func TestMay(t *testing.T) {
 
 // fault is what kind of refusal an error is; "" for none.
 func fault(err error) ledger.Fault {
-	if refused, ok := err.(*ledger.Error); ok {
+	var refused *ledger.Error
+	if errors.As(err, &refused) {
 		return refused.Fault
 	}
 	return ""

@@ -26,11 +26,13 @@ func TestHiddenInEveryDialect(t *testing.T) {
 			"/quays": {"get": {"operationId": "listQuays", "responses": {"200": {"description": "All.", "schema": {"$ref": "#/definitions/Quay"}}}}},
 			"/marked": {"post": {"operationId": "markedOp", "consumes": ["application/json"], "parameters": [{"name": "b", "in": "body", "schema": {"$ref": "#/definitions/Marked"}}], "responses": {"200": {"description": "Marked."}}}}},
 			"definitions": {"Quay": {"type": "object", "properties": {"name": {"type": "string"}}}, "Marked": {"type": "object", "properties": {"marked": {"type": "%s"}}}}}`},
-		"several files": {file: "a.yaml", text: "openapi: 3.1.0\ninfo: {title: Quays, version: %s}\npaths:\n  /quays: {get: {operationId: listQuays, responses: {'200': {description: All., content: {application/json: {schema: {$ref: 'q.yaml#/Quay'}}}}}}}\n  /marked: {$ref: 'marked.yaml'}\n",
+		"several files": {
+			file: "a.yaml", text: "openapi: 3.1.0\ninfo: {title: Quays, version: %s}\npaths:\n  /quays: {get: {operationId: listQuays, responses: {'200': {description: All., content: {application/json: {schema: {$ref: 'q.yaml#/Quay'}}}}}}}\n  /marked: {$ref: 'marked.yaml'}\n",
 			others: map[string][]byte{
 				"q.yaml":      []byte("Quay: {type: object, properties: {name: {type: string}}}\n"),
 				"marked.yaml": []byte("post: {operationId: markedOp, requestBody: {content: {application/json: {schema: {type: object, properties: {marked: {type: %s}}}}}}, responses: {'200': {description: Marked.}}}\n"),
-			}},
+			},
+		},
 		"RAML":                    {file: "a.raml", text: "#%%RAML 1.0\ntitle: Quays\nversion: %s\ntypes:\n  Quay: {properties: {name: string}}\n  Marked: {properties: {marked: %s}}\n/quays:\n  get:\n    responses: {200: {body: {application/json: Quay}}}\n/marked:\n  post:\n    displayName: markedOp\n    body: {application/json: Marked}\n"},
 		"said in the description": {file: "a.yaml", text: "openapi: 3.0.3\ninfo: {title: Quays, version: %s}\npaths:\n  /quays: {get: {operationId: listQuays, responses: {'200': {description: All.}}}}\n  /marked: {post: {operationId: markedOp, 'x-ledger-hidden': true, responses: {'200': {description: 'Marked, %s.'}}}}\n", inside: true},
 	} {

@@ -146,13 +146,6 @@ func TestFormerIDs(t *testing.T) {
 	require.Equal(t, "Shorten it.", g.Must[0].Words.Text)
 }
 
-func must(a ledger.API, err error) ledger.API {
-	if err != nil {
-		panic(err)
-	}
-	return a
-}
-
 // TestFiles keeps a description of several files, leaves out what nothing refers to, and gives it back apart or as one.
 func TestFiles(t *testing.T) {
 	ctx := context.Background()

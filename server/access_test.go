@@ -26,6 +26,9 @@ var checked = []string{
 // TestAccess asks axe-core of every kind of page, in a window and on a phone, on light and on dark paper. The pages' own policy forbids
 // the script; the test goes around it.
 func TestAccess(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	axe, err := os.ReadFile("../console/node_modules/axe-core/axe.min.js")
@@ -60,6 +63,9 @@ func paper(t *testing.T, ctx context.Context, name string) {
 
 // TestValid holds the pages against the HTML standard.
 func TestValid(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	tool := "../console/node_modules/.bin/html-validate"
 	if _, err := os.Stat(tool); err != nil && os.Getenv("OLDLEDGER_BROWSER") != "required" {
 		t.Skip("needs html-validate: make test")

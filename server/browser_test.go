@@ -48,6 +48,9 @@ func text(t *testing.T, ctx context.Context, selector string) string {
 
 // TestLineupInConsole reads the matrix of an API's versions, and goes from a cell to the spread that explains it.
 func TestLineupInConsole(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
@@ -61,6 +64,9 @@ func TestLineupInConsole(t *testing.T) {
 // TestConsole goes the way of a designer: sign in, record by dropping a file, compare, be refused, waive, publish,
 // deprecate; then reads the notice on the site as anybody can.
 func TestConsole(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	drop := func(name, content string) { require.NoError(t, browser.Drop(ctx, name, content)) }
@@ -125,6 +131,9 @@ func TestConsole(t *testing.T) {
 
 // TestFolder records a RAML description as a designer does who has it in a folder, and as one who was sent an archive.
 func TestFolder(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "sanna", demo.Password)...)
@@ -159,6 +168,9 @@ func TestFolder(t *testing.T) {
 
 // TestSameWords reads one comparison in console and site: the same titles in the same order.
 func TestSameWords(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	titles := func(selector string) []string {
@@ -176,6 +188,9 @@ func TestSameWords(t *testing.T) {
 
 // TestConsoleWeight keeps all scripts that the first page loads under 300 KB as they travel.
 func TestConsoleWeight(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "jonas", demo.Password)...)
@@ -194,6 +209,9 @@ func TestConsoleWeight(t *testing.T) {
 
 // TestReferenceReads reads an operation's page in a window and on a phone, without JavaScript: nothing is wider than the page.
 func TestReferenceReads(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	for _, width := range []int64{1280, 390} {
@@ -214,6 +232,9 @@ func TestReferenceReads(t *testing.T) {
 // TestReaderSettles enters an address of the reader's own, which the samples call from then on; the language that was read last is open on
 // the next page; the key / leads to the search.
 func TestReaderSettles(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	page := base + "/reference/berths/2.0.0/operations/"

@@ -37,6 +37,9 @@ func recordDraft(t *testing.T, l *ledger.Ledger, replacements ...string) {
 // TestGuideWritten writes into the guide to a draft in the console, and finds it there after the next draft; when the change goes, so does
 // the step, and the text is listed.
 func TestGuideWritten(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
@@ -75,6 +78,9 @@ func TestGuideWritten(t *testing.T) {
 // TestFieldDeprecated announces in the console that a field leaves, and finds it in the margin, the feed, the calendar, the headers of the
 // version and the guide.
 func TestFieldDeprecated(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
@@ -117,6 +123,9 @@ func TestFieldDeprecated(t *testing.T) {
 
 // TestNoticeChanged moves the date of a notice in the console, and sets how long before a notice must come; the journal keeps what was.
 func TestNoticeChanged(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
@@ -210,8 +219,10 @@ func TestGuideHostile(t *testing.T) {
 	base, l := startDemo(t)
 	who, err := l.Actor(context.Background(), "teodor")
 	require.NoError(t, err)
-	_, err = l.WriteGuide(context.Background(), who, ledger.GuideText{Old: "berths@1.1.0", New: "berths@1.2.0", Anchor: guide.End,
-		Text: "Kind words. <script>alert(1)</script> [here](javascript:alert(2)) <img src=x onerror=alert(3)>\n\n```\n<b>a sample</b>\n```"})
+	_, err = l.WriteGuide(context.Background(), who, ledger.GuideText{
+		Old: "berths@1.1.0", New: "berths@1.2.0", Anchor: guide.End,
+		Text: "Kind words. <script>alert(1)</script> [here](javascript:alert(2)) <img src=x onerror=alert(3)>\n\n```\n<b>a sample</b>\n```",
+	})
 	require.NoError(t, err)
 	page := send(t, "GET", base+"/reference/berths/guides/1.1.0..1.2.0", "", nil, nil).text
 	require.Contains(t, page, "Kind words.")

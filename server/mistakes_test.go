@@ -16,6 +16,9 @@ import (
 // TestMistakesEverywhere records the manual's description full of mistakes as a designer does in the console, is asked for a reason for each error, publishes
 // it, and reads it on the site.
 func TestMistakesEverywhere(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	text0, err := os.ReadFile("../docs/manual/examples/slips-1.0.0.yaml")

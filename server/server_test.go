@@ -171,6 +171,9 @@ func (e *endless) Read(p []byte) (int, error) {
 }
 
 func TestLargeUpload(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, l := startDemo(t)
 	a := send(t, "POST", base+"/api/v1/recordings", token(t, l, "teodor"), nil, &endless{100 << 20})
 	require.Equal(t, http.StatusRequestEntityTooLarge, a.StatusCode)

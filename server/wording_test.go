@@ -67,6 +67,9 @@ func reads(t *testing.T, ctx context.Context, selector, want string) {
 // TestWording goes the way of an editor: reword an operation, give it an example, put it into another group, hide another one, see it
 // in the preview, show it to readers; the description stays as it was recorded.
 func TestWording(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)

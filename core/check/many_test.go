@@ -15,6 +15,9 @@ import (
 // TestMany tells of a hundred thousand mistakes the first, and that there are more; and repeats of no text more than one reads, nor what moves a
 // terminal.
 func TestMany(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	var b strings.Builder
 	b.WriteString(`{"openapi": "3.1.0", "info": {"title": "T", "version": "1.0.0"}, "paths": {}, "components": {"schemas": {"A": {"properties": {`)
 	for i := range 100_000 {

@@ -303,8 +303,12 @@ func summary(c *compare.Comparison) []string {
 func TestMistakes(t *testing.T) {
 	var pairs [][2][]byte
 	for _, pair := range [][2]string{
-		{"berths/1.0.0", "berths/1.1.0"}, {"berths/1.1.0", "berths/1.2.0"}, {"berths/1.2.0", "berths/2.0.0"},
-		{"pilotage/0.9.0", "pilotage/1.0.0"}, {"pilotage/1.0.0", "pilotage/1.1.0"}, {"commons/1.0.0", "commons/1.1.0"},
+		{"berths/1.0.0", "berths/1.1.0"},
+		{"berths/1.1.0", "berths/1.2.0"},
+		{"berths/1.2.0", "berths/2.0.0"},
+		{"pilotage/0.9.0", "pilotage/1.0.0"},
+		{"pilotage/1.0.0", "pilotage/1.1.0"},
+		{"commons/1.0.0", "commons/1.1.0"},
 	} {
 		var both [2][]byte
 		for i, name := range pair {

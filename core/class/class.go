@@ -133,6 +133,7 @@ func (c *Classes) represent(i int32) {
 }
 
 func (c *Classes) setOf(s *contract.Schema) int32 { return c.nodes[c.nodes[c.index[s]].core].class.Set }
+
 func (c *Classes) wholeOf(s *contract.Schema) int32 {
 	return c.nodes[c.nodes[c.index[s]].bare].class.Whole
 }

@@ -48,10 +48,14 @@ func TestClasses(t *testing.T) {
 		{"a loop and the same, once unrolled", `{"properties":{"next":{"$ref":"#/components/schemas/Loop"}}}`, `{"$ref":"#/components/schemas/Loop"}`, "whole"},
 		{"a loop over two", `{"$ref":"#/components/schemas/Even"}`, `{"$ref":"#/components/schemas/Loop"}`, "whole"},
 		{"a loop with a difference far in", `{"$ref":"#/components/schemas/Long"}`, `{"$ref":"#/components/schemas/Loop"}`, ""},
-		{"tags by name", `{"discriminator":{"propertyName":"kind"},"oneOf":[{"$ref":"#/components/schemas/Sail"},{"$ref":"#/components/schemas/Motor"}]}`,
-			`{"discriminator":{"propertyName":"kind"},"oneOf":[{"$ref":"#/components/schemas/Dinghy"},{"$ref":"#/components/schemas/Motor"}]}`, ""},
-		{"tags by a mapping", `{"discriminator":{"propertyName":"kind","mapping":{"s":"Sail","m":"Motor"}},"oneOf":[{"$ref":"#/components/schemas/Sail"},{"$ref":"#/components/schemas/Motor"}]}`,
-			`{"discriminator":{"propertyName":"kind","mapping":{"m":"#/components/schemas/Motor","s":"#/components/schemas/Dinghy"}},"oneOf":[{"$ref":"#/components/schemas/Dinghy"},{"$ref":"#/components/schemas/Motor"}]}`, "whole"},
+		{
+			"tags by name", `{"discriminator":{"propertyName":"kind"},"oneOf":[{"$ref":"#/components/schemas/Sail"},{"$ref":"#/components/schemas/Motor"}]}`,
+			`{"discriminator":{"propertyName":"kind"},"oneOf":[{"$ref":"#/components/schemas/Dinghy"},{"$ref":"#/components/schemas/Motor"}]}`, "",
+		},
+		{
+			"tags by a mapping", `{"discriminator":{"propertyName":"kind","mapping":{"s":"Sail","m":"Motor"}},"oneOf":[{"$ref":"#/components/schemas/Sail"},{"$ref":"#/components/schemas/Motor"}]}`,
+			`{"discriminator":{"propertyName":"kind","mapping":{"m":"#/components/schemas/Motor","s":"#/components/schemas/Dinghy"}},"oneOf":[{"$ref":"#/components/schemas/Dinghy"},{"$ref":"#/components/schemas/Motor"}]}`, "whole",
+		},
 	} {
 		c := components(t, `{"A":`+k.a+`,"B":`+k.b+`,
 			"Berth":{"type":"object","properties":{"n":{"type":"integer"}}},
@@ -85,6 +89,9 @@ func TestMadeLater(t *testing.T) {
 // TestDrawn holds drawn schemas of one class against one another: they admit the same, in both readings and all roles; and what wrapping
 // and inlining make of a schema has its class.
 func TestDrawn(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	rapid.Check(t, func(t *rapid.T) {
 		schema := draw.Schemas().Draw(t, "schema")
 		other := draw.Near(t, schema)

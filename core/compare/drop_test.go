@@ -54,6 +54,9 @@ func nodes(n *source.Node) []*source.Node {
 // judge, the way back is the reverse, every breaking change has its witness, and a dropped schema keyword is one change at most
 // for each place where it is felt.
 func TestDropAnything(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	for _, path := range []string{"pilotage/1.0.0", "berths/1.2.0", "berths/2.0.0", "commons/1.1.0"} {
 		t.Run(path, func(t *testing.T) { dropAnything(t, "../../demo/"+path+".yaml") })
 	}

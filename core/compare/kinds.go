@@ -98,7 +98,6 @@ var (
 	oldRisks   = Directions{Hazard, Safe}
 	newRisks   = Directions{Safe, Hazard}
 	words      = Directions{Editorial, Editorial}
-	harmless   = Directions{Safe, Safe}
 	breakRisks = Directions{Breaking, Hazard}
 	riskBreaks = Directions{Hazard, Breaking}
 )
@@ -157,9 +156,11 @@ func parameterKinds() []Kind {
 		op("parameter.now-optional", allows, "after a rollback a request without it is refused", params(limitRequired), params(limit)),
 		op("parameter.removed", oldRisks, "clients that send it are answered as if they had not", params(limit), params("")),
 		op("parameter.renamed", risks, "it is sent under a name that nobody reads", params(limit), params("{name: pageLimit, in: query, schema: {type: integer}}")),
-		{Name: "parameter.path.renamed", Group: "parameters", Places: []string{}, Request: words, Meaning: "its name does not stand on the wire", Frame: InDescription,
+		{
+			Name: "parameter.path.renamed", Group: "parameters", Places: []string{}, Request: words, Meaning: "its name does not stand on the wire", Frame: InDescription,
 			Old: "paths: {\"/berths/{id}\": {get: {parameters: [{name: id, in: path, required: true, schema: {type: string}}], responses: {\"200\": {description: ok}}}}}",
-			New: "paths: {\"/berths/{berth}\": {get: {parameters: [{name: berth, in: path, required: true, schema: {type: string}}], responses: {\"200\": {description: ok}}}}}"},
+			New: "paths: {\"/berths/{berth}\": {get: {parameters: [{name: berth, in: path, required: true, schema: {type: string}}], responses: {\"200\": {description: ok}}}}}",
+		},
 		op("parameter.serialization-changed", both, "the same value is another text on the wire", params("{name: quays, in: query, "+list+"}"), params("{name: quays, in: query, explode: false, "+list+"}")),
 		op("parameter.serialization-respelled", words, "the same text on the wire, declared in another way", params(limit), params("{name: limit, in: query, explode: false, schema: {type: integer}}")),
 		op("parameter.deprecated", words, "it works as before, and is announced to leave", params(limit), params("{name: limit, in: query, deprecated: true, schema: {type: integer}}")),

@@ -46,6 +46,9 @@ func rapidChecks(t *testing.T, n int) {
 // called breaking nor undecided refuses no value that its sender may send, neither a drawn one nor a sample. At most 2 % of the
 // pairs are undecided. `make judge` runs it with 50,000 pairs.
 func TestDrawn(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	rapidChecks(t, *pairs)
 	tally := drawn(t, func(t *rapid.T) (old, now string) {
 		old = draw.Schemas().Draw(t, "old")
@@ -57,6 +60,9 @@ func TestDrawn(t *testing.T) {
 
 // TestDrawnTagged does the same with unions of up to forty alternatives that are told apart, with up to three edits between them: at most 2 of 1,000 are undecided.
 func TestDrawnTagged(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	rapidChecks(t, *pairs/10)
 	tally := drawn(t, func(t *rapid.T) (old, now string) {
 		old = draw.Tagged().Draw(t, "old")

@@ -175,8 +175,12 @@ func (c *comparer) document() {
 		word    string
 		differs bool
 	}{
-		{"title", a.Title != b.Title}, {"summary", a.Summary != b.Summary}, {"description", a.About() != b.About()},
-		{"terms", a.Terms != b.Terms}, {"contact", a.Contact != b.Contact}, {"licence", a.License != b.License},
+		{"title", a.Title != b.Title},
+		{"summary", a.Summary != b.Summary},
+		{"description", a.About() != b.About()},
+		{"terms", a.Terms != b.Terms},
+		{"contact", a.Contact != b.Contact},
+		{"licence", a.License != b.License},
 	} {
 		if d.differs {
 			changed = append(changed, d.word)

@@ -19,7 +19,9 @@ type since struct {
 var objects = map[string][]since{
 	"description": {
 		{v20, v20, "swagger host basePath schemes consumes produces definitions parameters responses securityDefinitions"},
-		{v30, v32, "openapi servers components"}, {v31, v32, "webhooks jsonSchemaDialect"}, {v32, v32, "$self"},
+		{v30, v32, "openapi servers components"},
+		{v31, v32, "webhooks jsonSchemaDialect"},
+		{v32, v32, "$self"},
 		{v20, v32, "info paths security tags externalDocs"},
 	},
 	"info":    {{v20, v32, "title description termsOfService contact license version"}, {v31, v32, "summary"}},
@@ -36,7 +38,8 @@ var objects = map[string][]since{
 	"docs": {{v20, v32, "description url"}},
 	"operation": {
 		{v20, v32, "tags summary description externalDocs operationId parameters responses deprecated security"},
-		{v20, v20, "consumes produces schemes"}, {v30, v32, "requestBody callbacks servers"},
+		{v20, v20, "consumes produces schemes"},
+		{v30, v32, "requestBody callbacks servers"},
 	},
 	"parameter": {
 		{v20, v32, "name in description required"},
@@ -59,8 +62,10 @@ var objects = map[string][]since{
 	"example":  {{v30, v32, "summary description value externalValue"}, {v32, v32, "dataValue serializedValue"}},
 	"link":     {{v30, v32, "operationRef operationId parameters requestBody description server"}},
 	"security scheme": {
-		{v20, v32, "type description name in"}, {v20, v20, "flow authorizationUrl tokenUrl scopes"},
-		{v30, v32, "scheme bearerFormat flows openIdConnectUrl"}, {v32, v32, "oauth2MetadataUrl deprecated"},
+		{v20, v32, "type description name in"},
+		{v20, v20, "flow authorizationUrl tokenUrl scopes"},
+		{v30, v32, "scheme bearerFormat flows openIdConnectUrl"},
+		{v32, v32, "oauth2MetadataUrl deprecated"},
 	},
 	"flow":          {{v30, v32, "authorizationUrl tokenUrl refreshUrl scopes"}, {v32, v32, "deviceAuthorizationUrl"}},
 	"discriminator": {{v30, v32, "propertyName mapping"}, {v32, v32, "defaultMapping"}},
@@ -68,7 +73,8 @@ var objects = map[string][]since{
 		{v20, v32, "$ref title description default type enum multipleOf minimum maximum exclusiveMinimum exclusiveMaximum minLength maxLength pattern format"},
 		{v20, v32, "minItems maxItems uniqueItems items properties required minProperties maxProperties additionalProperties allOf"},
 		{v20, v32, "readOnly discriminator xml externalDocs example"},
-		{v30, v32, "anyOf oneOf not writeOnly deprecated"}, {v30, v30, "nullable"},
+		{v30, v32, "anyOf oneOf not writeOnly deprecated"},
+		{v30, v30, "nullable"},
 		{v31, v32, "const prefixItems contains minContains maxContains unevaluatedItems patternProperties propertyNames unevaluatedProperties"},
 		{v31, v32, "dependentSchemas dependentRequired if then else examples contentEncoding contentMediaType contentSchema"},
 		{v31, v32, "$schema $id $anchor $dynamicAnchor $dynamicRef $defs $comment $vocabulary"},

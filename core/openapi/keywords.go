@@ -31,8 +31,10 @@ var groups = func() map[string]group {
 		ofNumbers:     {"multipleOf", "minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum"},
 		ofStrings:     {"minLength", "maxLength", "pattern", "format"},
 		ofArrays:      {"minItems", "maxItems", "uniqueItems", "items", "prefixItems", "contains", "minContains", "maxContains", "unevaluatedItems"},
-		ofObjects: {"properties", "required", "minProperties", "maxProperties", "additionalProperties", "patternProperties", "propertyNames",
-			"unevaluatedProperties", "dependentSchemas", "dependentRequired"},
+		ofObjects: {
+			"properties", "required", "minProperties", "maxProperties", "additionalProperties", "patternProperties", "propertyNames",
+			"unevaluatedProperties", "dependentSchemas", "dependentRequired",
+		},
 		ofCompositions: {"allOf", "anyOf", "oneOf", "not", "if", "then", "else", "discriminator", "$dynamicRef"},
 	} {
 		for _, k := range keywords {

@@ -1,6 +1,7 @@
 package openapi
 
 import (
+	"errors"
 	"net/url"
 	"path"
 	"strings"
@@ -101,7 +102,8 @@ func (r *reader) document(ref *source.Node, address string) *source.Node {
 		return nil
 	}
 	f, err := r.set.File(path.Join(path.Dir(ref.File().Path()), given.Path))
-	switch wrong, broken := err.(source.Diagnostics); {
+	var wrong source.Diagnostics
+	switch broken := errors.As(err, &wrong); {
 	case broken && !r.broken[wrong[0]]:
 		r.broken[wrong[0]] = true
 		r.diagnostics = append(r.diagnostics, wrong...)

@@ -41,7 +41,6 @@ type writer struct {
 	warnings source.Diagnostics
 	schemas  map[*contract.Schema]string // the component names of schemas
 	queue    []*contract.Schema          // named and not yet written
-	written  []value.Member              // components/schemas
 	parts    map[partKey]*part
 	order    []*part
 	taken    map[string]bool // section/name

@@ -47,11 +47,15 @@ components:
 
 // version is one version of the description, at a stage of everything that is replaced in it.
 func version(t *testing.T, number string, stage int) *contract.Contract {
-	parameters := []string{`[{name: limit, in: query, schema: {type: integer}}]`, `[{name: limit, in: query, schema: {type: integer}}, {name: pages, in: query, schema: {type: integer}}]`,
-		`[{name: limit, in: query, deprecated: true, schema: {type: integer}}, {name: pages, in: query, schema: {type: integer}}]`, `[{name: pages, in: query, schema: {type: integer}}]`}
+	parameters := []string{
+		`[{name: limit, in: query, schema: {type: integer}}]`, `[{name: limit, in: query, schema: {type: integer}}, {name: pages, in: query, schema: {type: integer}}]`,
+		`[{name: limit, in: query, deprecated: true, schema: {type: integer}}, {name: pages, in: query, schema: {type: integer}}]`, `[{name: pages, in: query, schema: {type: integer}}]`,
+	}
 	headers := []string{`{X-Left: {schema: {type: integer}}}`, `{X-Left: {schema: {type: integer}}}`, `{X-Left: {schema: {type: integer}}}`, `{}`}
-	properties := []string{`{state: {enum: [free, held, taken]}, size: {type: number}}`, `{state: {enum: [free, held, taken]}, size: {type: number}, lengthOverall: {type: number}}`,
-		`{state: {enum: [free, held, taken]}, size: {type: number, deprecated: true}, lengthOverall: {type: number}}`, `{state: {enum: [free, taken]}, lengthOverall: {type: number}}`}
+	properties := []string{
+		`{state: {enum: [free, held, taken]}, size: {type: number}}`, `{state: {enum: [free, held, taken]}, size: {type: number}, lengthOverall: {type: number}}`,
+		`{state: {enum: [free, held, taken]}, size: {type: number, deprecated: true}, lengthOverall: {type: number}}`, `{state: {enum: [free, taken]}, lengthOverall: {type: number}}`,
+	}
 	old := `/old: {get: {operationId: old, responses: {'204': {description: ok}}}}`
 	paths := []string{old, old + "\n  /new: {get: {operationId: new, responses: {'204': {description: ok}}}}", old, `/new: {get: {operationId: new, responses: {'204': {description: ok}}}}`}
 	if stage == 2 {

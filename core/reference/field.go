@@ -104,8 +104,11 @@ func inherit(s, from *contract.Schema) {
 		s.Enum, s.HasEnum = from.Enum, from.HasEnum
 	}
 	for _, p := range []struct{ into, from **big.Rat }{
-		{&s.Minimum, &from.Minimum}, {&s.Maximum, &from.Maximum}, {&s.MultipleOf, &from.MultipleOf},
-		{&s.ExclusiveMinimum, &from.ExclusiveMinimum}, {&s.ExclusiveMaximum, &from.ExclusiveMaximum},
+		{&s.Minimum, &from.Minimum},
+		{&s.Maximum, &from.Maximum},
+		{&s.MultipleOf, &from.MultipleOf},
+		{&s.ExclusiveMinimum, &from.ExclusiveMinimum},
+		{&s.ExclusiveMaximum, &from.ExclusiveMaximum},
 	} {
 		if *p.into == nil {
 			*p.into = *p.from

@@ -146,6 +146,9 @@ func script(dir, name, text string, command ...string) *exec.Cmd {
 
 // TestSamplesRun runs the samples in four languages against an echo server: what arrives is what was meant.
 func TestSamplesRun(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	base, last := echo(t)
 	texts := map[string]string{"tough": tough}
 	for _, name := range []string{"berths/2.0.0.yaml", "dues/1.1.0.yaml", "tides/1.2.0.yaml"} {

@@ -233,7 +233,8 @@ func (s *Space) evalObject(n *node, v *value.Value) tri {
 	}
 	all, any := yes, no
 	for _, m := range v.Members {
-		in, held := yes, no
+		in := yes
+		var held tri
 		if n.op == opNames || n.op == opSomeName {
 			held = s.eval(n.sub, value.Str(m.Name))
 		} else {

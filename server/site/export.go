@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"io"
 	"net/http"
 	"net/url"
@@ -128,7 +129,7 @@ func (x *export) relative(body []byte, address string) ([]byte, error) {
 	for {
 		kind := z.Next()
 		if kind == html.ErrorToken {
-			if z.Err() == io.EOF {
+			if errors.Is(z.Err(), io.EOF) {
 				return b.Bytes(), nil
 			}
 			return nil, z.Err()

@@ -67,6 +67,9 @@ components:
 
 // TestExportDemo takes every published version of the demo along, and follows every link of each; then it searches one from a folder.
 func TestExportDemo(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	ctx := context.Background()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)

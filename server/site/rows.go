@@ -23,6 +23,7 @@ type rows struct {
 func sent(f *Frame, field *reference.Field, at string) template.HTML {
 	return message(rows{f: f, must: "must be sent"}, field, at)
 }
+
 func returned(f *Frame, field *reference.Field, at string) template.HTML {
 	return message(rows{f: f, answer: true}, field, at)
 }

@@ -55,6 +55,9 @@ func get(t *testing.T, h http.Handler, path string) *httptest.ResponseRecorder {
 
 // TestHostile publishes a description that tries to run in its readers' browsers, in every text that an author writes.
 func TestHostile(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
 	evil := `<script>alert(1)</script><img src=x onerror=alert(1)>[x](javascript:alert(1))`
 	text := strings.ReplaceAll(`openapi: 3.1.0
 info: {title: 'EVIL', version: 1.0.0, description: 'EVIL', summary: 'EVIL', x-ledger-name: evil, contact: {name: 'EVIL', email: 'EVIL'}}

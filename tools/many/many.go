@@ -27,8 +27,11 @@ func Description(api, version int) []byte {
 		thing, api, version, Name(api), strings.ToLower(thing), strings.ToLower(other))
 	lower := strings.ToLower(thing)
 	for _, op := range []struct{ method, path, id, body string }{
-		{"get", "/" + lower + "s", "list" + thing, ""}, {"post", "/" + lower + "s", "add" + thing, thing}, {"get", "/" + lower + "s/{id}", "read" + thing, ""},
-		{"patch", "/" + lower + "s/{id}", "change" + thing, thing}, {"delete", "/" + lower + "s/{id}", "remove" + thing, ""},
+		{"get", "/" + lower + "s", "list" + thing, ""},
+		{"post", "/" + lower + "s", "add" + thing, thing},
+		{"get", "/" + lower + "s/{id}", "read" + thing, ""},
+		{"patch", "/" + lower + "s/{id}", "change" + thing, thing},
+		{"delete", "/" + lower + "s/{id}", "remove" + thing, ""},
 	} {
 		if !strings.Contains(b.String(), "  "+op.path+":\n") {
 			fmt.Fprintf(&b, "  %s:\n", op.path)

@@ -221,5 +221,5 @@ func startDemo(ctx context.Context, bin string) (base string, stop func(), err e
 			return strings.TrimSuffix(address, "/"), stop, nil
 		}
 	}
-	return "", nil, fmt.Errorf("the demo did not get ready: %v", lines.Err())
+	return "", nil, fmt.Errorf("the demo did not get ready: %w", lines.Err())
 }

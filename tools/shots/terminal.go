@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"os"
 	"os/exec"
@@ -29,7 +30,7 @@ func terminal(ctx context.Context, bin, base, command, out string, lines int) er
 	if err := screen.Start(); err != nil {
 		return err
 	}
-	defer func() { screen.Process.Kill(); screen.Wait() }()
+	defer func() { _ = errors.Join(screen.Process.Kill(), screen.Wait()) }() // it was killed
 	if err := appears(ctx, "/tmp/.X11-unix/X"+number); err != nil {
 		return err
 	}
@@ -39,7 +40,7 @@ func terminal(ctx context.Context, bin, base, command, out string, lines int) er
 	if err := window.Start(); err != nil {
 		return err
 	}
-	defer func() { window.Process.Kill(); window.Wait() }()
+	defer func() { _ = errors.Join(window.Process.Kill(), window.Wait()) }() // it was killed
 	if err := appears(ctx, done); err != nil {
 		return err
 	}
