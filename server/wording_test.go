@@ -38,7 +38,7 @@ func await(t *testing.T, ctx context.Context, expression string) {
 	require.NoError(t, err, expression)
 }
 
-// press clicks with the mouse in the middle of an element, once it is there and nothing lies over it: a menu that closes does for a while.
+// press clicks with the mouse in the middle of an element, once it is there, stands still, and nothing lies over it: a menu that closes does for a while.
 func press(t *testing.T, ctx context.Context, selector string) {
 	t.Helper()
 	await(t, ctx, fmt.Sprintf(`(() => {
@@ -47,7 +47,9 @@ func press(t *testing.T, ctx context.Context, selector string) {
 		e.scrollIntoView({ block: 'center', behavior: 'instant' });
 		const r = e.getBoundingClientRect();
 		const top = document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2);
-		return !!top && (e.contains(top) || top.contains(e));
+		const before = window.pressed;
+		window.pressed = [r.x, r.y, r.width].join();
+		return before === window.pressed && !!top && (e.contains(top) || top.contains(e));
 	})()`, selector))
 	at, err := chromedp.Run(ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(`(() => {
 		const e = document.querySelector(%q);
@@ -94,6 +96,10 @@ func TestWording(t *testing.T) {
 	reads(t, ctx, ".head", "A draft by teodor")
 	reads(t, ctx, ".actions", "$.paths['/bookings'].post.tags")
 
+	entries, err := l.Journal(context.Background(), ledger.Itself, 0, 1000)
+	require.NoError(t, err)
+	require.NotEqual(t, "preview.made", entries[len(entries)-1].Act, "opening the page makes nothing")
+	press(t, ctx, "[data-preview]")
 	await(t, ctx, `document.querySelector('iframe')?.contentDocument?.body?.innerText.includes('It costs nothing')`)
 
 	choose("List quays")
@@ -147,4 +153,32 @@ func TestParents(t *testing.T) {
 	require.Contains(t, policy, "frame-ancestors https://intranet.saltmere.example")
 	require.Contains(t, policy, "script-src 'self'")
 	require.Contains(t, send(t, "GET", base+"/reference/berths/2.0.0/", "", nil, nil).Header.Get("Content-Security-Policy"), "style-src 'self';")
+}
+
+// TestSessionEnds lets a session end while somebody writes a notice: whoever signs in again goes on where they were, and nothing that was typed is lost.
+func TestSessionEnds(t *testing.T) {
+	base, l := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/deprecate"), chromedp.WaitVisible("#reason"))
+	write(t, ctx, "#reason", "The moon moved.")
+	write(t, ctx, "#sunset", "2027-06-30")
+	_, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`fetch('/api/v1/sign-out', { method: 'POST' }).then(r => r.ok)`, chromedp.EvalAwaitPromise))
+	require.NoError(t, err)
+	press(t, ctx, "button.n-button--primary-type")
+	reads(t, ctx, ".again", "Your session has ended")
+	name, err := chromedp.Run(ctx, chromedp.Evaluate[string](`document.querySelector('.again #name').value`))
+	require.NoError(t, err)
+	require.Equal(t, "teodor", name)
+	write(t, ctx, ".again #password", "wrong")
+	press(t, ctx, ".again button")
+	reads(t, ctx, ".again .fault", "do not belong together")
+	write(t, ctx, ".again #password", demo.Password)
+	press(t, ctx, ".again button")
+	await(t, ctx, `location.pathname.endsWith('/apis/tides')`)
+	notices, err := l.Notices(context.Background(), ledger.Itself, "tides")
+	require.NoError(t, err)
+	require.Len(t, notices, 1)
+	require.Equal(t, "The moon moved.", notices[0].Reason)
+	require.Equal(t, "2027-06-30", notices[0].Sunset)
 }

@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { NConfigProvider, darkTheme } from 'naive-ui'
+import { NConfigProvider, NModal, darkTheme } from 'naive-ui'
 import { onUnmounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
+import { expired, resume } from './data/expired'
 import { useSession } from './data/session'
+import SignInForm from './parts/SignInForm.vue'
 import { theme } from './theme'
 
 const session = useSession()
@@ -33,6 +35,13 @@ async function leave() {
       </template>
     </header>
     <main id="content"><RouterView :key="$route.path" /></main>
+    <NModal :show="expired" :mask-closable="false" :close-on-esc="false">
+      <div class="again" role="dialog" aria-labelledby="again">
+        <h2 id="again">Your session has ended</h2>
+        <p class="soft">Sign in again; what you were doing goes on, and nothing is lost.</p>
+        <SignInForm :name="session.person?.name" @done="resume" />
+      </div>
+    </NModal>
   </NConfigProvider>
 </template>
 
@@ -40,5 +49,6 @@ async function leave() {
 .top { display: flex; flex-wrap: wrap; align-items: baseline; gap: 4px 22px; padding: 13px 32px 11px; border-bottom: 3px double var(--rule-strong); }
 .name { font: 600 17px var(--serif); color: inherit; text-decoration: none; }
 .push { margin-left: auto; }
+.again { width: min(440px, calc(100vw - 32px)); padding: 8px 28px 26px; background: var(--paper); border: 1px solid var(--rule-strong); }
 @media (max-width: 800px) { .top { padding: 11px 16px 9px; } .push { margin-left: 0; } }
 </style>

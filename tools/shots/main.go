@@ -47,7 +47,7 @@ var shots = []shot{
 	{name: "reference-overview", path: "/reference/berths/", wait: "h1"},
 	{name: "reference", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1"},
 	{name: "reference-phone", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1", width: 390, height: 844},
-	{name: "wording", path: "/console/apis/berths/wording/2.0.0", until: "document.querySelector('iframe')?.contentDocument?.querySelector('h1') && document.fonts.ready"},
+	{name: "wording", path: "/console/apis/berths/wording/2.0.0", click: "[data-preview]", until: "document.querySelector('iframe')?.contentDocument?.querySelector('h1') && document.fonts.ready"},
 	{name: "reference-changes", path: "/reference/berths/2.0.0/changes", wait: "h1"},
 	{name: "notices", path: "/reference/berths/notices", wait: "h1"},
 	{name: "guide", path: "/reference/berths/guides/1.2.0..2.0.0", wait: "h1"},
@@ -158,6 +158,11 @@ func picture(page context.Context, base string, s shot) ([]byte, error) {
 		return nil, err
 	}
 	if s.until != "" {
+		if s.click != "" {
+			if err := chromedp.Do(page, chromedp.WaitVisible(s.click), chromedp.Click(s.click)); err != nil {
+				return nil, err
+			}
+		}
 		if _, err := chromedp.Run(page, chromedp.Poll[bool]("!!("+s.until+")", chromedp.WithPollingTimeout(20*time.Second))); err != nil {
 			return nil, err
 		}

@@ -2,6 +2,7 @@
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
 import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Looks, Notice, Overlay, Person, Problem, Recorded, Release, Verification, Version } from './types'
+import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
 export class Refusal extends Error {
@@ -16,6 +17,10 @@ async function call<T>(method: string, path: string, body?: BodyInit, type: stri
     answer = await fetch('/api/v1' + path, { method, body, headers: body === undefined || type === null ? more : { ...more, 'Content-Type': type } })
   } catch {
     throw new Refusal({ type: 'about:blank', title: 'Not reached', status: 0, detail: 'The ledger cannot be reached. Is it running?', trace: '' })
+  }
+  if (answer.status === 401 && path !== '/me' && path !== '/sign-in') {
+    await signedInAgain()
+    return call(method, path, body, type, more)
   }
   const text = await answer.text()
   if (!answer.ok) {

@@ -27,9 +27,10 @@ async function load() {
   worded.value = w.worded
   turn.value++
 }
-load()
-  .then(async () => { showing.value = (await ledger.show(reference.value)).path })
-  .catch((e) => { error.value = e instanceof Error ? e.message : String(e) })
+load().catch((e) => { error.value = e instanceof Error ? e.message : String(e) })
+
+// A preview is an act of its own: it makes an address that holds for a while, and the journal says so.
+const preview = () => run(async () => { showing.value = (await ledger.show(reference.value)).path })
 
 const operations = computed(() => operationsOf(worded.value))
 const texts = computed(() => textsOf(worded.value))
@@ -124,6 +125,7 @@ const without = (i: number) =>
     </div>
     <div class="do">
       <a v-if="showing" :href="showing" target="_blank">Preview for others</a>
+      <NButton v-else :disabled="busy" data-preview @click="preview">Show a preview</NButton>
       <NButton v-if="overlay?.state === 'draft'" :disabled="busy" @click="drop">Drop the draft</NButton>
       <NButton v-if="overlay?.state === 'draft'" type="primary" :loading="busy" @click="show">Show it to readers</NButton>
     </div>
