@@ -45,6 +45,8 @@ func TestMay(t *testing.T) {
 			func(who ledger.Actor) error { _, err := l.Overlay(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Worded(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Journal(ctx, who, 0, 1); return err },
+			func(who ledger.Actor) error { _, err := l.Newest(ctx, who, 0, 1); return err },
+			func(who ledger.Actor) error { _, err := l.Revisions(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err },
 		},
 		ledger.Rehearse: {func(who ledger.Actor) error {

@@ -55,12 +55,22 @@ func (l *Ledger) Journal(ctx context.Context, who Actor, after int64, limit int)
 		return nil, err
 	}
 	rows, err := l.store.Read().Entries(ctx, after, limit)
-	if err != nil {
+	return entriesOf(rows), err
+}
+
+// Newest lists entries backwards from before the entry before, from the last one where it is 0.
+func (l *Ledger) Newest(ctx context.Context, who Actor, before int64, limit int) ([]Entry, error) {
+	if err := l.may(who, ReadInside, ""); err != nil {
 		return nil, err
 	}
+	rows, err := l.store.Read().EntriesBefore(ctx, before, limit)
+	return entriesOf(rows), err
+}
+
+func entriesOf(rows []records.Entry) []Entry {
 	entries := make([]Entry, len(rows))
 	for i, e := range rows {
 		entries[i] = Entry{e.Seq, e.At, e.Actor, e.Act, e.Subject, json.RawMessage(e.Detail), e.Previous, e.Hash}
 	}
-	return entries, nil
+	return entries
 }

@@ -182,3 +182,36 @@ func TestSessionEnds(t *testing.T) {
 	require.Equal(t, "The moon moved.", notices[0].Reason)
 	require.Equal(t, "2027-06-30", notices[0].Sunset)
 }
+
+// TestLongJournal reads a journal of more acts than a page has, from the newest back to the first, and verifies it.
+func TestLongJournal(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, l := startDemo(t)
+	who, err := l.Actor(t.Context(), "imke")
+	require.NoError(t, err)
+	for i := range 120 {
+		_, err := l.MakeToken(t.Context(), who, fmt.Sprintf("pipeline %d", i))
+		require.NoError(t, err)
+	}
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/journal"), chromedp.WaitVisible("table.ruled"))
+	reads(t, ctx, "tbody tr", "person.signed-in")
+	await(t, ctx, `document.querySelectorAll('tbody tr').length === 100`)
+	press(t, ctx, "[data-older]")
+	await(t, ctx, `document.querySelectorAll('tbody tr').length > 160 && !document.querySelector('[data-older]')`)
+	reads(t, ctx, "tbody tr:last-child", "person.added")
+	press(t, ctx, "[data-verify]")
+	reads(t, ctx, ".head", "all as they were written")
+
+	editor := token(t, l, "teodor")
+	first := send(t, "GET", base+"/api/v1/journal?order=newest&limit=2", editor, nil, nil)
+	require.Contains(t, first.Header.Get("Link"), "order=newest")
+	next := strings.Trim(strings.Split(first.Header.Get("Link"), ">")[0], "<")
+	second := send(t, "GET", base+next, editor, nil, nil)
+	require.NotEqual(t, first.text, second.text)
+	require.Equal(t, http.StatusUnprocessableEntity, send(t, "GET", base+"/api/v1/journal?order=loud", editor, nil, nil).StatusCode)
+	require.Equal(t, http.StatusUnprocessableEntity, send(t, "GET", base+"/api/v1/journal?cursor=-3", editor, nil, nil).StatusCode)
+}

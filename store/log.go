@@ -17,6 +17,10 @@ func (r rows) Entries(ctx context.Context, after int64, limit int) ([]records.En
 	return many(ctx, r.q, ofEntry, `SELECT `+entryColumns+` FROM journal WHERE seq > ? ORDER BY seq LIMIT ?`, after, limit)
 }
 
+func (r rows) EntriesBefore(ctx context.Context, seq int64, limit int) ([]records.Entry, error) {
+	return many(ctx, r.q, ofEntry, `SELECT `+entryColumns+` FROM journal WHERE seq < ? OR ? = 0 ORDER BY seq DESC LIMIT ?`, seq, seq, limit)
+}
+
 func (r rows) LastEntry(ctx context.Context) (e records.Entry, ok bool, err error) {
 	e, err = one(ctx, r.q, ofEntry, `SELECT `+entryColumns+` FROM journal ORDER BY seq DESC LIMIT 1`)
 	if errors.Is(err, records.ErrNotFound) {

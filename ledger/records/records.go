@@ -87,7 +87,8 @@ type Catalogue interface {
 
 // Log is the journal, and how often what is known of an API has changed.
 type Log interface {
-	Entries(ctx context.Context, after int64, limit int) ([]Entry, error) // from behind the entry after
+	Entries(ctx context.Context, after int64, limit int) ([]Entry, error)     // from behind the entry after
+	EntriesBefore(ctx context.Context, seq int64, limit int) ([]Entry, error) // before the entry seq, the newest first; from the last where seq is 0
 	LastEntry(ctx context.Context) (e Entry, ok bool, err error)
 	AddEntry(ctx context.Context, e Entry) error
 

@@ -270,13 +270,21 @@ func (a *API) journal(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	var after int64
+	var from int64
 	if cursor != "" {
-		if after, err = strconv.ParseInt(cursor, 10, 64); err != nil {
+		if from, err = strconv.ParseInt(cursor, 10, 64); err != nil || from < 0 {
 			return &ledger.Error{Fault: ledger.Invalid, Text: "the cursor of the journal is the number of an entry"}
 		}
 	}
-	entries, err := a.ledger.Journal(c.Request().Context(), actor(c), after, limit)
+	read := a.ledger.Journal
+	switch order := c.QueryParam("order"); order {
+	case "", "oldest":
+	case "newest":
+		read = a.ledger.Newest
+	default:
+		return &ledger.Error{Fault: ledger.Invalid, Text: "order is oldest or newest, not " + order}
+	}
+	entries, err := read(c.Request().Context(), actor(c), from, limit)
 	if err != nil {
 		return err
 	}

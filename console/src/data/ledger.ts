@@ -65,7 +65,8 @@ export const ledger = {
   setNoticeDays: (name: string, noticeDays: number) => call<unknown>('PATCH', '/apis/' + ref(name), JSON.stringify({ noticeDays })),
   preview: (files: Upload, api: string) => submit('/previews', files, api),
   record: (files: Upload, api: string) => submit('/recordings', files, api),
-  journal: async (after: number) => (await get<{ items: Entry[] }>(`/journal?limit=1000&cursor=${after}`)).items,
+  // The newest entries before one; from the last one on where it is 0.
+  journal: async (before: number, limit: number) => (await get<{ items: Entry[] }>(`/journal?order=newest&limit=${limit}&cursor=${before}`)).items,
   verifyJournal: () => get<Verification>('/journal/verification'),
 }
 
