@@ -405,7 +405,7 @@ func (a *app) signInCommand() *cobra.Command {
 			if address == "" {
 				return usageError{errors.New("name the ledger with --ledger")}
 			}
-			password, err := a.password()
+			password, err := a.password(name + " at " + address)
 			if err != nil {
 				return err
 			}
@@ -427,9 +427,10 @@ func (a *app) signInCommand() *cobra.Command {
 	return cmd
 }
 
-func (a *app) password() (string, error) {
+// password asks for the password of somebody at a ledger: both are named, because a project's file may name a ledger that is not the one expected.
+func (a *app) password(of string) (string, error) {
 	if f, ok := a.In.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
-		fmt.Fprint(a.Err, "password: ")
+		fmt.Fprintf(a.Err, "password for %s: ", of)
 		text, err := term.ReadPassword(int(f.Fd()))
 		fmt.Fprintln(a.Err)
 		return string(text), err

@@ -164,7 +164,7 @@ func (l *Ledger) Find(ctx context.Context, who Actor, question string, limit int
 }
 
 // candidates are what may answer a question best, looked for where the best stand: with the words themselves in titles, with words that begin with
-// them or are like them in titles, and then anywhere. Where so many stand in one place, nothing of the next is better.
+// them or are like them in titles, and then anywhere. Where so many stand in one place, little of the next would be better.
 func (l *Ledger) candidates(ctx context.Context, asked []string) ([]records.Found, error) {
 	r := l.store.Read()
 	words := make([][]records.Word, len(asked))

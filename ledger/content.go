@@ -81,9 +81,10 @@ func (w view) bothAsRead(ctx context.Context, a, b Version) (Version, Version, e
 	return a, b, err
 }
 
-// mayHide tells whether something may be hidden by a text: the name of the extension is in it, or an escape by which it could be written.
-func mayHide(text []byte) bool {
-	if bytes.Contains(text, []byte(reference.HiddenField)) {
+// mayHide tells whether something may be hidden by a text: the name of the extension or of RAML's annotation is in it, or an escape or a trait's parameter
+// by which it could be written.
+func mayHide(text []byte, raml bool) bool {
+	if bytes.Contains(text, []byte(strings.TrimPrefix(reference.HiddenField, "x-"))) || raml && bytes.Contains(text, []byte("<<")) {
 		return true
 	}
 	for {
@@ -113,7 +114,7 @@ func (w view) public(ctx context.Context, v Version) (content, error) {
 	if err != nil {
 		return content{}, err
 	}
-	suspect := mayHide(c.text) || mayHide(over) || slices.ContainsFunc(c.others, func(f records.File) bool { return mayHide(f.Content) })
+	suspect := mayHide(c.text, v.RAML()) || mayHide(over, false) || slices.ContainsFunc(c.others, func(f records.File) bool { return mayHide(f.Content, v.RAML()) })
 	if suspect {
 		if c, err = w.cut(ctx, v, c, over); err != nil {
 			return content{}, err

@@ -35,6 +35,13 @@ func TestHiddenInEveryDialect(t *testing.T) {
 		},
 		"RAML":                    {file: "a.raml", text: "#%%RAML 1.0\ntitle: Quays\nversion: %s\ntypes:\n  Quay: {properties: {name: string}}\n  Marked: {properties: {marked: %s}}\n/quays:\n  get:\n    responses: {200: {body: {application/json: Quay}}}\n/marked:\n  post:\n    displayName: markedOp\n    body: {application/json: Marked}\n"},
 		"said in the description": {file: "a.yaml", text: "openapi: 3.0.3\ninfo: {title: Quays, version: %s}\npaths:\n  /quays: {get: {operationId: listQuays, responses: {'200': {description: All.}}}}\n  /marked: {post: {operationId: markedOp, 'x-ledger-hidden': true, responses: {'200': {description: 'Marked, %s.'}}}}\n", inside: true},
+		"said in RAML":            {file: "a.raml", inside: true, text: "#%%RAML 1.0\ntitle: Quays\nversion: %s\n/quays:\n  get:\n    responses: {200: {}}\n/marked:\n  post:\n    displayName: markedOp\n    (ledger-hidden): true\n    body: {application/json: {properties: {marked: %s}}}\n"},
+		"said by a trait, in parts": {
+			file: "a.raml", inside: true, text: "#%%RAML 1.0\ntitle: Quays\nversion: %s\nuses: {lib: lib.raml}\n/quays:\n  get:\n    responses: {200: {}}\n/marked:\n  post:\n    is: [{lib.kept: {how: HIDDEN}}]\n    displayName: markedOp\n",
+			others: map[string][]byte{
+				"lib.raml": []byte("#%%RAML 1.0 Library\ntraits:\n  kept:\n    (ledger-<<how | !lowercase>>): true\n    body: {application/json: {properties: {marked: %s}}}\n"),
+			},
+		},
 	} {
 		t.Run(name, func(t *testing.T) {
 			_, l := openAt(t, "2026-01-10")

@@ -86,15 +86,17 @@ func (l *Ledger) refresh() {
 	}
 }
 
-// set takes over a count; it never goes back.
+// set takes over a count that was read. No API's goes back: an act here may have been quicker than what was read before it.
 func (t *turns) set(of map[string]records.Generation) {
-	var all records.Generation
-	for _, g := range of {
-		all.N += g.N
-		all.Shown += g.Shown
+	for api, before := range t.of {
+		if of[api].N < before.N {
+			of[api] = before
+		}
 	}
-	if all.N >= t.all.N {
-		t.all, t.of = all, of
+	t.all, t.of = records.Generation{}, of
+	for _, g := range of {
+		t.all.N += g.N
+		t.all.Shown += g.Shown
 	}
 }
 

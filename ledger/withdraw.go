@@ -51,6 +51,9 @@ func (w view) withdraw(ctx context.Context, ref, reason string, to State, act st
 		if err := w.move(ctx, v, to); err != nil {
 			return err
 		}
+		if err := w.rows.DropCard(ctx, v.API); err != nil { // what is gone stands in nobody's way when others are looked for
+			return err
+		}
 		return w.enter(ctx, act, v.Ref(), map[string]string{"reason": reason})
 	})
 	if err != nil {

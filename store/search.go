@@ -26,10 +26,7 @@ func (r rows) PutCard(ctx context.Context, c records.Card, entries []records.Fou
 		c.API, c.Basis, c.Number, c.Title, c.Summary, c.Pages); err != nil {
 		return err
 	}
-	if err := r.exec(ctx, `INSERT INTO entry_index (entry_index, rowid, titles, places, words) SELECT 'delete', id, titles, places, words FROM entries WHERE api = ?`, c.API); err != nil {
-		return err
-	}
-	if err := r.exec(ctx, `DELETE FROM entries WHERE api = ?`, c.API); err != nil {
+	if err := r.dropEntries(ctx, c.API); err != nil {
 		return err
 	}
 	for some := range slices.Chunk(entries, entriesAtOnce) {
@@ -43,6 +40,20 @@ func (r rows) PutCard(ctx context.Context, c records.Card, entries []records.Fou
 		}
 	}
 	return r.exec(ctx, `INSERT INTO entry_index (rowid, titles, places, words) SELECT id, titles, places, words FROM entries WHERE api = ?`, c.API)
+}
+
+func (r rows) DropCard(ctx context.Context, api string) error {
+	if err := r.exec(ctx, `DELETE FROM cards WHERE api = ?`, api); err != nil {
+		return err
+	}
+	return r.dropEntries(ctx, api)
+}
+
+func (r rows) dropEntries(ctx context.Context, api string) error {
+	if err := r.exec(ctx, `INSERT INTO entry_index (entry_index, rowid, titles, places, words) SELECT 'delete', id, titles, places, words FROM entries WHERE api = ?`, api); err != nil {
+		return err
+	}
+	return r.exec(ctx, `DELETE FROM entries WHERE api = ?`, api)
 }
 
 // entriesAtOnce is how many are written with one statement: most of what one takes, it takes once.

@@ -80,6 +80,7 @@ type Catalogue interface {
 	Cards(ctx context.Context) ([]Card, error)     // without their pages, by API
 	CardPages(ctx context.Context) ([]Card, error) // with their pages only, by API
 	PutCard(ctx context.Context, c Card, entries []Found) error
+	DropCard(ctx context.Context, api string) error   // with what can be found in it
 	EntryWords(ctx context.Context) ([]string, error) // all words that can be found
 	// FindEntries finds what has a word of each list, in its title where that is asked, in no order that means anything.
 	FindEntries(ctx context.Context, asked [][]Word, inTitles bool, limit int) ([]Found, error)

@@ -2,6 +2,7 @@ package site
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 	"strings"
 	"testing"
@@ -61,6 +62,26 @@ func TestEverywhere(t *testing.T) {
 	_, err = l.Publish(ctx, editor, rec.Version.Ref(), nil)
 	require.NoError(t, err)
 	require.Contains(t, find("quay"), "readQuay")
+}
+
+// TestGoneCrowdsNobodyOut finds what is there when more than are looked at closely were taken back.
+func TestGoneCrowdsNobodyOut(t *testing.T) {
+	l, h := newSite(t, quays)
+	many := strings.Builder{}
+	many.WriteString("openapi: 3.1.0\ninfo: {title: Bollards, version: 1.0.0}\npaths:\n")
+	for i := range 400 {
+		fmt.Fprintf(&many, "  /v%d: {get: {operationId: vaults%d, summary: Vaults, responses: {'200': {description: It.}}}}\n", i, i)
+	}
+	rec, err := l.Record(t.Context(), editor, ledger.Submission{Text: []byte(many.String())})
+	require.NoError(t, err)
+	_, err = l.Publish(t.Context(), editor, rec.Version.Ref(), nil)
+	require.NoError(t, err)
+	require.Contains(t, get(t, h, "/reference/search?q=vaults").Body.String(), "/bollards/")
+	_, err = l.Unpublish(t.Context(), editor, rec.Version.Ref(), "a mistake")
+	require.NoError(t, err)
+	found := get(t, h, "/reference/search?q=vaults").Body.String()
+	require.NotContains(t, found, "/bollards/")
+	require.Contains(t, found, "operations/listVaults")
 }
 
 // TestScoreIsThatOfTheIndex gives what the index of one version gives, entry by entry.
