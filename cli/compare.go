@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"runtime/debug"
 	"slices"
 	"strings"
 
@@ -84,12 +83,11 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 	if err != nil {
 		return err
 	}
-	a.collect(800) // reading keeps most of what it makes
+	a.collectLate()
 	old, new, err := a.describeBoth(cmd.Context(), args)
 	if err != nil {
 		return err
 	}
-	a.collect(60)                                  // comparing keeps little of it
 	checking := checkBoth(cmd.Context(), old, new) // beside the comparison: both only read
 	whole, err := compare.ContractsContext(cmd.Context(), old.contract, new.contract, compare.Options{Reading: r, Undeclared: undeclared})
 	checked := <-checking
@@ -166,13 +164,6 @@ func (a *app) removals(ctx context.Context, ref string, old *contract.Contract, 
 		return nil, nil
 	}
 	return promise.Removals(c, notices, a.Now()), nil
-}
-
-// collect says how much a short process may grow before it looks for what it can give back; GOGC has the last word.
-func (a *app) collect(percent int) {
-	if a.Getenv("GOGC") == "" {
-		debug.SetGCPercent(percent)
-	}
 }
 
 // selection reads the options that pick changes.

@@ -88,9 +88,7 @@ func (x *examiner) schema(s *contract.Schema) {
 		x.value(s, e, "the example")
 	}
 	x.value(s, s.Default, "the default")
-	for _, inner := range s.Inner() {
-		x.schema(inner)
-	}
+	s.EachInner(x.schema)
 }
 
 // Table is the table of the rules as the manual has it, in Markdown.

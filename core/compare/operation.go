@@ -136,15 +136,18 @@ func (c *comparer) shadowed(op *contract.Operation, in *contract.Contract) *cont
 
 // covers tells whether every request for path also fits template, and template is wider.
 func covers(template, path string) bool {
-	a, b := strings.Split(contract.WirePath(template), "/"), strings.Split(contract.WirePath(path), "/")
-	if len(a) != len(b) {
-		return false
-	}
 	wider := false
-	for i := range a {
+	var x, y string
+	var also bool
+	for a, b, more := contract.WirePath(template), contract.WirePath(path), true; more; {
+		x, a, more = strings.Cut(a, "/")
+		y, b, also = strings.Cut(b, "/")
+		if more != also {
+			return false
+		}
 		switch {
-		case a[i] == b[i]:
-		case a[i] == "{}" && !strings.Contains(b[i], "{}"):
+		case x == y:
+		case x == "{}" && !strings.Contains(y, "{}"):
 			wider = true
 		default:
 			return false

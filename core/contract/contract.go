@@ -201,6 +201,9 @@ func (o *Operation) Written() string {
 
 // WirePath empties the braces of a path's parameters: their names never reach the wire.
 func WirePath(path string) string {
+	if !strings.Contains(path, "{") {
+		return path
+	}
 	var b strings.Builder
 	for {
 		open := strings.IndexByte(path, '{')

@@ -225,7 +225,7 @@ func (s *Space) evalObject(n *node, v *value.Value) tri {
 	case opSize:
 		return triOf(len(v.Members) >= n.low && (n.high < 0 || len(v.Members) <= n.high))
 	}
-	if n.names.one && (n.op == opProps || n.op == opSomeProp) {
+	if (n.op == opProps || n.op == opSomeProp) && n.names.one {
 		if member := v.Get(n.names.name); member != nil {
 			return s.eval(n.sub, member)
 		}

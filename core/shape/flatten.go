@@ -81,7 +81,7 @@ func (p *presence) note(lits []*node) bool {
 		case n.op == opProps && n.sub.op == opFalse && n.names.one:
 			p.lacks[n.names.name] = true
 		case n.op == opProps && n.sub.op == opFalse:
-			p.closed = append(p.closed, n.names)
+			p.closed = append(p.closed, *n.names)
 		}
 	}
 	for name := range p.has {

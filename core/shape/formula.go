@@ -56,12 +56,14 @@ type node struct {
 	id       int
 	op       op
 	on       value.Kind // the type that an assertion speaks of
+	types    mask
+	choice   bool // opOr: the alternatives of a union: choosing among them settles most
+	late     bool // opOr: what it leaves to choose follows from other choices, most often
 	kids     []*node
 	conds    []*node   // opOne: the kids as the others rule them out; a sender's closing of objects is left aside there
 	target   *node     // opRef once it was followed; and opOne once expanded
 	pending  *lowerKey // opRef: the schema that it stands for
 	outside  *node     // opRef: the node that it is the complement of
-	types    mask
 	values   []*value.Value
 	keys     map[string]bool
 	rng      interval
@@ -73,12 +75,10 @@ type node struct {
 	index    int
 	sub      *node
 	name     string
-	names    nameSet
+	names    *nameSet
 	reason   string
 	hints    []*value.Value // authored examples of the schema that the node was made from
 	declared []string       // property names in the author's order
-	choice   bool           // opOr: the alternatives of a union: choosing among them settles most
-	late     bool           // opOr: what it leaves to choose follows from other choices, most often
 }
 
 // mask is a set of JSON types.

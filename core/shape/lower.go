@@ -322,10 +322,10 @@ func (l lowering) object() *node {
 	for _, p := range sc.PatternProperties() {
 		lang := l.language(p.Name)
 		rest.unlike = append(rest.unlike, lang)
-		parts = append(parts, l.assert(node{op: opProps, names: nameSet{pattern: lang}, sub: l.property(p.Schema)}, value.Object))
+		parts = append(parts, l.assert(node{op: opProps, names: &nameSet{pattern: lang}, sub: l.property(p.Schema)}, value.Object))
 	}
 	if a := sc.AdditionalProperties; a != nil {
-		parts = append(parts, l.assert(node{op: opProps, names: rest, sub: l.nested(a)}, value.Object))
+		parts = append(parts, l.assert(node{op: opProps, names: &rest, sub: l.nested(a)}, value.Object))
 	}
 	if sc.PropertyNames() != nil {
 		parts = append(parts, l.assert(node{op: opNames, sub: l.nested(sc.PropertyNames())}, value.Object))
@@ -589,7 +589,7 @@ func (l lowering) closed() *node {
 		if slices.Contains(holds, l.top) {
 			return l.top
 		}
-		n := l.or(append(append([]*node{l.assert(node{op: opProps, names: ns, sub: l.bottom}, value.Object)}, holds...), everything...)...)
+		n := l.or(append(append([]*node{l.assert(node{op: opProps, names: &ns, sub: l.bottom}, value.Object)}, holds...), everything...)...)
 		n.late = n.op == opOr
 		return n
 	}
@@ -602,7 +602,7 @@ func (l lowering) closed() *node {
 				holds = append(holds, patterns[lang]...)
 			}
 		}
-		parts = append(parts, unless(oneName(name), holds))
+		parts = append(parts, unless(*oneName(name), holds))
 	}
 	for _, lang := range langs {
 		parts = append(parts, unless(nameSet{pattern: lang, apart: rest.except}, patterns[lang]))
@@ -649,7 +649,7 @@ func (l lowering) closedOverAll() *node {
 	if !object {
 		return l.top
 	}
-	return l.assert(node{op: opProps, names: rest, sub: l.bottom}, value.Object)
+	return l.assert(node{op: opProps, names: &rest, sub: l.bottom}, value.Object)
 }
 
 func open(sc *contract.Schema) bool { return sc != nil && (sc.Bool == nil || *sc.Bool) }

@@ -17,7 +17,7 @@ type nameSet struct {
 	unlike  []*language
 }
 
-func oneName(name string) nameSet { return nameSet{one: true, name: name} }
+func oneName(name string) *nameSet { return &nameSet{one: true, name: name} }
 
 func (ns nameSet) holds(name string) tri {
 	switch {
@@ -79,10 +79,10 @@ func (r *run) solveObject(lits []*node, order []string) found {
 		switch n.op {
 		case opProps:
 			g.every = append(g.every, n)
-			languages(n.names)
+			languages(*n.names)
 		case opSomeProp:
 			g.some = append(g.some, n)
-			languages(n.names)
+			languages(*n.names)
 			if n.names.one {
 				mention(n.names.name)
 			}
@@ -248,7 +248,7 @@ func (r *run) placeProperty(g objectGoal, i int, members map[string][]*node) fou
 			result = found{answer: unsure, reason: "whether a name matches a pattern could not be decided"}
 		}
 	}
-	names, sure := r.newNames(g, members, n.names)
+	names, sure := r.newNames(g, members, *n.names)
 	for _, name := range names {
 		if try(name) {
 			return result

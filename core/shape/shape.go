@@ -233,7 +233,7 @@ func (s *Space) InSomeProperty(names []string, a Shape) Shape {
 	for _, n := range names {
 		except[n] = true
 	}
-	return Shape{s.and(s.typed(maskOf(value.Object)), s.make(node{op: opSomeProp, on: value.Object, names: nameSet{except: except}, sub: a.n}))}
+	return Shape{s.and(s.typed(maskOf(value.Object)), s.make(node{op: opSomeProp, on: value.Object, names: &nameSet{except: except}, sub: a.n}))}
 }
 
 // Only is the set of one value.
@@ -260,7 +260,7 @@ func (s *Space) EveryOther(names []string, a Shape) Shape {
 	for _, n := range names {
 		except[n] = true
 	}
-	return Shape{s.make(node{op: opProps, on: value.Object, names: nameSet{except: except}, sub: a.n})}
+	return Shape{s.make(node{op: opProps, on: value.Object, names: &nameSet{except: except}, sub: a.n})}
 }
 
 // EveryItem is the set of values whose item at index, if there, is in a.

@@ -168,7 +168,7 @@ func (l lowering) unevaluatedProperties(u *contract.Schema) *node {
 	}
 	sub := l.nested(u)
 	in := func(ns nameSet, holds []*node) *node {
-		ways := append([]*node{l.assert(node{op: opProps, names: ns, sub: sub}, value.Object)}, everything...)
+		ways := append([]*node{l.assert(node{op: opProps, names: &ns, sub: sub}, value.Object)}, everything...)
 		return l.or(append(ways, holds...)...)
 	}
 	rest := nameSet{except: map[string]bool{}, unlike: patterns}
@@ -184,7 +184,7 @@ func (l lowering) unevaluatedProperties(u *contract.Schema) *node {
 				return l.unknown(p.why)
 			}
 		}
-		parts = append(parts, in(oneName(name), holds))
+		parts = append(parts, in(*oneName(name), holds))
 	}
 	for _, p := range patterns {
 		parts = append(parts, in(nameSet{pattern: p, apart: rest.except}, byPattern[p]))

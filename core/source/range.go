@@ -2,6 +2,7 @@ package source
 
 import (
 	"bytes"
+	"slices"
 	"sort"
 	"strings"
 	"unicode/utf8"
@@ -184,6 +185,9 @@ type lineIndex struct {
 	scanned int // up to which offset; -1 once all was
 }
 
+// manyLines is how many lines are found before room is made for all that are left.
+const manyLines = 1 << 12
+
 // index finds where lines begin, up to a line and an offset: most texts are asked for few places.
 func (f *File) index(line, offset int) *lineIndex {
 	f.indexing.Lock()
@@ -199,6 +203,9 @@ func (f *File) index(line, offset int) *lineIndex {
 			break
 		}
 		x.scanned += i + 1
+		if len(x.lines) == manyLines { // who asks for that many asks for most
+			x.lines = slices.Grow(x.lines, bytes.Count(f.Text[x.scanned:], []byte("\n"))+1)
+		}
 		x.lines = append(x.lines, int32(x.scanned))
 	}
 	known := *x
