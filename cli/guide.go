@@ -89,7 +89,7 @@ func (a *app) guideFor(cmd *cobra.Command, w client.GuideWish) (*guide.Guide, er
 	if err != nil {
 		return nil, err
 	}
-	known := guide.Context{Today: a.Now()}
+	known := guide.Context{Today: a.Now(), Open: !a.isReference(w.New)}
 	known.API, _, _ = strings.Cut(w.New, "@")
 	if known.Languages, err = codeIn(w.Language); err != nil {
 		return nil, err

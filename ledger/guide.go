@@ -63,7 +63,7 @@ func (w view) makeGuide(ctx context.Context, old, new Version) (*guide.Guide, er
 	if err != nil {
 		return nil, err
 	}
-	known := guide.Context{API: new.API, Line: old.Line, NewLine: new.Line, Today: w.Today()}
+	known := guide.Context{API: new.API, Line: old.Line, NewLine: new.Line, Today: w.Today(), Open: new.State == Draft}
 	if old.API == new.API {
 		if err := w.known(ctx, &known, old, new, c); err != nil {
 			return nil, err

@@ -93,6 +93,9 @@ func TestWriteGuide(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "guide.erased", entries[len(entries)-1].Act)
 	require.Equal(t, "berths 1.1.0..2.0.0", entries[len(entries)-1].Subject)
+	require.Len(t, read("1.1.0", "2.0.0").WaysOut, 4)
+	publish(t, l, "berths@2.0.0")
+	require.Empty(t, read("1.1.0", "2.0.0").WaysOut, "what is published is not weighed any more")
 }
 
 // realistic is made up, and looks like a token.

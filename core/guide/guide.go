@@ -48,9 +48,10 @@ type Guide struct {
 	Back       string         `json:"back"`     // whether one may go back, in a sentence
 	Wordings   int            `json:"wordings"` // changes that only concern readers
 	End        *Text          `json:"end,omitempty"`
-	Operations []Operation    `json:"operations"`     // those that the guide concerns
-	Mine       []string       `json:"mine,omitempty"` // of those, the ones that it was narrowed to
-	Gone       []Text         `json:"gone,omitempty"` // what authors wrote to changes that are no longer there
+	Operations []Operation    `json:"operations"`        // those that the guide concerns
+	Mine       []string       `json:"mine,omitempty"`    // of those, the ones that it was narrowed to
+	Gone       []Text         `json:"gone,omitempty"`    // what authors wrote to changes that are no longer there
+	WaysOut    []string       `json:"waysOut,omitempty"` // of what breaks, in the order to weigh them, while the new version can still be changed
 
 	keys map[string]string // of all operations of the old version, by what people call them
 }
@@ -126,6 +127,7 @@ type Context struct {
 	Today     time.Time
 	Texts     []Text
 	Languages []sample.Language // of the code; none for no code
+	Open      bool              // whether the new version can still be changed: a file, or a draft
 }
 
 // Make writes the guide for a comparison of old and new. When ctx ends, so does the making, with its error. Messages that the budget does not
@@ -165,6 +167,9 @@ func Make(ctx context.Context, old, new *contract.Contract, c *compare.Compariso
 	g.Operations = w.concerned(g)
 	g.keys = w.keys()
 	g.place(known.Texts)
+	if known.Open {
+		g.WaysOut = c.WaysOut
+	}
 	g.Verdict = g.verdict()
 	if w.bare > 0 {
 		g.Verdict += fmt.Sprintf(" It is so long that %s without messages.", count(w.bare, "one step stands", "steps stand"))

@@ -52,7 +52,7 @@ func TestCases(t *testing.T) {
 		notices, problems := promise.Declared(new)
 		require.Empty(t, problems)
 		c := compare.Contracts(old, new, compare.Options{})
-		g := made(guide.Make(context.Background(), old, new, c, guide.Context{Notices: notices, Languages: sample.Languages[:1], Today: time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)}))
+		g := made(guide.Make(context.Background(), old, new, c, guide.Context{Notices: notices, Languages: sample.Languages[:1], Open: true, Today: time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)}))
 		judgeMessages(t, g, old, new)
 		return map[string]string{"guide.md": g.Markdown() + "\n" + g.Checklist("")}
 	})

@@ -81,7 +81,31 @@ func (g *Guide) Markdown() string {
 		}
 	}
 	p.words(g.End)
+	p.waysOut()
 	return p.String()
+}
+
+// waysOut tells the authors, as long as they can still change the new version, what spares its clients the steps.
+func (p *page) waysOut() {
+	if len(p.g.WaysOut) == 0 || len(p.g.Must) == 0 {
+		return
+	}
+	p.put("\n## While %s can still be changed\n\nWhat spares clients the steps above, in the order to weigh it:\n\n", p.g.To)
+	for i, way := range p.g.WaysOut {
+		p.put("%d. %s\n", i+1, plain(way))
+	}
+	n := 0
+	for _, section := range Sections(p.g.Must) { // as they are numbered above
+		for _, s := range section.Steps {
+			n++
+			for i, way := range s.Change.Advice {
+				if i == 0 {
+					p.put("\n%s\n\n", plain(fmt.Sprintf("Step %d, %s:", n, s.Title)))
+				}
+				p.put("- %s\n", plain(way))
+			}
+		}
+	}
 }
 
 func (p *page) words(t *Text) {
