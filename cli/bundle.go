@@ -20,7 +20,7 @@ readers know; a comparison of the files with their bundle finds nothing. RAML is
 		if err != nil {
 			return err
 		}
-		whole, err := format.Whole(d.set)
+		whole, err := format.Bundle(d.set)
 		if err != nil {
 			return err
 		}

@@ -30,8 +30,8 @@ const (
 	statusRefused = 4
 )
 
-// World is what a command sees of the machine it runs on.
-type World struct {
+// Environment is what a command sees of the machine it runs on.
+type Environment struct {
 	In       io.Reader
 	Out, Err io.Writer
 	Getenv   func(string) string
@@ -42,8 +42,8 @@ type World struct {
 }
 
 // System is the machine itself.
-func System() World {
-	w := World{In: os.Stdin, Out: os.Stdout, Err: os.Stderr, Getenv: os.Getenv, Dir: ".", Now: time.Now}
+func System() Environment {
+	w := Environment{In: os.Stdin, Out: os.Stdout, Err: os.Stderr, Getenv: os.Getenv, Dir: ".", Now: time.Now}
 	if w.Color, w.Width = terminal(os.Stdout); w.Color {
 		w.Out = &plain{to: os.Stdout}
 	}
@@ -57,15 +57,15 @@ func System() World {
 }
 
 // Main runs one command, which a signal can stop, and returns its exit status.
-func Main(args []string, w World) int {
+func Main(args []string, w Environment) int {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	return Run(ctx, args, w)
 }
 
 // Run runs one command until it ends or ctx does, and returns its exit status.
-func Run(ctx context.Context, args []string, w World) int {
-	a := &app{World: w}
+func Run(ctx context.Context, args []string, w Environment) int {
+	a := &app{Environment: w}
 	root := a.root()
 	root.SetArgs(args)
 	root.SetIn(w.In)
@@ -129,7 +129,7 @@ func (e *refusedError) Unwrap() error { return e.error }
 
 // app is the command line with what its commands share.
 type app struct {
-	World
+	Environment
 	ledger string // the address of the ledger
 	below  string // the folder that the files of a description come from
 }

@@ -110,7 +110,7 @@ func TestServeStops(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	reader, writer := io.Pipe()
 	var errors bytes.Buffer
-	world := cli.World{In: bytes.NewReader(nil), Out: writer, Err: &errors, Getenv: func(string) string { return "" }, Dir: t.TempDir(), Now: time.Now}
+	world := cli.Environment{In: bytes.NewReader(nil), Out: writer, Err: &errors, Getenv: func(string) string { return "" }, Dir: t.TempDir(), Now: time.Now}
 	ended := make(chan int, 1)
 	go func() {
 		ended <- cli.Run(ctx, []string{"serve", "--listen", "127.0.0.1:0"}, world)

@@ -33,8 +33,8 @@ dropped in silence.`,
 		if err != nil {
 			return err
 		}
-		made := format.Written(d.set, d.contract, openapi.Target(to))
-		if err := a.write(made.Whole, output); err != nil {
+		made := format.ConvertRead(d.set, d.contract, openapi.Target(to))
+		if err := a.write(made.Document, output); err != nil {
 			return err
 		}
 		for _, w := range made.Warnings {

@@ -26,7 +26,7 @@ func runIn(t *testing.T, dir string, env map[string]string, args ...string) (sta
 	var o, e bytes.Buffer
 	ctx, cancel := context.WithTimeout(t.Context(), time.Minute)
 	defer cancel()
-	status = cli.Run(ctx, args, cli.World{In: strings.NewReader(""), Out: &o, Err: &e, Getenv: func(name string) string { return env[name] }, Dir: dir, Now: time.Now})
+	status = cli.Run(ctx, args, cli.Environment{In: strings.NewReader(""), Out: &o, Err: &e, Getenv: func(name string) string { return env[name] }, Dir: dir, Now: time.Now})
 	return status, o.String(), e.String()
 }
 

@@ -206,7 +206,7 @@ func TestHostileService(t *testing.T) {
 	for i := range 3 {
 		go func() {
 			name := fmt.Sprintf("last-%d", i)
-			c.Preview(ctx, client.Submission{API: name, Text: hostileText(t, "a choice of two hundred", i)})
+			c.DryRun(ctx, client.Submission{API: name, Text: hostileText(t, "a choice of two hundred", i)})
 		}()
 	}
 	_, err = c.APIs(ctx)

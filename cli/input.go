@@ -91,7 +91,7 @@ func single(name string, text []byte) (*source.Set, error) {
 	if err != nil {
 		return nil, err
 	}
-	return source.One(f), nil
+	return source.SetOf(f), nil
 }
 
 // folder opens a file as the entry of a set: what it refers to may stand in its folder and below, or below --root.
@@ -181,7 +181,7 @@ func unpacked(ctx context.Context, arg string, content []byte) (*source.Set, err
 	if err == nil {
 		var entry string
 		if entry, err = format.Entry(texts); err == nil {
-			return source.Texts(ctx, filepath.ToSlash(arg)+"/", entry, texts)
+			return source.OpenTexts(ctx, filepath.ToSlash(arg)+"/", entry, texts)
 		}
 	}
 	return nil, &inputError{fmt.Errorf("%s: %w", arg, err)}

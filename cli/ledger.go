@@ -147,7 +147,7 @@ func (a *app) fetch(ctx context.Context, ref string) (*source.Set, error) {
 	for _, f := range files {
 		texts[f.Path] = []byte(f.Text)
 	}
-	return source.Texts(ctx, ref+"/", files[0].Path, texts)
+	return source.OpenTexts(ctx, ref+"/", files[0].Path, texts)
 }
 
 func printf(a *app, format string, args ...any) error {

@@ -36,7 +36,7 @@ func TestManual(t *testing.T) {
 			shown++
 			line, _, _ := strings.Cut(words, "\n")
 			var out bytes.Buffer
-			cli.Run(context.Background(), strings.Fields(line), cli.World{
+			cli.Run(context.Background(), strings.Fields(line), cli.Environment{
 				In: strings.NewReader(""), Out: &out, Err: &out, Dir: examples, Now: time.Now, Getenv: func(string) string { return "" },
 			})
 			want := "\n$ oldledger " + line + "\n" + out.String()

@@ -91,7 +91,7 @@ A recording keeps why it was made and where it came from: --message and --origin
 		}
 		ask := func(c *client.Client) (wire.Recorded, error) {
 			if dry {
-				return c.Preview(cmd.Context(), s)
+				return c.DryRun(cmd.Context(), s)
 			}
 			return c.Record(cmd.Context(), s)
 		}
@@ -265,9 +265,9 @@ reference back.`,
 		if len(waive)+len(allow) > 0 && reason == "" {
 			return usageError{errors.New("--waive and --allow need --reason")}
 		}
-		var allowed []wire.Allow
+		var allowed []wire.Exception
 		for _, id := range allow {
-			allowed = append(allowed, wire.Allow{Finding: id, Reason: reason})
+			allowed = append(allowed, wire.Exception{Finding: id, Reason: reason})
 		}
 		var waivers []wire.Waive
 		for _, id := range waive {

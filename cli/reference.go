@@ -142,11 +142,11 @@ func (a *app) previewCommand() *cobra.Command {
 	cmd.Flags().IntVar(&days, "days", 7, "how long the address holds, 1 to 90")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		var home *client.Client
-		ask := func(c *client.Client) (wire.Showing, error) {
+		ask := func(c *client.Client) (wire.PreviewLink, error) {
 			home = c
-			return c.Show(cmd.Context(), args[0], days)
+			return c.CreatePreviewLink(cmd.Context(), args[0], days)
 		}
-		return answer(a, *format, ask, func(s wire.Showing) error {
+		return answer(a, *format, ask, func(s wire.PreviewLink) error {
 			return printf(a, "%s\nshows %s until %s\n", home.Address(s.Path), s.Version, s.ExpiresAt)
 		})
 	}

@@ -230,14 +230,14 @@ func (c *Client) Revisions(ctx context.Context, ref string) ([]wire.Revision, er
 	return list.Items, err
 }
 
-// Preview says what recording a description would do.
-func (c *Client) Preview(ctx context.Context, s Submission) (wire.Recorded, error) {
+// DryRun says what recording a description would do.
+func (c *Client) DryRun(ctx context.Context, s Submission) (wire.Recorded, error) {
 	return s.send(ctx, c, "/previews")
 }
 
 // Publish publishes a draft; a Refusal with a Gate, Mistakes or Credentials says what stands in the way.
-func (c *Client) Publish(ctx context.Context, ref string, waivers []wire.Waive, allowed ...wire.Allow) (wire.Version, error) {
-	wish := wire.Publication{Waivers: append([]wire.Waive{}, waivers...), Allowed: append([]wire.Allow{}, allowed...)}
+func (c *Client) Publish(ctx context.Context, ref string, waivers []wire.Waive, allowed ...wire.Exception) (wire.Version, error) {
+	wish := wire.Publication{Waivers: append([]wire.Waive{}, waivers...), Allowed: append([]wire.Exception{}, allowed...)}
 	return post[wire.Version](ctx, c, of(ref, "/publication"), nil, wish)
 }
 

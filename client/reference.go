@@ -15,9 +15,9 @@ import (
 
 func of(ref, what string) string { return "/versions/" + url.PathEscape(ref) + what }
 
-// Care says whether a version may be published as it is, and what of it deserves a second look.
-func (c *Client) Care(ctx context.Context, ref string) (wire.Care, error) {
-	return get[wire.Care](ctx, c, of(ref, "/gate"), nil)
+// PublishCheck says whether a version may be published as it is, and what of it deserves a second look.
+func (c *Client) PublishCheck(ctx context.Context, ref string) (wire.PublishCheck, error) {
+	return get[wire.PublishCheck](ctx, c, of(ref, "/gate"), nil)
 }
 
 // Overlay reads how a version's reference is worded.
@@ -43,9 +43,9 @@ func (c *Client) DropOverlay(ctx context.Context, ref string) error {
 	return err
 }
 
-// Show makes an address for a preview of a version.
-func (c *Client) Show(ctx context.Context, ref string, days int) (wire.Showing, error) {
-	return post[wire.Showing](ctx, c, of(ref, "/showings"), nil, map[string]int{"days": days})
+// CreatePreviewLink makes an address for a preview of a version.
+func (c *Client) CreatePreviewLink(ctx context.Context, ref string, days int) (wire.PreviewLink, error) {
+	return post[wire.PreviewLink](ctx, c, of(ref, "/showings"), nil, map[string]int{"days": days})
 }
 
 // Unpublish takes a version's reference back.

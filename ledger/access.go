@@ -10,17 +10,17 @@ type Act string
 
 // The acts that ask who acts. What is published, everybody reads; what of it an actor sees is decided in actor.go.
 const (
-	ReadInside Act = "read what is not published"
-	Rehearse   Act = "see what recording would do"
-	Record     Act = "record a version"
-	Publish    Act = "publish a version or take it back"
-	Announce   Act = "announce that something leaves"
-	Word       Act = "word the reference"
-	Arrange    Act = "say how the reference looks"
-	Show       Act = "show a draft to others"
-	MakeToken  Act = "make a token"
-	SetPeriod  Act = "set the notice period"
-	AddPeople  Act = "add people"
+	ReadInside   Act = "read what is not published"
+	DryRun       Act = "see what recording would do"
+	Record       Act = "record a version"
+	Publish      Act = "publish a version or take it back"
+	Announce     Act = "announce that something leaves"
+	Word         Act = "word the reference"
+	Arrange      Act = "say how the reference looks"
+	SharePreview Act = "show a draft to others"
+	MakeToken    Act = "make a token"
+	SetPeriod    Act = "set the notice period"
+	AddPeople    Act = "add people"
 )
 
 var (
@@ -31,17 +31,17 @@ var (
 
 // Access is who may do what: the roles to which an act is open, of those who signed in or sent a token.
 var Access = map[Act][]Role{
-	ReadInside: everybody,
-	Rehearse:   everybody,
-	Record:     writers,
-	Publish:    writers,
-	Announce:   writers,
-	Word:       writers,
-	Arrange:    writers,
-	Show:       writers,
-	MakeToken:  everybody,
-	SetPeriod:  admins,
-	AddPeople:  admins,
+	ReadInside:   everybody,
+	DryRun:       everybody,
+	Record:       writers,
+	Publish:      writers,
+	Announce:     writers,
+	Word:         writers,
+	Arrange:      writers,
+	SharePreview: writers,
+	MakeToken:    everybody,
+	SetPeriod:    admins,
+	AddPeople:    admins,
 }
 
 // signedInOnly are the acts that no token does: what a leaked token can do ends with the token.

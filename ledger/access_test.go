@@ -16,7 +16,7 @@ import (
 
 // TestEveryMethodKnowsWhoAsks holds what reads or changes the records to one form: the second parameter is who acts.
 func TestEveryMethodKnowsWhoAsks(t *testing.T) {
-	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Session", "KeepSession", "EndSession"} // by these an actor becomes known
+	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Session", "StoreSession", "EndSession"} // by these an actor becomes known
 	readsNothing := []string{"Ready", "Heavily"}
 	l := reflect.TypeFor[*ledger.Ledger]()
 	checked := 0
@@ -41,16 +41,16 @@ func TestMay(t *testing.T) {
 	acts := map[ledger.Act][]func(ledger.Actor) error{
 		ledger.ReadInside: {
 			func(who ledger.Actor) error { _, err := l.Gate(ctx, who, "berths@1.1.0"); return err },
-			func(who ledger.Actor) error { _, err := l.Care(ctx, who, "berths@1.1.0"); return err },
+			func(who ledger.Actor) error { _, err := l.PublishCheck(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Overlay(ctx, who, "berths@1.1.0"); return err },
-			func(who ledger.Actor) error { _, err := l.Worded(ctx, who, "berths@1.1.0"); return err },
+			func(who ledger.Actor) error { _, err := l.OverlayView(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Journal(ctx, who, 0, 1); return err },
 			func(who ledger.Actor) error { _, err := l.Newest(ctx, who, 0, 1); return err },
 			func(who ledger.Actor) error { _, err := l.Revisions(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err },
 		},
-		ledger.Rehearse: {func(who ledger.Actor) error {
-			_, err := l.Preview(ctx, who, ledger.Submission{Text: describe("1.2.0", "")})
+		ledger.DryRun: {func(who ledger.Actor) error {
+			_, err := l.DryRun(ctx, who, ledger.Submission{Text: describe("1.2.0", "")})
 			return err
 		}},
 		ledger.Record: {func(who ledger.Actor) error {
@@ -82,10 +82,10 @@ func TestMay(t *testing.T) {
 			_, err := l.PutLooks(ctx, who, "berths", ledger.Looks{Font: "x"})
 			return err
 		}},
-		ledger.Show:      {func(who ledger.Actor) error { _, err := l.Show(ctx, who, "berths", -1); return err }},
-		ledger.MakeToken: {func(who ledger.Actor) error { _, err := l.MakeToken(ctx, who, ""); return err }},
-		ledger.SetPeriod: {func(who ledger.Actor) error { return l.SetNoticeDays(ctx, who, "berths", -2) }},
-		ledger.AddPeople: {func(who ledger.Actor) error { return l.AddPerson(ctx, who, ledger.Person{}, "") }},
+		ledger.SharePreview: {func(who ledger.Actor) error { _, err := l.CreatePreviewLink(ctx, who, "berths", -1); return err }},
+		ledger.MakeToken:    {func(who ledger.Actor) error { _, err := l.MakeToken(ctx, who, ""); return err }},
+		ledger.SetPeriod:    {func(who ledger.Actor) error { return l.SetNoticeDays(ctx, who, "berths", -2) }},
+		ledger.AddPeople:    {func(who ledger.Actor) error { return l.AddPerson(ctx, who, ledger.Person{}, "") }},
 	}
 	require.Len(t, acts, len(ledger.Access), "every act is asked for")
 	for act, ways := range acts {
@@ -113,29 +113,29 @@ func TestTurns(t *testing.T) {
 	ctx := context.Background()
 	s, l := open(t)
 	other := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader, Recheck: time.Nanosecond})
-	turns := func() [4]int64 {
-		require.Equal(t, l.Turn(teodor, "berths"), other.Turn(teodor, "berths"))
-		require.Equal(t, l.Turn(ledger.Nobody, "berths"), other.Turn(ledger.Nobody, "berths"))
-		return [4]int64{l.Turn(teodor, "berths"), l.Turn(ledger.Nobody, "berths"), l.Turn(teodor, ""), l.Turn(ledger.Nobody, "")}
+	generations := func() [4]int64 {
+		require.Equal(t, l.Generation(teodor, "berths"), other.Generation(teodor, "berths"))
+		require.Equal(t, l.Generation(ledger.Nobody, "berths"), other.Generation(ledger.Nobody, "berths"))
+		return [4]int64{l.Generation(teodor, "berths"), l.Generation(ledger.Nobody, "berths"), l.Generation(teodor, ""), l.Generation(ledger.Nobody, "")}
 	}
-	require.Equal(t, [4]int64{}, turns())
+	require.Equal(t, [4]int64{}, generations())
 	record(t, l, "1.0.0", "a: {type: string}")
-	require.Equal(t, [4]int64{1, 0, 1, 0}, turns(), "a draft")
+	require.Equal(t, [4]int64{1, 0, 1, 0}, generations(), "a draft")
 	record(t, l, "1.0.0", "a: {type: string}")
-	require.Equal(t, int64(0), turns()[1], "the same again")
+	require.Equal(t, int64(0), generations()[1], "the same again")
 	publish(t, l, "berths@1.0.0")
-	after := turns()
+	after := generations()
 	require.Equal(t, int64(1), after[1])
 	record(t, l, "1.1.0", "a: {type: string}, b: {type: string}")
 	_, err := l.PutOverlay(ctx, teodor, "berths@1.0.0", "overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
 	require.NoError(t, err)
-	require.Equal(t, after[1], turns()[1], "drafts")
-	require.Greater(t, turns()[0], after[0])
+	require.Equal(t, after[1], generations()[1], "drafts")
+	require.Greater(t, generations()[0], after[0])
 	_, err = l.ShowOverlay(ctx, teodor, "berths@1.0.0")
 	require.NoError(t, err)
-	require.Equal(t, int64(2), turns()[1])
+	require.Equal(t, int64(2), generations()[1])
 	_, err = l.PutLooks(ctx, teodor, "", ledger.Looks{Font: "plex"})
 	require.NoError(t, err)
-	require.Equal(t, int64(3), turns()[1], "what concerns all concerns each")
-	require.Equal(t, int64(1), l.Turn(ledger.Nobody, "quays"))
+	require.Equal(t, int64(3), generations()[1], "what concerns all concerns each")
+	require.Equal(t, int64(1), l.Generation(ledger.Nobody, "quays"))
 }

@@ -11,7 +11,7 @@ import (
 // (prepared), and asked for again inside, where only what was computed is found. Updates name what they were decided on (a version's state and
 // revision, a notice as it was), and refuse what is not so any more.
 
-// act carries out an act on an API's records, in one transaction. Whoever asks for the turn after it gets the new one. do says with quiet where
+// act carries out an act on an API's records, in one transaction. Whoever asks for the generation after it gets the new one. do says with quiet where
 // readers see nothing of it.
 func (w view) act(ctx context.Context, api string, do func(view) error) error {
 	var now records.Generation
@@ -30,7 +30,7 @@ func (w view) act(ctx context.Context, api string, do func(view) error) error {
 	if err != nil {
 		return err
 	}
-	w.turns.advance(api, now)
+	w.generations.advance(api, now)
 	return nil
 }
 

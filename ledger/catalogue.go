@@ -24,8 +24,8 @@ type Card struct {
 // Cards are those of all APIs of which readers see a version, by name; with their pages where they are asked for.
 func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, error) {
 	w := l.view(who)
-	turn, kept := l.Turn(Nobody, ""), l.cardsKept.Load()
-	if known := l.cards.Load(); !pages && known != nil && known.turn == turn && known.kept == kept && !who.inside() && who.holds == "" {
+	generation, kept := l.Generation(Nobody, ""), l.cachedCards.Load()
+	if known := l.cards.Load(); !pages && known != nil && known.generation == generation && known.stored == kept && !who.inside() && who.holds == "" {
 		return slices.Clone(known.cards), nil
 	}
 	apis, err := w.apis(ctx)
@@ -60,28 +60,28 @@ func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, erro
 		cards = append(cards, c)
 	}
 	if !pages && !who.inside() && who.holds == "" {
-		l.cards.Store(&keptCards{turn, kept, slices.Clone(cards)})
+		l.cards.Store(&cachedCards{generation, kept, slices.Clone(cards)})
 	}
 	return cards, nil
 }
 
-// keptCards are the cards as they were read in a turn, after so many were kept.
-type keptCards struct {
-	turn, kept int64
-	cards      []Card
+// cachedCards are the cards as they were read in a generation, after so many were kept.
+type cachedCards struct {
+	generation, stored int64
+	cards              []Card
 }
 
 // cardBasis is what a card follows from: what readers see of the API, and the build that made it.
 func (l *Ledger) cardBasis(api string) string {
-	l.Turn(Nobody, api) // asks, where that is due
-	l.turns.mu.RLock()
-	defer l.turns.mu.RUnlock()
-	return fmt.Sprintf("%d %s", l.turns.of[api].Shown, l.options.Engine)
+	l.Generation(Nobody, api) // asks, where that is due
+	l.generations.mu.RLock()
+	defer l.generations.mu.RUnlock()
+	return fmt.Sprintf("%d %s", l.generations.of[api].Shown, l.options.Engine)
 }
 
-// KeepCard keeps a card with what can be found in its version, for who asks next. It is made from what readers see, as of a basis that CardBasis gave
+// StoreCard keeps a card with what can be found in its version, for who asks next. It is made from what readers see, as of a basis that CardBasis gave
 // before it was made.
-func (l *Ledger) KeepCard(ctx context.Context, who Actor, basis string, c Card, entries []reference.Entry) error {
+func (l *Ledger) StoreCard(ctx context.Context, who Actor, basis string, c Card, entries []reference.Entry) error {
 	pages, err := json.Marshal(c.Pages)
 	if err != nil {
 		return err
@@ -95,7 +95,7 @@ func (l *Ledger) KeepCard(ctx context.Context, who Actor, basis string, c Card, 
 	}
 	err = l.store.Write(ctx, func(r records.Rows) error { return r.PutCard(ctx, row, found) })
 	if err == nil {
-		l.cardsKept.Add(1)
+		l.cachedCards.Add(1)
 	}
 	return err
 }
@@ -204,20 +204,20 @@ func answering(asked string, all []string) []records.Word {
 
 // allWords are all words that can be found; they are read again after a card was kept.
 func (l *Ledger) allWords(ctx context.Context) ([]string, error) {
-	turn, kept := l.Turn(Nobody, ""), l.cardsKept.Load()
-	if known := l.vocabulary.Load(); known != nil && known.turn == turn && known.kept == kept {
+	generation, kept := l.Generation(Nobody, ""), l.cachedCards.Load()
+	if known := l.vocabulary.Load(); known != nil && known.generation == generation && known.stored == kept {
 		return known.words, nil
 	}
 	words, err := l.store.Read().EntryWords(ctx)
 	slices.Sort(words)
 	if err == nil {
-		l.vocabulary.Store(&vocabulary{turn, kept, words})
+		l.vocabulary.Store(&vocabulary{generation, kept, words})
 	}
 	return words, err
 }
 
-// vocabulary is all words that can be found, as they were read in a turn, after so many cards were kept.
+// vocabulary is all words that can be found, as they were read in a generation, after so many cards were kept.
 type vocabulary struct {
-	turn, kept int64
-	words      []string
+	generation, stored int64
+	words              []string
 }

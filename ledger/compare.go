@@ -47,8 +47,8 @@ func (l *Ledger) Removals(ctx context.Context, who Actor, old string, c *compare
 	return promise.Removals(c, api.Notices, l.Today()), nil
 }
 
-// Told is a comparison of two versions that says of both what is wrong with their descriptions.
-func (l *Ledger) Told(ctx context.Context, who Actor, old, new string, c *compare.Comparison) (*compare.Comparison, error) {
+// WithDiagnostics is a comparison of two versions that says of both what is wrong with their descriptions.
+func (l *Ledger) WithDiagnostics(ctx context.Context, who Actor, old, new string, c *compare.Comparison) (*compare.Comparison, error) {
 	w := l.view(who)
 	told := *c // what is kept is others', too
 	for _, side := range []struct {
@@ -99,14 +99,14 @@ func (w view) compared(ctx context.Context, old, new Version, o compare.Options)
 	if err != nil {
 		return nil, err
 	}
-	if c, err := w.kept(ctx, old, new, o); c != nil || err != nil {
+	if c, err := w.cachedComparison(ctx, old, new, o); c != nil || err != nil {
 		return c, err
 	}
 	c, err := w.comparison(ctx, old, new, o, nil)
 	if err != nil {
 		return nil, err
 	}
-	return c, w.store.Write(ctx, func(r records.Rows) error { return w.in(r).keep(ctx, old, new, o, c) })
+	return c, w.store.Write(ctx, func(r records.Rows) error { return w.in(r).cacheComparison(ctx, old, new, o, c) })
 }
 
 // keepOnce keeps a comparison that an act rests on, unless it is kept already.
@@ -114,15 +114,15 @@ func (w view) keepOnce(ctx context.Context, old, new Version, o compare.Options,
 	if !w.rows.Writing() || w.options.Engine == "" {
 		return nil
 	}
-	_, err := w.rows.Comparison(ctx, old.Ref(), new.Ref(), manner(old, new, o), w.basis(old, new))
+	_, err := w.rows.Comparison(ctx, old.Ref(), new.Ref(), comparisonKey(old, new, o), w.contentKey(old, new))
 	if errors.Is(err, records.ErrNotFound) {
-		return w.keep(ctx, old, new, o, c)
+		return w.cacheComparison(ctx, old, new, o, c)
 	}
 	return err
 }
 
-// keep keeps a comparison for the next who asks.
-func (w view) keep(ctx context.Context, old, new Version, o compare.Options, c *compare.Comparison) error {
+// cacheComparison keeps a comparison for the next who asks.
+func (w view) cacheComparison(ctx context.Context, old, new Version, o compare.Options, c *compare.Comparison) error {
 	if w.options.Engine == "" {
 		return nil
 	}
@@ -130,15 +130,15 @@ func (w view) keep(ctx context.Context, old, new Version, o compare.Options, c *
 	if err != nil {
 		return err
 	}
-	return w.rows.PutComparison(ctx, records.Comparison{Old: old.Ref(), New: new.Ref(), Reading: manner(old, new, o), Basis: w.basis(old, new), Result: result})
+	return w.rows.PutComparison(ctx, records.Comparison{Old: old.Ref(), New: new.Ref(), Reading: comparisonKey(old, new, o), Basis: w.contentKey(old, new), Result: result})
 }
 
-// kept reads a comparison of the same contents by the same engine; nil where there is none.
-func (w view) kept(ctx context.Context, old, new Version, o compare.Options) (*compare.Comparison, error) {
+// cachedComparison reads a comparison of the same contents by the same engine; nil where there is none.
+func (w view) cachedComparison(ctx context.Context, old, new Version, o compare.Options) (*compare.Comparison, error) {
 	if w.options.Engine == "" {
 		return nil, nil
 	}
-	row, err := w.rows.Comparison(ctx, old.Ref(), new.Ref(), manner(old, new, o), w.basis(old, new))
+	row, err := w.rows.Comparison(ctx, old.Ref(), new.Ref(), comparisonKey(old, new, o), w.contentKey(old, new))
 	if errors.Is(err, records.ErrNotFound) {
 		return nil, nil
 	}
@@ -149,8 +149,8 @@ func (w view) kept(ctx context.Context, old, new Version, o compare.Options) (*c
 	return &c, json.Unmarshal(row.Result, &c)
 }
 
-// manner names the options under which a comparison of two versions was made, and whether it is of less than all that they say.
-func manner(old, new Version, o compare.Options) string {
+// comparisonKey names the options under which a comparison of two versions was made, and whether it is of less than all that they say.
+func comparisonKey(old, new Version, o compare.Options) string {
 	text := o.Reading.String()
 	if old.whole != "" || new.whole != "" {
 		text += ", as readers get it"
@@ -161,8 +161,8 @@ func manner(old, new Version, o compare.Options) string {
 	return text
 }
 
-// basis is what a kept comparison follows from: both contents, and the build that compared them.
-func (l *Ledger) basis(old, new Version) string {
+// contentKey is what a kept comparison follows from: both contents, and the build that compared them.
+func (l *Ledger) contentKey(old, new Version) string {
 	return old.Digest + " " + old.File + " " + new.Digest + " " + new.File + " " + l.options.Engine
 }
 

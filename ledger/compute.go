@@ -172,18 +172,18 @@ func (l *Ledger) readSet(ctx context.Context, file string, text []byte, others m
 	return err
 }
 
-// comparison compares two versions as the actor reads them, once for each pair and manner. In a transaction nothing is computed, errMoved asks to
+// comparison compares two versions as the actor reads them, once for each pair and options. In a transaction nothing is computed, errMoved asks to
 // compute before it; what it rests on is kept with it. b is what the new version says, nil to read it where it is needed.
 func (w view) comparison(ctx context.Context, old, new Version, o compare.Options, b *contract.Contract) (*compare.Comparison, error) {
 	old, new, err := w.bothAsRead(ctx, old, new)
 	if err != nil {
 		return nil, err
 	}
-	key := manner(old, new, o) + " " + w.basis(old, new)
+	key := comparisonKey(old, new, o) + " " + w.contentKey(old, new)
 	if c, ok := w.comparisons.Get(key); ok {
 		return c, w.keepOnce(ctx, old, new, o, c)
 	}
-	if c, err := w.kept(ctx, old, new, o); c != nil || err != nil {
+	if c, err := w.cachedComparison(ctx, old, new, o); c != nil || err != nil {
 		return c, err
 	}
 	if w.rows.Writing() {

@@ -48,7 +48,7 @@ func (w view) asRead(ctx context.Context, v Version) (Version, error) {
 	if v.whole != "" || w.who.inside() {
 		return v, nil
 	}
-	key := fmt.Sprintf("%s %s %d", v.Ref(), v.content(), w.Turn(w.who, v.API))
+	key := fmt.Sprintf("%s %s %d", v.Ref(), v.content(), w.Generation(w.who, v.API))
 	mayKeep := w.who.holds == "" && !w.rows.Writing()
 	known, there := w.asReads.Get(key)
 	if !there || !mayKeep {

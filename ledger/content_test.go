@@ -78,7 +78,7 @@ func TestHiddenInEveryDialect(t *testing.T) {
 				for _, ref := range []string{"quays@1.0.0", "quays@2.0.0"} {
 					files, err := l.Files(ctx, who, ref)
 					require.NoError(t, err)
-					_, whole, err := l.Whole(ctx, who, ref)
+					_, whole, err := l.Bundled(ctx, who, ref)
 					require.NoError(t, err)
 					_, converted, err := l.Converted(ctx, who, ref, openapi.Targets[0])
 					require.NoError(t, err)
@@ -87,7 +87,7 @@ func TestHiddenInEveryDialect(t *testing.T) {
 					for _, op := range d.Contract.All() {
 						fmt.Fprintln(&all, op.Key(), op.ID)
 					}
-					fmt.Fprintf(&all, "%v\n%s\n%s\n", files, whole, converted.Whole.Indented())
+					fmt.Fprintf(&all, "%v\n%s\n%s\n", files, whole, converted.Document.Indented())
 				}
 				comparison, err := l.Compare(ctx, who, "quays@1.0.0", "quays@2.0.0", compare.Options{})
 				require.NoError(t, err)

@@ -25,26 +25,26 @@ func (l *Ledger) Guide(ctx context.Context, who Actor, old, new string) (*guide.
 	if from.API != to.API {
 		return w.makeGuide(ctx, from, to)
 	}
-	key, turn, today := fmt.Sprintf("%s..%s %t %s", from.Ref(), to.Number, who.inside(), who.holds), l.Turn(who, to.API), l.Today()
-	if kept, there := l.guides.Get(key); there && kept.turn == turn && kept.day.Equal(today) {
+	key, generation, today := fmt.Sprintf("%s..%s %t %s", from.Ref(), to.Number, who.inside(), who.holds), l.Generation(who, to.API), l.Today()
+	if kept, there := l.guides.Get(key); there && kept.generation == generation && kept.day.Equal(today) {
 		return kept.guide.Copy(), nil
 	}
-	g, err := l.guideFlight.Do(ctx, fmt.Sprintf("%s %d %s", key, turn, today), func(ctx context.Context) (*guide.Guide, error) {
+	g, err := l.guideFlight.Do(ctx, fmt.Sprintf("%s %d %s", key, generation, today), func(ctx context.Context) (*guide.Guide, error) {
 		return w.makeGuide(ctx, from, to)
 	})
 	if err != nil {
 		return nil, err
 	}
-	l.guides.Add(key, keptGuide{turn, today, g})
+	l.guides.Add(key, cachedGuide{generation, today, g})
 	return g.Copy(), nil
 }
 
-// keptGuide is one of those that were made last: a reader who ticks one operation after another asks for the same again and again. It holds
-// until its turn or its day has passed.
-type keptGuide struct {
-	turn  int64
-	day   time.Time
-	guide *guide.Guide
+// cachedGuide is one of those that were made last: a reader who ticks one operation after another asks for the same again and again. It holds
+// until its generation or its day has passed.
+type cachedGuide struct {
+	generation int64
+	day        time.Time
+	guide      *guide.Guide
 }
 
 // maxGuides bounds those in memory.
@@ -220,7 +220,7 @@ func (l *Ledger) WriteGuide(ctx context.Context, who Actor, t GuideText) (*guide
 			if err := w.rows.PutGuideText(ctx, row); err != nil {
 				return err
 			}
-			return w.enter(ctx, "guide.written", new.API+" "+row.Pair, map[string]string{"step": row.Title, "anchor": row.Anchor, "text": row.Text})
+			return w.appendJournal(ctx, "guide.written", new.API+" "+row.Pair, map[string]string{"step": row.Title, "anchor": row.Anchor, "text": row.Text})
 		}
 		if len(pairs) == 0 {
 			return refuse(NotFound, "nothing is written there")
@@ -230,7 +230,7 @@ func (l *Ledger) WriteGuide(ctx context.Context, who Actor, t GuideText) (*guide
 				return err
 			}
 		}
-		return w.enter(ctx, "guide.erased", new.API+" "+row.Pair, map[string]string{"step": row.Title, "anchor": row.Anchor})
+		return w.appendJournal(ctx, "guide.erased", new.API+" "+row.Pair, map[string]string{"step": row.Title, "anchor": row.Anchor})
 	})
 	if err != nil {
 		return nil, err

@@ -21,8 +21,8 @@ type Entry struct {
 	Hash     string
 }
 
-// enter appends an act to the journal, in the transaction that carries it out.
-func (w view) enter(ctx context.Context, act, subject string, detail map[string]string) error {
+// appendJournal appends an act to the journal, in the transaction that carries it out.
+func (w view) appendJournal(ctx context.Context, act, subject string, detail map[string]string) error {
 	last, ok, err := w.rows.LastEntry(ctx)
 	if err != nil {
 		return err

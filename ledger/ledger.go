@@ -44,23 +44,23 @@ type Ledger struct {
 	store   records.Store
 	options Options
 
-	turns turns
+	generations generations
 
 	heavy            chan struct{}                           // holds one for each heavy computation
 	hashing          chan struct{}                           // holds one for each password that is checked
 	readings         *lru.Cache[string, *contract.Contract]  // by digest of the content, and file
 	checks           *lru.Cache[string, source.Diagnostics]  // of the same
-	comparisons      *lru.Cache[string, *compare.Comparison] // by manner and basis
+	comparisons      *lru.Cache[string, *compare.Comparison] // by the keys of comparisonKey and contentKey
 	overlays         *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
-	guides           *lru.Cache[string, keptGuide]
+	guides           *lru.Cache[string, cachedGuide]
 	asReads          *lru.Cache[string, publicName] // what readers from outside get, by version, content and turn
 	shelf            *lru.Cache[string, shelvedAPI]
 	vocabulary       atomic.Pointer[vocabulary]
-	cards            atomic.Pointer[keptCards]
+	cards            atomic.Pointer[cachedCards]
 	insideShelf      atomic.Pointer[shelfOfAll]
 	outsideShelf     atomic.Pointer[shelfOfAll]
 	publics          *lru.Cache[string, content] // what readers from outside get, by version, content and overlay; without a text where that is what was recorded
-	cardsKept        atomic.Int64                // how many cards were kept since the service began
+	cachedCards      atomic.Int64                // how many cards were kept since the service began
 	computed         atomic.Int64                // how many comparisons were computed, and not found
 	guideFlight      Flight[*guide.Guide]
 	readingFlight    Flight[*contract.Contract]
@@ -82,7 +82,7 @@ func New(s records.Store, o Options) *Ledger {
 	return &Ledger{
 		store: s, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
 		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings), comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
-		guides: cache[keptGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved), asReads: cache[publicName](maxPublicNames),
+		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved), asReads: cache[publicName](maxPublicNames),
 	}
 }
 

@@ -91,7 +91,7 @@ func TestRecord(t *testing.T) {
 	_, err = l.Record(ctx, teodor, ledger.Submission{Text: describe("1.0.0", "a: {type: string}, b: {type: integer, maximum: 3}")})
 	require.EqualError(t, err, "berths@1.0.0 is published and never changes: record this as 2.0.0 (b is now at most 3)")
 
-	preview, err := l.Preview(ctx, teodor, ledger.Submission{Text: describe("1.1.0", "a: {type: string}, b: {type: integer}, c: {type: string}")})
+	preview, err := l.DryRun(ctx, teodor, ledger.Submission{Text: describe("1.1.0", "a: {type: string}, b: {type: integer}, c: {type: string}")})
 	require.NoError(t, err)
 	require.Equal(t, "1.0.0", preview.Base.Number)
 	require.Equal(t, 1, preview.Changes.Counts.Safe)

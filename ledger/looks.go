@@ -108,7 +108,7 @@ func (l *Ledger) PutLooks(ctx context.Context, who Actor, api string, looks Look
 		if err := w.rows.PutLooks(ctx, row); err != nil {
 			return err
 		}
-		return w.enter(ctx, "looks.changed", subject, map[string]string{"accent": looks.Accent, "font": looks.Font})
+		return w.appendJournal(ctx, "looks.changed", subject, map[string]string{"accent": looks.Accent, "font": looks.Font})
 	})
 	looks.MadeBy, looks.MadeAt = row.MadeBy, row.MadeAt
 	return looks, err

@@ -43,7 +43,7 @@ func (e *Mistaken) Error() string {
 const maxRemarks = 500
 
 // mistakes are the errors of a version. allow are allowances that are about to be made.
-func (w view) mistakes(ctx context.Context, v Version, allow []Allow) ([]Mistake, error) {
+func (w view) mistakes(ctx context.Context, v Version, allow []Exception) ([]Mistake, error) {
 	found, err := w.diagnostics(ctx, v)
 	if err != nil {
 		return nil, err
@@ -69,7 +69,7 @@ func mistakeID(d *source.Diagnostic) string {
 }
 
 // mistaken refuses errors that nobody let through.
-func (w view) mistaken(ctx context.Context, v Version, allow []Allow) error {
+func (w view) mistaken(ctx context.Context, v Version, allow []Exception) error {
 	all, err := w.mistakes(ctx, v, allow)
 	if err != nil {
 		return err

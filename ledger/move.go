@@ -15,8 +15,8 @@ var moves = map[State][]State{
 	Unpublished: {Published, Retired},
 }
 
-// stands is where a version stands in the records: a notice makes no difference there.
-func (v Version) stands() State {
+// storedState is where a version stands in the records: a notice makes no difference there.
+func (v Version) storedState() State {
 	if v.State == Deprecated {
 		return Published
 	}
@@ -25,7 +25,7 @@ func (v Version) stands() State {
 
 // move lets a version stand elsewhere, in the transaction that decided so: only if it still stands where v says, with the same revision.
 func (w view) move(ctx context.Context, v Version, to State) error {
-	from := v.stands()
+	from := v.storedState()
 	if !slices.Contains(moves[from], to) {
 		return refuse(Conflict, "%s is %s", v.Ref(), v.State)
 	}

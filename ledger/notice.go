@@ -49,7 +49,7 @@ func (l *Ledger) Deprecate(ctx context.Context, who Actor, a Announcement) (prom
 		}
 		n.ID, err = w.addNotice(ctx, n)
 		if err == nil && a.Sooner != "" {
-			err = w.enter(ctx, "notice.hurried", n.Subject(), map[string]string{"sunset": n.Sunset, "reason": a.Sooner})
+			err = w.appendJournal(ctx, "notice.hurried", n.Subject(), map[string]string{"sunset": n.Sunset, "reason": a.Sooner})
 		}
 		return err
 	})
@@ -90,7 +90,7 @@ func (l *Ledger) SetNoticeDays(ctx context.Context, who Actor, api string, days 
 		if err := w.rows.PutAPI(ctx, row); err != nil {
 			return err
 		}
-		return w.enter(ctx, "notice-period.set", api, map[string]string{"days": strconv.Itoa(days), "before": strconv.Itoa(before)})
+		return w.appendJournal(ctx, "notice-period.set", api, map[string]string{"days": strconv.Itoa(days), "before": strconv.Itoa(before)})
 	})
 }
 
@@ -176,7 +176,7 @@ func (w view) amend(ctx context.Context, api string, id int64, a Amendment) (pro
 	if err := w.rows.ChangeNotice(ctx, noticeRow(n), noticeRow(before)); err != nil {
 		return n, stale(err, n.Subject())
 	}
-	return n, w.enter(ctx, "notice.changed", n.Subject(), map[string]string{
+	return n, w.appendJournal(ctx, "notice.changed", n.Subject(), map[string]string{
 		"notice": strconv.FormatInt(n.ID, 10), "sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason, "guide": n.Guide, "sooner": a.Sooner,
 	})
 }
@@ -188,7 +188,7 @@ func (w view) addNotice(ctx context.Context, n promise.Notice) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	return id, w.enter(ctx, "notice.made", n.Subject(), map[string]string{
+	return id, w.appendJournal(ctx, "notice.made", n.Subject(), map[string]string{
 		"notice": strconv.FormatInt(id, 10), "since": n.Since, "sunset": n.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason,
 	})
 }

@@ -116,7 +116,7 @@ func (l *Ledger) PutOverlay(ctx context.Context, who Actor, ref, text, ifMatch s
 			return err
 		}
 		w.quiet()
-		return w.enter(ctx, "overlay.drafted", v.Ref(), map[string]string{"digest": digest(row.Text, nil)})
+		return w.appendJournal(ctx, "overlay.drafted", v.Ref(), map[string]string{"digest": digest(row.Text, nil)})
 	})
 	if err != nil {
 		return Overlay{}, err
@@ -216,7 +216,7 @@ func (w view) show(ctx context.Context, v Version, text []byte) error {
 	if err := w.rows.PutOverlay(ctx, row); err != nil {
 		return err
 	}
-	return w.enter(ctx, "overlay.shown", v.Ref(), map[string]string{"digest": digest(text, nil)})
+	return w.appendJournal(ctx, "overlay.shown", v.Ref(), map[string]string{"digest": digest(text, nil)})
 }
 
 // DropOverlay takes away the draft of a version's overlay; where there is none, what is shown.
@@ -244,15 +244,15 @@ func (l *Ledger) DropOverlay(ctx context.Context, who Actor, ref string) error {
 			if state == overlayDraft {
 				w.quiet()
 			}
-			return w.enter(ctx, "overlay.dropped", v.Ref(), map[string]string{"state": state})
+			return w.appendJournal(ctx, "overlay.dropped", v.Ref(), map[string]string{"state": state})
 		}
 		return refuse(NotFound, "%s has no overlay of its own", v.Ref())
 	})
 }
 
-// carry shows with a version that is being published the overlay that the version before it shows, unless it has one of its own.
-func (w view) carry(ctx context.Context, v Version) error {
-	row, fits, err := w.carried(ctx, v)
+// inheritOverlay shows with a version that is being published the overlay that the version before it shows, unless it has one of its own.
+func (w view) inheritOverlay(ctx context.Context, v Version) error {
+	row, fits, err := w.inheritedOverlay(ctx, v)
 	if err != nil || !fits {
 		return err
 	}
@@ -264,9 +264,9 @@ func (w view) carry(ctx context.Context, v Version) error {
 	return w.show(ctx, v, row.Text)
 }
 
-// carried is the overlay that would be shown with a version once it is published. One that does not fit it any more is not: its editor says
+// inheritedOverlay is the overlay that would be shown with a version once it is published. One that does not fit it any more is not: its editor says
 // why.
-func (w view) carried(ctx context.Context, v Version) (row records.Overlay, fits bool, err error) {
+func (w view) inheritedOverlay(ctx context.Context, v Version) (row records.Overlay, fits bool, err error) {
 	row, err = w.newestOverlay(ctx, v)
 	if isNotFound(err) || err == nil && row.Number == v.Number && row.State == overlayShown {
 		return row, false, nil
@@ -284,29 +284,29 @@ func (w view) carried(ctx context.Context, v Version) (row records.Overlay, fits
 	return row, true, nil
 }
 
-// Worded is a version as one OpenAPI document: as its description has it, and with its overlay's draft.
-type Worded struct {
-	Written *value.Value
-	Worded  *value.Value
+// OverlayView is a version as one OpenAPI document: as its description has it, and with its overlay's draft.
+type OverlayView struct {
+	Plain    *value.Value
+	Overlaid *value.Value
 }
 
-// Worded reads a version with and without its overlay.
-func (l *Ledger) Worded(ctx context.Context, who Actor, ref string) (Worded, error) {
+// OverlayView reads a version with and without its overlay.
+func (l *Ledger) OverlayView(ctx context.Context, who Actor, ref string) (OverlayView, error) {
 	w := l.view(who)
 	v, err := w.inside(ctx, ref)
 	if err != nil {
-		return Worded{}, err
+		return OverlayView{}, err
 	}
 	text, err := w.overlayText(ctx, v, true)
 	if err != nil {
-		return Worded{}, err
+		return OverlayView{}, err
 	}
 	plain, _, err := w.layered(ctx, v, nil)
 	if err != nil {
-		return Worded{}, err
+		return OverlayView{}, err
 	}
 	worded, _, err := w.layered(ctx, v, text)
-	return Worded{plain, worded}, err
+	return OverlayView{plain, worded}, err
 }
 
 // overlayText is the overlay of a version, as it is shown or, draft, as it is being edited; nil where there is none.

@@ -66,7 +66,7 @@ func (l *Ledger) AddPerson(ctx context.Context, who Actor, p Person, password st
 		if err := r.AddPerson(ctx, records.Person{Name: p.Name, Full: p.Full, Role: string(p.Role), Password: hash}); err != nil {
 			return err
 		}
-		return l.view(who).in(r).enter(ctx, "person.added", p.Name, map[string]string{"role": string(p.Role)})
+		return l.view(who).in(r).appendJournal(ctx, "person.added", p.Name, map[string]string{"role": string(p.Role)})
 	})
 }
 
@@ -112,7 +112,7 @@ func (l *Ledger) SignIn(ctx context.Context, name, password, address string) (Ac
 		return Nobody, err
 	}
 	entered := l.store.Write(ctx, func(r records.Rows) error {
-		return l.view(who).in(r).enter(ctx, act, subject, map[string]string{"from": address})
+		return l.view(who).in(r).appendJournal(ctx, act, subject, map[string]string{"from": address})
 	})
 	if entered != nil {
 		return Nobody, entered
@@ -172,7 +172,7 @@ func (l *Ledger) MakeToken(ctx context.Context, who Actor, label string) (string
 		if err := r.AddToken(ctx, records.Token{Hash: tokenHash(token), Person: records.Person{Name: who.Name}, Label: label, MadeAt: l.stamp()}); err != nil {
 			return err
 		}
-		return l.view(who).in(r).enter(ctx, "token.made", who.Name, map[string]string{"label": label})
+		return l.view(who).in(r).appendJournal(ctx, "token.made", who.Name, map[string]string{"label": label})
 	})
 }
 

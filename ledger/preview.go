@@ -11,8 +11,8 @@ import (
 	"oldledger/ledger/records"
 )
 
-// Showing is an address at which a version can be read before its readers see it, for whoever knows the address.
-type Showing struct {
+// PreviewLink is an address at which a version can be read before its readers see it, for whoever knows the address.
+type PreviewLink struct {
 	Version   string
 	Path      string // below the service's address
 	ExpiresAt string
@@ -20,44 +20,44 @@ type Showing struct {
 
 // How long an address of a preview holds.
 const (
-	usualShowing = 7
-	maxShowing   = 90
+	defaultLinkDays = 7
+	maxLinkDays     = 90
 )
 
-// Show makes an address for a version with its overlay's draft. It holds for so many days, 7 where days is 0.
-func (l *Ledger) Show(ctx context.Context, who Actor, ref string, days int) (Showing, error) {
+// CreatePreviewLink makes an address for a version with its overlay's draft. It holds for so many days, 7 where days is 0.
+func (l *Ledger) CreatePreviewLink(ctx context.Context, who Actor, ref string, days int) (PreviewLink, error) {
 	w := l.view(who)
-	if err := l.may(who, Show, apiOf(ref)); err != nil {
-		return Showing{}, err
+	if err := l.may(who, SharePreview, apiOf(ref)); err != nil {
+		return PreviewLink{}, err
 	}
 	if days == 0 {
-		days = usualShowing
+		days = defaultLinkDays
 	}
-	if days < 1 || days > maxShowing {
-		return Showing{}, refuse(Invalid, "the address of a preview holds for 1 to %d days, not %d", maxShowing, days)
+	if days < 1 || days > maxLinkDays {
+		return PreviewLink{}, refuse(Invalid, "the address of a preview holds for 1 to %d days, not %d", maxLinkDays, days)
 	}
 	v, err := w.resolve(ctx, ref)
 	if err != nil {
-		return Showing{}, err
+		return PreviewLink{}, err
 	}
 	var random [24]byte
 	if _, err := io.ReadFull(l.options.Random, random[:]); err != nil {
-		return Showing{}, err
+		return PreviewLink{}, err
 	}
 	key := base64.RawURLEncoding.EncodeToString(random[:])
 	now := l.options.Now().UTC()
 	ends := now.AddDate(0, 0, days).Format(time.RFC3339)
 	err = l.store.Write(ctx, func(r records.Rows) error {
-		row := records.Preview{Hash: showingHash(key), API: v.API, Number: v.Number, MadeBy: who.Name, MadeAt: l.stamp(), ExpiresAt: ends}
-		if err := r.AddPreview(ctx, row, l.stamp()); err != nil {
+		row := records.PreviewLink{Hash: linkHash(key), API: v.API, Number: v.Number, MadeBy: who.Name, MadeAt: l.stamp(), ExpiresAt: ends}
+		if err := r.AddPreviewLink(ctx, row, l.stamp()); err != nil {
 			return err
 		}
-		return w.in(r).enter(ctx, "preview.made", v.Ref(), map[string]string{"until": ends})
+		return w.in(r).appendJournal(ctx, "preview.made", v.Ref(), map[string]string{"until": ends})
 	})
-	return Showing{v.Ref(), "/preview/" + key + "/", ends}, err
+	return PreviewLink{v.Ref(), "/preview/" + key + "/", ends}, err
 }
 
-func showingHash(key string) string {
+func linkHash(key string) string {
 	sum := sha256.Sum256([]byte(key))
 	return hex.EncodeToString(sum[:])
 }
@@ -65,7 +65,7 @@ func showingHash(key string) string {
 // Shown finds the version that a preview's address shows, until when, and as whom whoever holds the address reads it. An address that has expired is
 // as one that never was.
 func (l *Ledger) Shown(ctx context.Context, key string) (holder Actor, v Version, until string, err error) {
-	row, err := l.store.Read().Preview(ctx, showingHash(key))
+	row, err := l.store.Read().PreviewLink(ctx, linkHash(key))
 	if err != nil {
 		return Nobody, v, "", notFound(err, "There is no preview at this address; it may have expired.")
 	}

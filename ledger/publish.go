@@ -110,7 +110,7 @@ func (w view) judge(ctx context.Context, v Version, c *contract.Contract, waived
 // Publish turns a draft into a published version, which never changes. It is refused with a GateShut where the version
 // breaks its line's promise and not every break is waived, with Mistaken where its description has errors, and with Exposed where it holds what
 // looks like a credential, and not each was allowed. An unpublished version gets its reference back.
-func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Waive, allow ...Allow) (Version, error) {
+func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Waive, allow ...Exception) (Version, error) {
 	w := l.view(who)
 	if err := l.may(who, Publish, apiOf(ref)); err != nil {
 		return Version{}, err
@@ -145,7 +145,7 @@ func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Wa
 		if _, err := w.judge(ctx, v, d.Contract, ids); err != nil {
 			return err
 		}
-		_, _, err := w.carried(ctx, v) // made now, it is known then
+		_, _, err := w.inheritedOverlay(ctx, v) // made now, it is known then
 		return err
 	}
 	err = w.prepared(ctx, v.API, prepare, func(w view) error {
@@ -170,10 +170,10 @@ func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Wa
 		if err := w.move(ctx, v, Published); err != nil {
 			return err
 		}
-		if err := w.enter(ctx, "version.published", v.Ref(), map[string]string{"digest": v.Digest}); err != nil {
+		if err := w.appendJournal(ctx, "version.published", v.Ref(), map[string]string{"digest": v.Digest}); err != nil {
 			return err
 		}
-		if err := w.carry(ctx, v); err != nil {
+		if err := w.inheritOverlay(ctx, v); err != nil {
 			return err
 		}
 		return w.declare(ctx, v, d)
@@ -191,7 +191,7 @@ func (w view) unchanged(ctx context.Context, v Version) error {
 	if err != nil {
 		return notFound(err, "there is no %s", v.Ref())
 	}
-	if row.ID != v.revision || State(row.State) != v.stands() {
+	if row.ID != v.revision || State(row.State) != v.storedState() {
 		return stale(records.ErrStale, v.Ref())
 	}
 	return nil
@@ -211,7 +211,7 @@ func (w view) waive(ctx context.Context, v Version, gate promise.Gate, wish Waiv
 		if err := w.rows.AddWaiver(ctx, row); err != nil {
 			return err
 		}
-		return w.enter(ctx, "change.waived", v.Ref(), map[string]string{"change": wish.Change, "title": o.Change.Title, "reason": wish.Reason})
+		return w.appendJournal(ctx, "change.waived", v.Ref(), map[string]string{"change": wish.Change, "title": o.Change.Title, "reason": wish.Reason})
 	}
 	return refuse(Invalid, "no change %s stands in the way of %s", wish.Change, v.Ref())
 }

@@ -62,7 +62,7 @@ func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded,
 	}
 	var rec Recorded
 	weigh := func(w view) error {
-		rec, err = w.weigh(ctx, row, read, s.IfMatch)
+		rec, err = w.evaluate(ctx, row, read, s.IfMatch)
 		return err
 	}
 	err = w.prepared(ctx, row.API, weigh, func(w view) error {
@@ -94,24 +94,24 @@ func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded,
 		if err := w.rows.PutDraft(ctx, row); err != nil {
 			return stale(err, row.API+"@"+row.Number)
 		}
-		return w.enter(ctx, "version.recorded", rec.Version.Ref(), map[string]string{
+		return w.appendJournal(ctx, "version.recorded", rec.Version.Ref(), map[string]string{
 			"digest": row.Digest, "file": row.File, "outcome": rec.Outcome, "message": row.Message, "origin": row.Origin,
 		})
 	})
 	return rec, err
 }
 
-// Preview says what recording a submission would do, and records nothing.
-func (l *Ledger) Preview(ctx context.Context, who Actor, s Submission) (Recorded, error) {
+// DryRun says what recording a submission would do, and records nothing.
+func (l *Ledger) DryRun(ctx context.Context, who Actor, s Submission) (Recorded, error) {
 	w := l.view(who)
-	if err := l.may(who, Rehearse, s.API); err != nil {
+	if err := l.may(who, DryRun, s.API); err != nil {
 		return Recorded{}, err
 	}
 	row, _, read, err := w.examine(ctx, s)
 	if err != nil {
 		return Recorded{}, err
 	}
-	return w.weigh(ctx, row, read, s.IfMatch)
+	return w.evaluate(ctx, row, read, s.IfMatch)
 }
 
 // examine reads a submission and makes its rows.
@@ -224,8 +224,8 @@ func slug(title string) string {
 	return s[:min(len(s), 63)]
 }
 
-// weigh decides what a submission becomes, and compares it with the version before it.
-func (w view) weigh(ctx context.Context, row records.Version, read submitted, ifMatch string) (Recorded, error) {
+// evaluate decides what a submission becomes, and compares it with the version before it.
+func (w view) evaluate(ctx context.Context, row records.Version, read submitted, ifMatch string) (Recorded, error) {
 	c := read.contract
 	rec := Recorded{Version: version(row), Outcome: "new", Diagnostics: read.diagnostics.Tally()}
 	api, err := w.apiAsIs(ctx, row.API)

@@ -18,8 +18,8 @@ func (l *Ledger) Session(ctx context.Context, token string) ([]byte, error) {
 	return data, err
 }
 
-// KeepSession keeps a session until it ends.
-func (l *Ledger) KeepSession(ctx context.Context, token string, data []byte, ends time.Time) error {
+// StoreSession keeps a session until it ends.
+func (l *Ledger) StoreSession(ctx context.Context, token string, data []byte, ends time.Time) error {
 	return l.store.Write(ctx, func(r records.Rows) error {
 		return r.PutSession(ctx, tokenHash(token), data, ends.UTC().Format(time.RFC3339), l.stamp())
 	})

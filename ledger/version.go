@@ -202,8 +202,8 @@ func (v Version) RAML() bool { return strings.HasPrefix(v.Dialect, "raml") }
 // Before tells whether the version's number is less than that of o.
 func (v Version) Before(o Version) bool { return v.number.LessThan(o.number) }
 
-// Whole is a version's description as one OpenAPI file: as recorded, bundled where it was recorded as several, or converted from RAML.
-func (l *Ledger) Whole(ctx context.Context, who Actor, ref string) (Version, []byte, error) {
+// Bundled is a version's description as one OpenAPI file: as recorded, bundled where it was recorded as several, or converted from RAML.
+func (l *Ledger) Bundled(ctx context.Context, who Actor, ref string) (Version, []byte, error) {
 	w := l.view(who)
 	v, err := w.readable(ctx, ref)
 	if err != nil {
@@ -235,7 +235,7 @@ func written(whole *value.Value, file string) []byte {
 // oneFile writes a content as one OpenAPI document.
 func (l *Ledger) oneFile(ctx context.Context, ref string, c content) (whole *value.Value, err error) {
 	err = l.readSet(ctx, c.file, c.text, texts(c.others), func(_ *contract.Contract, set *source.Set) error {
-		made, err := format.Whole(set)
+		made, err := format.Bundle(set)
 		if err != nil {
 			return refuse(Conflict, "%s cannot be written as one file: %v", ref, err)
 		}
@@ -259,7 +259,7 @@ func (l *Ledger) Converted(ctx context.Context, who Actor, ref string, to openap
 	}
 	var converted format.Converted
 	err = l.readSet(ctx, from.file, from.text, texts(from.others), func(c *contract.Contract, set *source.Set) error {
-		converted = format.Written(set, c, to)
+		converted = format.ConvertRead(set, c, to)
 		return nil
 	})
 	return v, converted, err

@@ -34,13 +34,13 @@ func (w view) whole() view {
 	return view{Ledger: w.Ledger, rows: w.rows, who: Itself, unseen: w.unseen}
 }
 
-// apis are all that the actor may know of, by name. Outside a transaction, each is read again only when its turn has passed.
+// apis are all that the actor may know of, by name. Outside a transaction, each is read again only when its generation has passed.
 func (w view) apis(ctx context.Context) ([]API, error) {
-	turn := w.Turn(w.who, "")
-	if known := w.shelfOf(); known != nil && known.turn == turn {
+	generation := w.Generation(w.who, "")
+	if known := w.shelfOf(); known != nil && known.generation == generation {
 		return slices.Clone(known.apis), nil
 	}
-	turns := map[string]int64{}
+	generations := map[string]int64{}
 	all := []API{}
 	var missing []records.API
 	rows, err := w.rows.APIs(ctx)
@@ -48,8 +48,8 @@ func (w view) apis(ctx context.Context) ([]API, error) {
 		return nil, err
 	}
 	for _, row := range rows {
-		turns[row.Name] = w.Turn(w.who, row.Name)
-		if a, there := w.shelved(row.Name, turns[row.Name]); there {
+		generations[row.Name] = w.Generation(w.who, row.Name)
+		if a, there := w.shelved(row.Name, generations[row.Name]); there {
 			all = append(all, a)
 		} else {
 			missing = append(missing, row)
@@ -61,20 +61,20 @@ func (w view) apis(ctx context.Context) ([]API, error) {
 			return nil, err
 		}
 		for _, a := range read {
-			w.shelve(a, turns[a.Name])
+			w.shelve(a, generations[a.Name])
 			all = append(all, a)
 		}
 	}
 	all = slices.DeleteFunc(all, func(a API) bool { return !w.knows(a) })
 	slices.SortFunc(all, func(x, y API) int { return strings.Compare(x.Name, y.Name) })
-	w.keepShelf(&shelfOfAll{turn, slices.Clone(all)})
+	w.cacheShelf(&shelfOfAll{generation, slices.Clone(all)})
 	return all, nil
 }
 
-// shelfOfAll is all APIs as they were read in a turn.
+// shelfOfAll is all APIs as they were read in a generation.
 type shelfOfAll struct {
-	turn int64
-	apis []API
+	generation int64
+	apis       []API
 }
 
 // shelfOf is what was read last of all APIs for all who see what the actor sees; nil where it is not kept, as for shelved.
@@ -88,7 +88,7 @@ func (w view) shelfOf() *shelfOfAll {
 	return w.outsideShelf.Load()
 }
 
-func (w view) keepShelf(s *shelfOfAll) {
+func (w view) cacheShelf(s *shelfOfAll) {
 	switch {
 	case w.rows.Writing() || w.who.holds != "":
 	case w.who.inside():
@@ -98,19 +98,19 @@ func (w view) keepShelf(s *shelfOfAll) {
 	}
 }
 
-// shelved is what was read of an API in a turn for all who see what the actor sees. Whoever holds the address of a preview sees what nobody else does,
+// shelved is what was read of an API in a generation for all who see what the actor sees. Whoever holds the address of a preview sees what nobody else does,
 // and a transaction sees what is not yet there for others.
-func (w view) shelved(name string, turn int64) (API, bool) {
+func (w view) shelved(name string, generation int64) (API, bool) {
 	if w.rows.Writing() || w.who.holds != "" {
 		return API{}, false
 	}
 	kept, there := w.shelf.Get(w.shelfKey(name))
-	return kept.api, there && kept.turn == turn
+	return kept.api, there && kept.generation == generation
 }
 
-func (w view) shelve(a API, turn int64) {
+func (w view) shelve(a API, generation int64) {
 	if !w.rows.Writing() && w.who.holds == "" {
-		w.shelf.Add(w.shelfKey(a.Name), shelvedAPI{turn, a})
+		w.shelf.Add(w.shelfKey(a.Name), shelvedAPI{generation, a})
 	}
 }
 
@@ -121,10 +121,10 @@ func (w view) shelfKey(name string) string {
 	return "outside " + name
 }
 
-// shelvedAPI is an API as it was read in a turn. What it holds is never changed.
+// shelvedAPI is an API as it was read in a generation. What it holds is never changed.
 type shelvedAPI struct {
-	turn int64
-	api  API
+	generation int64
+	api        API
 }
 
 // maxShelved bounds the APIs in memory.
@@ -187,8 +187,8 @@ func (w view) knows(a API) bool { return w.who.inside() && a.there || len(a.Vers
 
 // apiAsIs is one API as the actor may know it, an empty one where there is none yet.
 func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
-	turn := w.Turn(w.who, name)
-	if a, there := w.shelved(name, turn); there {
+	generation := w.Generation(w.who, name)
+	if a, there := w.shelved(name, generation); there {
 		return a, nil
 	}
 	row, err := w.rows.API(ctx, name)
@@ -202,7 +202,7 @@ func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
 	if err != nil {
 		return API{}, err
 	}
-	w.shelve(all[0], turn)
+	w.shelve(all[0], generation)
 	return all[0], nil
 }
 

@@ -54,7 +54,7 @@ func (w view) withdraw(ctx context.Context, ref, reason string, to State, act st
 		if err := w.rows.DropCard(ctx, v.API); err != nil { // what is gone stands in nobody's way when others are looked for
 			return err
 		}
-		return w.enter(ctx, act, v.Ref(), map[string]string{"reason": reason})
+		return w.appendJournal(ctx, act, v.Ref(), map[string]string{"reason": reason})
 	})
 	if err != nil {
 		return v, err
@@ -68,7 +68,7 @@ func (w view) republish(ctx context.Context, v Version) (Version, error) {
 		if err := w.move(ctx, v, Published); err != nil {
 			return err
 		}
-		return w.enter(ctx, "version.republished", v.Ref(), map[string]string{"digest": v.Digest})
+		return w.appendJournal(ctx, "version.republished", v.Ref(), map[string]string{"digest": v.Digest})
 	})
 	if err != nil {
 		return v, err

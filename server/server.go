@@ -49,7 +49,7 @@ func New(o Options) (*Server, error) {
 	e := echo.New()
 	e.Logger = o.Log
 	sessions := scs.New()
-	sessions.Store = kept{o.Ledger}
+	sessions.Store = sessionStore{o.Ledger}
 	sessions.Lifetime = 12 * time.Hour
 	sessions.Cookie.Name = "oldledger"
 	sessions.Cookie.SameSite = http.SameSiteStrictMode
@@ -151,7 +151,7 @@ func atOnce(pages *site.Site) func(http.ResponseWriter, *http.Request) (route st
 			http.Redirect(w, r, to, http.StatusMovedPermanently)
 			return "another spelling"
 		}
-		if pages.Kept(w, r) {
+		if pages.CachedPages(w, r) {
 			return "/reference/*"
 		}
 		return ""

@@ -7,30 +7,30 @@ import (
 	"oldledger/ledger"
 )
 
-// kept keeps the sessions of scs in the ledger's records.
-type kept struct{ ledger *ledger.Ledger }
+// sessionStore keeps the sessions of scs in the ledger's records.
+type sessionStore struct{ ledger *ledger.Ledger }
 
-func (s kept) FindCtx(ctx context.Context, token string) ([]byte, bool, error) {
+func (s sessionStore) FindCtx(ctx context.Context, token string) ([]byte, bool, error) {
 	data, err := s.ledger.Session(ctx, token)
 	return data, data != nil, err
 }
 
-func (s kept) CommitCtx(ctx context.Context, token string, data []byte, ends time.Time) error {
-	return s.ledger.KeepSession(ctx, token, data, ends)
+func (s sessionStore) CommitCtx(ctx context.Context, token string, data []byte, ends time.Time) error {
+	return s.ledger.StoreSession(ctx, token, data, ends)
 }
 
-func (s kept) DeleteCtx(ctx context.Context, token string) error {
+func (s sessionStore) DeleteCtx(ctx context.Context, token string) error {
 	return s.ledger.EndSession(ctx, token)
 }
 
 // What scs asks of a store that knows no context: it never calls these where the others are there.
 
-func (s kept) Find(token string) ([]byte, bool, error) {
+func (s sessionStore) Find(token string) ([]byte, bool, error) {
 	return s.FindCtx(context.Background(), token)
 }
 
-func (s kept) Commit(token string, data []byte, ends time.Time) error {
+func (s sessionStore) Commit(token string, data []byte, ends time.Time) error {
 	return s.CommitCtx(context.Background(), token, data, ends)
 }
 
-func (s kept) Delete(token string) error { return s.DeleteCtx(context.Background(), token) }
+func (s sessionStore) Delete(token string) error { return s.DeleteCtx(context.Background(), token) }

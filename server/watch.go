@@ -36,7 +36,7 @@ func newWatch(log *slog.Logger, l *ledger.Ledger, pages *site.Site) *watch {
 	w.registry.MustRegister(
 		collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}), w.requests, w.took,
 		prometheus.NewCounterFunc(prometheus.CounterOpts{Name: "oldledger_comparisons_computed_total", Help: "Comparisons that were computed, and not found."}, func() float64 { return float64(l.Computed()) }),
-		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "oldledger_kept_pages_bytes", Help: "Size of the rendered pages in memory."}, func() float64 { return float64(pages.KeptBytes()) }),
+		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "oldledger_kept_pages_bytes", Help: "Size of the rendered pages in memory."}, func() float64 { return float64(pages.CachedBytes()) }),
 	)
 	return w
 }

@@ -41,13 +41,13 @@ func (r rows) PutLooks(ctx context.Context, l records.Looks) error {
 
 const previewColumns = `hash, api, number, made_by, made_at, expires_at`
 
-func (r rows) Preview(ctx context.Context, hash string) (records.Preview, error) {
-	return one(ctx, r.q, func(p *records.Preview) []any {
+func (r rows) PreviewLink(ctx context.Context, hash string) (records.PreviewLink, error) {
+	return one(ctx, r.q, func(p *records.PreviewLink) []any {
 		return []any{&p.Hash, &p.API, &p.Number, &p.MadeBy, &p.MadeAt, &p.ExpiresAt}
 	}, `SELECT `+previewColumns+` FROM previews WHERE hash = ?`, hash)
 }
 
-func (r rows) AddPreview(ctx context.Context, p records.Preview, now string) error {
+func (r rows) AddPreviewLink(ctx context.Context, p records.PreviewLink, now string) error {
 	if err := r.exec(ctx, `DELETE FROM previews WHERE expires_at < ?`, now); err != nil {
 		return err
 	}

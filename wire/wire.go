@@ -151,8 +151,8 @@ type Waiver struct {
 
 // Publication is the wish to publish a version.
 type Publication struct {
-	Waivers []Waive `json:"waivers"`
-	Allowed []Allow `json:"allowed"`
+	Waivers []Waive     `json:"waivers"`
+	Allowed []Exception `json:"allowed"`
 }
 
 // Waive is the wish to publish in spite of one change.
@@ -161,8 +161,8 @@ type Waive struct {
 	Reason string `json:"reason"`
 }
 
-// Allow is the wish to publish in spite of an error, or of what looks like a credential.
-type Allow struct {
+// Exception is the wish to publish in spite of an error, or of what looks like a credential.
+type Exception struct {
 	Finding string `json:"finding"` // the finding's id
 	Reason  string `json:"reason"`
 }
@@ -172,8 +172,8 @@ type Reason struct {
 	Reason string `json:"reason"`
 }
 
-// Care is what an editor should know before a version is published.
-type Care struct {
+// PublishCheck is what an editor should know before a version is published.
+type PublishCheck struct {
 	promise.Gate
 	Credentials []Credential       `json:"credentials"` // what looks like one, in the description or the overlay
 	Mistakes    []Mistake          `json:"mistakes"`    // the errors of the description
@@ -246,10 +246,10 @@ type Overlay struct {
 	Document *value.Value      `json:"document,omitempty"` // the overlay as JSON
 }
 
-// Worded is a version as one OpenAPI document: as its description has it, and with its overlay's draft.
-type Worded struct {
-	Written *value.Value `json:"written"`
-	Worded  *value.Value `json:"worded"`
+// OverlayView is a version as one OpenAPI document: as its description has it, and with its overlay's draft.
+type OverlayView struct {
+	Plain    *value.Value `json:"written"`
+	Overlaid *value.Value `json:"worded"`
 }
 
 // Looks is how the reference of an API looks. What is "" or empty is as usual.
@@ -278,8 +278,8 @@ type Days struct {
 	Days int `json:"days"`
 }
 
-// Showing is an address at which a version can be read before its readers see it.
-type Showing struct {
+// PreviewLink is an address at which a version can be read before its readers see it.
+type PreviewLink struct {
 	Version   string `json:"version"`
 	Path      string `json:"path"` // below the service's address
 	ExpiresAt string `json:"expiresAt"`

@@ -27,7 +27,7 @@ func TestCheck(t *testing.T) {
 				found, err = check.Contract(context.Background(), c)
 			}
 		}
-		return map[string]string{"want.txt": cases.Told(found, err)}
+		return map[string]string{"want.txt": cases.Render(found, err)}
 	})
 }
 
@@ -63,7 +63,7 @@ func look(t *testing.T, a *txtar.Archive, fix *source.Fix) source.Diagnostics {
 			texts[e.File] = []byte(edited(string(texts[e.File]), e))
 		}
 	}
-	set, err := source.Texts(context.Background(), "", a.Files[0].Name, texts)
+	set, err := source.OpenTexts(context.Background(), "", a.Files[0].Name, texts)
 	require.NoError(t, err)
 	c, err := format.Read(set)
 	require.NoError(t, err)

@@ -357,5 +357,7 @@ func withMistakes(t *testing.T, pair func(*rapid.T) [2][]byte) {
 		with := compare.Contracts(read(t, p.sides[0]), read(t, p.sides[1]), compare.Options{})
 		require.Equal(t, summary(without), summary(with), "the rest compares as it did")
 	})
-	require.Greater(t, planted, 100)
+	if !testing.Short() { // which draws less
+		require.Greater(t, planted, 100)
+	}
 }

@@ -34,7 +34,7 @@ func (x *examiner) value(s *contract.Schema, n *source.Node, what string) {
 func (x *examiner) admits(s *contract.Schema, n *source.Node) bool {
 	v := n.Value()
 	for _, request := range []bool{true, false} {
-		if holds, known := x.space.Holds(x.space.Lower(s, shape.Role{Request: request}), v); holds || !known {
+		if holds, known := x.space.Contains(x.space.Lower(s, shape.Role{Request: request}), v); holds || !known {
 			return true
 		}
 	}
@@ -78,12 +78,12 @@ func (x *examiner) fault(s *contract.Schema, n *source.Node, depth int) (part *s
 func (x *examiner) mistaken(schemas []*contract.Schema) bool {
 	return slices.ContainsFunc(schemas, func(s *contract.Schema) bool {
 		p := s.Node.Place()
-		return x.wrong[spot{p.File, p.Pointer}]
+		return x.wrong[nodeKey{p.File, p.Pointer}]
 	})
 }
 
-// spot is a node by its file and JSON Pointer.
-type spot struct{ file, pointer string }
+// nodeKey is a node by its file and JSON Pointer.
+type nodeKey struct{ file, pointer string }
 
 // spoiling are the rules after whose breach a schema may refuse what its author meant.
 var spoiling = func() map[string]bool {
@@ -105,7 +105,7 @@ func (x *examiner) spoil(d *source.Diagnostic) {
 	}
 	pointer := d.Pointer
 	for range 3 { // the keyword, one of its entries, or the schema itself
-		x.wrong[spot{d.File, pointer}] = true
+		x.wrong[nodeKey{d.File, pointer}] = true
 		pointer = pointer[:max(strings.LastIndexByte(pointer, '/'), 0)]
 	}
 }

@@ -121,11 +121,11 @@ func (w *writer) rare(s *contract.Schema) {
 		w.tag('d')
 		w.text(d.Property)
 	}
-	w.number(len(s.Unread()))
-	for _, u := range s.Unread() {
+	w.number(len(s.Unsupported()))
+	for _, u := range s.Unsupported() {
 		w.text(u)
 	}
-	if s.Unread() != nil {
+	if s.Unsupported() != nil {
 		w.node(s.Node) // what nobody looks into is known by its text
 	}
 	w.number(len(s.Unclear()))

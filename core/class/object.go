@@ -31,7 +31,7 @@ func saysObject(s *contract.Schema) bool {
 		s.Types != nil && (len(s.Types) != 1 || s.Types[0] != "object") {
 		return false
 	}
-	return s.Rare == nil || s.Rare.Unread == nil && s.Rare.Unclear == nil && s.Rare.Discriminator == nil
+	return s.Rare == nil || s.Rare.Unsupported == nil && s.Rare.Unclear == nil && s.Rare.Discriminator == nil
 }
 
 // joins tells whether the terms of a member of allOf are terms of its holder.

@@ -11,12 +11,12 @@ func (c *Classes) refine(pending []int32) {
 		c.nodes[i].class.Own = c.intern(c.owns, c.key.own(c.nodes[i].schema))
 	}
 	c.partition(pending, partition{
-		self:  func(i int32) bool { return c.nodes[i].core == i },
-		class: func(i int32) *int32 { return &c.nodes[i].class.Set },
-		key:   c.key.set,
-		of:    c.setOf,
-		leads: func(i int32) int32 { return c.nodes[i].core },
-		table: c.sets,
+		self:      func(i int32) bool { return c.nodes[i].core == i },
+		class:     func(i int32) *int32 { return &c.nodes[i].class.Set },
+		key:       c.key.set,
+		of:        c.setOf,
+		canonical: func(i int32) int32 { return c.nodes[i].core },
+		table:     c.sets,
 	})
 	c.partition(pending, partition{
 		self:  func(i int32) bool { return c.nodes[i].bare == i },
@@ -24,9 +24,9 @@ func (c *Classes) refine(pending []int32) {
 		key: func(s *contract.Schema, of part) []byte {
 			return c.key.whole(c.nodes[c.index[s]].class.Own, s, of)
 		},
-		of:    c.wholeOf,
-		leads: func(i int32) int32 { return c.nodes[i].bare },
-		table: c.wholes,
+		of:        c.wholeOf,
+		canonical: func(i int32) int32 { return c.nodes[i].bare },
+		table:     c.wholes,
 	})
 	for _, i := range pending {
 		n := &c.nodes[i]
@@ -37,21 +37,21 @@ func (c *Classes) refine(pending []int32) {
 
 // partition is one way to tell nodes apart.
 type partition struct {
-	self  func(i int32) bool // whether the node stands for itself, and not for another
-	class func(i int32) *int32
-	key   func(s *contract.Schema, of part) []byte // what a schema says, by the classes of its parts
-	of    part
-	leads func(i int32) int32 // the node that a node stands for
-	table map[string]int32
-	users [][]int32 // by node: those whose keys name its class
-	seen  []int32   // by node: the round in which it was looked at last
-	round int32
+	self      func(i int32) bool // whether the node stands for itself, and not for another
+	class     func(i int32) *int32
+	key       func(s *contract.Schema, of part) []byte // what a schema says, by the classes of its parts
+	of        part
+	canonical func(i int32) int32 // the node that a node stands for
+	table     map[string]int32
+	users     [][]int32 // by node: those whose keys name its class
+	seen      []int32   // by node: the round in which it was looked at last
+	round     int32
 }
 
 // form is the key of a node before anything is told apart: the classes of pending parts are 0. It notes whose class the key will name.
 func (p *partition) form(c *Classes, i int32) []byte {
 	return p.key(c.nodes[i].schema, func(in *contract.Schema) int32 {
-		part := p.leads(c.index[in])
+		part := p.canonical(c.index[in])
 		class := *p.class(part)
 		if list := p.users[part]; class == 0 && (len(list) == 0 || list[len(list)-1] != i) {
 			p.users[part] = append(list, i)

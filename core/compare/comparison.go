@@ -341,7 +341,7 @@ func ContractsContext(ctx context.Context, old, new *contract.Contract, o Option
 	if o.Undeclared == Refused {
 		c.space.Refuse()
 	}
-	for _, step := range []func(){c.operations, c.sharedSchemas, c.gradeEdits, c.closeGaps, c.document} {
+	for _, step := range []func(){c.operations, c.sharedSchemas, c.gradeEdits, c.verifyPairs, c.document} {
 		if step(); ctx.Err() != nil {
 			return nil, ctx.Err()
 		}

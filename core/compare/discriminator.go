@@ -60,7 +60,7 @@ func (c *comparer) discriminators(p *pair) {
 	case x == nil || y == nil || x.Property != y.Property:
 		e := &edit{kind: "discriminator-changed", old: p.a.place("discriminator"), new: p.b.place("discriminator"), title: p.subject + " tells its alternatives apart in another way"}
 		if x != nil {
-			e.fear = fear("programs that choose by the old property choose wrongly")
+			e.hazard = fear("programs that choose by the old property choose wrongly")
 		}
 		c.edit(p, e)
 		return
@@ -71,8 +71,8 @@ func (c *comparer) discriminators(p *pair) {
 	if x.Default != y.Default {
 		c.edit(p, &edit{
 			kind: "discriminator-mapping-changed", old: x.Node, new: y.Node,
-			title: fmt.Sprintf("all other values of %s of %s stand for something else", x.Property, p.subject),
-			fear:  fear("programs that choose by such a value choose wrongly"),
+			title:  fmt.Sprintf("all other values of %s of %s stand for something else", x.Property, p.subject),
+			hazard: fear("programs that choose by such a value choose wrongly"),
 		})
 	}
 }
@@ -85,7 +85,7 @@ func (c *comparer) tagsChanged(p *pair, was, is []tag) {
 		return func(s sense) (string, bool) { return s.when() + chosen, slices.Contains(ds, s.direction) }
 	}
 	tell := func(kind, was, is string, fear func(sense) (string, bool), title string) {
-		c.edit(p, &edit{kind: kind, least: Safe, old: x.Node, new: y.Node, once: cmp.Or(was, is), was: texted(was), is: texted(is), tag: x.Property, fear: fear, title: title})
+		c.edit(p, &edit{kind: kind, least: Safe, old: x.Node, new: y.Node, once: cmp.Or(was, is), was: texted(was), is: texted(is), tag: x.Property, hazard: fear, title: title})
 	}
 	valued := func(list []tag, value string) int {
 		return slices.IndexFunc(list, func(t tag) bool { return t.value == value })

@@ -37,8 +37,8 @@ type edit struct {
 	needOld, needNew string
 	// least is the lowest grade that the edit can have.
 	least Grade
-	// fear tells what a proved inclusion does not: meaning that is lost although no message is refused.
-	fear func(s sense) (why string, feared bool)
+	// hazard tells what a proved inclusion does not: meaning that is lost although no message is refused.
+	hazard func(s sense) (why string, feared bool)
 
 	// silent tells in which roles the edit says nothing; nil for none. Unheard is its title where it says nothing in any.
 	silent  func(shape.Role) bool
@@ -49,17 +49,17 @@ type edit struct {
 	// unclear says why nobody can tell what the edit does, "" for all others.
 	unclear string
 
-	met      []occurrence
-	verdicts map[question]verdict // of its pair
-	faces    []*edit              // the same edit as it stands in other pairs, with verdicts of theirs
+	met       []occurrence
+	verdicts  map[question]verdict // of its pair
+	instances []*edit              // the same edit as it stands in other pairs, with verdicts of theirs
 }
 
-// maxFaces bounds the pairs in which one edit is asked about. What it does in others closeGaps finds.
-const maxFaces = 48
+// maxInstances bounds the pairs in which one edit is asked about. What it does in others verifyPairs finds.
+const maxInstances = 48
 
 // in is the edit as it stands in a pair.
 func (e *edit) in(p *pair) *edit {
-	for _, f := range e.faces {
+	for _, f := range e.instances {
 		if f.pair == p {
 			return f
 		}
@@ -254,7 +254,7 @@ func (c *comparer) embed(sent shape.Shape, way []step, s sense, role shape.Role,
 	for _, part := range []shape.Shape{c.space.Only(found), refused} {
 		v := c.space.Find(sent, c.inWhole(way, part, s, role))
 		if v.Answer == shape.Refuted {
-			if holds, known := c.space.Holds(received, v.Witness); known && !holds {
+			if holds, known := c.space.Contains(received, v.Witness); known && !holds {
 				return v
 			}
 		}
@@ -268,8 +268,8 @@ func (c *comparer) embed(sent shape.Shape, way []step, s sense, role shape.Role,
 // unread says which rules of a schema are not known here, or "".
 func (p *pair) unread() string {
 	for _, s := range []*contract.Schema{p.old, p.new} {
-		if len(s.Unread()) > 0 {
-			return s.Unread()[0] + " could not be decided"
+		if len(s.Unsupported()) > 0 {
+			return s.Unsupported()[0] + " could not be decided"
 		}
 	}
 	return ""
@@ -279,10 +279,10 @@ func (p *pair) unread() string {
 const maxEmbeddings = 8
 
 func (c *comparer) fears(e *edit, s sense, v verdict) verdict {
-	if e.fear == nil {
+	if e.hazard == nil {
 		return v
 	}
-	if why, feared := e.fear(s); feared && v.grade < Hazard {
+	if why, feared := e.hazard(s); feared && v.grade < Hazard {
 		return verdict{grade: Hazard, why: why}
 	}
 	return v
@@ -404,7 +404,7 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 		if face.silent != nil && face.silent(g.role) {
 			continue
 		}
-		if face.partOld != nil && face.least < Safe && face.fear == nil && c.equal(c.asked(face, face.before()), c.asked(face, face.partNew), g.role, face.pair.commonTypes()) {
+		if face.partOld != nil && face.least < Safe && face.hazard == nil && c.equal(c.asked(face, face.before()), c.asked(face, face.partNew), g.role, face.pair.commonTypes()) {
 			continue
 		}
 		asked = true
@@ -544,7 +544,7 @@ func orAny(s *contract.Schema, holder *source.Node) *contract.Schema {
 func (c *comparer) visit(p *position) {
 	c.visits++
 	root := c.pair(p.old, p.new, p.subject)
-	if root.same {
+	if root.identical {
 		return
 	}
 	for _, r := range c.reach(root) {

@@ -45,7 +45,7 @@ func (c *comparer) heirPairs(p *pair) {
 	for _, x := range gone {
 		if y := take(func(y *contract.Schema) bool { return y.Name == x.Name || y == likely[x] }); y != nil {
 			c.edit(p, &edit{
-				kind: "discriminator-mapping-changed", least: Safe, old: x.Node, new: y.Node, once: x.Name, fear: in(Backward, Forward),
+				kind: "discriminator-mapping-changed", least: Safe, old: x.Node, new: y.Node, once: x.Name, hazard: in(Backward, Forward),
 				was: texted(tagOf(p.old, x)), is: texted(tagOf(p.new, y)), tag: property,
 				title: fmt.Sprintf("%s %s of %s is now %s", property, tagOf(p.old, x), p.subject, tagOf(p.new, y)),
 			})
@@ -53,13 +53,13 @@ func (c *comparer) heirPairs(p *pair) {
 			continue
 		}
 		c.edit(p, &edit{
-			kind: "discriminator-mapping-removed", least: Safe, old: x.Node, new: p.new.Node, once: x.Name, fear: in(Backward),
+			kind: "discriminator-mapping-removed", least: Safe, old: x.Node, new: p.new.Node, once: x.Name, hazard: in(Backward),
 			title: fmt.Sprintf("%s may no longer be %s", p.subject, x.Name),
 		})
 	}
 	for _, y := range came {
 		c.edit(p, &edit{
-			kind: "discriminator-mapping-added", least: Safe, old: p.old.Node, new: y.Node, once: y.Name, fear: in(Forward),
+			kind: "discriminator-mapping-added", least: Safe, old: p.old.Node, new: y.Node, once: y.Name, hazard: in(Forward),
 			title: fmt.Sprintf("%s may also be %s", p.subject, y.Name),
 		})
 	}

@@ -198,7 +198,7 @@ func TestRefactoringIsSilent(t *testing.T) {
 				texts = map[string][]byte{}
 			}
 			texts["inlined.json"] = text
-			set, err := source.Texts(context.Background(), "", "inlined.json", texts)
+			set, err := source.OpenTexts(context.Background(), "", "inlined.json", texts)
 			require.NoError(t, err)
 			inlined, err := openapi.ReadSet(set)
 			require.NoError(t, err)

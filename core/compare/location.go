@@ -204,16 +204,16 @@ func (p *Place) Is(field string) bool {
 }
 
 // components are the names of what a version shares, by where it stands.
-type components map[spot]string
+type components map[nodeKey]string
 
-type spot struct{ file, pointer string }
+type nodeKey struct{ file, pointer string }
 
 func componentsOf(c *contract.Contract) components {
 	all := components{}
 	for _, s := range c.Schemas {
 		if s.Node != nil && s.Name != "" {
 			p := s.Node.Place()
-			all[spot{p.File, p.Pointer}] = s.Name
+			all[nodeKey{p.File, p.Pointer}] = s.Name
 		}
 	}
 	return all
@@ -226,7 +226,7 @@ func (all components) place(n *source.Node) *Place {
 	}
 	at := &Place{Place: n.Place()}
 	for end := len(at.Pointer); end >= 0; end = strings.LastIndexByte(at.Pointer[:end], '/') {
-		if name, known := all[spot{at.File, at.Pointer[:end]}]; known {
+		if name, known := all[nodeKey{at.File, at.Pointer[:end]}]; known {
 			below := at.Pointer[end:]
 			at.Component, at.within = name, name+below
 			if below != "" {

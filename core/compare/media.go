@@ -68,7 +68,7 @@ func payload(m *contract.Media) *contract.Schema {
 		return m.Schema
 	}
 	plain := *s.Copy()
-	plain.Rarely().ContentEncoding, plain.Rarely().ContentMediaType = "", ""
+	plain.EnsureRare().ContentEncoding, plain.EnsureRare().ContentMediaType = "", ""
 	if len(plain.Types) == 1 && plain.Types[0] == "string" {
 		plain.Types = nil
 	}

@@ -164,7 +164,7 @@ func refusesNothing(t require.TestingT, sender, receiver *contract.Contract, val
 	j, err := judge.For(receiver, requestSchema(receiver).Node, reading, true)
 	require.NoError(t, err)
 	for _, v := range values {
-		holds, known := space.Holds(sent, v)
+		holds, known := space.Contains(sent, v)
 		require.True(t, known)
 		if holds {
 			valid, why := j.Valid(v)

@@ -12,19 +12,19 @@ import (
 // pair is one schema of the old version beside the one that took its place. Pairs form a graph, made once for each two
 // schemas; operations reach into it, which is how one edit in a shared component stays one change.
 type pair struct {
-	old, new *contract.Schema
-	a, b     *view
-	subject  string // what a reader calls it: its component, its property
-	edits    []*edit
-	links    []link
-	same     bool // nothing differs here or below
-	equal    bool // only words differ, here or below
-	alike    bool // nothing differs here; what it is made of may
-	below    []reached
-	mistaken map[*source.Node]bool                 // keywords of which no more is said than that they are unclear
-	branches map[*contract.Schema]*contract.Schema // of a union: the new one of each old one
-	met      []occurrence                          // where it is reached
-	gap      *edit                                 // what is left of it when all edits are told, once that was asked
+	old, new   *contract.Schema
+	a, b       *view
+	subject    string // what a reader calls it: its component, its property
+	edits      []*edit
+	links      []link
+	identical  bool // nothing differs here or below
+	equivalent bool // only words differ, here or below
+	ownEqual   bool // nothing differs here; what it is made of may
+	below      []reached
+	mistaken   map[*source.Node]bool                 // keywords of which no more is said than that they are unclear
+	branches   map[*contract.Schema]*contract.Schema // of a union: the new one of each old one
+	met        []occurrence                          // where it is reached
+	remainder  *edit                                 // what is left of it when all edits are told, once that was asked
 }
 
 type pairKey struct{ old, new *contract.Schema }
@@ -72,13 +72,13 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 	}
 	x, y := c.classes.Of(old), c.classes.Of(new)
 	if x.Whole == y.Whole {
-		p.same = true
+		p.identical = true
 		return p
 	}
-	p.equal = x.Set == y.Set
+	p.equivalent = x.Set == y.Set
 	c.heirPairs(p)
 	if x.Own == y.Own && c.linkUnchanged(p) {
-		p.alike = true
+		p.ownEqual = true
 		return p
 	}
 	p.a, p.b = newView(old), newView(new)
@@ -89,7 +89,7 @@ func (c *comparer) pair(old, new *contract.Schema, subject string) *pair {
 		})
 		return p
 	}
-	if p.equal {
+	if p.equivalent {
 		c.reworded(p)
 	} else {
 		c.detect(p)

@@ -170,7 +170,7 @@ func (c *comparer) added(p *pair, y contract.Property) {
 	if p.b.schema.Requires(y.Name) && !hiddenFromRequests(y.Schema) {
 		e.kind, e.title = "property.required-added", y.Name+" is new and must be there"
 	}
-	e.fear = ignored(y.Name, false)
+	e.hazard = ignored(y.Name, false)
 	c.edit(p, e)
 }
 
@@ -196,7 +196,7 @@ func (c *comparer) removed(p *pair, x contract.Property) {
 		partOld: knownPart(p.a.schema, x.Name), partNew: c.strangerPart(p.b.schema), needOld: x.Name,
 		advice: ways("keep "+x.Name, "deprecate "+x.Name+" with a sunset date", "remove it when nobody uses it any more"),
 	}
-	e.fear = ignored(x.Name, true)
+	e.hazard = ignored(x.Name, true)
 	c.edit(p, e)
 }
 
@@ -283,7 +283,7 @@ func (c *comparer) renamed(p *pair, from, to contract.Property) {
 		advice:  besides(from.Name, to.Name, "uses"),
 		partOld: c.renamePart(p.a.schema, from.Name), partNew: c.renamePart(p.b.schema, to.Name),
 	}
-	e.fear = func(s sense) (string, bool) {
+	e.hazard = func(s sense) (string, bool) {
 		sent, read := e.names(s)
 		return s.when() + fmt.Sprintf("%s is sent where %s is read: its value is lost", sent, read), true
 	}
@@ -425,7 +425,7 @@ func (l looking) of(s *contract.Schema) *contract.Schema {
 	if s.Rare == nil {
 		return part
 	}
-	rare := part.Rarely()
+	rare := part.EnsureRare()
 	rare.UnevaluatedProperties, rare.UnevaluatedItems, rare.PatternProperties = s.UnevaluatedProperties(), s.UnevaluatedItems(), named(s.PatternProperties())
 	for range s.PrefixItems() {
 		rare.PrefixItems = append(rare.PrefixItems, anything)

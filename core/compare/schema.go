@@ -92,8 +92,8 @@ func (c *comparer) edit(p *pair, e *edit) {
 	if known := c.edits[key]; known != nil {
 		if !slices.Contains(p.edits, known) {
 			p.edits = append(p.edits, known)
-			if len(known.faces) < maxFaces {
-				known.faces = append(known.faces, e)
+			if len(known.instances) < maxInstances {
+				known.instances = append(known.instances, e)
 			}
 		}
 		return
@@ -488,7 +488,7 @@ func (c *comparer) contentKeywords(p *pair) {
 	c.edit(p, &edit{
 		kind: "content-changed", old: keywordPlace(p.a, places), new: keywordPlace(p.b, places),
 		title: fmt.Sprintf("%s holds %s, was %s", p.subject, holds(b), holds(a)),
-		fear: func(sense) (string, bool) {
+		hazard: func(sense) (string, bool) {
 			return "the text is the same kind of string, and means something else inside", true
 		},
 	})
@@ -514,7 +514,7 @@ func (c *comparer) formats(p *pair) {
 	}
 	e := p.edits[len(p.edits)-1]
 	if a.Format != "" && !shape.KnownFormat(a.Format) || b.Format != "" && !shape.KnownFormat(b.Format) {
-		e.fear = func(sense) (string, bool) {
+		e.hazard = func(sense) (string, bool) {
 			return "what this format demands is not known here, so nobody can tell whether old values still fit", true
 		}
 	}
@@ -570,7 +570,7 @@ func itemSubject(subject string) string { return "an item of " + subject }
 // link joins a pair with the pair of a part of it.
 func (c *comparer) link(p *pair, s step, old, new *contract.Schema, subject string) {
 	to := c.pair(old, new, subject)
-	if !to.same {
+	if !to.identical {
 		p.links = append(p.links, link{s, to})
 	}
 }

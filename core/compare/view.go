@@ -157,7 +157,7 @@ func (v *view) joinRare(sc *contract.Schema) {
 	if sc.Rare == nil {
 		return
 	}
-	s, into, from := v.schema, v.schema.Rarely(), sc.Rare
+	s, into, from := v.schema, v.schema.EnsureRare(), sc.Rare
 	if from.PrefixItems != nil {
 		v.mixed = v.mixed || into.PrefixItems != nil || s.Items != nil
 		into.PrefixItems = from.PrefixItems
@@ -180,7 +180,7 @@ func (v *view) joinRare(sc *contract.Schema) {
 		into.Discriminator = from.Discriminator
 	}
 	into.Unclear = append(slices.Clip(into.Unclear), from.Unclear...)
-	into.Unread = append(slices.Clip(into.Unread), from.Unread...)
+	into.Unsupported = append(slices.Clip(into.Unsupported), from.Unsupported...)
 	v.joinRareWords(into, from)
 }
 

@@ -48,7 +48,7 @@ func (c *comparer) words(p *pair) {
 	if !a.XML().Same(b.XML()) {
 		e := &edit{kind: "xml-changed", title: p.subject + " is written in another way in XML", old: p.a.place("xml"), new: p.b.place("xml")}
 		if c.speaksXML() {
-			e.fear = func(sense) (string, bool) {
+			e.hazard = func(sense) (string, bool) {
 				return "the same value is another XML text: an element or attribute has another name or place", true
 			}
 		}
@@ -113,7 +113,7 @@ func (c *comparer) access(p *pair) {
 	e.silent = func(role shape.Role) bool {
 		return role.Request && a.ReadOnly == b.ReadOnly || !role.Request && a.WriteOnly == b.WriteOnly
 	}
-	e.fear = func(s sense) (string, bool) {
+	e.hazard = func(s sense) (string, bool) {
 		sender, receiver := a, b
 		if !s.senderIsOld() {
 			sender, receiver = b, a
@@ -152,7 +152,7 @@ func (c *comparer) defaults(p *pair) {
 	c.edit(p, &edit{
 		kind: "default-changed", was: valueOf(a), is: valueOf(b), title: fmt.Sprintf("%s has %s, had %s", p.subject, text(b), text(a)),
 		old: p.a.place("default"), new: p.b.place("default"),
-		fear: func(s sense) (string, bool) {
+		hazard: func(s sense) (string, bool) {
 			return "a request that leaves it out now means something else", s.clientSends
 		},
 	})

@@ -29,7 +29,7 @@ type Rare struct {
 	Docs             ExternalDocs
 	Extensions       []Extension
 	Unclear          []*source.Node // keywords whose values are mistakes without a settled meaning: they are left out
-	Unread           []string       // keywords that constrain and that no reader lowers yet
+	Unsupported      []string       // keywords that constrain and that no reader lowers yet
 }
 
 // Empty tells whether no rare keyword is there.
@@ -44,15 +44,15 @@ func (r *Rare) Composes() bool {
 		r.DependentSchemas != nil || r.Not != nil || r.If != nil
 }
 
-func (s *Schema) seldom() *Rare {
+func (s *Schema) rareOrNone() *Rare {
 	if s.Rare == nil {
 		return &none
 	}
 	return s.Rare
 }
 
-// Rarely is the place to write a rare keyword to.
-func (s *Schema) Rarely() *Rare {
+// EnsureRare is the place to write a rare keyword to.
+func (s *Schema) EnsureRare() *Rare {
 	if s.Rare == nil {
 		s.Rare = &Rare{}
 	}
@@ -60,73 +60,73 @@ func (s *Schema) Rarely() *Rare {
 }
 
 // PrefixItems is the keyword of that name, its zero value where it is not there.
-func (s *Schema) PrefixItems() []*Schema { return s.seldom().PrefixItems }
+func (s *Schema) PrefixItems() []*Schema { return s.rareOrNone().PrefixItems }
 
 // Contains is the keyword of that name, its zero value where it is not there.
-func (s *Schema) Contains() *Schema { return s.seldom().Contains }
+func (s *Schema) Contains() *Schema { return s.rareOrNone().Contains }
 
 // MinContains is the keyword of that name, its zero value where it is not there.
-func (s *Schema) MinContains() *int { return s.seldom().MinContains }
+func (s *Schema) MinContains() *int { return s.rareOrNone().MinContains }
 
 // MaxContains is the keyword of that name, its zero value where it is not there.
-func (s *Schema) MaxContains() *int { return s.seldom().MaxContains }
+func (s *Schema) MaxContains() *int { return s.rareOrNone().MaxContains }
 
 // UnevaluatedItems is the keyword of that name, its zero value where it is not there.
-func (s *Schema) UnevaluatedItems() *Schema { return s.seldom().UnevaluatedItems }
+func (s *Schema) UnevaluatedItems() *Schema { return s.rareOrNone().UnevaluatedItems }
 
 // PatternProperties is the keyword of that name, its zero value where it is not there.
-func (s *Schema) PatternProperties() []Property { return s.seldom().PatternProperties }
+func (s *Schema) PatternProperties() []Property { return s.rareOrNone().PatternProperties }
 
 // PropertyNames is the keyword of that name, its zero value where it is not there.
-func (s *Schema) PropertyNames() *Schema { return s.seldom().PropertyNames }
+func (s *Schema) PropertyNames() *Schema { return s.rareOrNone().PropertyNames }
 
 // UnevaluatedProperties is the keyword of that name, its zero value where it is not there.
-func (s *Schema) UnevaluatedProperties() *Schema { return s.seldom().UnevaluatedProperties }
+func (s *Schema) UnevaluatedProperties() *Schema { return s.rareOrNone().UnevaluatedProperties }
 
 // DependentRequired is the keyword of that name, its zero value where it is not there.
-func (s *Schema) DependentRequired() []Dependency { return s.seldom().DependentRequired }
+func (s *Schema) DependentRequired() []Dependency { return s.rareOrNone().DependentRequired }
 
 // DependentSchemas is the keyword of that name, its zero value where it is not there.
-func (s *Schema) DependentSchemas() []Property { return s.seldom().DependentSchemas }
+func (s *Schema) DependentSchemas() []Property { return s.rareOrNone().DependentSchemas }
 
 // Not is the keyword of that name, its zero value where it is not there.
-func (s *Schema) Not() *Schema { return s.seldom().Not }
+func (s *Schema) Not() *Schema { return s.rareOrNone().Not }
 
 // If is the keyword of that name, its zero value where it is not there.
-func (s *Schema) If() *Schema { return s.seldom().If }
+func (s *Schema) If() *Schema { return s.rareOrNone().If }
 
 // Then is the keyword of that name, its zero value where it is not there.
-func (s *Schema) Then() *Schema { return s.seldom().Then }
+func (s *Schema) Then() *Schema { return s.rareOrNone().Then }
 
 // Else is the keyword of that name, its zero value where it is not there.
-func (s *Schema) Else() *Schema { return s.seldom().Else }
+func (s *Schema) Else() *Schema { return s.rareOrNone().Else }
 
 // Discriminator is the keyword of that name, its zero value where it is not there.
-func (s *Schema) Discriminator() *Discriminator { return s.seldom().Discriminator }
+func (s *Schema) Discriminator() *Discriminator { return s.rareOrNone().Discriminator }
 
 // Examples is the keyword of that name, its zero value where it is not there.
-func (s *Schema) Examples() []*source.Node { return s.seldom().Examples }
+func (s *Schema) Examples() []*source.Node { return s.rareOrNone().Examples }
 
 // ContentEncoding is the keyword of that name, its zero value where it is not there.
-func (s *Schema) ContentEncoding() string { return s.seldom().ContentEncoding }
+func (s *Schema) ContentEncoding() string { return s.rareOrNone().ContentEncoding }
 
 // ContentMediaType is the keyword of that name, its zero value where it is not there.
-func (s *Schema) ContentMediaType() string { return s.seldom().ContentMediaType }
+func (s *Schema) ContentMediaType() string { return s.rareOrNone().ContentMediaType }
 
 // XML is the keyword of that name, its zero value where it is not there.
-func (s *Schema) XML() *source.Node { return s.seldom().XML }
+func (s *Schema) XML() *source.Node { return s.rareOrNone().XML }
 
 // Docs is the keyword of that name, its zero value where it is not there.
-func (s *Schema) Docs() ExternalDocs { return s.seldom().Docs }
+func (s *Schema) Docs() ExternalDocs { return s.rareOrNone().Docs }
 
 // Extensions is the keyword of that name, its zero value where it is not there.
-func (s *Schema) Extensions() []Extension { return s.seldom().Extensions }
+func (s *Schema) Extensions() []Extension { return s.rareOrNone().Extensions }
 
-// Unread is the keyword of that name, its zero value where it is not there.
-func (s *Schema) Unread() []string { return s.seldom().Unread }
+// Unsupported is the keyword of that name, its zero value where it is not there.
+func (s *Schema) Unsupported() []string { return s.rareOrNone().Unsupported }
 
 // Unclear is the field of that name, its zero value where it is not there.
-func (s *Schema) Unclear() []*source.Node { return s.seldom().Unclear }
+func (s *Schema) Unclear() []*source.Node { return s.rareOrNone().Unclear }
 
 // Copy is a schema that may be changed and leaves this one as it is; what both refer to they share.
 func (s *Schema) Copy() *Schema {

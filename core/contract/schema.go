@@ -106,7 +106,7 @@ func (s *Schema) Wrapped() *Schema {
 	if parts != 1 || s.Bool != nil || s.Types != nil || s.Nullable || s.HasEnum || s.Const != nil || s.SaysNumber() || s.SaysString() || s.SaysArray() || s.SaysObject() {
 		return nil
 	}
-	if r := s.Rare; r != nil && (s.SaysContent() || r.Not != nil || r.If != nil || r.Discriminator != nil || r.Unread != nil || r.Unclear != nil) {
+	if r := s.Rare; r != nil && (s.SaysContent() || r.Not != nil || r.If != nil || r.Discriminator != nil || r.Unsupported != nil || r.Unclear != nil) {
 		return nil
 	}
 	return inner
@@ -116,7 +116,7 @@ func (s *Schema) Wrapped() *Schema {
 func (s *Schema) Asserts() bool {
 	return s.Bool != nil || s.Types != nil || s.Nullable || s.HasEnum || s.Const != nil ||
 		s.SaysNumber() || s.SaysString() || s.SaysContent() || s.SaysArray() || s.SaysObject() ||
-		s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Not() != nil || s.If() != nil || s.Unread() != nil
+		s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Not() != nil || s.If() != nil || s.Unsupported() != nil
 }
 
 // SaysNumber tells whether a keyword about numbers is there.

@@ -13,7 +13,7 @@ import (
 
 // Converted is a description in another dialect, and what could not be carried over as it was: each with its place in the source.
 type Converted struct {
-	Whole    *value.Value
+	Document *value.Value
 	Warnings source.Diagnostics
 }
 
@@ -24,28 +24,28 @@ func Convert(set *source.Set, to openapi.Target) (Converted, error) {
 	if err != nil {
 		return Converted{}, err
 	}
-	return Written(set, c, to), nil
+	return ConvertRead(set, c, to), nil
 }
 
-// Whole writes a description as one OpenAPI file: the files of one bundled, RAML converted to OpenAPI 3.1. The error is that of Read, or
+// Bundle writes a description as one OpenAPI file: the files of one bundled, RAML converted to OpenAPI 3.1. The error is that of Read, or
 // what keeps the files apart.
-func Whole(set *source.Set) (*value.Value, error) {
+func Bundle(set *source.Set) (*value.Value, error) {
 	if !raml.Speaks(set.Entry) {
 		return openapi.Bundle(set)
 	}
 	made, err := Convert(set, openapi.To31)
-	return made.Whole, err
+	return made.Document, err
 }
 
-// Written is Convert for a description that was read already.
-func Written(set *source.Set, c *contract.Contract, to openapi.Target) Converted {
+// ConvertRead is Convert for a description that was read already.
+func ConvertRead(set *source.Set, c *contract.Contract, to openapi.Target) Converted {
 	whole, warnings := openapi.Write(c, to)
 	warnings = append(warnings, lost(set, whole, warnings)...)
 	return Converted{whole, warnings.Sorted(set.Entry.Name)}
 }
 
-// told are the keys whose values are said to readers, or kept for them: none of them may be lost without a word.
-var told = []string{"title", "description", "summary", "displayName", "content", "example", "default", "usage", "termsOfService", "operationId"}
+// readerKeys are the keys whose values are said to readers, or kept for them: none of them may be lost without a word.
+var readerKeys = []string{"title", "description", "summary", "displayName", "content", "example", "default", "usage", "termsOfService", "operationId"}
 
 // lost finds what the source tells readers and the result does not. Templates are told where they are used.
 func lost(set *source.Set, whole *value.Value, known source.Diagnostics) source.Diagnostics {
@@ -105,7 +105,7 @@ func (l *losses) walk(n *source.Node, depth int) {
 		switch {
 		case slices.Contains([]string{"traits", "resourceTypes", "annotationTypes"}, m.Key) && raml.Speaks(n.File()):
 			continue
-		case slices.Contains(told, m.Key):
+		case slices.Contains(readerKeys, m.Key):
 			l.said(m)
 			if m.Key == "example" || m.Key == "default" {
 				continue

@@ -137,7 +137,7 @@ func TestDrawnRAML(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		text := (&drawing{t: rt}).whole()
 		read := func() *source.Set {
-			set, err := source.Texts(context.Background(), "", "api.raml", map[string][]byte{"api.raml": []byte(text)})
+			set, err := source.OpenTexts(context.Background(), "", "api.raml", map[string][]byte{"api.raml": []byte(text)})
 			require.NoError(t, err, text)
 			return set
 		}
@@ -148,8 +148,8 @@ func TestDrawnRAML(t *testing.T) {
 		require.NoError(t, err)
 		require.Empty(t, compare.Contracts(c, again, compare.Options{}).Changes, text)
 		for _, to := range openapi.Targets {
-			made := format.Written(set, c, to)
-			f, err := source.Parse("made.yaml", made.Whole.YAML())
+			made := format.ConvertRead(set, c, to)
+			f, err := source.Parse("made.yaml", made.Document.YAML())
 			require.NoError(t, err)
 			is, err := openapi.Read(f)
 			require.NoError(t, err, "%s\n%s", text, f.Text)

@@ -24,11 +24,11 @@ func same(t *testing.T, set *source.Set, to openapi.Target) {
 	t.Helper()
 	was, err := format.Read(set)
 	require.NoError(t, err)
-	made := format.Written(set, was, to)
-	text := made.Whole.YAML()
+	made := format.ConvertRead(set, was, to)
+	text := made.Document.YAML()
 	file, err := source.Parse("made.yaml", text)
 	require.NoError(t, err, "%s", text)
-	is, err := format.Read(source.One(file))
+	is, err := format.Read(source.SetOf(file))
 	require.NoError(t, err, "%s", text)
 	readings := []shape.Reading{shape.Declared, shape.Exact}
 	if bytes.Contains(set.Entry.Text, []byte("nullable: true")) {
@@ -80,7 +80,7 @@ func TestConversions(t *testing.T) {
 							own[strings.TrimPrefix(n, dir)] = text
 						}
 					}
-					set, err := source.Texts(context.Background(), "", entry, own)
+					set, err := source.OpenTexts(context.Background(), "", entry, own)
 					require.NoError(t, err)
 					same(t, set, to)
 				})
@@ -107,7 +107,7 @@ func TestRAMLConverts(t *testing.T) {
 		}
 		for _, to := range openapi.Targets {
 			t.Run(filepath.Base(path)+"/"+string(to), func(t *testing.T) {
-				set, err := source.Texts(context.Background(), "", entry, texts)
+				set, err := source.OpenTexts(context.Background(), "", entry, texts)
 				require.NoError(t, err)
 				same(t, set, to)
 			})
@@ -136,7 +136,7 @@ func TestDemoConverts(t *testing.T) {
 			t.Run(filepath.Base(filepath.Dir(path))+filepath.Base(path)+"/"+string(to), func(t *testing.T) {
 				f, err := source.Parse(path, text)
 				require.NoError(t, err)
-				same(t, source.One(f), to)
+				same(t, source.SetOf(f), to)
 			})
 		}
 	}

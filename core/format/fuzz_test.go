@@ -27,7 +27,7 @@ func FuzzConvert(f *testing.F) {
 		f.Add(a.Files[0].Data)
 	}
 	f.Fuzz(func(t *testing.T, text []byte) {
-		set, err := source.Texts(context.Background(), "", "api.raml", map[string][]byte{"api.raml": text, "lib.raml": []byte(library), "self.raml": text})
+		set, err := source.OpenTexts(context.Background(), "", "api.raml", map[string][]byte{"api.raml": text, "lib.raml": []byte(library), "self.raml": text})
 		if err != nil {
 			told(t, err)
 			return
@@ -38,8 +38,8 @@ func FuzzConvert(f *testing.F) {
 			return
 		}
 		for _, to := range openapi.Targets {
-			made := format.Written(set, c, to)
-			whole := made.Whole.YAML()
+			made := format.ConvertRead(set, c, to)
+			whole := made.Document.YAML()
 			file, err := source.Parse("made.yaml", whole)
 			require.NoError(t, err, "%s", whole)
 			if _, err := openapi.Read(file); err != nil && len(made.Warnings) == 0 {

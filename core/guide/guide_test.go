@@ -113,7 +113,7 @@ func demoVersions(t *testing.T) map[string][]version {
 			require.NoError(t, err, entry)
 			v := version{c, c}
 			if strings.HasSuffix(name, ".raml") {
-				whole, err := format.Whole(set)
+				whole, err := format.Bundle(set)
 				require.NoError(t, err, entry)
 				v.openAPI = parse(t, whole.Indented())
 			}
@@ -181,7 +181,9 @@ func TestDrawnMessages(t *testing.T) {
 		g := made(guide.Make(context.Background(), old, new, compare.Contracts(old, new, compare.Options{}), guide.Context{}))
 		judged += judgeMessages(t, g, old, new)
 	})
-	require.Greater(t, judged, 50)
+	if !testing.Short() { // which draws less
+		require.Greater(t, judged, 50)
+	}
 }
 
 func parse(t require.TestingT, text string) *contract.Contract { return parseAs(t, "drawn.json", text) }

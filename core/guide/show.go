@@ -112,7 +112,7 @@ func (w *writer) showRequests(s *Step, from, to *contract.Operation, at compare.
 		if s.Change.Was != nil && s.Change.Is != nil {
 			was = set(was, at.Fields, s.Change.Is)
 		}
-		if f.body = w.carry(was, now, true); fieldIn(was, at.Fields) == nil && fieldIn(f.body, at.Fields) == nil {
+		if f.body = w.migrate(was, now, true); fieldIn(was, at.Fields) == nil && fieldIn(f.body, at.Fields) == nil {
 			f.body = w.holding(now, at.Fields, w.space.Any(), true) // what must be there now
 		}
 	}
@@ -166,7 +166,7 @@ func (w *writer) like(before, body *value.Value, fields []string, now *contract.
 	if body == nil {
 		return nil
 	}
-	carried := w.carry(before, now, clientSends)
+	carried := w.migrate(before, now, clientSends)
 	if carried == nil {
 		return nil
 	}
@@ -198,7 +198,7 @@ func (w *writer) showParameter(s *Step, from, to *contract.Operation, at compare
 // takes tells whether a parameter admits a value.
 func (w *writer) takes(p *contract.Parameter, v *value.Value) bool {
 	schema, _ := p.Payload()
-	holds, known := w.space.Holds(w.space.Lower(schema, shape.Role{Sends: true, Request: true}), v)
+	holds, known := w.space.Contains(w.space.Lower(schema, shape.Role{Sends: true, Request: true}), v)
 	return holds && known
 }
 
@@ -219,7 +219,7 @@ func (w *writer) showDefault(s *Step, from, to *contract.Operation, at compare.L
 		return
 	}
 	less := set(full, at.Fields, nil)
-	more := w.carry(full, now, true)
+	more := w.migrate(full, now, true)
 	if !w.fits(less, old, true) || more == nil || fieldIn(more, at.Fields) == nil {
 		return
 	}
@@ -256,7 +256,7 @@ func (w *writer) showCredentials(s *Step, from, to *contract.Operation) {
 	}
 	f := focus{who: asked[:1]}
 	if now := mediaOf(to, ""); s.Before != nil && s.Before.Value != nil && now != nil {
-		f.media, f.body = now, w.carry(s.Before.Value, now, true)
+		f.media, f.body = now, w.migrate(s.Before.Value, now, true)
 	}
 	s.After = w.request(w.new, to, f)
 }

@@ -37,7 +37,7 @@ func TestBundle(t *testing.T) {
 
 // TestBundleRefuses leaves alone what would mean something else in one file.
 func TestBundleRefuses(t *testing.T) {
-	set, err := source.Texts(context.Background(), "", "a.yaml", map[string][]byte{"a.yaml": []byte(`
+	set, err := source.OpenTexts(context.Background(), "", "a.yaml", map[string][]byte{"a.yaml": []byte(`
 openapi: 3.1.0
 info: {title: T, version: 1.0.0}
 components:
@@ -49,7 +49,7 @@ components:
 	require.ErrorContains(t, err, "a.yaml:6:")
 	require.ErrorContains(t, err, "write it as $ref to bundle it")
 
-	set, err = source.Texts(context.Background(), "", "a.yaml", map[string][]byte{
+	set, err = source.OpenTexts(context.Background(), "", "a.yaml", map[string][]byte{
 		"a.yaml": []byte("openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\npaths: {/a: {$ref: b.yaml}}\n"),
 		"b.yaml": []byte("get: {responses: {\"200\": {description: ok, links: {next: {operationRef: \"#/get\"}}}}}\n"),
 	})

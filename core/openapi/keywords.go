@@ -66,7 +66,7 @@ func (r *reader) groupsOf(n *source.Node, s *contract.Schema) group {
 			said |= ofAnnotations
 		case g&(newer|withRules) == 0 && g != 0:
 		case g == 0 || old && g&newer != 0:
-			if s.Unread() == nil { // other rules have other keywords
+			if s.Unsupported() == nil { // other rules have other keywords
 				r.strange(n, n.Members[i])
 			}
 		case key == "nullable" && r.dialectOf(n) != v30:

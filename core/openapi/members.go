@@ -25,12 +25,12 @@ func (r *reader) objects(s *contract.Schema, n *source.Node) {
 	if r.dialectOf(n).before31() {
 		return
 	}
-	s.Rarely().PatternProperties = r.named(n, "patternProperties")
-	s.Rarely().PropertyNames = r.sub(n, "propertyNames")
-	s.Rarely().UnevaluatedProperties = r.sub(n, "unevaluatedProperties")
-	s.Rarely().DependentSchemas = r.named(n, "dependentSchemas")
+	s.EnsureRare().PatternProperties = r.named(n, "patternProperties")
+	s.EnsureRare().PropertyNames = r.sub(n, "propertyNames")
+	s.EnsureRare().UnevaluatedProperties = r.sub(n, "unevaluatedProperties")
+	s.EnsureRare().DependentSchemas = r.named(n, "dependentSchemas")
 	for _, m := range r.members(n, "dependentRequired") {
-		s.Rarely().DependentRequired = append(s.DependentRequired(), contract.Dependency{Name: m.Key, Needs: r.words(n.Get("dependentRequired"), m.Key)})
+		s.EnsureRare().DependentRequired = append(s.DependentRequired(), contract.Dependency{Name: m.Key, Needs: r.words(n.Get("dependentRequired"), m.Key)})
 	}
 }
 

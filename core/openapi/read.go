@@ -14,7 +14,7 @@ import (
 )
 
 // Read makes the contract of a description in a single file. The error is source.Diagnostics: all for which it cannot be read.
-func Read(f *source.File) (*contract.Contract, error) { return ReadSet(source.One(f)) }
+func Read(f *source.File) (*contract.Contract, error) { return ReadSet(source.SetOf(f)) }
 
 // ReadSet makes the contract of a description that may refer to other files of its set, which it opens as it meets them.
 // The error is source.Diagnostics: all for which it cannot be read, those of the entry first; or that of the set's context.

@@ -27,7 +27,7 @@ func TestDiagnostics(t *testing.T) {
 				found = c.Diagnostics
 			}
 		}
-		return map[string]string{"want.txt": cases.Told(found, err)}
+		return map[string]string{"want.txt": cases.Render(found, err)}
 	})
 }
 

@@ -42,7 +42,7 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 		return s
 	}
 	if !r.is(n, source.Mapping) {
-		s.Rarely().Unclear = r.unclear
+		s.EnsureRare().Unclear = r.unclear
 		return s
 	}
 	if r.set.Err() != nil {
@@ -58,7 +58,7 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 		if r.circular(s) {
 			r.report(ref.Wrong(contract.ReferenceCircular, "the reference %s leads back to itself and describes nothing; it must lead to a schema", ref.Text))
 			s.Ref = nil
-			s.Rarely().Unclear = []*source.Node{ref}
+			s.EnsureRare().Unclear = []*source.Node{ref}
 			return s
 		}
 		if old {
@@ -96,7 +96,7 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 		}
 	}
 	if r.unclear != nil {
-		s.Rarely().Unclear = r.unclear
+		s.EnsureRare().Unclear = r.unclear
 	}
 	r.settleRare(s)
 	return s
@@ -127,7 +127,7 @@ func (r *reader) foreign(s *contract.Schema, n *source.Node) {
 	if named == nil || named.Kind != source.String || strings.HasPrefix(named.Text, "https://json-schema.org/draft/2020-12/") || strings.HasPrefix(named.Text, "https://spec.openapis.org/oas/3.") {
 		return
 	}
-	s.Rarely().Unread = append(s.Unread(), "the schema dialect "+named.Text)
+	s.EnsureRare().Unsupported = append(s.Unsupported(), "the schema dialect "+named.Text)
 }
 
 // known is the schema that was read at a node in the scope under way, or nil.
@@ -248,15 +248,15 @@ func (r *reader) annotations(s *contract.Schema, n *source.Node) {
 	s.Title, s.Description = r.text(n, "title"), r.text(n, "description")
 	s.Default = n.Get("default")
 	if e := n.Get("example"); e != nil {
-		s.Rarely().Examples = append(s.Examples(), e)
+		s.EnsureRare().Examples = append(s.Examples(), e)
 	}
 	if list := n.Get("examples"); list != nil && list.Kind == source.Sequence {
-		s.Rarely().Examples = append(s.Examples(), list.Items()...)
+		s.EnsureRare().Examples = append(s.Examples(), list.Items()...)
 	}
 	s.ReadOnly, s.WriteOnly, s.Deprecated = r.flag(n, "readOnly"), r.flag(n, "writeOnly"), r.flag(n, "deprecated")
-	s.Rarely().ContentEncoding, s.Rarely().ContentMediaType = r.text(n, "contentEncoding"), r.text(n, "contentMediaType")
-	s.Rarely().XML = n.Get("xml")
-	s.Rarely().Docs, s.Rarely().Extensions = r.docs(n), extensions(n)
+	s.EnsureRare().ContentEncoding, s.EnsureRare().ContentMediaType = r.text(n, "contentEncoding"), r.text(n, "contentMediaType")
+	s.EnsureRare().XML = n.Get("xml")
+	s.EnsureRare().Docs, s.EnsureRare().Extensions = r.docs(n), extensions(n)
 }
 
 func (r *reader) numbers(s *contract.Schema, n *source.Node) {
@@ -304,9 +304,9 @@ func (r *reader) strings(s *contract.Schema, n *source.Node) {
 	// The two formats that 3.1 took back: what they say is how the text is encoded, and what is in it.
 	switch s.Format {
 	case "byte":
-		s.Format, s.Rarely().ContentEncoding = "", cmp.Or(s.ContentEncoding(), "base64")
+		s.Format, s.EnsureRare().ContentEncoding = "", cmp.Or(s.ContentEncoding(), "base64")
 	case "binary":
-		s.Format, s.Rarely().ContentMediaType = "", cmp.Or(s.ContentMediaType(), "application/octet-stream")
+		s.Format, s.EnsureRare().ContentMediaType = "", cmp.Or(s.ContentMediaType(), "application/octet-stream")
 	}
 }
 
@@ -316,9 +316,9 @@ func (r *reader) arrays(s *contract.Schema, n *source.Node) {
 	if r.dialectOf(n).before31() {
 		return
 	}
-	s.Rarely().PrefixItems = r.subs(n, "prefixItems")
-	s.Rarely().Contains, s.Rarely().MinContains, s.Rarely().MaxContains = r.sub(n, "contains"), r.count(n, "minContains"), r.count(n, "maxContains")
-	s.Rarely().UnevaluatedItems = r.sub(n, "unevaluatedItems")
+	s.EnsureRare().PrefixItems = r.subs(n, "prefixItems")
+	s.EnsureRare().Contains, s.EnsureRare().MinContains, s.EnsureRare().MaxContains = r.sub(n, "contains"), r.count(n, "minContains"), r.count(n, "maxContains")
+	s.EnsureRare().UnevaluatedItems = r.sub(n, "unevaluatedItems")
 }
 
 func (r *reader) compositions(s *contract.Schema, n *source.Node) {
@@ -327,21 +327,21 @@ func (r *reader) compositions(s *contract.Schema, n *source.Node) {
 	if r.dialectOf(n) == v20 {
 		for _, keyword := range []string{"anyOf", "oneOf", "not"} {
 			if n.Get(keyword) != nil {
-				s.Rarely().Unread = append(s.Unread(), keyword+" in OpenAPI 2.0, which does not know it,")
+				s.EnsureRare().Unsupported = append(s.Unsupported(), keyword+" in OpenAPI 2.0, which does not know it,")
 			}
 		}
 		if d != nil && r.is(d, source.String) {
-			s.Rarely().Discriminator = &contract.Discriminator{Property: d.Text, Node: d}
+			s.EnsureRare().Discriminator = &contract.Discriminator{Property: d.Text, Node: d}
 		}
 		return
 	}
 	s.AnyOf, s.OneOf = r.subs(n, "anyOf"), r.subs(n, "oneOf")
-	s.Rarely().Not = r.sub(n, "not")
+	s.EnsureRare().Not = r.sub(n, "not")
 	if !r.dialectOf(n).before31() {
-		s.Rarely().If, s.Rarely().Then, s.Rarely().Else = r.sub(n, "if"), r.sub(n, "then"), r.sub(n, "else")
+		s.EnsureRare().If, s.EnsureRare().Then, s.EnsureRare().Else = r.sub(n, "if"), r.sub(n, "then"), r.sub(n, "else")
 	}
 	if d != nil && r.is(d, source.Mapping) {
-		s.Rarely().Discriminator = r.discriminator(d)
+		s.EnsureRare().Discriminator = r.discriminator(d)
 	}
 }
 

@@ -365,7 +365,7 @@ func (w *writer) annotations(o *object, s *contract.Schema) {
 	o.add("xml", valueOf(s.XML()))
 	o.add("externalDocs", w.docs(s.Docs()))
 	w.extensions(o, s.Extensions())
-	for _, unread := range s.Unread() {
+	for _, unread := range s.Unsupported() {
 		w.warn(s.Node, "%s is not carried over: what it demands is left open", unread)
 	}
 }

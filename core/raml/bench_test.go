@@ -77,7 +77,7 @@ func BenchmarkRead(b *testing.B) {
 		}
 		decode += time.Since(start)
 		start = time.Now()
-		set, err := source.Texts(context.Background(), "", "api.raml", files)
+		set, err := source.OpenTexts(context.Background(), "", "api.raml", files)
 		require.NoError(b, err)
 		c, err := raml.Read(set)
 		require.NoError(b, err)

@@ -13,18 +13,18 @@ import (
 func (r *reader) facetsOf(s *contract.Schema, v *source.Node, k kind) {
 	r.knownFacets(v, k)
 	s.Title, s.Description, s.Default = r.text(v, "displayName"), r.text(v, "description"), r.field(v, "default")
-	target := cmp.Or(r.stands[v], "TypeDeclaration")
+	target := cmp.Or(r.annotationTarget[v], "TypeDeclaration")
 	if all := append(r.annotations(v, target), r.unsaid(v, k)...); len(all) > 0 {
-		s.Rarely().Extensions = all
+		s.EnsureRare().Extensions = all
 		s.Deprecated = isDeprecated(all)
 	}
 	if examples := r.examplesOf(v); len(examples) > 0 {
 		for _, e := range examples {
-			s.Rarely().Examples = append(s.Rarely().Examples, e.Value)
+			s.EnsureRare().Examples = append(s.EnsureRare().Examples, e.Value)
 		}
 	}
 	if x := r.field(v, "xml"); x != nil {
-		s.Rarely().XML = x
+		s.EnsureRare().XML = x
 	}
 	if e := r.field(v, "enum"); e != nil && r.is(e, source.Sequence) {
 		s.HasEnum, s.Enum = true, r.items(v, "enum")
@@ -170,7 +170,7 @@ func or[T any](a, b *T) *T {
 func (r *reader) textFacets(s *contract.Schema, v *source.Node, k kind) {
 	if k == kindFile {
 		if types := r.words(v, "fileTypes"); len(types) == 1 && types[0] != "*/*" {
-			s.Rarely().ContentMediaType = types[0]
+			s.EnsureRare().ContentMediaType = types[0]
 		}
 		return // the length of a file is not that of a text
 	}
@@ -201,7 +201,7 @@ func (r *reader) objectFacets(s *contract.Schema, v *source.Node) {
 		s.AdditionalProperties = r.typ(v.Get("additionalProperties"), asString)
 	}
 	if d := r.text(v, "discriminator"); d != "" {
-		s.Rarely().Discriminator = &contract.Discriminator{Property: d, Node: v.Get("discriminator")}
+		s.EnsureRare().Discriminator = &contract.Discriminator{Property: d, Node: v.Get("discriminator")}
 	}
 	if d := r.field(v, "discriminatorValue"); d != nil {
 		r.values[s] = d.Text
@@ -217,7 +217,7 @@ func (r *reader) property(s *contract.Schema, m source.Member) {
 			s.AdditionalProperties = p.Schema
 			return
 		}
-		s.Rarely().PatternProperties = append(s.Rarely().PatternProperties, p)
+		s.EnsureRare().PatternProperties = append(s.EnsureRare().PatternProperties, p)
 		return
 	}
 	name, optional := r.optional(m.Key, m.Value, "properties")

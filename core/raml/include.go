@@ -62,8 +62,8 @@ func (r *reader) included(n *source.Node) *source.Node {
 		r.report(n.Wrong(contract.ReferenceBroken, "%s is included by itself, over %s; a file cannot hold itself", n.Text, from.Path()))
 		return nil
 	}
-	if !slices.Contains(r.leads[from], f) {
-		r.leads[from] = append(r.leads[from], f)
+	if !slices.Contains(r.includedFiles[from], f) {
+		r.includedFiles[from] = append(r.includedFiles[from], f)
 	}
 	r.scopeOf(f, r.scopeOfNode(n))
 	root := f.Root
@@ -83,7 +83,7 @@ func (r *reader) leadsTo(from, to *source.File, depth int) bool {
 	if from == to {
 		return true
 	}
-	return depth < maxDepth && slices.ContainsFunc(r.leads[from], func(f *source.File) bool { return r.leadsTo(f, to, depth+1) })
+	return depth < maxDepth && slices.ContainsFunc(r.includedFiles[from], func(f *source.File) bool { return r.leadsTo(f, to, depth+1) })
 }
 
 // pathOf is where in the set the file stands that n names: beside the file in which n stands, or, after a slash, below the entry's folder.

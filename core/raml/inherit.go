@@ -8,8 +8,8 @@ import (
 	"oldledger/core/source"
 )
 
-// heir is a type and those that it inherits from. What follows from inheritance is settled once all types are read.
-type heir struct {
+// subtype is a type and those that it inherits from. What follows from inheritance is settled once all types are read.
+type subtype struct {
 	s       *contract.Schema
 	parents []*contract.Schema
 }
@@ -18,11 +18,11 @@ type heir struct {
 func (r *reader) finish() {
 	r.nameInner()
 	settled := map[*contract.Schema]bool{}
-	byType := map[*contract.Schema]heir{}
-	for _, h := range r.heirs {
+	byType := map[*contract.Schema]subtype{}
+	for _, h := range r.subtypes {
 		byType[h.s] = h
 	}
-	for _, h := range r.heirs {
+	for _, h := range r.subtypes {
 		r.settle(h, byType, settled, 0)
 	}
 	for _, u := range r.unions {
@@ -52,7 +52,7 @@ func (r *reader) nameInner() {
 
 // settle makes a type that inherits from a closed one closed for both: what it declares itself is no stranger. Written as two
 // sets of which both hold, its own properties would be refused by its parent.
-func (r *reader) settle(h heir, byType map[*contract.Schema]heir, settled map[*contract.Schema]bool, depth int) {
+func (r *reader) settle(h subtype, byType map[*contract.Schema]subtype, settled map[*contract.Schema]bool, depth int) {
 	if settled[h.s] || depth > maxDepth {
 		return
 	}
@@ -80,7 +80,7 @@ func (r *reader) settle(h heir, byType map[*contract.Schema]heir, settled map[*c
 	h.s.AdditionalProperties = whole.AdditionalProperties
 	h.s.MinProperties, h.s.MaxProperties = whole.MinProperties, whole.MaxProperties
 	if list := whole.PatternProperties(); list != nil {
-		h.s.Rarely().PatternProperties = list
+		h.s.EnsureRare().PatternProperties = list
 	}
 }
 
@@ -117,7 +117,7 @@ func (r *reader) takeOver(into, s *contract.Schema, depth int) {
 	into.AdditionalProperties = or(s.AdditionalProperties, into.AdditionalProperties)
 	into.MinProperties, into.MaxProperties = or(s.MinProperties, into.MinProperties), or(s.MaxProperties, into.MaxProperties)
 	for _, p := range s.PatternProperties() {
-		into.Rarely().PatternProperties = append(into.Rarely().PatternProperties, p)
+		into.EnsureRare().PatternProperties = append(into.EnsureRare().PatternProperties, p)
 	}
 }
 
@@ -130,7 +130,7 @@ func (r *reader) entry(s *contract.Schema) []contract.MappingEntry {
 }
 
 // root is the discriminator that a type has, itself or from those it inherits from.
-func (r *reader) discriminator(s *contract.Schema, byType map[*contract.Schema]heir, depth int) *contract.Discriminator {
+func (r *reader) discriminator(s *contract.Schema, byType map[*contract.Schema]subtype, depth int) *contract.Discriminator {
 	if s == nil || depth > maxDepth {
 		return nil
 	}
@@ -146,7 +146,7 @@ func (r *reader) discriminator(s *contract.Schema, byType map[*contract.Schema]h
 }
 
 // tellApart gives a choice among types that share a discriminator the values that tell them apart.
-func (r *reader) tellApart(u *contract.Schema, byType map[*contract.Schema]heir) {
+func (r *reader) tellApart(u *contract.Schema, byType map[*contract.Schema]subtype) {
 	var shared *contract.Discriminator
 	var entries []contract.MappingEntry
 	for _, b := range u.AnyOf {
@@ -162,22 +162,22 @@ func (r *reader) tellApart(u *contract.Schema, byType map[*contract.Schema]heir)
 		entries = append(entries, r.entry(s)...)
 	}
 	if shared != nil {
-		u.Rarely().Discriminator = &contract.Discriminator{Property: shared.Property, Mapping: entries, Node: shared.Node}
+		u.EnsureRare().Discriminator = &contract.Discriminator{Property: shared.Property, Mapping: entries, Node: shared.Node}
 	}
 }
 
 // mapping lists the types that inherit from one with a discriminator, and itself.
-func (r *reader) mapping(s *contract.Schema, byType map[*contract.Schema]heir) {
+func (r *reader) mapping(s *contract.Schema, byType map[*contract.Schema]subtype) {
 	d := *s.Discriminator()
 	for _, t := range r.types {
 		if t.Name != "" && (t == s || r.inherits(t, s, byType, 0)) {
 			d.Mapping = append(d.Mapping, r.entry(t)...)
 		}
 	}
-	s.Rarely().Discriminator = &d
+	s.EnsureRare().Discriminator = &d
 }
 
-func (r *reader) inherits(t, from *contract.Schema, byType map[*contract.Schema]heir, depth int) bool {
+func (r *reader) inherits(t, from *contract.Schema, byType map[*contract.Schema]subtype, depth int) bool {
 	return depth < maxDepth && slices.ContainsFunc(byType[t].parents, func(p *contract.Schema) bool {
 		p = p.Deref()
 		return p == from || r.inherits(p, from, byType, depth+1)
@@ -187,7 +187,7 @@ func (r *reader) inherits(t, from *contract.Schema, byType map[*contract.Schema]
 // foreign reads a schema in another language: JSON Schema as one, XML Schema as a text that nobody looks into.
 func (r *reader) foreign(s *contract.Schema, v *source.Node) {
 	if !jsonText(v) {
-		s.Rarely().Unread = []string{"XML Schema"}
+		s.EnsureRare().Unsupported = []string{"XML Schema"}
 		return
 	}
 	r.jsonSchema(s, v)

@@ -226,7 +226,7 @@ func (r *reader) medium(name string, n *source.Node, target string) *contract.Me
 		r.oldMedium(m, n, v)
 		return m
 	}
-	r.stands[v] = target
+	r.annotationTarget[v] = target
 	s := r.typ(n, asAnything)
 	if v.Kind == source.Mapping {
 		s = s.Copy()

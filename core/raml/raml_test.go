@@ -29,7 +29,7 @@ func read(t *testing.T, texts map[string][]byte) (*contract.Contract, error) {
 	if _, has := texts["entry.raml"]; has {
 		entry = "entry.raml"
 	}
-	set, err := source.Texts(context.Background(), "", entry, texts)
+	set, err := source.OpenTexts(context.Background(), "", entry, texts)
 	if err != nil {
 		return nil, err
 	}
@@ -167,7 +167,7 @@ func TestDiagnostics(t *testing.T) {
 			if err == nil {
 				found = c.Diagnostics
 			}
-			want(t, path, a, cases.Told(found, err))
+			want(t, path, a, cases.Render(found, err))
 		})
 	}
 }

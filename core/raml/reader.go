@@ -11,42 +11,42 @@ import (
 
 // reader reads one description. What is shared is read once, so that one place is one pointer.
 type reader struct {
-	set         *source.Set
-	old         bool // RAML 0.8
-	root        *scope
-	tree        *source.Node // the description, with what overlays and extensions say
-	diagnostics source.Diagnostics
-	seen        map[fault]bool // without the place that used it, so that a fault in a trait is told once
-	using       []use
-	scopes      map[*source.File]*scope
-	given       map[*source.Node]*source.Node   // what an argument made, and the argument: its names are those of where it stands
-	includes    map[*source.Node]*source.Node   // what an !include leads to
-	leads       map[*source.File][]*source.File // which files a file includes
-	params      map[*source.Node][]string       // the parameters that a template mentions
-	made        map[string]*source.Node         // templates with their arguments set in
-	grown       int                             // nodes made by templates and merging
+	set           *source.Set
+	old           bool // RAML 0.8
+	root          *scope
+	tree          *source.Node // the description, with what overlays and extensions say
+	diagnostics   source.Diagnostics
+	seen          map[fault]bool // without the place that used it, so that a fault in a trait is told once
+	using         []use
+	scopes        map[*source.File]*scope
+	argumentOf    map[*source.Node]*source.Node   // what an argument made, and the argument: its names are those of where it stands
+	includes      map[*source.Node]*source.Node   // what an !include leads to
+	includedFiles map[*source.File][]*source.File // which files a file includes
+	params        map[*source.Node][]string       // the parameters that a template mentions
+	made          map[string]*source.Node         // templates with their arguments set in
+	grown         int                             // nodes made by templates and merging
 
-	schemas    map[schemaKey]*contract.Schema
-	kinds      map[*source.Node]kind
-	loops      map[*source.Node]bool // types that inherit from themselves
-	strange    map[source.Place]bool // keys that were told as unknown
-	parameters map[parameterKey]*contract.Parameter
-	responses  map[*source.Node]*contract.Response
-	schemes    map[*source.Node]*contract.SecurityScheme
-	schemeList []*contract.SecurityScheme
-	undeclared map[string]*contract.SecurityScheme // schemes that are used and not declared
-	named      map[*source.Node]string             // the names of declared types
-	names      map[string]*source.Node
-	types      []*contract.Schema
-	heirs      []heir
-	unions     []*contract.Schema
-	values     map[*contract.Schema]string // discriminatorValue
-	mediaTypes []string
-	version    string
-	calls      int                     // operations read
-	stands     map[*source.Node]string // where a declaration stands that is no type of its own: the target of its annotations
-	json       *openapi.Schemas
-	modern     map[*source.File]bool // JSON Schemas that were written anew
+	schemas          map[schemaKey]*contract.Schema
+	kinds            map[*source.Node]kind
+	loops            map[*source.Node]bool // types that inherit from themselves
+	strange          map[source.Place]bool // keys that were told as unknown
+	parameters       map[parameterKey]*contract.Parameter
+	responses        map[*source.Node]*contract.Response
+	schemes          map[*source.Node]*contract.SecurityScheme
+	schemeList       []*contract.SecurityScheme
+	undeclared       map[string]*contract.SecurityScheme // schemes that are used and not declared
+	named            map[*source.Node]string             // the names of declared types
+	names            map[string]*source.Node
+	types            []*contract.Schema
+	subtypes         []subtype
+	unions           []*contract.Schema
+	values           map[*contract.Schema]string // discriminatorValue
+	mediaTypes       []string
+	version          string
+	calls            int                     // operations read
+	annotationTarget map[*source.Node]string // where a declaration stands that is no type of its own: the target of its annotations
+	json             *openapi.Schemas
+	modern           map[*source.File]bool // JSON Schemas that were written anew
 }
 
 // use is what is being read, for problems that stand elsewhere.
@@ -66,11 +66,11 @@ const (
 func newReader(set *source.Set) *reader {
 	return &reader{
 		set: set, seen: map[fault]bool{}, scopes: map[*source.File]*scope{},
-		given: map[*source.Node]*source.Node{}, includes: map[*source.Node]*source.Node{}, leads: map[*source.File][]*source.File{},
+		argumentOf: map[*source.Node]*source.Node{}, includes: map[*source.Node]*source.Node{}, includedFiles: map[*source.File][]*source.File{},
 		params: map[*source.Node][]string{}, made: map[string]*source.Node{},
 		schemas: map[schemaKey]*contract.Schema{}, kinds: map[*source.Node]kind{}, loops: map[*source.Node]bool{}, strange: map[source.Place]bool{}, parameters: map[parameterKey]*contract.Parameter{},
 		responses: map[*source.Node]*contract.Response{}, schemes: map[*source.Node]*contract.SecurityScheme{}, undeclared: map[string]*contract.SecurityScheme{},
-		named: map[*source.Node]string{}, modern: map[*source.File]bool{}, stands: map[*source.Node]string{}, names: map[string]*source.Node{}, values: map[*contract.Schema]string{},
+		named: map[*source.Node]string{}, modern: map[*source.File]bool{}, annotationTarget: map[*source.Node]string{}, names: map[string]*source.Node{}, values: map[*contract.Schema]string{},
 	}
 }
 

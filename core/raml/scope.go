@@ -138,7 +138,7 @@ func (r *reader) find(list, name string, at *source.Node) *source.Node {
 				return n
 			}
 		}
-		at = r.given[at]
+		at = r.argumentOf[at]
 	}
 	return nil
 }

@@ -170,7 +170,7 @@ func (r *reader) setText(n *source.Node, args arguments) *source.Node {
 			return n
 		}
 		made := n.WithValue(a)
-		r.given[made] = a
+		r.argumentOf[made] = a
 		return made
 	}
 	var last *source.Node
@@ -193,7 +193,7 @@ func (r *reader) setText(n *source.Node, args arguments) *source.Node {
 	}
 	made := n.WithText(text)
 	if last != nil {
-		r.given[made] = last
+		r.argumentOf[made] = last
 	}
 	return made
 }
@@ -251,8 +251,8 @@ func (r *reader) application(n *source.Node, what string) (applied, bool) {
 		return applied{name: n}, true
 	case n.Kind == source.Mapping && len(n.Members) == 1:
 		a := applied{name: n.Named(n.Members[0].Key), args: arguments{}}
-		if given := r.given[n]; given != nil {
-			r.given[a.name] = given
+		if given := r.argumentOf[n]; given != nil {
+			r.argumentOf[a.name] = given
 		}
 		v := r.val(n.Members[0].Value)
 		if v == nil || v.Kind == source.Null {

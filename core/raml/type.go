@@ -91,7 +91,7 @@ func (r *reader) builtin(s *contract.Schema, k kind) {
 		s.Types = []string{"null"}
 	case kindFile:
 		s.Types = []string{"string"}
-		s.Rarely().ContentMediaType = "application/octet-stream"
+		s.EnsureRare().ContentMediaType = "application/octet-stream"
 	case kindDate:
 		s.Types, s.Format = []string{"string"}, "date"
 	case kindTime, kindLocal:
@@ -201,7 +201,7 @@ func (r *reader) faceted(s *contract.Schema, v *source.Node, otherwise kind) {
 	default:
 		r.expressed(s, tv)
 		if s.Ref != nil {
-			r.heirs = append(r.heirs, heir{s, []*contract.Schema{s.Ref}})
+			r.subtypes = append(r.subtypes, subtype{s, []*contract.Schema{s.Ref}})
 		}
 	}
 	r.facetsOf(s, v, k)
@@ -214,13 +214,13 @@ func (r *reader) faceted(s *contract.Schema, v *source.Node, otherwise kind) {
 func (r *reader) inherit(s, parent *contract.Schema) {
 	if parent.Name != "" || parent.Ref != nil && !parent.Bare() {
 		s.Ref = parent
-		r.heirs = append(r.heirs, heir{s, []*contract.Schema{parent}})
+		r.subtypes = append(r.subtypes, subtype{s, []*contract.Schema{parent}})
 		return
 	}
 	name, node := s.Name, s.Node
 	*s = *parent.Copy()
 	s.Name = name
-	if s.Unread() == nil { // what nobody looks into is known by its text
+	if s.Unsupported() == nil { // what nobody looks into is known by its text
 		s.Node = node
 	}
 }
@@ -240,7 +240,7 @@ func (r *reader) heir(s *contract.Schema, v *source.Node, parents []*source.Node
 		return
 	}
 	s.AllOf = all
-	r.heirs = append(r.heirs, heir{s, all})
+	r.subtypes = append(r.subtypes, subtype{s, all})
 }
 
 // several reads a parameter of RAML 0.8 that may be written in several ways (Named Parameters With Multiple Types).

@@ -131,7 +131,7 @@ func inherit(s, from *contract.Schema) {
 		s.Default = from.Default
 	}
 	if len(s.Examples()) == 0 {
-		s.Rarely().Examples = from.Examples()
+		s.EnsureRare().Examples = from.Examples()
 	}
 	s.Nullable, s.Deprecated = s.Nullable || from.Nullable, s.Deprecated || from.Deprecated
 	s.ReadOnly, s.WriteOnly = s.ReadOnly || from.ReadOnly, s.WriteOnly || from.WriteOnly

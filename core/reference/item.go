@@ -36,8 +36,8 @@ type items struct {
 	at    map[string][]string // the items at a place
 }
 
-// spot names a place in a version's files, wherever the line is.
-func spot(p source.Place) string { return p.File + "#" + p.Pointer }
+// placeKey names a place in a version's files, wherever the line is.
+func placeKey(p source.Place) string { return p.File + "#" + p.Pointer }
 
 func itemsOf(c *contract.Contract) *items {
 	t := &items{known: map[string]bool{}, at: map[string][]string{}}
@@ -54,7 +54,7 @@ func itemsOf(c *contract.Contract) *items {
 func (t *items) add(item string, n *source.Node) {
 	t.known[item] = true
 	if n != nil {
-		s := spot(n.Place())
+		s := placeKey(n.Place())
 		t.at[s] = append(t.at[s], item)
 	}
 }

@@ -59,7 +59,7 @@ func (f *Filler) Media(m *contract.Media, sent bool) (v *value.Value, authored b
 			continue
 		}
 		v := e.Value.Value()
-		if holds, known := f.space.Holds(tolerated, v); holds || !known {
+		if holds, known := f.space.Contains(tolerated, v); holds || !known {
 			return v, true
 		}
 	}

@@ -19,7 +19,7 @@ type arrayGoal struct {
 	demands    []demand
 	low, high  int
 	unique     bool
-	alike      bool // two items alike are asked for
+	duplicate  bool // two items alike are asked for
 	not        map[string]bool
 	prefix     int // from here on all places are governed by the same literals
 }
@@ -77,14 +77,14 @@ func (r *run) solveArray(lits []*node) found {
 		case opUnique:
 			g.unique = true
 		case opNotUnique:
-			g.alike = true
+			g.duplicate = true
 		case opNotEnum:
 			for k := range n.keys {
 				g.not[k] = true
 			}
 		}
 	}
-	if g.high >= 0 && g.low > g.high || g.unique && g.alike {
+	if g.high >= 0 && g.low > g.high || g.unique && g.duplicate {
 		return found{answer: none}
 	}
 	if g.low > maxItems || g.prefix > maxItems {
@@ -104,7 +104,7 @@ func (r *run) arrayWithin(g arrayGoal) found {
 		}
 	}
 	longest := max(g.low, g.prefix+asked)
-	if g.alike {
+	if g.duplicate {
 		longest = max(longest, g.prefix+asked+2)
 	}
 	if len(g.not) > 0 {
@@ -117,7 +117,7 @@ func (r *run) arrayWithin(g arrayGoal) found {
 		return found{answer: unsure, reason: "contains asks for too many items"}
 	}
 	p := &placing{run: r, arrayGoal: g, longest: longest, met: make([]int, len(g.demands)), same: -1}
-	if !g.alike {
+	if !g.duplicate {
 		return p.result(p.next())
 	}
 	for q := 1; q < longest; q++ {

@@ -156,9 +156,9 @@ func (s *Space) evalText(n *node, v *value.Value) tri {
 		l := utf8.RuneCountInString(v.Text)
 		return triOf(l >= n.low && (n.high < 0 || l <= n.high))
 	case opMatch:
-		return n.lang.holds(v.Text)
+		return n.lang.contains(v.Text)
 	case opNotMatch:
-		return n.lang.holds(v.Text).not()
+		return n.lang.contains(v.Text).not()
 	case opFormat:
 		return triOf(formats[n.format].holds(v.Text))
 	case opNotFormat:
@@ -238,7 +238,7 @@ func (s *Space) evalObject(n *node, v *value.Value) tri {
 		if n.op == opNames || n.op == opSomeName {
 			held = s.eval(n.sub, value.Str(m.Name))
 		} else {
-			if in = n.names.holds(m.Name); in == no {
+			if in = n.names.contains(m.Name); in == no {
 				continue // it says nothing about this member
 			}
 			held = s.eval(n.sub, m.Value)

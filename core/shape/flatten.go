@@ -10,9 +10,9 @@ import (
 // what it found.
 func (r *run) flatten(ns []*node, types mask) (st *state, ok bool) {
 	st = &state{types: types}
-	seen, stack := r.s.room()
+	seen, stack := r.s.takeScratch()
 	f := &flatter{run: r, st: st, seen: seen, stack: append(stack, ns...)}
-	defer func() { r.s.giveBack(f.seen, f.stack) }()
+	defer func() { r.s.returnScratch(f.seen, f.stack) }()
 	for {
 		if !f.take() || st.types == 0 {
 			return nil, false
@@ -98,7 +98,7 @@ func (p *presence) missing(name string) bool {
 		return true
 	}
 	for _, ns := range p.closed {
-		if ns.holds(name) == yes {
+		if ns.contains(name) == yes {
 			return true
 		}
 	}
@@ -227,7 +227,7 @@ func (f *flatter) judge(n *node, depth int) tri {
 		if f.s.ruledOut(n, f.seen) {
 			return no
 		}
-		for _, smaller := range f.s.holding[n] {
+		for _, smaller := range f.s.subsets[n] {
 			if f.seen[smaller] {
 				return yes
 			}
@@ -374,25 +374,25 @@ func (f *flatter) byPins(n *node) tri {
 	return maybe
 }
 
-// flattening is room that one flattening after the other works in: they are many and short.
-type flattening struct {
+// scratch is room that one flattening after the other works in: they are many and short.
+type scratch struct {
 	seen  map[*node]bool
 	stack []*node
 }
 
-func (s *Space) room() (map[*node]bool, []*node) {
-	f := s.flattening
-	s.flattening = flattening{} // who comes while it is in use makes room of their own
+func (s *Space) takeScratch() (map[*node]bool, []*node) {
+	f := s.scratch
+	s.scratch = scratch{} // who comes while it is in use makes room of their own
 	if f.seen == nil {
 		f.seen = map[*node]bool{}
 	}
 	return f.seen, f.stack
 }
 
-func (s *Space) giveBack(seen map[*node]bool, stack []*node) {
+func (s *Space) returnScratch(seen map[*node]bool, stack []*node) {
 	if len(seen) > 200 {
 		return // emptying a large map takes as long as it once was
 	}
 	clear(seen)
-	s.flattening = flattening{seen, stack[:0]}
+	s.scratch = scratch{seen, stack[:0]}
 }

@@ -111,7 +111,7 @@ func (s *Space) and(kids ...*node) *node {
 		case k.op == opTrue:
 		case k.op == opFalse:
 			return s.bottom
-		case !stands(kept, k):
+		case !containsNode(kept, k):
 			kept = append(kept, k)
 		}
 	}
@@ -127,7 +127,9 @@ func (s *Space) and(kids ...*node) *node {
 // fewKids is among how many one looks for a child that stands twice.
 const fewKids = 64
 
-func stands(kids []*node, k *node) bool { return len(kids) <= fewKids && slices.Contains(kids, k) }
+func containsNode(kids []*node, k *node) bool {
+	return len(kids) <= fewKids && slices.Contains(kids, k)
+}
 
 func (s *Space) or(kids ...*node) *node {
 	var kept []*node
@@ -136,7 +138,7 @@ func (s *Space) or(kids ...*node) *node {
 		case k.op == opFalse:
 		case k.op == opTrue:
 			return s.top
-		case !stands(kept, k):
+		case !containsNode(kept, k):
 			kept = append(kept, k)
 		}
 	}

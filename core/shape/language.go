@@ -77,8 +77,8 @@ func compileLanguage(pattern string) *language {
 	return l
 }
 
-// holds tells whether text is in the language.
-func (l *language) holds(text string) tri {
+// contains tells whether text is in the language.
+func (l *language) contains(text string) tri {
 	if l.re == nil {
 		return maybe
 	}

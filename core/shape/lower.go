@@ -44,14 +44,14 @@ func (s *Space) lowerBeside(key lowerKey) *node {
 	ref := s.make(node{op: opRef, pending: &key})
 	s.lowered[key] = ref
 	if role.Sends && !role.Text { // all that is sent under a schema is received under it, as a whole or in place
-		s.hold(ref, s.lowerBeside(key.turned()))
+		s.assumeIncluded(ref, s.lowerBeside(key.turned()))
 		if turned := key.turned(); key.root && s.closes(turned.role) {
 			turned.root = true
-			s.hold(ref, s.lowerBeside(turned))
+			s.assumeIncluded(ref, s.lowerBeside(turned))
 		}
 		if inPlace := key; key.root {
 			inPlace.root = false
-			s.hold(ref, s.lowerBeside(inPlace))
+			s.assumeIncluded(ref, s.lowerBeside(inPlace))
 		}
 	}
 	return ref
@@ -122,7 +122,7 @@ func (l lowering) whole() *node {
 		parts = append(parts, l.number(), l.text(), l.array(), l.object())
 	}
 	parts = append(parts, l.composed()...)
-	for _, keyword := range sc.Unread() {
+	for _, keyword := range sc.Unsupported() {
 		parts = append(parts, l.unknown(keyword+" could not be decided"))
 	}
 	n := l.and(parts...)
@@ -598,7 +598,7 @@ func (l lowering) closed() *node {
 		rest.except[name] = true
 		holds := slices.Clone(declared[name])
 		for _, lang := range langs {
-			if lang.holds(name) != no {
+			if lang.contains(name) != no {
 				holds = append(holds, patterns[lang]...)
 			}
 		}

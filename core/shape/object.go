@@ -19,20 +19,20 @@ type nameSet struct {
 
 func oneName(name string) *nameSet { return &nameSet{one: true, name: name} }
 
-func (ns nameSet) holds(name string) tri {
+func (ns nameSet) contains(name string) tri {
 	switch {
 	case ns.one:
 		return triOf(name == ns.name)
 	case ns.pattern != nil && ns.apart[name]:
 		return no
 	case ns.pattern != nil:
-		return ns.pattern.holds(name)
+		return ns.pattern.contains(name)
 	case ns.except[name]:
 		return no
 	}
 	worst := yes
 	for _, l := range ns.unlike {
-		worst = min(worst, l.holds(name).not())
+		worst = min(worst, l.contains(name).not())
 	}
 	return worst
 }
@@ -239,7 +239,7 @@ func (r *run) placeProperty(g objectGoal, i int, members map[string][]*node) fou
 		if g.lacks[name] {
 			continue
 		}
-		switch n.names.holds(name) {
+		switch n.names.contains(name) {
 		case yes:
 			if try(name) {
 				return result
@@ -345,7 +345,7 @@ func (r *run) here(g objectGoal, name string) (lits []*node, ok tri) {
 		ok = min(ok, r.s.eval(n.sub, value.Str(name)))
 	}
 	for _, n := range g.every {
-		switch n.names.holds(name) {
+		switch n.names.contains(name) {
 		case yes:
 			lits = append(lits, n.sub)
 		case maybe:

@@ -36,10 +36,10 @@ func (s *Space) Sample(schema *contract.Schema, role Role) (v *value.Value, auth
 		}
 	}
 	m := sampler{space: s, role: role}
-	if v := m.make(schema, m.readable(schema)); v != nil && s.weigh(v) <= maxSample {
+	if v := m.make(schema, m.readable(schema)); v != nil && s.countParts(v) <= maxSample {
 		return v, false
 	}
-	if f := s.search([]*node{s.Lower(schema, role).n}); f.answer == some && s.weigh(f.value) <= maxSample {
+	if f := s.search([]*node{s.Lower(schema, role).n}); f.answer == some && s.countParts(f.value) <= maxSample {
 		return f.value, false
 	}
 	return nil, false
@@ -96,7 +96,7 @@ func (m *sampler) parts(sc *contract.Schema, left int) int {
 			n += m.parts(p.Schema, left-1)
 		}
 	}
-	m.space.parts[key] = min(n, maxWeight)
+	m.space.parts[key] = min(n, maxParts)
 	return m.space.parts[key]
 }
 

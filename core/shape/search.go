@@ -78,7 +78,7 @@ func (r *run) solve(ns []*node, types mask) found {
 	if f.answer == none && r.s.budget.Over() {
 		f = found{answer: unsure, reason: outOfBudget} // something may have been cut short
 	}
-	if f.answer == some && r.s.weigh(f.value) > maxWeight {
+	if f.answer == some && r.s.countParts(f.value) > maxParts {
 		f = found{answer: unsure, reason: "the smallest message would be too large to be made"}
 	}
 	leaned := r.low < r.depth
@@ -99,29 +99,29 @@ func (r *run) solve(ns []*node, types mask) found {
 	return f
 }
 
-// maxWeight bounds the parts of a message. Parts that are alike are made once and told as often as they stand: a few lines that demand
+// maxParts bounds the parts of a message. Parts that are alike are made once and told as often as they stand: a few lines that demand
 // two of each kind, and two of each in these, make messages that nobody can hold.
-const maxWeight = 100_000
+const maxParts = 100_000
 
 // Parts counts the parts of a value, each as often as it stands there, up to a bound.
-func (s *Space) Parts(v *value.Value) int { return s.weigh(v) }
+func (s *Space) Parts(v *value.Value) int { return s.countParts(v) }
 
-// weigh counts the parts of a value, each as often as it stands there.
-func (s *Space) weigh(v *value.Value) int {
+// countParts counts the parts of a value, each as often as it stands there.
+func (s *Space) countParts(v *value.Value) int {
 	if len(v.Items)+len(v.Members) == 0 {
 		return 1
 	}
-	if known := s.weights[v]; known > 0 {
+	if known := s.partCounts[v]; known > 0 {
 		return known
 	}
 	n := 1
 	for _, it := range v.Items {
-		n = min(n+s.weigh(it), maxWeight+1)
+		n = min(n+s.countParts(it), maxParts+1)
 	}
 	for _, m := range v.Members {
-		n = min(n+s.weigh(m.Value), maxWeight+1)
+		n = min(n+s.countParts(m.Value), maxParts+1)
 	}
-	s.weights[v] = n
+	s.partCounts[v] = n
 	return n
 }
 
@@ -145,13 +145,13 @@ func (s *Space) ruledOut(n *node, seen map[*node]bool) bool {
 	if m := s.negated[n]; m != nil && seen[m] {
 		return true
 	}
-	for _, larger := range s.within[n] {
+	for _, larger := range s.supersets[n] {
 		if m := s.negated[larger]; m != nil && seen[m] {
 			return true
 		}
 	}
 	if of := s.negated[n]; of != nil {
-		for _, smaller := range s.holding[of] {
+		for _, smaller := range s.subsets[of] {
 			if seen[smaller] {
 				return true
 			}
@@ -362,7 +362,7 @@ func (r *run) before(x *node, ways int, y *node, others int) bool {
 func (r *run) waysLeft(or *node, only mask) []*node {
 	var ways []*node
 	for _, k := range or.kids {
-		switch r.glance(k, only, 0) {
+		switch r.quickVerdict(k, only, 0) {
 		case yes:
 			return []*node{r.s.top}
 		case maybe:
@@ -391,8 +391,8 @@ func (r *run) more(n *node, depth int) int {
 	return 1
 }
 
-// glance tells what is plain about a node for values of one type.
-func (r *run) glance(n *node, only mask, depth int) tri {
+// quickVerdict tells what is plain about a node for values of one type.
+func (r *run) quickVerdict(n *node, only mask, depth int) tri {
 	if depth > 8 || !r.s.budget.Step(2) {
 		return maybe
 	}
@@ -402,7 +402,7 @@ func (r *run) glance(n *node, only mask, depth int) tri {
 	case opFalse:
 		return no
 	case opRef:
-		return r.glance(r.s.follow(n), only, depth+1)
+		return r.quickVerdict(r.s.follow(n), only, depth+1)
 	case opType:
 		return triOf(n.types&only != 0)
 	case opEnum:
@@ -420,9 +420,9 @@ func (r *run) glance(n *node, only mask, depth int) tri {
 		}
 		return yes
 	case opAnd:
-		return worst(n.kids, func(k *node) tri { return r.glance(k, only, depth+1) })
+		return worst(n.kids, func(k *node) tri { return r.quickVerdict(k, only, depth+1) })
 	case opOr:
-		return best(n.kids, func(k *node) tri { return r.glance(k, only, depth+1) })
+		return best(n.kids, func(k *node) tri { return r.quickVerdict(k, only, depth+1) })
 	case opOverlap, opTold:
 		return r.s.overlap(n)
 	case opOne, opNotOne, opUnknown:

@@ -79,13 +79,13 @@ type Verdict struct {
 type Space struct {
 	reading    Reading
 	next       int
-	flattening flattening
+	scratch    scratch
 	lowered    map[lowerKey]*node
 	classes    *class.Classes       // which schemas say the same; nil where nobody asked
 	strict     bool                 // whether who receives requests refuses what is not declared
-	weights    map[*value.Value]int // the parts of values made so far
-	within     map[*node][]*node    // sets that are known to hold a set
-	holding    map[*node][]*node    // the reverse
+	partCounts map[*value.Value]int // the parts of values made so far
+	supersets  map[*node][]*node    // sets that are known to hold a set
+	subsets    map[*node][]*node    // the reverse
 	negated    map[*node]*node
 	plain      map[*node]facts // what is plain about their objects
 	asked      map[*node]bool  // nodes whose facts are being found
@@ -104,20 +104,20 @@ type Space struct {
 // NewSpace makes an empty space for one reading. Its questions spend of b together; nil has no end.
 func NewSpace(reading Reading, b *budget.Budget) *Space {
 	s := &Space{
-		reading: reading,
-		budget:  b,
-		judged:  map[judgedKey]tri{},
-		lowered: map[lowerKey]*node{},
-		weights: map[*value.Value]int{},
-		within:  map[*node][]*node{},
-		holding: map[*node][]*node{},
-		negated: map[*node]*node{},
-		plain:   map[*node]facts{},
-		asked:   map[*node]bool{},
-		texts:   map[string]*language{},
-		memo:    map[string]found{},
-		sampled: map[sampleKey]*value.Value{},
-		parts:   map[sampleKey]int{},
+		reading:    reading,
+		budget:     b,
+		judged:     map[judgedKey]tri{},
+		lowered:    map[lowerKey]*node{},
+		partCounts: map[*value.Value]int{},
+		supersets:  map[*node][]*node{},
+		subsets:    map[*node][]*node{},
+		negated:    map[*node]*node{},
+		plain:      map[*node]facts{},
+		asked:      map[*node]bool{},
+		texts:      map[string]*language{},
+		memo:       map[string]found{},
+		sampled:    map[sampleKey]*value.Value{},
+		parts:      map[sampleKey]int{},
 	}
 	s.top = s.make(node{op: opTrue})
 	s.bottom = s.make(node{op: opFalse})
@@ -130,10 +130,10 @@ func (s *Space) Refuse() { s.strict = s.reading == Declared }
 // Equate says which schemas say the same: from now on they are lowered as one.
 func (s *Space) Equate(classes *class.Classes) { s.classes = classes }
 
-// hold says that every value of a is a value of b, so that it need not be found out.
-func (s *Space) hold(a, b *node) {
-	s.within[a] = append(s.within[a], b)
-	s.holding[b] = append(s.holding[b], a)
+// assumeIncluded says that every value of a is a value of b, so that it need not be found out.
+func (s *Space) assumeIncluded(a, b *node) {
+	s.supersets[a] = append(s.supersets[a], b)
+	s.subsets[b] = append(s.subsets[b], a)
 }
 
 // Any is the set of all values; a nil schema means it.
@@ -192,8 +192,8 @@ func (s *Space) verdict(ns ...*node) Verdict {
 // Not is the complement of a shape.
 func (s *Space) Not(a Shape) Shape { return Shape{s.not(a.n)} }
 
-// Holds tells whether v is in the shape; known is false when that cannot be told.
-func (s *Space) Holds(a Shape, v *value.Value) (holds, known bool) {
+// Contains tells whether v is in the shape; known is false when that cannot be told.
+func (s *Space) Contains(a Shape, v *value.Value) (holds, known bool) {
 	switch s.eval(a.n, v) {
 	case yes:
 		return true, true

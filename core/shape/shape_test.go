@@ -123,7 +123,7 @@ func TestAgainstValidator(t *testing.T) {
 		text := draw.Values().Draw(t, "value")
 		v, err := value.Parse([]byte(text))
 		require.NoError(t, err)
-		holds, known := space.Holds(sa, v)
+		holds, known := space.Contains(sa, v)
 		require.True(t, known)
 		require.Equal(t, valid(t, a, v), holds, "%s in %s", text, a)
 
@@ -197,7 +197,7 @@ func FuzzLanguage(f *testing.F) {
 		space := shape.NewSpace(shape.Exact, nil)
 		a := space.Lower(c.Schemas[0], shape.Role{})
 		if v := space.Find(a); v.Answer == shape.Refuted {
-			holds, known := space.Holds(a, v.Witness)
+			holds, known := space.Contains(a, v.Witness)
 			require.True(t, known && holds, "%q does not match %s", v.Witness, pattern)
 		}
 	})
@@ -222,8 +222,8 @@ func FuzzIncluded(f *testing.F) {
 			space := shape.NewSpace(reading, nil)
 			x, y := space.Lower(c.Schemas[0], shape.Role{Sends: true, Request: true}), space.Lower(c.Schemas[1], shape.Role{Request: true})
 			if v := space.Included(x, y); v.Answer == shape.Refuted {
-				in, _ := space.Holds(x, v.Witness)
-				out, _ := space.Holds(y, v.Witness)
+				in, _ := space.Contains(x, v.Witness)
+				out, _ := space.Contains(y, v.Witness)
 				require.True(t, in && !out, "%s", v.Witness)
 			}
 		}

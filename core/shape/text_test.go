@@ -29,17 +29,17 @@ func TestFormats(t *testing.T) {
 		space := shape.NewSpace(shape.Declared, nil)
 		set := space.Lower(read(t, schema)[0], shape.Role{})
 		for _, text := range c.in {
-			holds, known := space.Holds(set, value.Str(text))
+			holds, known := space.Contains(set, value.Str(text))
 			require.True(t, known && holds, "%q is a %s", text, format)
 		}
 		for _, text := range c.out {
-			holds, known := space.Holds(set, value.Str(text))
+			holds, known := space.Contains(set, value.Str(text))
 			require.True(t, known && !holds, "%q is no %s", text, format)
 		}
 		require.Equal(t, shape.Refuted, space.Find(set).Answer, "a %s is found", format)
 		require.True(t, shape.KnownFormat(format))
 		exact := shape.NewSpace(shape.Exact, nil)
-		holds, _ := exact.Holds(exact.Lower(read(t, schema)[0], shape.Role{}), value.Str("anything"))
+		holds, _ := exact.Contains(exact.Lower(read(t, schema)[0], shape.Role{}), value.Str("anything"))
 		require.True(t, holds, "in the exact reading formats are annotations")
 	}
 	require.True(t, shape.KnownFormat("int32"))

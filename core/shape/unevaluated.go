@@ -177,7 +177,7 @@ func (l lowering) unevaluatedProperties(u *contract.Schema) *node {
 		rest.except[name] = true
 		holds := slices.Clone(byName[name])
 		for _, p := range patterns {
-			switch p.holds(name) {
+			switch p.contains(name) {
 			case yes:
 				holds = append(holds, byPattern[p]...)
 			case maybe:

@@ -36,8 +36,8 @@ type Set struct {
 	tally  *tally
 }
 
-// One is the set of a single file: references may not leave it.
-func One(f *File) *Set {
+// SetOf is the set of a single file: references may not leave it.
+func SetOf(f *File) *Set {
 	entry := path.Base(f.Name)
 	s := &Set{Entry: f, folder: strings.TrimSuffix(f.Name, entry), files: map[string]*File{entry: f}, faults: map[string]error{}, tally: &tally{ctx: context.Background(), nodes: f.nodes}}
 	f.path = entry
@@ -54,8 +54,8 @@ func Open(ctx context.Context, folder, entry string, open Opener) (*Set, error) 
 	return s, err
 }
 
-// Texts opens a set whose texts are at hand, by their paths.
-func Texts(ctx context.Context, folder, entry string, texts map[string][]byte) (*Set, error) {
+// OpenTexts opens a set whose texts are at hand, by their paths.
+func OpenTexts(ctx context.Context, folder, entry string, texts map[string][]byte) (*Set, error) {
 	return Open(ctx, folder, entry, func(p string) ([]byte, error) {
 		text, ok := texts[p]
 		if !ok {

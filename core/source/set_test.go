@@ -87,7 +87,7 @@ func TestSetLimits(t *testing.T) {
 // TestOne is the set of a file that was given alone.
 func TestOne(t *testing.T) {
 	f := parse(t, "folder/berths.yaml", "a: 1\n")
-	set := source.One(f)
+	set := source.SetOf(f)
 	again, err := set.File("berths.yaml")
 	require.NoError(t, err)
 	require.Same(t, f, again)

@@ -33,7 +33,7 @@ type Rows interface {
 	Reference
 	Log
 	People
-	Kept
+	Cache
 	Catalogue
 }
 
@@ -68,9 +68,9 @@ type Reference interface {
 	DropOverlay(ctx context.Context, api, number, state string) error
 	Looks(ctx context.Context, api string) (Looks, error)
 	PutLooks(ctx context.Context, l Looks) error
-	Preview(ctx context.Context, hash string) (Preview, error)
-	AddPreview(ctx context.Context, p Preview, now string) error     // and lets those go that expired before now
-	GuideTexts(ctx context.Context, api string) ([]GuideText, error) // the newest first
+	PreviewLink(ctx context.Context, hash string) (PreviewLink, error)
+	AddPreviewLink(ctx context.Context, p PreviewLink, now string) error // and lets those go that expired before now
+	GuideTexts(ctx context.Context, api string) ([]GuideText, error)     // the newest first
 	PutGuideText(ctx context.Context, g GuideText) error
 	DropGuideText(ctx context.Context, api, pair, anchor string) error
 }
@@ -111,8 +111,8 @@ type People interface {
 	DropSession(ctx context.Context, hash string) error
 }
 
-// Kept is what was computed or answered and is kept for who asks again.
-type Kept interface {
+// Cache is what was computed or answered and is kept for who asks again.
+type Cache interface {
 	Comparison(ctx context.Context, old, new, reading, basis string) (Comparison, error)
 	PutComparison(ctx context.Context, c Comparison) error // in place of an older one
 	Answer(ctx context.Context, key, person string) (Answer, error)

@@ -64,8 +64,8 @@ type Overlay struct {
 // Looks is how the reference of an API looks.
 type Looks struct{ API, Settings, MadeBy, MadeAt string }
 
-// Preview is an address at which a version can be read, by the hash of its key.
-type Preview struct{ Hash, API, Number, MadeBy, MadeAt, ExpiresAt string }
+// PreviewLink is an address at which a version can be read, by the hash of its key.
+type PreviewLink struct{ Hash, API, Number, MadeBy, MadeAt, ExpiresAt string }
 
 // GuideText is what an author wrote into a guide.
 type GuideText struct{ API, Pair, Anchor, Title, Text, MadeBy, MadeAt string }

@@ -141,12 +141,12 @@ func (a *API) record(c *echo.Context) error {
 	return c.JSON(status, toRecorded(rec))
 }
 
-func (a *API) preview(c *echo.Context) error {
+func (a *API) dryRun(c *echo.Context) error {
 	s, err := submission(c)
 	if err != nil {
 		return err
 	}
-	rec, err := a.ledger.Preview(c.Request().Context(), actor(c), s)
+	rec, err := a.ledger.DryRun(c.Request().Context(), actor(c), s)
 	if err != nil {
 		return err
 	}
@@ -170,7 +170,7 @@ func (a *API) version(c *echo.Context) error {
 }
 
 func (a *API) text(c *echo.Context) error {
-	v, text, err := a.ledger.Whole(c.Request().Context(), actor(c), ref(c))
+	v, text, err := a.ledger.Bundled(c.Request().Context(), actor(c), ref(c))
 	if err != nil {
 		return err
 	}
@@ -203,11 +203,11 @@ func (a *API) revisions(c *echo.Context) error {
 }
 
 func (a *API) gate(c *echo.Context) error {
-	care, err := a.ledger.Care(c.Request().Context(), actor(c), ref(c))
+	care, err := a.ledger.PublishCheck(c.Request().Context(), actor(c), ref(c))
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, toCare(care))
+	return c.JSON(http.StatusOK, toPublishCheck(care))
 }
 
 func (a *API) publish(c *echo.Context) error {
@@ -215,7 +215,7 @@ func (a *API) publish(c *echo.Context) error {
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	v, err := a.ledger.Publish(c.Request().Context(), actor(c), ref(c), each(in.Waivers, func(w wire.Waive) ledger.Waive { return ledger.Waive(w) }), each(in.Allowed, func(a wire.Allow) ledger.Allow { return ledger.Allow(a) })...)
+	v, err := a.ledger.Publish(c.Request().Context(), actor(c), ref(c), each(in.Waivers, func(w wire.Waive) ledger.Waive { return ledger.Waive(w) }), each(in.Allowed, func(a wire.Exception) ledger.Exception { return ledger.Exception(a) })...)
 	if err != nil {
 		return err
 	}
@@ -259,7 +259,7 @@ func (a *API) compare(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if result, err = a.ledger.Told(c.Request().Context(), actor(c), c.QueryParam("old"), c.QueryParam("new"), result); err != nil {
+	if result, err = a.ledger.WithDiagnostics(c.Request().Context(), actor(c), c.QueryParam("old"), c.QueryParam("new"), result); err != nil {
 		return err
 	}
 	return c.JSON(http.StatusOK, wire.Comparison{Comparison: result, Removed: removed})

@@ -42,13 +42,13 @@ func answerOverlay(c *echo.Context, o ledger.Overlay, err error) error {
 	return c.JSON(http.StatusOK, toOverlay(o))
 }
 
-// worded answers a version as one document, with and without its overlay.
-func (a *API) worded(c *echo.Context) error {
-	w, err := a.ledger.Worded(c.Request().Context(), actor(c), ref(c))
+// overlayView answers a version as one document, with and without its overlay.
+func (a *API) overlayView(c *echo.Context) error {
+	w, err := a.ledger.OverlayView(c.Request().Context(), actor(c), ref(c))
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, wire.Worded(w))
+	return c.JSON(http.StatusOK, wire.OverlayView(w))
 }
 
 // putOverlay takes an overlay as it is written: YAML or JSON.
@@ -73,17 +73,17 @@ func (a *API) showOverlay(c *echo.Context) error {
 	return answerOverlay(c, o, err)
 }
 
-func (a *API) show(c *echo.Context) error {
+func (a *API) createPreviewLink(c *echo.Context) error {
 	var in wire.Days
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	s, err := a.ledger.Show(c.Request().Context(), actor(c), ref(c), in.Days)
+	s, err := a.ledger.CreatePreviewLink(c.Request().Context(), actor(c), ref(c), in.Days)
 	if err != nil {
 		return err
 	}
 	c.Set(contextSecret, true)
-	return c.JSON(http.StatusCreated, wire.Showing(s))
+	return c.JSON(http.StatusCreated, wire.PreviewLink(s))
 }
 
 // house is the name under which the looks of all APIs that have none of their own are read and kept.

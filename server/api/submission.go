@@ -30,7 +30,7 @@ func submission(c *echo.Context) (ledger.Submission, error) {
 			return s, &ledger.Error{Fault: ledger.Invalid, Text: err.Error()}
 		}
 		s.File = c.QueryParam("entry")
-		return s, enter(&s)
+		return s, chooseEntry(&s)
 	}
 	if err != nil {
 		return s, malformed(err)
@@ -63,11 +63,11 @@ func readParts(parts *multipart.Reader, s *ledger.Submission) error {
 			return malformed(err)
 		}
 	}
-	return enter(s)
+	return chooseEntry(s)
 }
 
-// enter takes the entry out of the files: the one that is named, or the one that is plainly meant.
-func enter(s *ledger.Submission) error {
+// chooseEntry takes the entry out of the files: the one that is named, or the one that is plainly meant.
+func chooseEntry(s *ledger.Submission) error {
 	if s.File == "" {
 		entry, err := format.Entry(s.Others)
 		if err != nil {

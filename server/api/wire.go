@@ -71,8 +71,8 @@ func toRelease(r ledger.Release) wire.Release {
 func toCredential(c ledger.Credential) wire.Credential { return wire.Credential(c) }
 func toMistake(m ledger.Mistake) wire.Mistake          { return wire.Mistake(m) }
 
-func toCare(c ledger.Care) wire.Care {
-	return wire.Care{Gate: c.Gate, Credentials: each(c.Credentials, toCredential), Mistakes: each(c.Mistakes, toMistake), Diagnostics: c.Diagnostics}
+func toPublishCheck(c ledger.PublishCheck) wire.PublishCheck {
+	return wire.PublishCheck{Gate: c.Gate, Credentials: each(c.Credentials, toCredential), Mistakes: each(c.Mistakes, toMistake), Diagnostics: c.Diagnostics}
 }
 
 func toOverlay(o ledger.Overlay) wire.Overlay            { return wire.Overlay(o) }

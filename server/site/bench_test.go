@@ -54,15 +54,15 @@ func BenchmarkPublish(b *testing.B) {
 		require.NoError(b, err)
 		pages.Wait()
 		published += time.Since(start)
-		require.Greater(b, pages.kept.pages.Len(), 2*large.Operations)
+		require.Greater(b, pages.cache.pages.Len(), 2*large.Operations)
 		heaviest := 0
-		for _, p := range pages.kept.pages.Values() {
+		for _, p := range pages.cache.pages.Values() {
 			heaviest = max(heaviest, p.size())
 		}
 		require.Less(b, heaviest, 100_000)
 		b.ReportMetric(float64(heaviest)/1000, "KB/heaviest")
-		b.ReportMetric(float64(pages.kept.pages.Len()), "pages")
-		b.ReportMetric(float64(pages.kept.size)/float64(pages.kept.pages.Len())/1000, "KB/page")
+		b.ReportMetric(float64(pages.cache.pages.Len()), "pages")
+		b.ReportMetric(float64(pages.cache.size)/float64(pages.cache.pages.Len())/1000, "KB/page")
 	}
 	b.ReportMetric(float64(published)/float64(decoded), "x-decoding")
 }

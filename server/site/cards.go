@@ -47,14 +47,14 @@ func (s *Site) makeCard(ctx context.Context, c ledger.Card) (ledger.Card, error)
 		return c, err
 	}
 	e := &edition{API: c.API, Version: c.Latest, Doc: doc}
-	return s.keepCard(ctx, basis, e, read.Summary, doc.Index())
+	return s.storeCard(ctx, basis, e, read.Summary, doc.Index())
 }
 
-// keepCard keeps the card of an edition.
-func (s *Site) keepCard(ctx context.Context, basis string, e *edition, summary string, index *reference.Index) (ledger.Card, error) {
+// storeCard keeps the card of an edition.
+func (s *Site) storeCard(ctx context.Context, basis string, e *edition, summary string, index *reference.Index) (ledger.Card, error) {
 	c := ledger.Card{API: e.API, Latest: e.Version, Title: e.Doc.Title, Summary: firstOf(summary, firstParagraph(e.Doc.Description)), Known: true}
 	for _, address := range e.addresses() {
 		c.Pages = append(c.Pages, strings.TrimPrefix(address, e.Base))
 	}
-	return c, s.ledger.KeepCard(ctx, ledger.Nobody, basis, c, index.Entries())
+	return c, s.ledger.StoreCard(ctx, ledger.Nobody, basis, c, index.Entries())
 }

@@ -33,10 +33,10 @@ type edition struct {
 	Preview  string       // until when the preview holds; "" for what everybody reads
 	Reader   ledger.Actor // whoever reads it: nobody, or the holder of the address of a preview
 
-	turn    int64
-	summary string // what the description says of itself in a line
-	index   func() *reference.Index
-	newer   []items // of the newer versions, the newest first
+	generation int64
+	summary    string // what the description says of itself in a line
+	index      func() *reference.Index
+	newer      []items // of the newer versions, the newest first
 }
 
 // items are what a version has pages of.
@@ -90,9 +90,9 @@ func published(a ledger.API) []ledger.Version {
 
 // edition reads a version, the newest where number is "", once until the next act.
 func (s *Site) edition(ctx context.Context, name, number string) (*edition, error) {
-	turn := s.ledger.Turn(ledger.Nobody, name)
+	generation := s.ledger.Generation(ledger.Nobody, name)
 	key := name + "@" + number
-	if e, there := s.editions.Get(key); there && e.turn == turn {
+	if e, there := s.editions.Get(key); there && e.generation == generation {
 		return e, nil
 	}
 	a, err := s.ledger.API(ctx, ledger.Nobody, name)
@@ -113,12 +113,12 @@ func (s *Site) edition(ctx context.Context, name, number string) (*edition, erro
 	if number == "" {
 		return s.edition(ctx, name, versions[i].Number)
 	}
-	return s.making.edition.Do(ctx, fmt.Sprintf("%s %d", key, turn), func(ctx context.Context) (*edition, error) {
+	return s.making.edition.Do(ctx, fmt.Sprintf("%s %d", key, generation), func(ctx context.Context) (*edition, error) {
 		made, err := s.newEdition(ctx, ledger.Nobody, a, versions, i)
 		if err != nil {
 			return nil, err
 		}
-		made.turn = turn
+		made.generation = generation
 		s.editions.Add(key, made)
 		return made, nil
 	})
@@ -214,7 +214,7 @@ func (e *edition) canonical(has func(items) bool) string {
 // Prepare renders the pages of a version, so that its readers find them ready.
 func (s *Site) Prepare(ctx context.Context, ref string) error {
 	name, number, _ := strings.Cut(ref, "@")
-	turn, basis := s.ledger.Turn(ledger.Nobody, name), s.ledger.CardBasis(name)
+	generation, basis := s.ledger.Generation(ledger.Nobody, name), s.ledger.CardBasis(name)
 	e, err := s.edition(ctx, name, number)
 	if err != nil {
 		return err
@@ -229,15 +229,15 @@ func (s *Site) Prepare(ctx context.Context, ref string) error {
 			if e.Newest != nil {
 				return nil // the card is of a newer version
 			}
-			_, err := s.keepCard(ctx, basis, e, e.summary, index)
+			_, err := s.storeCard(ctx, basis, e, e.summary, index)
 			return err
 		})
 	})
 	for w := range workers {
 		group.Go(func() {
 			failed[w] = safely(func() error {
-				for i := w; i < len(addresses) && ctx.Err() == nil && s.ledger.Turn(ledger.Nobody, name) == turn; i += workers {
-					if err := s.prepare(ctx, e, addresses[i], turn); err != nil {
+				for i := w; i < len(addresses) && ctx.Err() == nil && s.ledger.Generation(ledger.Nobody, name) == generation; i += workers {
+					if err := s.prepare(ctx, e, addresses[i], generation); err != nil {
 						return err
 					}
 				}
@@ -249,8 +249,8 @@ func (s *Site) Prepare(ctx context.Context, ref string) error {
 	return errors.Join(failed...)
 }
 
-func (s *Site) prepare(ctx context.Context, e *edition, address string, turn int64) error {
-	v, err := parse(address)
+func (s *Site) prepare(ctx context.Context, e *edition, address string, generation int64) error {
+	v, err := parseTarget(address)
 	if err != nil {
 		return err
 	}
@@ -259,10 +259,10 @@ func (s *Site) prepare(ctx context.Context, e *edition, address string, turn int
 		return err
 	}
 	one := compress(s.moved(p))
-	s.kept.put(address, turn, s.today(), one)
+	s.cache.put(address, generation, s.today(), one)
 	if e.Newest == nil && address == e.Base+"/" { // the same page stands at the address of the API
 		newest := *one
-		s.kept.put("/reference/"+url.PathEscape(e.API.Name)+"/", turn, s.today(), &newest)
+		s.cache.put("/reference/"+url.PathEscape(e.API.Name)+"/", generation, s.today(), &newest)
 	}
 	return nil
 }

@@ -34,7 +34,7 @@ func (s *Site) embed(c *echo.Context) error {
 }
 
 func (s *Site) embedded(ctx context.Context, address string) (page, *edition, error) {
-	v, err := parse(address)
+	v, err := parseTarget(address)
 	if err != nil || len(v.rest) == 0 {
 		return page{}, nil, errNowhere
 	}

@@ -101,7 +101,7 @@ func safe(below string) string {
 }
 
 func (x *export) page(ctx context.Context, address string) ([]byte, error) {
-	v, err := parse(address)
+	v, err := parseTarget(address)
 	if err != nil {
 		return nil, err
 	}
@@ -181,7 +181,7 @@ func (x *export) rewrite(t *html.Token, here *url.URL, from string) bool {
 			to, err := here.Parse(a.Val)
 			if err == nil && to.Scheme == "" && to.Host == "" && !strings.HasPrefix(a.Val, "#") {
 				changed = true
-				if a.Val = x.leads(to, from); a.Val == "" {
+				if a.Val = x.link(to, from); a.Val == "" {
 					continue // it leads outside
 				}
 			}
@@ -192,8 +192,8 @@ func (x *export) rewrite(t *html.Token, here *url.URL, from string) bool {
 	return changed
 }
 
-// leads is an address as it is reached from a file; "" where it is none of the export's.
-func (x *export) leads(u *url.URL, from string) string {
+// link is an address as it is reached from a file; "" where it is none of the export's.
+func (x *export) link(u *url.URL, from string) string {
 	to, ours := x.names[u.EscapedPath()]
 	switch u.EscapedPath() {
 	case "/reference/" + x.edition.API.Name + "/":

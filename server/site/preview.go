@@ -39,7 +39,7 @@ func (s *Site) previewed(ctx context.Context, key, below, question string) (page
 		return page{}, err
 	}
 	e.Preview = until
-	at, err := parse("/reference/" + v.API + "/" + v.Number + "/" + below)
+	at, err := parseTarget("/reference/" + v.API + "/" + v.Number + "/" + below)
 	if err != nil {
 		return page{}, err
 	}
@@ -51,10 +51,10 @@ func (s *Site) previewed(ctx context.Context, key, below, question string) (page
 
 // previewEdition makes the edition of a preview, anew for every act.
 func (s *Site) previewEdition(ctx context.Context, holder ledger.Actor, v ledger.Version, key string) (*edition, error) {
-	turn := s.ledger.Turn(holder, v.API)
+	generation := s.ledger.Generation(holder, v.API)
 	name := "preview " + key
 	e, there := s.editions.Get(name)
-	if !there || e.turn != turn {
+	if !there || e.generation != generation {
 		a, err := s.ledger.API(ctx, holder, v.API)
 		if err != nil {
 			return nil, err
@@ -68,7 +68,7 @@ func (s *Site) previewEdition(ctx context.Context, holder ledger.Actor, v ledger
 		if e, err = s.newEdition(ctx, holder, a, versions, i); err != nil {
 			return nil, err
 		}
-		e.turn, e.Base = turn, "/preview/"+key
+		e.generation, e.Base = generation, "/preview/"+key
 		s.editions.Add(name, e)
 	}
 	mine := *e

@@ -16,7 +16,7 @@ const (
 )
 
 // search finds the pages of a version by words. Its answers are not kept; its index is, with the version's document.
-func (s *Site) search(ctx context.Context, v visit, question string) (page, error) {
+func (s *Site) search(ctx context.Context, v target, question string) (page, error) {
 	e, err := s.edition(ctx, v.api, v.version)
 	if err != nil {
 		return page{}, err

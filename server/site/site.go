@@ -49,7 +49,7 @@ type Site struct {
 	log    *slog.Logger
 	pages  *template.Template
 	assets map[string]page
-	kept   *kept
+	cache  *pageCache
 
 	editions  *lru.Cache[string, *edition] // by reference to a version
 	making    making
@@ -82,7 +82,7 @@ type Options struct {
 // New makes the site of a ledger.
 func New(o Options) (*Site, error) {
 	l, house := o.Ledger, o.House
-	s := &Site{ledger: l, house: house, public: o.Public, log: o.Log, kept: newKept(), assets: map[string]page{}}
+	s := &Site{ledger: l, house: house, public: o.Public, log: o.Log, cache: newPageCache(), assets: map[string]page{}}
 	var err error
 	if s.editions, err = lru.New[string, *edition](maxEditions); err != nil {
 		return nil, err
@@ -190,13 +190,13 @@ func (s *Site) readAssets() error {
 	})
 }
 
-// Kept answers from the pages that are kept, and tells whether it did: most requests need no more.
-func (s *Site) Kept(w http.ResponseWriter, r *http.Request) bool {
+// CachedPages answers from the pages that are kept, and tells whether it did: most requests need no more.
+func (s *Site) CachedPages(w http.ResponseWriter, r *http.Request) bool {
 	if r.Method != http.MethodGet || r.URL.RawQuery != "" {
 		return false
 	}
 	address := r.URL.EscapedPath()
-	p := s.kept.find(address, s.turn(address), s.today())
+	p := s.cache.find(address, s.generation(address), s.today())
 	if p == nil {
 		return false
 	}
@@ -209,7 +209,7 @@ func (s *Site) Kept(w http.ResponseWriter, r *http.Request) bool {
 // serve answers a page that is not kept.
 func (s *Site) serve(c *echo.Context) error {
 	r := c.Request()
-	if s.Kept(c.Response(), r) {
+	if s.CachedPages(c.Response(), r) {
 		return nil
 	}
 	address := r.URL.EscapedPath()
@@ -217,7 +217,7 @@ func (s *Site) serve(c *echo.Context) error {
 		p, err := s.everywhere(r.Context(), c.QueryParam("q"))
 		return s.answerDirectly(c, p, err)
 	}
-	v, err := parse(address)
+	v, err := parseTarget(address)
 	if err == nil && v.direct() {
 		return s.directly(c, v)
 	}
@@ -225,7 +225,7 @@ func (s *Site) serve(c *echo.Context) error {
 		p, err := s.guide(r.Context(), v.api, v.rest[1], c.QueryParams()["use"])
 		return s.answerDirectly(c, p, err)
 	}
-	turn := s.turn(address)
+	generation := s.generation(address)
 	var p page
 	if err == nil {
 		p, err = s.render(r.Context(), v)
@@ -235,13 +235,13 @@ func (s *Site) serve(c *echo.Context) error {
 	}
 	one := compress(s.moved(p))
 	if p.status == http.StatusOK { // what is not there would fill the room
-		s.kept.put(address, turn, s.today(), one)
+		s.cache.put(address, generation, s.today(), one)
 	}
 	return one.answer(c.Response(), r)
 }
 
 // directly answers what depends on more than the address.
-func (s *Site) directly(c *echo.Context, v visit) error {
+func (s *Site) directly(c *echo.Context, v target) error {
 	p, err := s.search(c.Request().Context(), v, c.QueryParam("q"))
 	return s.answerDirectly(c, p, err)
 }

@@ -249,11 +249,11 @@ func TestWithdrawn(t *testing.T) {
 	require.Equal(t, http.StatusGone, get(t, e, "/embed/berths/1.0.0/").Code)
 
 	// An address of a preview ends by itself.
-	showing, err := l.Show(ctx, editor, "berths@2.0.0", 2)
+	showing, err := l.CreatePreviewLink(ctx, editor, "berths@2.0.0", 2)
 	require.NoError(t, err)
 	require.Equal(t, http.StatusOK, get(t, e, showing.Path).Code)
 	now = now.AddDate(0, 0, 3)
 	require.Equal(t, http.StatusNotFound, get(t, e, showing.Path).Code)
-	_, err = l.Show(ctx, editor, "berths@2.0.0", 400)
+	_, err = l.CreatePreviewLink(ctx, editor, "berths@2.0.0", 400)
 	require.ErrorContains(t, err, "1 to 90 days")
 }

@@ -146,7 +146,7 @@ func byGrade(c *compare.Comparison) []gradeGroup {
 }
 
 func (s *Site) description(ctx context.Context, e *edition) (page, error) {
-	_, text, err := s.ledger.Whole(ctx, e.Reader, e.Version.Ref())
+	_, text, err := s.ledger.Bundled(ctx, e.Reader, e.Version.Ref())
 	if err != nil {
 		return page{}, err
 	}
@@ -176,7 +176,7 @@ func (s *Site) converted(ctx context.Context, e *edition, name string) (page, er
 	for _, w := range made.Warnings {
 		fmt.Fprintf(&b, "# %s\n", strings.ReplaceAll(w.Error(), "\n", "\n#   "))
 	}
-	b.Write(made.Whole.YAML())
+	b.Write(made.Document.YAML())
 	return download(e, "application/yaml; charset=utf-8", "", b.Bytes()), nil
 }
 

@@ -61,7 +61,7 @@ func Set(a *txtar.Archive, entry string) (*source.Set, error) {
 	for _, f := range a.Files {
 		texts[f.Name] = f.Data
 	}
-	return source.Texts(context.Background(), "", entry, texts)
+	return source.OpenTexts(context.Background(), "", entry, texts)
 }
 
 func write(t *testing.T, path string, a *txtar.Archive, got map[string]string) {

@@ -8,9 +8,9 @@ import (
 	"oldledger/core/source"
 )
 
-// Told writes what a reading told, one diagnostic a line with its severity, rule and range, its other places and its fix below: of a
+// Render writes what a reading told, one diagnostic a line with its severity, rule and range, its other places and its fix below: of a
 // description that was read, or of one that was refused with err.
-func Told(found source.Diagnostics, err error) string {
+func Render(found source.Diagnostics, err error) string {
 	var b strings.Builder
 	var refused source.Diagnostics
 	switch {

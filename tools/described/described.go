@@ -156,7 +156,7 @@ func (d *described) holds(what string, content []*contract.Media, kind string, b
 		return
 	}
 	space := shape.NewSpace(shape.Declared, nil)
-	if holds, known := space.Holds(space.Lower(content[i].Schema, role), v); !known || !holds {
+	if holds, known := space.Contains(space.Lower(content[i].Schema, role), v); !known || !holds {
 		d.t.Errorf("%s is not what its description says: %.400s", what, body)
 	}
 }

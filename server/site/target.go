@@ -10,17 +10,17 @@ import (
 	"oldledger/ledger"
 )
 
-// visit is an address taken apart: what a reader asks for.
-type visit struct {
+// target is an address taken apart: what a reader asks for.
+type target struct {
 	address string
 	api     string
 	version string   // "" for the newest
 	rest    []string // below the version, or below the API for what belongs to no version
 }
 
-// parse takes an address apart. A segment that is no text leads nowhere.
-func parse(address string) (visit, error) {
-	v := visit{address: address}
+// parseTarget takes an address apart. A segment that is no text leads nowhere.
+func parseTarget(address string) (target, error) {
+	v := target{address: address}
 	for i, part := range strings.Split(strings.TrimPrefix(address, "/reference/"), "/") {
 		text, err := url.PathUnescape(part)
 		if err != nil {
@@ -40,25 +40,25 @@ func parse(address string) (visit, error) {
 }
 
 // direct tells whether the answer depends on more than the address.
-func (v visit) direct() bool { return len(v.rest) == 1 && v.rest[0] == "search" && v.version != "" }
+func (v target) direct() bool { return len(v.rest) == 1 && v.rest[0] == "search" && v.version != "" }
 
 // guide tells whether the address is that of a guide.
-func (v visit) guide() bool { return len(v.rest) == 2 && v.version == "" }
+func (v target) guide() bool { return len(v.rest) == 2 && v.version == "" }
 
-// turn is what a kept page of an address depends on.
-func (s *Site) turn(address string) int64 {
+// generation is what a kept page of an address depends on.
+func (s *Site) generation(address string) int64 {
 	name, _, ofAPI := strings.Cut(strings.TrimPrefix(address, "/reference/"), "/")
 	if !ofAPI {
 		name = ""
 	}
-	return s.ledger.Turn(ledger.Nobody, name)
+	return s.ledger.Generation(ledger.Nobody, name)
 }
 
 // today is the number of the day, for pages that speak of dates.
 func (s *Site) today() int64 { return s.ledger.Today().Unix() / int64((24 * time.Hour).Seconds()) }
 
 // render makes the page of an address.
-func (s *Site) render(ctx context.Context, v visit) (page, error) {
+func (s *Site) render(ctx context.Context, v target) (page, error) {
 	switch {
 	case v.api == "":
 		return s.shelf(ctx)

@@ -164,7 +164,7 @@ func TestFiles(t *testing.T) {
 	require.Len(t, files, 2)
 	require.Equal(t, "api/berths.yaml", files[0].Path)
 	require.Equal(t, "schemas/Booking.yaml", files[1].Path)
-	_, whole, err := l.Whole(ctx, teodor, "berths@1.0.0")
+	_, whole, err := l.Bundled(ctx, teodor, "berths@1.0.0")
 	require.NoError(t, err)
 	require.Contains(t, string(whole), "vessel:")
 	require.NotContains(t, string(whole), "$ref")

@@ -7,12 +7,12 @@ import (
 	"oldledger/core/shape"
 )
 
-// closeGaps asks of every pair that differs whether all that is sent there is received. What its parts answer for is left to them, and what
+// verifyPairs asks of every pair that differs whether all that is sent there is received. What its parts answer for is left to them, and what
 // its edits are known to refuse is left out: so nothing is called safe because nobody looked, and no edit hides what another does.
-func (c *comparer) closeGaps() {
+func (c *comparer) verifyPairs() {
 	for _, p := range c.differing {
 		if !c.budget.Over() {
-			c.closeGap(p)
+			c.verifyPair(p)
 		}
 		if c.budget.Over() {
 			c.undecided(p)
@@ -38,24 +38,24 @@ func (c *comparer) ends(p *pair, role shape.Role, d Direction) (sent, received s
 	return c.space.Lower(sender, sending(role)), c.space.Lower(receiver, role)
 }
 
-// closeGap asks of one pair, in every role in which it is met, and makes a change of what no edit explains.
-func (c *comparer) closeGap(p *pair) {
-	if p.gap != nil {
+// verifyPair asks of one pair, in every role in which it is met, and makes a change of what no edit explains.
+func (c *comparer) verifyPair(p *pair) {
+	if p.remainder != nil {
 		return
 	}
-	p.gap = &edit{pair: p, kind: "schema-changed", old: p.old.Node, new: p.new.Node, met: p.met}
+	p.remainder = &edit{pair: p, kind: "schema-changed", old: p.old.Node, new: p.new.Node, met: p.met}
 	if slices.ContainsFunc(p.edits, func(e *edit) bool { return e.unclear != "" }) {
 		return // nobody can tell
 	}
 	for _, l := range p.links {
 		if l.step.kind == stepBranch && len(l.to.met) > 0 {
-			c.closeGap(l.to) // it is the same value
+			c.verifyPair(l.to) // it is the same value
 		}
 	}
 	if c.budget.Over() {
 		return // that is told once, for all that is left
 	}
-	f := c.gradeWith(p.gap, c.residual)
+	f := c.gradeWith(p.remainder, c.residual)
 	if f.backward < Hazard && f.forward < Hazard {
 		return
 	}
@@ -86,7 +86,7 @@ func (c *comparer) blamed(p *pair, gap *finding) *edit {
 			return v.local != nil && slices.ContainsFunc(names, func(name string) bool { return v.local.Get(name) != nil })
 		}
 		all := true
-		for _, v := range p.gap.verdicts {
+		for _, v := range p.remainder.verdicts {
 			all = all && (v.grade < Hazard || shows(v))
 		}
 		if all {
@@ -181,7 +181,7 @@ func (c *comparer) knownUnder(p *pair, q question, under []shape.Shape, seen map
 			continue
 		}
 		branch := c.space.InPlace(sender, q.role)
-		if v := l.to.gap; v != nil && v.verdicts[q].grade > Safe {
+		if v := l.to.remainder; v != nil && v.verdicts[q].grade > Safe {
 			add(c.space.Unless(branch, received))
 			continue
 		}
@@ -197,7 +197,7 @@ const maxNesting = 20
 // doubted tells whether an edit of the pair, or of what it is made of, is undecided, or what is left of that.
 func (c *comparer) doubted(p *pair, q question) bool {
 	return slices.ContainsFunc(c.reach(p), func(r reached) bool {
-		if r.pair != p && r.pair.gap != nil && r.pair.gap.verdicts[q].undecided {
+		if r.pair != p && r.pair.remainder != nil && r.pair.remainder.verdicts[q].undecided {
 			return true
 		}
 		return slices.ContainsFunc(r.pair.edits, func(e *edit) bool { return e.in(r.pair).verdicts[q].undecided })
@@ -219,7 +219,7 @@ func (c *comparer) answered(at step, received shape.Shape) shape.Shape {
 
 // meet records that a position reaches a pair.
 func (c *comparer) meet(p *pair, o occurrence) {
-	if p.equal || p.alike {
+	if p.equivalent || p.ownEqual {
 		return // words only, or nothing that its parts do not answer for
 	}
 	if len(p.met) == 0 {

@@ -8,9 +8,9 @@ import (
 	"oldledger/ledger/records"
 )
 
-// turns are how often what is known of each API has changed, as the records count it: whoever keeps what he made of an API's records keeps the
-// turn with it. Several services share the count through the records; each asks for it when its own copy has an age.
-type turns struct {
+// generations are how often what is known of each API has changed, as the records count it: whoever keeps what he made of an API's records keeps the
+// generation with it. Several services share the count through the records; each asks for it when its own copy has an age.
+type generations struct {
 	mu      sync.RWMutex
 	all     records.Generation
 	of      map[string]records.Generation
@@ -22,18 +22,18 @@ type turns struct {
 // usualRecheck is how long a service does not ask whether another one changed the records.
 const usualRecheck = 250 * time.Millisecond
 
-// Turn is how many acts have changed what the actor may know of an API; of any API where the name is "". What only the house knows, such as another
-// draft, is no turn for readers.
-func (l *Ledger) Turn(who Actor, api string) int64 {
-	t := &l.turns
+// Generation is how many acts have changed what the actor may know of an API; of any API where the name is "". What only the house knows, such as another
+// draft, is no new generation for readers.
+func (l *Ledger) Generation(who Actor, api string) int64 {
+	t := &l.generations
 	t.mu.RLock()
 	fresh := time.Since(t.checked) < l.options.Recheck
-	g := t.turn(api)
+	g := t.current(api)
 	t.mu.RUnlock()
 	if !fresh && t.mayAsk() {
 		l.refresh()
 		t.mu.RLock()
-		g = t.turn(api)
+		g = t.current(api)
 		t.mu.RUnlock()
 	}
 	if who.inside() || who.holds != "" {
@@ -42,7 +42,7 @@ func (l *Ledger) Turn(who Actor, api string) int64 {
 	return g.Shown
 }
 
-func (t *turns) turn(api string) records.Generation {
+func (t *generations) current(api string) records.Generation {
 	if api == "" {
 		return t.all
 	}
@@ -51,7 +51,7 @@ func (t *turns) turn(api string) records.Generation {
 }
 
 // mayAsk lets one at a time ask, unless nothing was read yet.
-func (t *turns) mayAsk() bool {
+func (t *generations) mayAsk() bool {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	if t.asking && t.of != nil {
@@ -68,7 +68,7 @@ const maxAsking = 5 * time.Second
 func (l *Ledger) refresh() {
 	ctx, cancel := context.WithTimeout(context.Background(), maxAsking)
 	defer cancel()
-	t := &l.turns
+	t := &l.generations
 	r := l.store.Read()
 	all, err := r.Generation(ctx)
 	t.mu.RLock()
@@ -87,7 +87,7 @@ func (l *Ledger) refresh() {
 }
 
 // set takes over a count that was read. No API's goes back: an act here may have been quicker than what was read before it.
-func (t *turns) set(of map[string]records.Generation) {
+func (t *generations) set(of map[string]records.Generation) {
 	for api, before := range t.of {
 		if of[api].N < before.N {
 			of[api] = before
@@ -101,7 +101,7 @@ func (t *turns) set(of map[string]records.Generation) {
 }
 
 // advance takes over what an act here has made of the count of one API.
-func (t *turns) advance(api string, now records.Generation) {
+func (t *generations) advance(api string, now records.Generation) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	before := t.of[api]
@@ -116,16 +116,16 @@ func (t *turns) advance(api string, now records.Generation) {
 
 // OnPublished has f told of every version that is published here from now on, before Publish returns.
 func (l *Ledger) OnPublished(f func(ref string)) {
-	l.turns.mu.Lock()
-	defer l.turns.mu.Unlock()
-	l.turns.listen = append(l.turns.listen, f)
+	l.generations.mu.Lock()
+	defer l.generations.mu.Unlock()
+	l.generations.listen = append(l.generations.listen, f)
 }
 
 // published tells those who listen.
 func (l *Ledger) published(ref string) {
-	l.turns.mu.RLock()
-	listen := l.turns.listen
-	l.turns.mu.RUnlock()
+	l.generations.mu.RLock()
+	listen := l.generations.listen
+	l.generations.mu.RUnlock()
 	for _, f := range listen {
 		f(ref)
 	}

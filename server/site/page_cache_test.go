@@ -55,18 +55,18 @@ func TestTakesGzip(t *testing.T) {
 
 // TestKeptLetsGoOfTheOldest keeps within its bound by what nobody asked for longest, and never lets go of all.
 func TestKeptLetsGoOfTheOldest(t *testing.T) {
-	k := newKept()
+	k := newPageCache()
 	body := make([]byte, 1<<20)
 	for i := range 400 {
-		k.put(strconv.Itoa(i), 1, 1, &keptPage{plain: body})
+		k.put(strconv.Itoa(i), 1, 1, &cachedPage{plain: body})
 		assert.NotNil(t, k.find("0", 1, 1), "what is asked for stays")
-		assert.LessOrEqual(t, k.size, maxKept)
+		assert.LessOrEqual(t, k.size, maxCacheBytes)
 	}
 	assert.Nil(t, k.find("1", 1, 1))
 	assert.NotNil(t, k.find("399", 1, 1))
 	assert.Greater(t, k.pages.Len(), 250)
 	for range 3 { // the same page again takes no more room
-		k.put("399", 1, 1, &keptPage{plain: body})
+		k.put("399", 1, 1, &cachedPage{plain: body})
 	}
 	size := 0
 	for _, p := range k.pages.Values() {
@@ -79,6 +79,6 @@ func TestKeptLetsGoOfTheOldest(t *testing.T) {
 func TestSafely(t *testing.T) {
 	err := safely(func() error { panic("a page that cannot be") })
 	assert.ErrorContains(t, err, "a page that cannot be")
-	assert.ErrorContains(t, err, "kept_test.go")
+	assert.ErrorContains(t, err, "page_cache_test.go")
 	assert.NoError(t, safely(func() error { return nil }))
 }

@@ -160,12 +160,12 @@ func (r *reader) simple(n *source.Node) *contract.Schema {
 	r.unclear = nil
 	defer func() {
 		if r.unclear != nil {
-			s.Rarely().Unclear = r.unclear
+			s.EnsureRare().Unclear = r.unclear
 		}
 		r.unclear = unclear
 	}()
 	s.Default = n.Get("default")
-	s.Rarely().Extensions = extensions(n)
+	s.EnsureRare().Extensions = extensions(n)
 	if in := n.Get("in"); in != nil && in.Text == "formData" {
 		s.Description = r.text(n, "description")
 	}
@@ -173,7 +173,7 @@ func (r *reader) simple(n *source.Node) *contract.Schema {
 	case t == nil:
 		r.report(n.Wrong(contract.KeyMissing, "this says no type; write one"))
 	case t.Kind == source.String && t.Text == "file":
-		s.Types, s.Rarely().ContentMediaType = []string{"string"}, "application/octet-stream"
+		s.Types, s.EnsureRare().ContentMediaType = []string{"string"}, "application/octet-stream"
 		return s
 	case t.Kind == source.String && t.Text == "object":
 		r.report(t.Wrong(contract.TypeUnknown, "a parameter of OpenAPI 2.0 is an object only in the body, and the type is left out; write it with in: body"))

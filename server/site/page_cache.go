@@ -13,37 +13,37 @@ import (
 	"github.com/klauspost/compress/gzip"
 )
 
-// kept are pages in memory, compressed: those that were asked for last. One holds until its turn or its day has passed.
-type kept struct {
+// pageCache are pages in memory, compressed: those that were asked for last. One holds until its generation or its day has passed.
+type pageCache struct {
 	mu    sync.Mutex
-	pages *simplelru.LRU[string, *keptPage]
+	pages *simplelru.LRU[string, *cachedPage]
 	size  int
 }
 
-// keptPage is a page as it is sent.
-type keptPage struct {
-	turn, day int64
-	status    int
-	header    http.Header
-	plain     []byte // nil where it is kept compressed
-	packed    []byte // gzip (RFC 1952)
-	etag      string // a strong one of the plain text, in quotes (RFC 9110, section 8.8.3)
-	packedTag string
-	length    []string // of what is kept
+// cachedPage is a page as it is sent.
+type cachedPage struct {
+	generation, day int64
+	status          int
+	header          http.Header
+	plain           []byte // nil where it is kept compressed
+	packed          []byte // gzip (RFC 1952)
+	etag            string // a strong one of the plain text, in quotes (RFC 9110, section 8.8.3)
+	packedTag       string
+	length          []string // of what is kept
 }
 
-// maxKept bounds the pages in memory, in bytes; maxKeptPages their number. Beyond it, those go that nobody asked for longest.
+// maxCacheBytes bounds the pages in memory; maxCachedPages their number. Beyond it, those go that nobody asked for longest.
 const (
-	maxKept      = 256 << 20
-	maxKeptPages = 1 << 20
+	maxCacheBytes  = 256 << 20
+	maxCachedPages = 1 << 20
 )
 
 // worthPacking is from how many bytes on compressing pays.
 const worthPacking = 600
 
-func newKept() *kept {
-	k := &kept{}
-	pages, err := simplelru.NewLRU(maxKeptPages, func(_ string, p *keptPage) { k.size -= p.size() })
+func newPageCache() *pageCache {
+	k := &pageCache{}
+	pages, err := simplelru.NewLRU(maxCachedPages, func(_ string, p *cachedPage) { k.size -= p.size() })
 	if err != nil {
 		panic(err) // a size below 1
 	}
@@ -51,36 +51,36 @@ func newKept() *kept {
 	return k
 }
 
-func (k *kept) find(address string, turn, day int64) *keptPage {
+func (k *pageCache) find(address string, generation, day int64) *cachedPage {
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	p, there := k.pages.Get(address)
-	if !there || p.turn != turn || p.day != day {
+	if !there || p.generation != generation || p.day != day {
 		return nil
 	}
 	return p
 }
 
-func (k *kept) put(address string, turn, day int64, p *keptPage) {
-	p.turn, p.day = turn, day
+func (k *pageCache) put(address string, generation, day int64, p *cachedPage) {
+	p.generation, p.day = generation, day
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	k.pages.Remove(address) // so that its size is taken off
 	k.pages.Add(address, p)
 	k.size += p.size()
-	for k.size > maxKept {
+	for k.size > maxCacheBytes {
 		k.pages.RemoveOldest()
 	}
 }
 
-// KeptBytes is how much of memory the pages take that are kept.
-func (s *Site) KeptBytes() int {
-	s.kept.mu.Lock()
-	defer s.kept.mu.Unlock()
-	return s.kept.size
+// CachedBytes is how much of memory the pages take that are kept.
+func (s *Site) CachedBytes() int {
+	s.cache.mu.Lock()
+	defer s.cache.mu.Unlock()
+	return s.cache.size
 }
 
-func (p *keptPage) size() int { return len(p.plain) + len(p.packed) + 200 } // and a little for what is around
+func (p *cachedPage) size() int { return len(p.plain) + len(p.packed) + 200 } // and a little for what is around
 
 var packers = sync.Pool{New: func() any {
 	w, err := gzip.NewWriterLevel(nil, 2)
@@ -91,8 +91,8 @@ var packers = sync.Pool{New: func() any {
 }}
 
 // compress makes a page ready to be sent.
-func compress(p page) *keptPage {
-	k := &keptPage{status: p.status, header: p.header, plain: p.body}
+func compress(p page) *cachedPage {
+	k := &cachedPage{status: p.status, header: p.header, plain: p.body}
 	if p.header.Get("Cache-Control") == "" {
 		p.header.Set("Cache-Control", "no-cache") // may be kept, and is asked for again
 	}
@@ -118,7 +118,7 @@ func compress(p page) *keptPage {
 }
 
 // tagged makes the entity tags from the bytes that are kept: as long as the program is the same, equal pages pack to equal bytes.
-func (p *keptPage) tagged(kept []byte) *keptPage {
+func (p *cachedPage) tagged(kept []byte) *cachedPage {
 	sum := sha256.Sum256(kept)
 	text := hex.EncodeToString(sum[:12])
 	p.etag, p.packedTag = `"`+text+`"`, `"`+text+`-z"`
@@ -127,7 +127,7 @@ func (p *keptPage) tagged(kept []byte) *keptPage {
 }
 
 // answer sends the page, or says that the reader has it already.
-func (p *keptPage) answer(w http.ResponseWriter, r *http.Request) error {
+func (p *cachedPage) answer(w http.ResponseWriter, r *http.Request) error {
 	h := w.Header()
 	for name, values := range p.header {
 		h[name] = values
@@ -198,7 +198,7 @@ func known(field, tag string) bool {
 }
 
 // unpack is the page for the few who cannot unpack it themselves.
-func (p *keptPage) unpack() ([]byte, error) {
+func (p *cachedPage) unpack() ([]byte, error) {
 	z, err := gzip.NewReader(bytes.NewReader(p.packed))
 	if err != nil {
 		return nil, err

@@ -12,8 +12,8 @@ import (
 	"oldledger/ledger/records"
 )
 
-// Care is what an editor should know before a version is published.
-type Care struct {
+// PublishCheck is what an editor should know before a version is published.
+type PublishCheck struct {
 	promise.Gate
 	Credentials []Credential       // what looks like one, in the description or the overlay
 	Mistakes    []Mistake          // the errors of the description
@@ -26,8 +26,8 @@ type Credential struct {
 	Allowed string // the reason for which it was
 }
 
-// Allow is the wish to publish in spite of an error, or of what looks like a credential.
-type Allow struct {
+// Exception is the wish to publish in spite of an error, or of what looks like a credential.
+type Exception struct {
 	Finding string // the finding's id
 	Reason  string
 }
@@ -48,18 +48,18 @@ func (e *Exposed) Error() string {
 	return fmt.Sprintf("%s holds what looks like a credential; take it out, or allow it with a reason: %s", e.Ref, strings.Join(all, "; "))
 }
 
-// Care says whether a version may be published as it is, and what of it deserves a second look.
-func (l *Ledger) Care(ctx context.Context, who Actor, ref string) (Care, error) {
+// PublishCheck says whether a version may be published as it is, and what of it deserves a second look.
+func (l *Ledger) PublishCheck(ctx context.Context, who Actor, ref string) (PublishCheck, error) {
 	w := l.view(who)
 	v, err := w.inside(ctx, ref)
 	if err != nil {
-		return Care{}, err
+		return PublishCheck{}, err
 	}
 	gate, err := w.judge(ctx, v, nil, nil)
 	if err != nil {
-		return Care{}, err
+		return PublishCheck{}, err
 	}
-	c := Care{Gate: gate, Diagnostics: source.Diagnostics{}}
+	c := PublishCheck{Gate: gate, Diagnostics: source.Diagnostics{}}
 	if c.Credentials, err = w.credentials(ctx, v, nil); err != nil {
 		return c, err
 	}
@@ -79,7 +79,7 @@ func (l *Ledger) Care(ctx context.Context, who Actor, ref string) (Care, error) 
 }
 
 // credentials scans the files of a version and its overlay. allow are allowances that are about to be made.
-func (w view) credentials(ctx context.Context, v Version, allow []Allow) ([]Credential, error) {
+func (w view) credentials(ctx context.Context, v Version, allow []Exception) ([]Credential, error) {
 	found, err := w.scan(ctx, v)
 	if err != nil {
 		return nil, err
@@ -128,7 +128,7 @@ func (w view) scan(ctx context.Context, v Version) ([]secret.Finding, error) {
 }
 
 // allowed are the reasons for which findings were let through in an API, by their ids. allow are allowances that are about to be made.
-func (w view) allowed(ctx context.Context, v Version, allow []Allow) (map[string]string, error) {
+func (w view) allowed(ctx context.Context, v Version, allow []Exception) (map[string]string, error) {
 	rows, err := w.rows.Allowances(ctx, v.API)
 	if err != nil {
 		return nil, err
@@ -144,7 +144,7 @@ func (w view) allowed(ctx context.Context, v Version, allow []Allow) (map[string
 }
 
 // exposed refuses what holds credentials that nobody allowed.
-func (w view) exposed(ctx context.Context, v Version, allow []Allow) error {
+func (w view) exposed(ctx context.Context, v Version, allow []Exception) error {
 	all, err := w.credentials(ctx, v, allow)
 	if err != nil {
 		return err
@@ -158,7 +158,7 @@ func (w view) exposed(ctx context.Context, v Version, allow []Allow) error {
 }
 
 // admit refuses a version with errors or with what looks like a credential that nobody allowed, and keeps the allowances that were made for it.
-func (w view) admit(ctx context.Context, v Version, allow []Allow) error {
+func (w view) admit(ctx context.Context, v Version, allow []Exception) error {
 	if err := w.mistaken(ctx, v, allow); err != nil {
 		return err
 	}
@@ -192,7 +192,7 @@ func (w view) admit(ctx context.Context, v Version, allow []Allow) error {
 		if err := w.rows.AddAllowance(ctx, row); err != nil {
 			return err
 		}
-		if err := w.enter(ctx, found[0], v.Ref(), map[string]string{"finding": a.Finding, "what": found[1], "reason": a.Reason}); err != nil {
+		if err := w.appendJournal(ctx, found[0], v.Ref(), map[string]string{"finding": a.Finding, "what": found[1], "reason": a.Reason}); err != nil {
 			return err
 		}
 	}

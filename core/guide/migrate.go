@@ -13,26 +13,26 @@ func (w *writer) fits(v *value.Value, m *contract.Media, clientSends bool) bool 
 	if m == nil || m.Schema == nil {
 		return true
 	}
-	holds, known := w.space.Holds(w.space.Lower(m.Schema, shape.Role{Sends: true, Request: clientSends}), v)
+	holds, known := w.space.Contains(w.space.Lower(m.Schema, shape.Role{Sends: true, Request: clientSends}), v)
 	return holds && known
 }
 
-// carry writes a message of the old version as one of the new version: under the new names, with what must now be there, and without what
+// migrate writes a message of the old version as one of the new version: under the new names, with what must now be there, and without what
 // is not taken any more. It is nil where nothing of the old message can stay; a sample takes its place then.
-func (w *writer) carry(v *value.Value, m *contract.Media, clientSends bool) *value.Value {
+func (w *writer) migrate(v *value.Value, m *contract.Media, clientSends bool) *value.Value {
 	laid := w.overlay(v, m, clientSends)
 	was := w.renamed(v)
-	if laid != nil && kept(was, laid) == kept(was, was) {
+	if laid != nil && sharedParts(was, laid) == sharedParts(was, was) {
 		return laid
 	}
-	if near := w.nearest(was, m, clientSends); near != nil && (laid == nil || kept(was, near) > kept(was, laid) || kept(was, near) == kept(was, laid) && w.space.Parts(near) < w.space.Parts(laid)) {
+	if near := w.nearest(was, m, clientSends); near != nil && (laid == nil || sharedParts(was, near) > sharedParts(was, laid) || sharedParts(was, near) == sharedParts(was, laid) && w.space.Parts(near) < w.space.Parts(laid)) {
 		return near
 	}
 	return laid
 }
 
-// maxKept bounds the parts of an old message of which it is tried whether the new one can have them.
-const maxKept = 60
+// maxMigrated bounds the parts of an old message of which it is tried whether the new one can have them.
+const maxMigrated = 60
 
 // nearest is a message of the new version with as much of an old one as it can have; nil where it can have nothing.
 func (w *writer) nearest(v *value.Value, m *contract.Media, clientSends bool) *value.Value {
@@ -41,7 +41,7 @@ func (w *writer) nearest(v *value.Value, m *contract.Media, clientSends bool) *v
 	}
 	sets := []shape.Shape{w.space.Lower(m.Schema, shape.Role{Sends: true, Request: clientSends})}
 	var best *value.Value
-	left := maxKept
+	left := maxMigrated
 	var keep func(v *value.Value, at func(shape.Shape) shape.Shape)
 	keep = func(v *value.Value, at func(shape.Shape) shape.Shape) {
 		if left--; left < 0 {
@@ -68,18 +68,18 @@ func (w *writer) nearest(v *value.Value, m *contract.Media, clientSends bool) *v
 	return best
 }
 
-// kept counts what of one value stands in another at the same place.
-func kept(v, in *value.Value) int {
+// sharedParts counts what of one value stands in another at the same place.
+func sharedParts(v, in *value.Value) int {
 	if in == nil {
 		return 0
 	}
 	n := 0
 	for _, m := range v.Members {
-		n += kept(m.Value, in.Get(m.Name))
+		n += sharedParts(m.Value, in.Get(m.Name))
 	}
 	for i, it := range v.Items {
 		if i < len(in.Items) {
-			n += kept(it, in.Items[i])
+			n += sharedParts(it, in.Items[i])
 		}
 	}
 	if len(v.Members)+len(v.Items) == 0 && v.Key() == in.Key() {
