@@ -75,7 +75,8 @@ func writeLarge(b *testing.B, operations, edits int) (dir string, bytes int64) {
 	b.Helper()
 	dir = b.TempDir()
 	// In a process of its own: what this one holds would count as the memory of the processes that it starts.
-	out, err := exec.Command("go", "run", "../tools/seed", "-dir", dir, "-operations", strconv.Itoa(operations), "-edits", strconv.Itoa(edits)).CombinedOutput()
+	out, err := exec.Command("go", "run", "../tools/seed", "-dir", dir, "-operations", strconv.Itoa(operations), "-edits",
+		strconv.Itoa(edits)).CombinedOutput()
 	require.NoError(b, err, string(out))
 	for _, name := range []string{"old.json", "new.json"} {
 		info, err := os.Stat(filepath.Join(dir, name))

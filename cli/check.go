@@ -69,7 +69,10 @@ func (a *app) check(ctx context.Context, args []string, least source.Severity, f
 		}
 		wrong = wrong || found.Count(source.Error) > 0
 		found = slices.DeleteFunc(found, func(d *source.Diagnostic) bool { return d.Severity < least })
-		all[i] = checked{arg, found.Count(source.Error), found.Count(source.Warning), found.Count(source.Hint), slices.Clip(append(source.Diagnostics{}, found...))}
+		all[i] = checked{
+			arg, found.Count(source.Error), found.Count(source.Warning), found.Count(source.Hint),
+			slices.Clip(append(source.Diagnostics{}, found...)),
+		}
 	}
 	if err := a.showChecked(all, format); err != nil {
 		return err
@@ -108,7 +111,10 @@ func (a *app) showChecked(all []checked, format string) error {
 }
 
 // severityLooks are those of the grades that weigh as much.
-var severityLooks = map[source.Severity]compare.Grade{source.Error: compare.Breaking, source.Warning: compare.Hazard, source.Hint: compare.Editorial}
+var severityLooks = map[source.Severity]compare.Grade{
+	source.Error: compare.Breaking, source.Warning: compare.Hazard,
+	source.Hint: compare.Editorial,
+}
 
 // showDiagnostic prints one: the place, what is wrong, and below it what would be right.
 func (a *app) showDiagnostic(b *strings.Builder, s style, d *source.Diagnostic) {

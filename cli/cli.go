@@ -111,7 +111,10 @@ func (a *app) fail(err error) int {
 
 // isUsage recognises what Cobra says of a wrong call.
 func isUsage(err error) bool {
-	for _, begin := range []string{"unknown command", "unknown flag", "unknown shorthand", "accepts ", "requires ", "flag needs", "invalid argument", "required flag", "if any flags", "bad flag"} {
+	for _, begin := range []string{
+		"unknown command", "unknown flag", "unknown shorthand", "accepts ", "requires ", "flag needs",
+		"invalid argument", "required flag", "if any flags", "bad flag",
+	} {
 		if strings.HasPrefix(err.Error(), begin) {
 			return true
 		}
@@ -146,12 +149,16 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
 	}
-	root.PersistentFlags().StringVar(&a.below, "root", "", "folder that the files of a description come from (default: the folder of its first file)")
+	root.PersistentFlags().StringVar(&a.below, "root", "",
+		"folder that the files of a description come from (default: the folder of its first file)")
 	root.PersistentFlags().StringVar(&a.ledger, "ledger", "", "address of the ledger (OLDLEDGER_URL)")
-	root.AddGroup(&cobra.Group{ID: "look", Title: "Read and compare:"}, &cobra.Group{ID: "act", Title: "Record, publish, announce:"}, &cobra.Group{ID: "reference", Title: "The reference:"}, &cobra.Group{ID: "run", Title: "Run a ledger:"})
+	root.AddGroup(&cobra.Group{ID: "look", Title: "Read and compare:"}, &cobra.Group{ID: "act", Title: "Record, publish, announce:"},
+		&cobra.Group{ID: "reference", Title: "The reference:"}, &cobra.Group{ID: "run", Title: "Run a ledger:"})
 	root.AddCommand(
-		a.compareCommand(), a.checkCommand(), a.lineupCommand(), a.kindsCommand(), a.bundleCommand(), a.convertCommand(), a.guideCommand(), a.writeGuideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.showCommand(),
-		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.noticePeriodCommand(), a.headersCommand(), a.signInCommand(),
+		a.compareCommand(), a.checkCommand(), a.lineupCommand(), a.kindsCommand(), a.bundleCommand(), a.convertCommand(), a.guideCommand(),
+		a.writeGuideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.showCommand(),
+		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.noticePeriodCommand(), a.headersCommand(),
+		a.signInCommand(),
 		a.rewordCommand(), a.looksCommand(), a.previewCommand(), a.exportCommand(), a.unpublishCommand(), a.retireCommand(),
 		a.serveCommand(), a.demoCommand(), a.versionCommand(),
 	)

@@ -96,7 +96,10 @@ func startLedger(t *testing.T, path string) (base string, stop func()) {
 	require.NoError(t, err)
 	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "admin", Full: "Admin", Role: ledger.Admin}, adminPassword))
-	srv, err := server.New(server.Options{Ledger: l, House: "Saltmere Harbour", Public: &url.URL{Scheme: "http", Host: "127.0.0.1"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	srv, err := server.New(server.Options{
+		Ledger: l, House: "Saltmere Harbour", Public: &url.URL{Scheme: "http", Host: "127.0.0.1"},
+		Log: slog.New(slog.NewTextHandler(io.Discard, nil)),
+	})
 	require.NoError(t, err)
 	web := httptest.NewServer(described.Handler(t, srv.Handler()))
 	return web.URL, func() {
@@ -110,7 +113,10 @@ func TestServeStops(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	reader, writer := io.Pipe()
 	var errors bytes.Buffer
-	world := cli.Environment{In: bytes.NewReader(nil), Out: writer, Err: &errors, Getenv: func(string) string { return "" }, Dir: t.TempDir(), Now: time.Now}
+	world := cli.Environment{
+		In: bytes.NewReader(nil), Out: writer, Err: &errors, Getenv: func(string) string { return "" }, Dir: t.TempDir(),
+		Now: time.Now,
+	}
 	ended := make(chan int, 1)
 	go func() {
 		ended <- cli.Run(ctx, []string{"serve", "--listen", "127.0.0.1:0"}, world)

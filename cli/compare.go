@@ -57,7 +57,8 @@ forward it answers for a rollback, tomorrow's clients calling the old version; w
 	f := cmd.Flags()
 	f.StringVar(&o.format, "format", "text", strings.Join(comparisonFormats, ", "))
 	f.StringVar(&o.reading, "reading", "declared", "declared: senders send what they declare; exact: every instance of the schemas")
-	f.StringVar(&o.undeclared, "undeclared", "ignored", "what the server does with fields of requests that it does not declare: ignored or refused")
+	f.StringVar(&o.undeclared, "undeclared", "ignored",
+		"what the server does with fields of requests that it does not declare: ignored or refused")
 	f.StringVar(&o.direction, "direction", "backward", "whose failure counts: backward (old clients), forward (after a rollback) or both")
 	f.StringVar(&o.atLeast, "at-least", "editorial", "list changes of this grade and worse: editorial, safe, hazard or breaking")
 	f.StringArrayVar(&o.only, "only", nil, "take only changes of this kind or operation (may be repeated)")
@@ -146,7 +147,9 @@ func checkBoth(ctx context.Context, old, new *description) <-chan tallied {
 
 // removals tell how what a comparison removes was announced: by the notices of the ledger, or by the old description itself. Where neither
 // announces anything, nothing is told.
-func (a *app) removals(ctx context.Context, ref string, old *contract.Contract, c *compare.Comparison) (map[string]*promise.Announcement, error) {
+func (a *app) removals(ctx context.Context, ref string, old *contract.Contract, c *compare.Comparison) (map[string]*promise.Announcement,
+	error,
+) {
 	notices, _ := promise.Declared(old) // what is wrong with them, check tells
 	if a.isReference(ref) {
 		ledger, err := a.client()

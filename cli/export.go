@@ -99,7 +99,10 @@ func (a *app) exportedFile(ctx context.Context, arg, form string) ([]byte, error
 	}
 	defer s.Close()
 	l := ledger.New(s, ledger.Options{Now: a.Now, Random: rand.Reader})
-	pages, err := site.New(site.Options{Ledger: l, House: "Old Ledger", Public: &url.URL{}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	pages, err := site.New(site.Options{
+		Ledger: l, House: "Old Ledger", Public: &url.URL{},
+		Log: slog.New(slog.NewTextHandler(io.Discard, nil)),
+	})
 	if err != nil {
 		return nil, err
 	}

@@ -26,7 +26,10 @@ func runIn(t *testing.T, dir string, env map[string]string, args ...string) (sta
 	var o, e bytes.Buffer
 	ctx, cancel := context.WithTimeout(t.Context(), time.Minute)
 	defer cancel()
-	status = cli.Run(ctx, args, cli.Environment{In: strings.NewReader(""), Out: &o, Err: &e, Getenv: func(name string) string { return env[name] }, Dir: dir, Now: time.Now})
+	status = cli.Run(ctx, args, cli.Environment{
+		In: strings.NewReader(""), Out: &o, Err: &e,
+		Getenv: func(name string) string { return env[name] }, Dir: dir, Now: time.Now,
+	})
 	return status, o.String(), e.String()
 }
 
@@ -49,7 +52,8 @@ func TestTokenGoesWhereItIsSent(t *testing.T) {
 	require.Contains(t, errs, "OLDLEDGER_TOKEN is sent only where you say: set OLDLEDGER_URL="+elsewhere.URL)
 	require.Empty(t, sent)
 
-	require.NoError(t, os.WriteFile(filepath.Join(home, "account.json"), []byte(`{"ledger": "https://ledger.saltmere.example", "token": "olt_kept"}`), 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(home, "account.json"),
+		[]byte(`{"ledger": "https://ledger.saltmere.example", "token": "olt_kept"}`), 0o600))
 	status, _, errs = runIn(t, dir, map[string]string{"OLDLEDGER_HOME": home}, "list")
 	require.Equal(t, 0, status, errs)
 	require.Contains(t, errs, "you are signed in at https://ledger.saltmere.example, so nobody is signed in there")
@@ -80,7 +84,8 @@ func TestPipesAreNotWaitedFor(t *testing.T) {
 	}
 }
 
-// TestOneServiceAtATime starts a second service on the folder of a first: it is told who holds it, and the first goes on; once that has ended, it may.
+// TestOneServiceAtATime starts a second service on the folder of a first: it is told who holds it, and the first goes on; once that has
+// ended, it may.
 func TestOneServiceAtATime(t *testing.T) {
 	data := t.TempDir()
 	first, base := serveProcess(t, data)

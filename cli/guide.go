@@ -38,8 +38,10 @@ knows the notices, in which version each change came, and what the authors wrote
   oldledger guide old.yaml new.yaml --format html > guide.html`,
 	}
 	f := cmd.Flags()
-	f.StringArrayVar(&form.Use, "use", nil, `only what concerns this operation: its operationId, or "POST /bookings" of the old version; may be repeated`)
-	f.StringVar(&form.Language, "code", "", "the language of code before and after: "+languageNames()+", all or none (default: the team's first)")
+	f.StringArrayVar(&form.Use, "use", nil,
+		`only what concerns this operation: its operationId, or "POST /bookings" of the old version; may be repeated`)
+	f.StringVar(&form.Language, "code", "", "the language of code before and after: "+languageNames()+
+		", all or none (default: the team's first)")
 	f.BoolVar(&form.list, "checklist", false, "write only a list of tasks, as Markdown")
 	f.StringVar(&form.format, "format", "markdown", "markdown, html or json")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {

@@ -101,7 +101,10 @@ func (a *app) amendCommand() *cobra.Command {
 			return usageError{fmt.Errorf("a notice is named by its number, such as 4, not %q", args[0])}
 		}
 		var change wire.Amendment
-		for name, to := range map[string]**string{"sunset": &change.Sunset, "replace-by": &change.ReplacedBy, "reason": &change.Reason, "guide": &change.Guide} {
+		for name, to := range map[string]**string{
+			"sunset": &change.Sunset, "replace-by": &change.ReplacedBy, "reason": &change.Reason,
+			"guide": &change.Guide,
+		} {
 			if f.Changed(name) {
 				text, err := f.GetString(name)
 				if err != nil {

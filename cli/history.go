@@ -14,14 +14,16 @@ import (
 
 func (a *app) historyCommand() *cobra.Command {
 	cmd := &cobra.Command{
-		Use: "history NAME|REF", GroupID: "look", Short: "Tell what each version of an API changed, or how one was recorded", Args: cobra.ExactArgs(1),
+		Use: "history NAME|REF", GroupID: "look", Short: "Tell what each version of an API changed, or how one was recorded",
+		Args:    cobra.ExactArgs(1),
 		Long:    "Tells what each version of an API changed; of one version, each recording of it: when, by whom, from where and why.",
 		Example: "  oldledger history berths\n  oldledger history berths@2.1.0",
 	}
 	format := formatFlag(cmd)
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		if strings.Contains(args[0], "@") {
-			return answer(a, *format, func(c *client.Client) ([]wire.Revision, error) { return c.Revisions(cmd.Context(), args[0]) }, a.showRevisions)
+			return answer(a, *format, func(c *client.Client) ([]wire.Revision, error) { return c.Revisions(cmd.Context(), args[0]) },
+				a.showRevisions)
 		}
 		return answer(a, *format, func(c *client.Client) ([]wire.Release, error) { return c.History(cmd.Context(), args[0]) }, a.showHistory)
 	}
@@ -77,7 +79,8 @@ func (a *app) showRevisions(revisions []wire.Revision) error {
 		if r.Current {
 			mark = "*"
 		}
-		fmt.Fprintf(&b, "%s %s  %s  %s\n", mark, s.bold(minute(r.RecordedAt)), s.soft(r.Digest[:min(12, len(r.Digest))]), recording(r.RecordedBy, r.Message, r.Origin))
+		fmt.Fprintf(&b, "%s %s  %s  %s\n", mark, s.bold(minute(r.RecordedAt)), s.soft(r.Digest[:min(12, len(r.Digest))]),
+			recording(r.RecordedBy, r.Message, r.Origin))
 	}
 	return printf(a, "%s", b.String())
 }
@@ -163,7 +166,8 @@ func (a *app) showJournal(entries []wire.Entry) error {
 		if actor == "" {
 			actor = "the ledger"
 		}
-		fmt.Fprintf(&b, "%5d  %s  %-12s  %-18s  %s\n", e.Seq, strings.TrimSuffix(strings.Replace(e.At, "T", " ", 1), "Z"), actor, e.Act, e.Subject)
+		fmt.Fprintf(&b, "%5d  %s  %-12s  %-18s  %s\n", e.Seq, strings.TrimSuffix(strings.Replace(e.At, "T", " ", 1), "Z"), actor, e.Act,
+			e.Subject)
 	}
 	return printf(a, "%s", b.String())
 }

@@ -24,11 +24,13 @@ func hold(folder, address string, now time.Time) (release func(), err error) {
 		if err != nil {
 			who = []byte("another service")
 		}
-		return nil, &inputError{fmt.Errorf("%s is held by %s; stop it first, or use another folder with --data", folder, strings.TrimSpace(string(who)))}
+		return nil, &inputError{fmt.Errorf("%s is held by %s; stop it first, or use another folder with --data", folder,
+			strings.TrimSpace(string(who)))}
 	}
 	host, err := os.Hostname()
 	if err == nil {
-		err = os.WriteFile(holder, fmt.Appendf(nil, "process %d on %s, at %s since %s\n", os.Getpid(), host, address, now.UTC().Format(time.RFC3339)), 0o600)
+		err = os.WriteFile(holder, fmt.Appendf(nil, "process %d on %s, at %s since %s\n", os.Getpid(), host, address,
+			now.UTC().Format(time.RFC3339)), 0o600)
 	}
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("take the folder of the records: %w", err), lock.Unlock())

@@ -75,8 +75,8 @@ func TestHostile(t *testing.T) {
 	}
 }
 
-// BenchmarkHostile gives the hostile descriptions to the commands, each as a whole process: how long the slowest takes, and how much memory the
-// largest.
+// BenchmarkHostile gives the hostile descriptions to the commands, each as a whole process: how long the slowest takes, and how much memory
+// the largest.
 func BenchmarkHostile(b *testing.B) {
 	dir := b.TempDir()
 	var slowest time.Duration
@@ -86,7 +86,13 @@ func BenchmarkHostile(b *testing.B) {
 			old, now := filepath.Join(dir, "old"+p.File), filepath.Join(dir, "new"+p.File)
 			require.NoError(b, os.WriteFile(old, p.Old, 0o600))
 			require.NoError(b, os.WriteFile(now, p.New, 0o600))
-			for _, args := range [][]string{{"check", old}, {"compare", old, now}, {"guide", old, now}, {"convert", old, "--to", "openapi-3.0", "-o", filepath.Join(dir, "made.json")}, {"export", old, "--site", filepath.Join(dir, "site.zip")}} {
+			for _, args := range [][]string{
+				{"check", old},
+				{"compare", old, now},
+				{"guide", old, now},
+				{"convert", old, "--to", "openapi-3.0", "-o", filepath.Join(dir, "made.json")},
+				{"export", old, "--site", filepath.Join(dir, "site.zip")},
+			} {
 				start := time.Now()
 				_, kb, _ := process(b, args)
 				slowest, most = max(slowest, time.Since(start)), max(most, kb)
@@ -115,8 +121,8 @@ func process(t testing.TB, args []string) (status int, kb int64, stderr string) 
 	return cmd.ProcessState.ExitCode(), cmd.ProcessState.SysUsage().(*syscall.Rusage).Maxrss, told.String()
 }
 
-// TestHostileService hands hostile descriptions to a running service: meanwhile it answers others, who leaves takes his computation along, and
-// it ends when it is told to.
+// TestHostileService hands hostile descriptions to a running service: meanwhile it answers others, who leaves takes his computation along,
+// and it ends when it is told to.
 func TestHostileService(t *testing.T) {
 	if testing.Short() {
 		t.Skip("takes a while: make test")
@@ -133,7 +139,8 @@ func TestHostileService(t *testing.T) {
 	defer cancel()
 
 	text := func(version string) []byte {
-		return []byte("openapi: 3.1.0\ninfo: {title: Quays, version: " + version + "}\npaths: {/quays: {get: {responses: {'200': {description: Quays.}}}}}\n")
+		return []byte("openapi: 3.1.0\ninfo: {title: Quays, version: " + version +
+			"}\npaths: {/quays: {get: {responses: {'200': {description: Quays.}}}}}\n")
 	}
 	_, err = c.Record(ctx, client.Submission{API: "quays", Text: text("1.0.0")})
 	require.NoError(t, err)
@@ -186,7 +193,8 @@ func TestHostileService(t *testing.T) {
 	}
 	require.Greater(t, len(waits), 10)
 	slices.Sort(waits)
-	t.Logf("%d readers meanwhile: half of them waited less than %v, nine of ten less than %v", len(waits), waits[len(waits)/2], waits[len(waits)*9/10])
+	t.Logf("%d readers meanwhile: half of them waited less than %v, nine of ten less than %v", len(waits), waits[len(waits)/2],
+		waits[len(waits)*9/10])
 	require.Less(t, waits[len(waits)/2], 100*time.Millisecond, "others are answered meanwhile")
 
 	// Who leaves takes his computation along: then there is room for the next.

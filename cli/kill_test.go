@@ -53,7 +53,8 @@ func serveWith(t *testing.T, cmd *exec.Cmd, data string) (*exec.Cmd, string) {
 // kills is how often TestKilled kills the service.
 var kills = flag.Int("kills", 100, "how often the service is killed")
 
-// belief is what somebody who writes knows of one thing: what was answered for sure, and what may have happened when the answer did not come.
+// belief is what somebody who writes knows of one thing: what was answered for sure, and what may have happened when the answer did not
+// come.
 type belief struct{ sure, maybe string }
 
 func (b belief) allows(found string) bool { return found == b.sure || found == b.maybe }
@@ -90,12 +91,14 @@ func (w *writer) act(ctx context.Context, c *client.Client) error {
 		}
 		return err
 	}
-	_, err := c.PutOverlay(ctx, w.api+"@"+number, fmt.Appendf(nil, "overlay: 1.0.0\ninfo: {title: W, version: 1.0.0}\nactions: [{target: $.info, update: {description: %d}}]\n", w.random.IntN(1000)))
+	_, err := c.PutOverlay(ctx, w.api+"@"+number, fmt.Appendf(nil,
+		"overlay: 1.0.0\ninfo: {title: W, version: 1.0.0}\nactions: [{target: $.info, update: {description: %d}}]\n", w.random.IntN(1000)))
 	return err
 }
 
 func (w *writer) record(ctx context.Context, c *client.Client, number string) error {
-	text := fmt.Appendf(nil, "openapi: 3.1.0\ninfo: {title: %s, version: %s, description: '%d'}\npaths: {/a: {get: {operationId: read, responses: {'200': {description: A.}}}}}\n", w.api, number, w.random.IntN(1_000_000))
+	text := fmt.Appendf(nil, "openapi: 3.1.0\ninfo: {title: %s, version: %s, description: '%d'}\npaths: {/a: {get: {operationId: read, responses: {'200': {description: A.}}}}}\n",
+		w.api, number, w.random.IntN(1_000_000))
 	b := w.versions[number]
 	b.maybe = fmt.Sprintf("draft %x", sha256.Sum256(text))
 	w.versions[number] = b
@@ -158,8 +161,8 @@ func (w *writer) look(t *testing.T, ctx context.Context, c *client.Client) {
 	w.notices = [2]int{len(api.Notices), len(api.Notices)}
 }
 
-// TestKilled kills the service at random moments while several write to it, all kinds of things at once: it starts again each time, the journal holds
-// and the records are as it says, nothing that was answered is lost, and nothing is half there.
+// TestKilled kills the service at random moments while several write to it, all kinds of things at once: it starts again each time, the
+// journal holds and the records are as it says, nothing that was answered is lost, and nothing is half there.
 func TestKilled(t *testing.T) {
 	if testing.Short() {
 		t.Skip("takes a while: make test")

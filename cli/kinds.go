@@ -12,7 +12,8 @@ import (
 func (a *app) kindsCommand() *cobra.Command {
 	var format string
 	cmd := &cobra.Command{
-		Use: "kinds [KIND]", GroupID: "look", Short: "List the kinds of change, what they mean and how they are graded", Args: cobra.MaximumNArgs(1),
+		Use: "kinds [KIND]", GroupID: "look", Short: "List the kinds of change, what they mean and how they are graded",
+		Args: cobra.MaximumNArgs(1),
 		Long: `Lists every kind of change with its grades, backward / forward, and its meaning; with a KIND, explains that one with an example. A kind
 about values has its place in front where it is met: request.range-narrowed, response.range-narrowed.`,
 		Example: "  oldledger kinds\n  oldledger kinds response.enum-widened\n  oldledger kinds --format markdown",
@@ -86,7 +87,8 @@ func (a *app) explain(name, format string) error {
 		fmt.Fprintf(&b, "  %s\n", line)
 	}
 	grade := func(where string, d compare.Directions) {
-		fmt.Fprintf(&b, "\n  %s%s for clients of the old version, %s after a rollback", where, s.grade(d.Backward, d.Backward.Mark()+" "+d.Backward.String()), s.grade(d.Forward, d.Forward.Mark()+" "+d.Forward.String()))
+		fmt.Fprintf(&b, "\n  %s%s for clients of the old version, %s after a rollback", where,
+			s.grade(d.Backward, d.Backward.Mark()+" "+d.Backward.String()), s.grade(d.Forward, d.Forward.Mark()+" "+d.Forward.String()))
 	}
 	if k.Response == nil {
 		grade("", k.Request)

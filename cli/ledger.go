@@ -91,13 +91,15 @@ func (a *app) client() (*client.Client, error) {
 	return c, nil
 }
 
-// token is the one to send to an address. One from the environment goes to an address that is named there or by option; one that sign-in kept goes
-// back to where it came from. A project file, which may be anybody's, leads neither elsewhere.
+// token is the one to send to an address. One from the environment goes to an address that is named there or by option; one that sign-in
+// kept goes back to where it came from. A project file, which may be anybody's, leads neither elsewhere.
 func (a *app) token(acc account, address string) (string, error) {
 	named := a.ledger != "" || a.Getenv("OLDLEDGER_URL") != "" || acc.Ledger == address
 	if token := a.Getenv("OLDLEDGER_TOKEN"); token != "" {
 		if !named {
-			return "", usageError{fmt.Errorf("%s names the ledger %s, and OLDLEDGER_TOKEN is sent only where you say: set OLDLEDGER_URL=%s or --ledger, if you trust it", projectFile, address, address)}
+			return "", usageError{fmt.Errorf(
+				"%s names the ledger %s, and OLDLEDGER_TOKEN is sent only where you say: set OLDLEDGER_URL=%s or --ledger, if you trust it",
+				projectFile, address, address)}
 		}
 		return token, nil
 	}

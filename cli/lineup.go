@@ -24,7 +24,8 @@ version that answers them. The exit status is 0 when every later version can ans
 	}
 	cmd.Flags().StringVar(&format, "format", "text", "text, json, markdown or html")
 	cmd.Flags().StringVar(&reading, "reading", "declared", "declared or exact")
-	cmd.Flags().StringVar(&undeclared, "undeclared", "ignored", "what the server does with fields of requests that it does not declare: ignored or refused")
+	cmd.Flags().StringVar(&undeclared, "undeclared", "ignored",
+		"what the server does with fields of requests that it does not declare: ignored or refused")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		r, ok := shape.ParseReading(reading)
 		if !ok {

@@ -17,8 +17,8 @@ import (
 
 var update = flag.Bool("update", false, "rewrite what the manual shows of commands")
 
-// TestManual runs each command that the manual shows with its output ("$ oldledger …" in a block of its own), where the manual's examples stand.
-// With -update it writes what comes out.
+// TestManual runs each command that the manual shows with its output ("$ oldledger …" in a block of its own), where the manual's examples
+// stand. With -update it writes what comes out.
 func TestManual(t *testing.T) {
 	pages, err := filepath.Glob("../docs/manual/*.md")
 	require.NoError(t, err)

@@ -6,8 +6,8 @@ import (
 	"unicode/utf8"
 )
 
-// plain keeps what a description says from steering the terminal that shows it: of control characters it lets through ends of lines, tabs and the
-// colours of this program, and shows all others as what they are; also those that turn the direction of writing (Unicode, annex 9).
+// plain keeps what a description says from steering the terminal that shows it: of control characters it lets through ends of lines, tabs
+// and the colours of this program, and shows all others as what they are; also those that turn the direction of writing (Unicode, annex 9).
 type plain struct {
 	to   io.Writer
 	rest []byte // the beginning of a character whose end was not written yet
@@ -51,7 +51,8 @@ func shown(r rune, raw []byte) string {
 		return string('\u2400' + r) // its picture
 	case r == 0x7f:
 		return "\u2421"
-	case r == utf8.RuneError && len(raw) == 1, 0x80 <= r && r < 0xa0, 0x200e <= r && r <= 0x200f, 0x202a <= r && r <= 0x202e, 0x2066 <= r && r <= 0x2069:
+	case r == utf8.RuneError && len(raw) == 1, 0x80 <= r && r < 0xa0, 0x200e <= r && r <= 0x200f, 0x202a <= r && r <= 0x202e, 0x2066 <= r &&
+		r <= 0x2069:
 		return "\ufffd"
 	}
 	return string(raw)

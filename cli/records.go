@@ -142,7 +142,8 @@ func (a *app) showRecorded(rec wire.Recorded, dry bool) error {
 		}
 	}
 	if rec.Gate != nil && !rec.Gate.Open {
-		text += fmt.Sprintf("it breaks the promise of its line, %s; oldledger publish %s says how to go on\n", rec.Gate.Promise, rec.Version.Ref())
+		text += fmt.Sprintf("it breaks the promise of its line, %s; oldledger publish %s says how to go on\n", rec.Gate.Promise,
+			rec.Version.Ref())
 	}
 	return printf(a, "%s", text)
 }
@@ -191,7 +192,8 @@ func (a *app) showList(apis []wire.API) error {
 			if n.Whole() {
 				continue
 			}
-			fmt.Fprintf(&b, "  %s%s\n", s.grade(compare.Hazard, fmt.Sprintf("! %s%s", strings.TrimLeft(strings.TrimPrefix(n.Subject(), api.Name), ", "), leaves(n.Sunset))), s.soft(fmt.Sprintf("  notice %d", n.ID)))
+			fmt.Fprintf(&b, "  %s%s\n", s.grade(compare.Hazard, fmt.Sprintf("! %s%s",
+				strings.TrimLeft(strings.TrimPrefix(n.Subject(), api.Name), ", "), leaves(n.Sunset))), s.soft(fmt.Sprintf("  notice %d", n.ID)))
 		}
 	}
 	return printf(a, "%s", b.String())
@@ -427,7 +429,8 @@ func (a *app) signInCommand() *cobra.Command {
 	return cmd
 }
 
-// password asks for the password of somebody at a ledger: both are named, because a project's file may name a ledger that is not the one expected.
+// password asks for the password of somebody at a ledger: both are named, because a project's file may name a ledger that is not the one
+// expected.
 func (a *app) password(of string) (string, error) {
 	if f, ok := a.In.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
 		fmt.Fprintf(a.Err, "password for %s: ", of)

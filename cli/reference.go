@@ -17,7 +17,8 @@ import (
 func (a *app) rewordCommand() *cobra.Command {
 	var show, drop, text bool
 	cmd := &cobra.Command{
-		Use: "reword REF [FILE]", GroupID: "reference", Short: "Word a version's reference without touching its description", Args: cobra.RangeArgs(1, 2),
+		Use: "reword REF [FILE]", GroupID: "reference", Short: "Word a version's reference without touching its description",
+		Args: cobra.RangeArgs(1, 2),
 		Long: `Keeps FILE, an OpenAPI Overlay 1.0 document, as the draft of how the reference of REF reads: descriptions, examples, groups, order,
 hidden operations, pages of prose. The description itself stays as it was recorded; an overlay that changes what the API does is refused.
 Without FILE it lists the actions of the overlay and what each finds in this version. Previews show the draft; --show shows it to readers.`,
@@ -135,7 +136,8 @@ footer, languages of the samples, parents that may hold its pages, unlisted. --a
 func (a *app) previewCommand() *cobra.Command {
 	var days int
 	cmd := &cobra.Command{
-		Use: "preview REF", GroupID: "reference", Short: "Make an address at which a version can be read before it is published", Args: cobra.ExactArgs(1),
+		Use: "preview REF", GroupID: "reference", Short: "Make an address at which a version can be read before it is published",
+		Args: cobra.ExactArgs(1),
 		Long: "Makes an address that nobody can guess. Whoever knows it reads the version as its readers would, with the draft of its overlay, until it expires.",
 	}
 	format := formatFlag(cmd)
@@ -169,7 +171,9 @@ func (a *app) retireCommand() *cobra.Command {
 	return a.withdraw(cmd, (*client.Client).Retire, "it is gone")
 }
 
-func (a *app) withdraw(cmd *cobra.Command, do func(*client.Client, context.Context, string, string) (wire.Version, error), done string) *cobra.Command {
+func (a *app) withdraw(cmd *cobra.Command, do func(*client.Client, context.Context, string, string) (wire.Version, error),
+	done string,
+) *cobra.Command {
 	var reason string
 	cmd.Args = cobra.ExactArgs(1)
 	format := formatFlag(cmd)
@@ -200,7 +204,8 @@ func (a *app) showCredentials(ref string, r *client.Refusal, format string) erro
 			fmt.Fprintf(&b, "  %s  %s\n  %s\n\n", s.bold(c.What), c.Shown, s.soft(c.Place.String()+", "+c.ID))
 		}
 	}
-	fmt.Fprintf(&b, "Take it out, and take care that it is no longer valid; or, where it is none,\n  oldledger publish %s --allow ID --reason '…'\n", ref)
+	fmt.Fprintf(&b, "Take it out, and take care that it is no longer valid; or, where it is none,\n  oldledger publish %s --allow ID --reason '…'\n",
+		ref)
 	if err := printf(a, "%s", b.String()); err != nil {
 		return err
 	}

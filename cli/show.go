@@ -27,7 +27,10 @@ type heldOperation struct {
 }
 
 func summaryOf(d *description, v *wire.Version) held {
-	h := held{Version: v, Title: d.contract.Title, Number: d.contract.Version, Dialect: d.contract.Dialect, Operations: []heldOperation{}, Schemas: []string{}}
+	h := held{
+		Version: v, Title: d.contract.Title, Number: d.contract.Version, Dialect: d.contract.Dialect, Operations: []heldOperation{},
+		Schemas: []string{},
+	}
 	for _, op := range d.contract.All() {
 		h.Operations = append(h.Operations, heldOperation{op.Key(), op.ID, op.Summary, op.Deprecated})
 	}

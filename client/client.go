@@ -49,7 +49,9 @@ func (r *Refusal) Error() string {
 const maxAnswer = 256 << 20
 
 // do sends a request and reads a JSON answer into out, or its bytes where out is a *[]byte.
-func (c *Client) do(ctx context.Context, method, path string, query url.Values, header http.Header, body io.Reader, out any) (http.Header, error) {
+func (c *Client) do(ctx context.Context, method, path string, query url.Values, header http.Header, body io.Reader, out any) (http.Header,
+	error,
+) {
 	address := c.base + path
 	if len(query) > 0 {
 		address += "?" + query.Encode()

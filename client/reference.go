@@ -86,7 +86,8 @@ func (c *Client) PutLooks(ctx context.Context, api string, looks wire.Looks) (wi
 	var out wire.Looks
 	body, err := json.Marshal(looks)
 	if err == nil {
-		_, err = c.do(ctx, http.MethodPut, "/looks/"+looksName(api), nil, http.Header{"Content-Type": {"application/json"}}, bytes.NewReader(body), &out)
+		_, err = c.do(ctx, http.MethodPut, "/looks/"+looksName(api), nil, http.Header{"Content-Type": {"application/json"}},
+			bytes.NewReader(body), &out)
 	}
 	return out, err
 }
@@ -115,7 +116,8 @@ func (c *Client) Amend(ctx context.Context, id int64, a wire.Amendment) (promise
 	var n promise.Notice
 	body, err := json.Marshal(a)
 	if err == nil {
-		_, err = c.do(ctx, http.MethodPatch, "/notices/"+strconv.FormatInt(id, 10), nil, http.Header{"Content-Type": {"application/json"}}, bytes.NewReader(body), &n)
+		_, err = c.do(ctx, http.MethodPatch, "/notices/"+strconv.FormatInt(id, 10), nil, http.Header{"Content-Type": {"application/json"}},
+			bytes.NewReader(body), &n)
 	}
 	return n, err
 }
@@ -125,7 +127,8 @@ func (c *Client) SetNoticeDays(ctx context.Context, api string, days int) (wire.
 	var a wire.API
 	body, err := json.Marshal(map[string]int{"noticeDays": days})
 	if err == nil {
-		_, err = c.do(ctx, http.MethodPatch, "/apis/"+url.PathEscape(api), nil, http.Header{"Content-Type": {"application/json"}}, bytes.NewReader(body), &a)
+		_, err = c.do(ctx, http.MethodPatch, "/apis/"+url.PathEscape(api), nil, http.Header{"Content-Type": {"application/json"}},
+			bytes.NewReader(body), &a)
 	}
 	return a, err
 }

@@ -2,14 +2,19 @@
 package core_test
 
 import (
+	"cmp"
 	"go/parser"
+	"go/scanner"
 	"go/token"
 	"io/fs"
+	"os"
 	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
@@ -45,17 +50,21 @@ var rooms = [][]string{
 }
 
 // outside are the packages that no part of core may use: network, database, files, clock, terminal.
-var outside = []string{"net", "net/http", "database/sql", "os", "os/exec", "io/fs", "syscall", "log", "log/slog", "github.com/spf13/cobra", "github.com/labstack/echo/v5"}
+var outside = []string{
+	"net", "net/http", "database/sql", "os", "os/exec", "io/fs", "syscall", "log", "log/slog", "github.com/spf13/cobra",
+	"github.com/labstack/echo/v5",
+}
 
-// imports are what each room imports, by their paths from the top of the house. The files are read here, and not by another process, so that
-// the tool does not take an answer for the same that is not.
+// imports are what each room imports, by their paths from the top of the house. The files are read here, and not by another process, so
+// that the tool does not take an answer for the same that is not.
 func imports(t *testing.T) map[string][]string {
 	t.Helper()
 	rooms := map[string][]string{}
 	files := token.NewFileSet()
 	require.NoError(t, filepath.WalkDir("..", func(at string, entry fs.DirEntry, err error) error {
 		if err != nil || entry.IsDir() {
-			if err == nil && (entry.Name() == "node_modules" || entry.Name() == "testdata" || strings.HasPrefix(entry.Name(), ".") && entry.Name() != "..") {
+			if err == nil && (entry.Name() == "node_modules" || entry.Name() == "testdata" || strings.HasPrefix(entry.Name(), ".") &&
+				entry.Name() != "..") {
 				return fs.SkipDir
 			}
 			return err
@@ -98,4 +107,50 @@ func TestArrowsPointDown(t *testing.T) {
 
 func floor(room string) int {
 	return slices.IndexFunc(rooms, func(line []string) bool { return slices.Contains(line, room) })
+}
+
+// longestLine is how many characters a line of code has at most; texts in quotes are as long as they are.
+const longestLine = 140
+
+// TestLines holds the length of lines.
+func TestLines(t *testing.T) {
+	require.NoError(t, filepath.WalkDir("..", func(at string, entry fs.DirEntry, err error) error {
+		if err != nil || entry.IsDir() && entry.Name() == "node_modules" {
+			return cmp.Or(err, fs.SkipDir)
+		}
+		if entry.IsDir() || filepath.Ext(at) != ".go" || strings.HasSuffix(at, "_templ.go") {
+			return nil
+		}
+		text, err := os.ReadFile(at)
+		if err != nil {
+			return err
+		}
+		for i, line := range strings.Split(withoutTexts(text), "\n") {
+			assert.LessOrEqual(t, utf8.RuneCountInString(line), longestLine, "%s:%d", at, i+1)
+		}
+		return nil
+	}))
+}
+
+// withoutTexts is a Go file without what stands in its quotes.
+func withoutTexts(source []byte) string {
+	files := token.NewFileSet()
+	file := files.AddFile("", -1, len(source))
+	var s scanner.Scanner
+	s.Init(file, source, nil, scanner.ScanComments)
+	var b strings.Builder
+	written := 0
+	for {
+		pos, tok, text := s.Scan()
+		if tok == token.EOF {
+			b.Write(source[written:])
+			return b.String()
+		}
+		if tok == token.STRING {
+			at := file.Offset(pos)
+			b.Write(source[written:at])
+			b.WriteString(strings.Repeat("\n", strings.Count(text, "\n")))
+			written = at + len(text)
+		}
+	}
 }

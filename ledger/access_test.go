@@ -16,13 +16,15 @@ import (
 
 // TestEveryMethodKnowsWhoAsks holds what reads or changes the records to one form: the second parameter is who acts.
 func TestEveryMethodKnowsWhoAsks(t *testing.T) {
-	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Session", "StoreSession", "EndSession"} // by these an actor becomes known
+	// by these an actor becomes known
+	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Session", "StoreSession", "EndSession"}
 	readsNothing := []string{"Ready", "Heavily"}
 	l := reflect.TypeFor[*ledger.Ledger]()
 	checked := 0
 	for i := range l.NumMethod() {
 		m := l.Method(i)
-		if m.Type.NumIn() < 2 || m.Type.In(1) != reflect.TypeFor[context.Context]() || slices.Contains(append(makesActors, readsNothing...), m.Name) {
+		if m.Type.NumIn() < 2 || m.Type.In(1) != reflect.TypeFor[context.Context]() ||
+			slices.Contains(append(makesActors, readsNothing...), m.Name) {
 			continue
 		}
 		checked++
@@ -116,7 +118,10 @@ func TestTurns(t *testing.T) {
 	generations := func() [4]int64 {
 		require.Equal(t, l.Generation(teodor, "berths"), other.Generation(teodor, "berths"))
 		require.Equal(t, l.Generation(ledger.Nobody, "berths"), other.Generation(ledger.Nobody, "berths"))
-		return [4]int64{l.Generation(teodor, "berths"), l.Generation(ledger.Nobody, "berths"), l.Generation(teodor, ""), l.Generation(ledger.Nobody, "")}
+		return [4]int64{
+			l.Generation(teodor, "berths"), l.Generation(ledger.Nobody, "berths"), l.Generation(teodor, ""),
+			l.Generation(ledger.Nobody, ""),
+		}
 	}
 	require.Equal(t, [4]int64{}, generations())
 	record(t, l, "1.0.0", "a: {type: string}")
@@ -127,7 +132,8 @@ func TestTurns(t *testing.T) {
 	after := generations()
 	require.Equal(t, int64(1), after[1])
 	record(t, l, "1.1.0", "a: {type: string}, b: {type: string}")
-	_, err := l.PutOverlay(ctx, teodor, "berths@1.0.0", "overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
+	_, err := l.PutOverlay(ctx, teodor, "berths@1.0.0",
+		"overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
 	require.NoError(t, err)
 	require.Equal(t, after[1], generations()[1], "drafts")
 	require.Greater(t, generations()[0], after[0])

@@ -7,12 +7,12 @@ import (
 	"oldledger/ledger/records"
 )
 
-// Every act is one transaction: it reads what it decides on, decides, writes, and enters itself in the journal. What takes long is computed before it
-// (prepared), and asked for again inside, where only what was computed is found. Updates name what they were decided on (a version's state and
-// revision, a notice as it was), and refuse what is not so any more.
+// Every act is one transaction: it reads what it decides on, decides, writes, and enters itself in the journal. What takes long is computed
+// before it (prepared), and asked for again inside, where only what was computed is found. Updates name what they were decided on (a
+// version's state and revision, a notice as it was), and refuse what is not so any more.
 
-// act carries out an act on an API's records, in one transaction. Whoever asks for the generation after it gets the new one. do says with quiet where
-// readers see nothing of it.
+// act carries out an act on an API's records, in one transaction. Whoever asks for the generation after it gets the new one. do says with
+// quiet where readers see nothing of it.
 func (w view) act(ctx context.Context, api string, do func(view) error) error {
 	var now records.Generation
 	err := w.store.Write(ctx, func(r records.Rows) error {

@@ -51,8 +51,8 @@ func (l *Ledger) TokenActor(ctx context.Context, token string) (Actor, error) {
 	return Actor{Person: person(row.Person), Token: row.Label}, nil
 }
 
-// sees tells whether the actor may know of a version: the house knows all, whoever holds the address of a preview knows its draft, and everybody
-// what is published, or is gone after it was. What was taken back is, from outside, as if it never was.
+// sees tells whether the actor may know of a version: the house knows all, whoever holds the address of a preview knows its draft, and
+// everybody what is published, or is gone after it was. What was taken back is, from outside, as if it never was.
 func (a Actor) sees(v Version) bool {
 	return a.inside() || v.Open() || a.holds == v.Ref()
 }

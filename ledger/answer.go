@@ -19,8 +19,9 @@ type Answer struct {
 	Body   []byte // nil for an answer that held a secret, which is not kept
 }
 
-// Claim takes an Idempotency-Key of a person for a request, or gives what was answered to it before. It is refused where the key was used for another
-// request, and while the same request is under way: of two at the same moment, one acts. Whoever claimed it says with Answered what came of it.
+// Claim takes an Idempotency-Key of a person for a request, or gives what was answered to it before. It is refused where the key was used
+// for another request, and while the same request is under way: of two at the same moment, one acts. Whoever claimed it says with Answered
+// what came of it.
 func (l *Ledger) Claim(ctx context.Context, who Actor, key, request string) (known *Answer, err error) {
 	now := l.options.Now().UTC()
 	err = l.store.Write(ctx, func(r records.Rows) error {

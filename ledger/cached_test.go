@@ -72,8 +72,8 @@ func TestComparisonsAreKept(t *testing.T) {
 	require.True(t, up.DropIn(0, 1))
 }
 
-// TestNothingIsComputedTwice records a draft, asks for its gate and publishes it: what recording computed serves the rest, also in a service that
-// was started anew meanwhile, and under a promise that asks for both directions.
+// TestNothingIsComputedTwice records a draft, asks for its gate and publishes it: what recording computed serves the rest, also in a
+// service that was started anew meanwhile, and under a promise that asks for both directions.
 func TestNothingIsComputedTwice(t *testing.T) {
 	ctx := context.Background()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
@@ -112,8 +112,8 @@ func TestNothingIsComputedTwice(t *testing.T) {
 	require.Zero(t, again.Computed())
 }
 
-// TestFormerIDs reads what was kept under the ids of earlier builds, which were made of kind, places and title: a waiver still holds, and a text in
-// a guide still stands at its step.
+// TestFormerIDs reads what was kept under the ids of earlier builds, which were made of kind, places and title: a waiver still holds, and a
+// text in a guide still stands at its step.
 func TestFormerIDs(t *testing.T) {
 	ctx := context.Background()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
@@ -132,10 +132,16 @@ func TestFormerIDs(t *testing.T) {
 	former := hex.EncodeToString(sum[:6])
 	require.NotEqual(t, ch.ID, former)
 	require.NoError(t, s.Write(ctx, func(r records.Rows) error {
-		if err := r.PutGuideText(ctx, records.GuideText{API: "berths", Pair: "1.0.0..1.2.0", Anchor: former, Title: "as it was called", Text: "Shorten it.", MadeBy: "teodor", MadeAt: "2026-01-02T00:00:00Z"}); err != nil {
+		if err := r.PutGuideText(ctx, records.GuideText{
+			API: "berths", Pair: "1.0.0..1.2.0", Anchor: former, Title: "as it was called",
+			Text: "Shorten it.", MadeBy: "teodor", MadeAt: "2026-01-02T00:00:00Z",
+		}); err != nil {
 			return err
 		}
-		return r.AddWaiver(ctx, records.Waiver{API: "berths", Version: "1.1.0", Change: former, Kind: ch.Kind, Title: ch.Title, Reason: "nobody sends more", MadeBy: "teodor", MadeAt: "2026-01-02T00:00:00Z"})
+		return r.AddWaiver(ctx, records.Waiver{
+			API: "berths", Version: "1.1.0", Change: former, Kind: ch.Kind, Title: ch.Title,
+			Reason: "nobody sends more", MadeBy: "teodor", MadeAt: "2026-01-02T00:00:00Z",
+		})
 	}))
 	gate, err = l.Gate(ctx, teodor, "berths@1.2.0")
 	require.NoError(t, err)
@@ -154,7 +160,8 @@ func TestFiles(t *testing.T) {
 		File: "api/berths.yaml",
 		Text: []byte("openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0}\npaths: {}\ncomponents: {schemas: {Booking: {$ref: ../schemas/Booking.yaml}}}\n"),
 		Others: map[string][]byte{
-			"schemas/Booking.yaml": []byte("type: object\nproperties: {vessel: {type: string}}\n"), "schemas/Unused.yaml": []byte("{"), "../outside.yaml": []byte("{}"),
+			"schemas/Booking.yaml": []byte("type: object\nproperties: {vessel: {type: string}}\n"), "schemas/Unused.yaml": []byte("{"),
+			"../outside.yaml": []byte("{}"),
 		},
 	}
 	rec, err := l.Record(ctx, teodor, submission)

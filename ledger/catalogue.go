@@ -25,7 +25,8 @@ type Card struct {
 func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, error) {
 	w := l.view(who)
 	generation, kept := l.Generation(Nobody, ""), l.cachedCards.Load()
-	if known := l.cards.Load(); !pages && known != nil && known.generation == generation && known.stored == kept && !who.inside() && who.holds == "" {
+	if known := l.cards.Load(); !pages && known != nil && known.generation == generation && known.stored == kept && !who.inside() &&
+		who.holds == "" {
 		return slices.Clone(known.cards), nil
 	}
 	apis, err := w.apis(ctx)
@@ -79,8 +80,8 @@ func (l *Ledger) cardBasis(api string) string {
 	return fmt.Sprintf("%d %s", l.generations.of[api].Shown, l.options.Engine)
 }
 
-// StoreCard keeps a card with what can be found in its version, for who asks next. It is made from what readers see, as of a basis that CardBasis gave
-// before it was made.
+// StoreCard keeps a card with what can be found in its version, for who asks next. It is made from what readers see, as of a basis that
+// CardBasis gave before it was made.
 func (l *Ledger) StoreCard(ctx context.Context, who Actor, basis string, c Card, entries []reference.Entry) error {
 	pages, err := json.Marshal(c.Pages)
 	if err != nil {
@@ -90,7 +91,8 @@ func (l *Ledger) StoreCard(ctx context.Context, who Actor, basis string, c Card,
 	found := make([]records.Found, len(entries))
 	for i, e := range entries {
 		found[i] = records.Found{
-			API: c.API.Name, Kind: e.Kind, Title: e.Title, Place: e.Where, Path: e.Path, Titles: spaced(e.Title), Places: spaced(e.Where), Words: spaced(e.Text),
+			API: c.API.Name, Kind: e.Kind, Title: e.Title, Place: e.Where, Path: e.Path, Titles: spaced(e.Title), Places: spaced(e.Where),
+			Words: spaced(e.Text),
 		}
 	}
 	err = l.store.Write(ctx, func(r records.Rows) error { return r.PutCard(ctx, row, found) })
@@ -120,8 +122,8 @@ const (
 	maxMisspelt   = 40  // words that are near one that was asked for
 )
 
-// Find finds what has all words of a question, or such as begin with them or are misspelt by a letter or two, in the newest versions of all APIs that
-// the actor may read: the best first, at most limit.
+// Find finds what has all words of a question, or such as begin with them or are misspelt by a letter or two, in the newest versions of all
+// APIs that the actor may read: the best first, at most limit.
 func (l *Ledger) Find(ctx context.Context, who Actor, question string, limit int) ([]Found, error) {
 	asked := reference.Asked(question)
 	if len(asked) == 0 {
@@ -163,8 +165,8 @@ func (l *Ledger) Find(ctx context.Context, who Actor, question string, limit int
 	return all, nil
 }
 
-// candidates are what may answer a question best, looked for where the best stand: with the words themselves in titles, with words that begin with
-// them or are like them in titles, and then anywhere. Where so many stand in one place, little of the next would be better.
+// candidates are what may answer a question best, looked for where the best stand: with the words themselves in titles, with words that
+// begin with them or are like them in titles, and then anywhere. Where so many stand in one place, little of the next would be better.
 func (l *Ledger) candidates(ctx context.Context, asked []string) ([]records.Found, error) {
 	r := l.store.Read()
 	words := make([][]records.Word, len(asked))
@@ -188,7 +190,8 @@ func (l *Ledger) candidates(ctx context.Context, asked []string) ([]records.Foun
 	return r.FindEntries(ctx, words, false, maxCandidates)
 }
 
-// answering are the words that answer one that was asked for: those that begin with it or, where there are none, those that are like it. all is sorted.
+// answering are the words that answer one that was asked for: those that begin with it or, where there are none, those that are like it.
+// all is sorted.
 func answering(asked string, all []string) []records.Word {
 	words := []records.Word{{Text: asked, Begins: true}}
 	if i, _ := slices.BinarySearch(all, asked); i < len(all) && strings.HasPrefix(all[i], asked) {

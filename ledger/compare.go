@@ -130,7 +130,10 @@ func (w view) cacheComparison(ctx context.Context, old, new Version, o compare.O
 	if err != nil {
 		return err
 	}
-	return w.rows.PutComparison(ctx, records.Comparison{Old: old.Ref(), New: new.Ref(), Reading: comparisonKey(old, new, o), Basis: w.contentKey(old, new), Result: result})
+	return w.rows.PutComparison(ctx, records.Comparison{
+		Old: old.Ref(), New: new.Ref(), Reading: comparisonKey(old, new, o),
+		Basis: w.contentKey(old, new), Result: result,
+	})
 }
 
 // cachedComparison reads a comparison of the same contents by the same engine; nil where there is none.

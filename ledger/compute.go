@@ -12,8 +12,8 @@ import (
 	"oldledger/core/source"
 )
 
-// Reading, comparing and what else takes long is done outside transactions and locks, at most maxHeavy at a time, once for all who ask for the
-// same meanwhile, and ends when the last of them has left.
+// Reading, comparing and what else takes long is done outside transactions and locks, at most maxHeavy at a time, once for all who ask for
+// the same meanwhile, and ends when the last of them has left.
 
 // maxHeavy is how many heavy computations run at a time.
 const maxHeavy = 2
@@ -158,7 +158,9 @@ func (w view) diagnostics(ctx context.Context, v Version) (source.Diagnostics, e
 }
 
 // readSet reads a description for a work that needs its files, and does the work in the same turn.
-func (l *Ledger) readSet(ctx context.Context, file string, text []byte, others map[string][]byte, work func(*contract.Contract, *source.Set) error) error {
+func (l *Ledger) readSet(ctx context.Context, file string, text []byte, others map[string][]byte,
+	work func(*contract.Contract, *source.Set) error,
+) error {
 	var err error
 	if waited := l.Heavily(ctx, func() {
 		var c *contract.Contract
@@ -172,8 +174,8 @@ func (l *Ledger) readSet(ctx context.Context, file string, text []byte, others m
 	return err
 }
 
-// comparison compares two versions as the actor reads them, once for each pair and options. In a transaction nothing is computed, errMoved asks to
-// compute before it; what it rests on is kept with it. b is what the new version says, nil to read it where it is needed.
+// comparison compares two versions as the actor reads them, once for each pair and options. In a transaction nothing is computed, errMoved
+// asks to compute before it; what it rests on is kept with it. b is what the new version says, nil to read it where it is needed.
 func (w view) comparison(ctx context.Context, old, new Version, o compare.Options, b *contract.Contract) (*compare.Comparison, error) {
 	old, new, err := w.bothAsRead(ctx, old, new)
 	if err != nil {

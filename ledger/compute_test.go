@@ -82,8 +82,8 @@ func TestFlight(t *testing.T) {
 	require.Equal(t, 3, v)
 }
 
-// TestReplacedMeanwhile publishes a draft while somebody else replaces it again and again by one that breaks the promise, or that has an error: what is
-// published is what the gate let through.
+// TestReplacedMeanwhile publishes a draft while somebody else replaces it again and again by one that breaks the promise, or that has an
+// error: what is published is what the gate let through.
 func TestReplacedMeanwhile(t *testing.T) {
 	ctx := t.Context()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
@@ -123,8 +123,8 @@ func TestReplacedMeanwhile(t *testing.T) {
 	t.Logf("%d of 30 were published", published)
 }
 
-// TestTwoAtOnce has several change one notice, and take one version back, at the same moment: each change is made to what the one before it left, and
-// the version is taken back once.
+// TestTwoAtOnce has several change one notice, and take one version back, at the same moment: each change is made to what the one before it
+// left, and the version is taken back once.
 func TestTwoAtOnce(t *testing.T) {
 	ctx := t.Context()
 	_, l := openAt(t, "2026-01-10")

@@ -43,7 +43,8 @@ func (w view) recorded(ctx context.Context, v Version) (content, error) {
 	return content{file: c.File, text: c.Text, others: c.Others, digest: c.Digest, raml: v.RAML()}, err
 }
 
-// asRead is a version with the digest and file of what the actor gets: those recorded unless the actor is from outside and something is hidden.
+// asRead is a version with the digest and file of what the actor gets: those recorded unless the actor is from outside and something is
+// hidden.
 func (w view) asRead(ctx context.Context, v Version) (Version, error) {
 	if v.whole != "" || w.who.inside() {
 		return v, nil
@@ -81,8 +82,8 @@ func (w view) bothAsRead(ctx context.Context, a, b Version) (Version, Version, e
 	return a, b, err
 }
 
-// mayHide tells whether something may be hidden by a text: the name of the extension or of RAML's annotation is in it, or an escape or a trait's parameter
-// by which it could be written.
+// mayHide tells whether something may be hidden by a text: the name of the extension or of RAML's annotation is in it, or an escape or a
+// trait's parameter by which it could be written.
 func mayHide(text []byte, raml bool) bool {
 	if bytes.Contains(text, []byte(strings.TrimPrefix(reference.HiddenField, "x-"))) || raml && bytes.Contains(text, []byte("<<")) {
 		return true
@@ -114,7 +115,8 @@ func (w view) public(ctx context.Context, v Version) (content, error) {
 	if err != nil {
 		return content{}, err
 	}
-	suspect := mayHide(c.text, v.RAML()) || mayHide(over, false) || slices.ContainsFunc(c.others, func(f records.File) bool { return mayHide(f.Content, v.RAML()) })
+	suspect := mayHide(c.text, v.RAML()) || mayHide(over, false) ||
+		slices.ContainsFunc(c.others, func(f records.File) bool { return mayHide(f.Content, v.RAML()) })
 	if suspect {
 		if c, err = w.cut(ctx, v, c, over); err != nil {
 			return content{}, err
@@ -151,8 +153,8 @@ func (w view) cut(ctx context.Context, v Version, c content, over []byte) (conte
 	return cut, nil
 }
 
-// cleared is an API as the actor may know it: without the versions that are not the actor's to see, without the notices that speak of none but
-// those or of what is hidden, and without the names of what is not to be seen in the others.
+// cleared is an API as the actor may know it: without the versions that are not the actor's to see, without the notices that speak of none
+// but those or of what is hidden, and without the names of what is not to be seen in the others.
 func (w view) cleared(ctx context.Context, a API) (API, error) {
 	if w.who.inside() {
 		return a, nil

@@ -13,8 +13,8 @@ import (
 	"oldledger/ledger"
 )
 
-// TestHiddenInEveryDialect hides an operation of descriptions of every kind, in one file and in several: readers get neither it nor what only it has, in
-// whatever form they ask, and the house gets all; what is not hidden reads as it was recorded.
+// TestHiddenInEveryDialect hides an operation of descriptions of every kind, in one file and in several: readers get neither it nor what
+// only it has, in whatever form they ask, and the house gets all; what is not hidden reads as it was recorded.
 func TestHiddenInEveryDialect(t *testing.T) {
 	ctx := context.Background()
 	for name, c := range map[string]struct {
@@ -33,11 +33,22 @@ func TestHiddenInEveryDialect(t *testing.T) {
 				"marked.yaml": []byte("post: {operationId: markedOp, requestBody: {content: {application/json: {schema: {type: object, properties: {marked: {type: %s}}}}}}, responses: {'200': {description: Marked.}}}\n"),
 			},
 		},
-		"RAML":                    {file: "a.raml", text: "#%%RAML 1.0\ntitle: Quays\nversion: %s\ntypes:\n  Quay: {properties: {name: string}}\n  Marked: {properties: {marked: %s}}\n/quays:\n  get:\n    responses: {200: {body: {application/json: Quay}}}\n/marked:\n  post:\n    displayName: markedOp\n    body: {application/json: Marked}\n"},
-		"said in the description": {file: "a.yaml", text: "openapi: 3.0.3\ninfo: {title: Quays, version: %s}\npaths:\n  /quays: {get: {operationId: listQuays, responses: {'200': {description: All.}}}}\n  /marked: {post: {operationId: markedOp, 'x-ledger-hidden': true, responses: {'200': {description: 'Marked, %s.'}}}}\n", inside: true},
-		"said in RAML":            {file: "a.raml", inside: true, text: "#%%RAML 1.0\ntitle: Quays\nversion: %s\n/quays:\n  get:\n    responses: {200: {}}\n/marked:\n  post:\n    displayName: markedOp\n    (ledger-hidden): true\n    body: {application/json: {properties: {marked: %s}}}\n"},
+		"RAML": {
+			file: "a.raml",
+			text: "#%%RAML 1.0\ntitle: Quays\nversion: %s\ntypes:\n  Quay: {properties: {name: string}}\n  Marked: {properties: {marked: %s}}\n/quays:\n  get:\n    responses: {200: {body: {application/json: Quay}}}\n/marked:\n  post:\n    displayName: markedOp\n    body: {application/json: Marked}\n",
+		},
+		"said in the description": {
+			file:   "a.yaml",
+			text:   "openapi: 3.0.3\ninfo: {title: Quays, version: %s}\npaths:\n  /quays: {get: {operationId: listQuays, responses: {'200': {description: All.}}}}\n  /marked: {post: {operationId: markedOp, 'x-ledger-hidden': true, responses: {'200': {description: 'Marked, %s.'}}}}\n",
+			inside: true,
+		},
+		"said in RAML": {
+			file: "a.raml", inside: true,
+			text: "#%%RAML 1.0\ntitle: Quays\nversion: %s\n/quays:\n  get:\n    responses: {200: {}}\n/marked:\n  post:\n    displayName: markedOp\n    (ledger-hidden): true\n    body: {application/json: {properties: {marked: %s}}}\n",
+		},
 		"said by a trait, in parts": {
-			file: "a.raml", inside: true, text: "#%%RAML 1.0\ntitle: Quays\nversion: %s\nuses: {lib: lib.raml}\n/quays:\n  get:\n    responses: {200: {}}\n/marked:\n  post:\n    is: [{lib.kept: {how: HIDDEN}}]\n    displayName: markedOp\n",
+			file: "a.raml", inside: true,
+			text: "#%%RAML 1.0\ntitle: Quays\nversion: %s\nuses: {lib: lib.raml}\n/quays:\n  get:\n    responses: {200: {}}\n/marked:\n  post:\n    is: [{lib.kept: {how: HIDDEN}}]\n    displayName: markedOp\n",
 			others: map[string][]byte{
 				"lib.raml": []byte("#%%RAML 1.0 Library\ntraits:\n  kept:\n    (ledger-<<how | !lowercase>>): true\n    body: {application/json: {properties: {marked: %s}}}\n"),
 			},
@@ -67,7 +78,9 @@ func TestHiddenInEveryDialect(t *testing.T) {
 					if v.number == "1.0.0" { // the overlay is carried over to what follows
 						require.Equal(t, text, before[0].Text, "nothing is hidden yet")
 					}
-					_, err = l.PutOverlay(ctx, teodor, rec.Version.Ref(), "overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: \"$.paths['/marked'].post\", update: {\"x-ledger-\\x68idden\": True}}]\n", "")
+					_, err = l.PutOverlay(ctx, teodor, rec.Version.Ref(),
+						"overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: \"$.paths['/marked'].post\", update: {\"x-ledger-\\x68idden\": True}}]\n",
+						"")
 					require.NoError(t, err)
 					_, err = l.ShowOverlay(ctx, teodor, rec.Version.Ref())
 					require.NoError(t, err)
@@ -114,7 +127,8 @@ func TestWordingWhatLeaves(t *testing.T) {
 	publish(t, l, "berths@1.0.0")
 	_, err := l.Deprecate(ctx, teodor, ledger.Announcement{Ref: "berths@1.0.0", Sunset: "2026-06-01", Reason: "it is old"})
 	require.NoError(t, err)
-	_, err = l.PutOverlay(ctx, teodor, "berths@1.0.0", "overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
+	_, err = l.PutOverlay(ctx, teodor, "berths@1.0.0",
+		"overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
 	require.NoError(t, err)
 	o, err := l.ShowOverlay(ctx, teodor, "berths@1.0.0")
 	require.NoError(t, err)

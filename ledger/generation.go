@@ -8,8 +8,8 @@ import (
 	"oldledger/ledger/records"
 )
 
-// generations are how often what is known of each API has changed, as the records count it: whoever keeps what he made of an API's records keeps the
-// generation with it. Several services share the count through the records; each asks for it when its own copy has an age.
+// generations are how often what is known of each API has changed, as the records count it: whoever keeps what he made of an API's records
+// keeps the generation with it. Several services share the count through the records; each asks for it when its own copy has an age.
 type generations struct {
 	mu      sync.RWMutex
 	all     records.Generation
@@ -22,8 +22,8 @@ type generations struct {
 // usualRecheck is how long a service does not ask whether another one changed the records.
 const usualRecheck = 250 * time.Millisecond
 
-// Generation is how many acts have changed what the actor may know of an API; of any API where the name is "". What only the house knows, such as another
-// draft, is no new generation for readers.
+// Generation is how many acts have changed what the actor may know of an API; of any API where the name is "". What only the house knows,
+// such as another draft, is no new generation for readers.
 func (l *Ledger) Generation(who Actor, api string) int64 {
 	t := &l.generations
 	t.mu.RLock()

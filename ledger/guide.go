@@ -39,8 +39,8 @@ func (l *Ledger) Guide(ctx context.Context, who Actor, old, new string) (*guide.
 	return g.Copy(), nil
 }
 
-// cachedGuide is one of those that were made last: a reader who ticks one operation after another asks for the same again and again. It holds
-// until its generation or its day has passed.
+// cachedGuide is one of those that were made last: a reader who ticks one operation after another asks for the same again and again. It
+// holds until its generation or its day has passed.
 type cachedGuide struct {
 	generation int64
 	day        time.Time
@@ -183,7 +183,8 @@ type GuideText struct {
 // maxGuideText bounds one text, in bytes.
 const maxGuideText = 20_000
 
-// WriteGuide writes into a guide. The text is anchored to its change: it stands in every guide that has the change, and survives a new draft.
+// WriteGuide writes into a guide. The text is anchored to its change: it stands in every guide that has the change, and survives a new
+// draft.
 func (l *Ledger) WriteGuide(ctx context.Context, who Actor, t GuideText) (*guide.Guide, error) {
 	w := l.view(who)
 	if err := l.may(who, Word, apiOf(t.New)); err != nil {
@@ -200,7 +201,10 @@ func (l *Ledger) WriteGuide(ctx context.Context, who Actor, t GuideText) (*guide
 	if err != nil {
 		return nil, err
 	}
-	row := records.GuideText{API: new.API, Pair: pair(old, new), Anchor: t.Anchor, Text: strings.TrimSpace(t.Text), MadeBy: who.Name, MadeAt: l.stamp()}
+	row := records.GuideText{
+		API: new.API, Pair: pair(old, new), Anchor: t.Anchor, Text: strings.TrimSpace(t.Text), MadeBy: who.Name,
+		MadeAt: l.stamp(),
+	}
 	if len(row.Text) > maxGuideText {
 		return nil, refuse(Invalid, "a text has at most %d bytes", maxGuideText)
 	}
@@ -209,7 +213,8 @@ func (l *Ledger) WriteGuide(ctx context.Context, who Actor, t GuideText) (*guide
 	}
 	var there bool
 	if row.Title, there = g.Anchored(t.Anchor); !there && row.Text != "" {
-		return nil, refuse(NotFound, "the guide from %s to %s has no step %s: write intro, end, or the id of a step", old.Ref(), new.Ref(), t.Anchor)
+		return nil, refuse(NotFound, "the guide from %s to %s has no step %s: write intro, end, or the id of a step", old.Ref(), new.Ref(),
+			t.Anchor)
 	}
 	err = w.act(ctx, new.API, func(w view) error {
 		pairs, err := w.pairsOf(ctx, row)
@@ -220,7 +225,8 @@ func (l *Ledger) WriteGuide(ctx context.Context, who Actor, t GuideText) (*guide
 			if err := w.rows.PutGuideText(ctx, row); err != nil {
 				return err
 			}
-			return w.appendJournal(ctx, "guide.written", new.API+" "+row.Pair, map[string]string{"step": row.Title, "anchor": row.Anchor, "text": row.Text})
+			return w.appendJournal(ctx, "guide.written", new.API+" "+row.Pair,
+				map[string]string{"step": row.Title, "anchor": row.Anchor, "text": row.Text})
 		}
 		if len(pairs) == 0 {
 			return refuse(NotFound, "nothing is written there")

@@ -46,7 +46,8 @@ func TestWriteGuide(t *testing.T) {
 	step := read("1.1.0", "2.0.0-rc.1").Must[0]
 	g, err := write("1.1.0", "2.0.0-rc.1", step.Change.ID, " Cut it.\n")
 	require.NoError(t, err)
-	require.Equal(t, guide.Text{Anchor: step.Change.ID, Title: step.Title, Text: "Cut it.", MadeBy: "teodor", MadeAt: "2026-01-10T09:00:00Z"}, *titled(t, g, step.Title).Words)
+	require.Equal(t, guide.Text{Anchor: step.Change.ID, Title: step.Title, Text: "Cut it.", MadeBy: "teodor", MadeAt: "2026-01-10T09:00:00Z"},
+		*titled(t, g, step.Title).Words)
 	_, err = write("1.1.0", "2.0.0-rc.1", guide.Intro, "An hour.")
 	require.NoError(t, err)
 
@@ -87,7 +88,8 @@ func TestWriteGuide(t *testing.T) {
 	}
 	_, err = write("1.1.0", "2.0.0", "0000", "x")
 	require.ErrorContains(t, err, "has no step 0000")
-	_, err = l.WriteGuide(ctx, ledger.By(ledger.Person{Name: "jonas", Role: ledger.Reviewer}), ledger.GuideText{Old: "berths@1.1.0", New: "berths@2.0.0", Anchor: guide.End, Text: "x"})
+	_, err = l.WriteGuide(ctx, ledger.By(ledger.Person{Name: "jonas", Role: ledger.Reviewer}),
+		ledger.GuideText{Old: "berths@1.1.0", New: "berths@2.0.0", Anchor: guide.End, Text: "x"})
 	require.Error(t, err)
 	entries, err := l.Journal(ctx, teodor, 0, 100)
 	require.NoError(t, err)

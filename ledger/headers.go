@@ -18,7 +18,8 @@ type GatewayHeader struct {
 }
 
 // Headers are what a gateway should send for a version that it answers: with every operation the fields that its own notices and those of
-// the version come to, and links to the notices of its parts. home is where readers reach the reference. Operations of which nothing leaves are left out.
+// the version come to, and links to the notices of its parts. home is where readers reach the reference. Operations of which nothing leaves
+// are left out.
 func (l *Ledger) Headers(ctx context.Context, who Actor, ref, home string) ([]GatewayHeader, error) {
 	w := l.view(who)
 	v, err := w.readable(ctx, ref)

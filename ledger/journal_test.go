@@ -48,14 +48,26 @@ func TestVerify(t *testing.T) {
 		{`UPDATE journal SET actor = 'somebody' WHERE seq = 2`, "entry 2 was changed after it was written"},
 		{`DELETE FROM journal WHERE seq = 2`, "entry 2 is missing"},
 		{`UPDATE journal SET previous = '' WHERE seq = 3`, "entry 3 does not follow the one before it"},
-		{`DELETE FROM journal WHERE seq = (SELECT max(seq) FROM journal)`, "the journal ends with entry 15, and the head of entry 16 was kept: its end was cut off"},
-		{`UPDATE contents SET text = CAST(replace(text, 'Held', 'Told') AS BLOB) WHERE digest = (SELECT digest FROM revisions WHERE number = '1.0.0')`, "is not what was recorded"},
+		{
+			`DELETE FROM journal WHERE seq = (SELECT max(seq) FROM journal)`,
+			"the journal ends with entry 15, and the head of entry 16 was kept: its end was cut off",
+		},
+		{
+			`UPDATE contents SET text = CAST(replace(text, 'Held', 'Told') AS BLOB) WHERE digest = (SELECT digest FROM revisions WHERE number = '1.0.0')`,
+			"is not what was recorded",
+		},
 		{`DELETE FROM contents WHERE digest = (SELECT digest FROM revisions WHERE number = '1.1.0')`, "is not what was recorded"},
 		{`UPDATE versions SET state = 'published' WHERE number = '2.0.0'`, "berths@2.0.0 is published, and the journal says draft"},
-		{`UPDATE versions SET revision = (SELECT revision FROM versions WHERE number = '1.1.0') WHERE number = '1.0.0'`, "berths@1.0.0 says something else than the journal says was recorded"},
+		{
+			`UPDATE versions SET revision = (SELECT revision FROM versions WHERE number = '1.1.0') WHERE number = '1.0.0'`,
+			"berths@1.0.0 says something else than the journal says was recorded",
+		},
 		{`DELETE FROM versions WHERE number = '2.0.0'`, "berths@2.0.0 is in the journal, and gone"},
 		{`UPDATE people SET role = 'admin' WHERE name = 'jonas'`, "jonas is an admin, and the journal says reviewer"},
-		{`INSERT INTO people (name, full, role, password) VALUES ('eve', 'Eve', 'admin', 'x')`, "eve can sign in, and the journal does not say who added them"},
+		{
+			`INSERT INTO people (name, full, role, password) VALUES ('eve', 'Eve', 'admin', 'x')`,
+			"eve can sign in, and the journal does not say who added them",
+		},
 		{`UPDATE waivers SET reason = 'another'`, "is not in the journal as it is kept"},
 		{`DELETE FROM waivers`, "a waiver of berths@1.1.0 is in the journal, and gone"},
 		{`UPDATE notices SET sunset = '2026-11-01' WHERE id = 1`, "notice 1, of berths 1.0.0, is not as the journal says"},
@@ -63,7 +75,10 @@ func TestVerify(t *testing.T) {
 		{`UPDATE apis SET notice_days = 0`, "the notice period of berths is 0, and the journal says 30"},
 		{`UPDATE overlays SET text = CAST('overlay: 1.0.0' AS BLOB)`, "how the reference of berths@1.0.0 reads is not as the journal says"},
 		{`DELETE FROM overlays`, "how the reference of berths@1.0.0 reads is not as the journal says"},
-		{`INSERT INTO allowances (api, version, finding, what, reason, made_by, made_at) VALUES ('berths', '2.0.0', 'abc', 'x', 'y', 'eve', 'now')`, "what was let through in berths@2.0.0 as abc is not in the journal as it is kept"},
+		{
+			`INSERT INTO allowances (api, version, finding, what, reason, made_by, made_at) VALUES ('berths', '2.0.0', 'abc', 'x', 'y', 'eve', 'now')`,
+			"what was let through in berths@2.0.0 as abc is not in the journal as it is kept",
+		},
 	} {
 		_, l, behind := openFile(t)
 		sunset := "2027-03-01"
@@ -87,7 +102,8 @@ func TestVerify(t *testing.T) {
 		_, err = l.Amend(ctx, teodor, 1, ledger.Amendment{Sunset: &sunset})
 		require.NoError(t, err)
 		require.NoError(t, l.SetNoticeDays(ctx, ledger.Itself, "berths", 30))
-		_, err = l.PutOverlay(ctx, teodor, "berths@1.0.0", "overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
+		_, err = l.PutOverlay(ctx, teodor, "berths@1.0.0",
+			"overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
 		require.NoError(t, err)
 		_, err = l.ShowOverlay(ctx, teodor, "berths@1.0.0")
 		require.NoError(t, err)

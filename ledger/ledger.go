@@ -7,9 +7,9 @@
 //
 // Clock and random source are handed in, so that the same acts on the same day make the same ledger.
 //
-// Who acts stands in every call (actor.go). Whether they may is decided in access.go; what they see, in view.go and content.go, through which every
-// read goes. What happens in one transaction is in act.go; where a version may go from where it stands, in move.go. What the ledger asks of its
-// records, whatever engine keeps them, is package records.
+// Who acts stands in every call (actor.go). Whether they may is decided in access.go; what they see, in view.go and content.go, through
+// which every read goes. What happens in one transaction is in act.go; where a version may go from where it stands, in move.go. What the
+// ledger asks of its records, whatever engine keeps them, is package records.
 package ledger
 
 import (
@@ -46,22 +46,23 @@ type Ledger struct {
 
 	generations generations
 
-	heavy            chan struct{}                           // holds one for each heavy computation
-	hashing          chan struct{}                           // holds one for each password that is checked
-	readings         *lru.Cache[string, *contract.Contract]  // by digest of the content, and file
-	checks           *lru.Cache[string, source.Diagnostics]  // of the same
-	comparisons      *lru.Cache[string, *compare.Comparison] // by the keys of comparisonKey and contentKey
-	overlays         *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
-	guides           *lru.Cache[string, cachedGuide]
-	asReads          *lru.Cache[string, publicName] // what readers from outside get, by version, content and turn
-	shelf            *lru.Cache[string, shelvedAPI]
-	vocabulary       atomic.Pointer[vocabulary]
-	cards            atomic.Pointer[cachedCards]
-	insideShelf      atomic.Pointer[shelfOfAll]
-	outsideShelf     atomic.Pointer[shelfOfAll]
-	publics          *lru.Cache[string, content] // what readers from outside get, by version, content and overlay; without a text where that is what was recorded
-	cachedCards      atomic.Int64                // how many cards were kept since the service began
-	computed         atomic.Int64                // how many comparisons were computed, and not found
+	heavy        chan struct{}                           // holds one for each heavy computation
+	hashing      chan struct{}                           // holds one for each password that is checked
+	readings     *lru.Cache[string, *contract.Contract]  // by digest of the content, and file
+	checks       *lru.Cache[string, source.Diagnostics]  // of the same
+	comparisons  *lru.Cache[string, *compare.Comparison] // by the keys of comparisonKey and contentKey
+	overlays     *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
+	guides       *lru.Cache[string, cachedGuide]
+	asReads      *lru.Cache[string, publicName] // what readers from outside get, by version, content and turn
+	shelf        *lru.Cache[string, shelvedAPI]
+	vocabulary   atomic.Pointer[vocabulary]
+	cards        atomic.Pointer[cachedCards]
+	insideShelf  atomic.Pointer[shelfOfAll]
+	outsideShelf atomic.Pointer[shelfOfAll]
+	// what readers from outside get, by version, content and overlay; without a text where that is what was recorded
+	publics          *lru.Cache[string, content]
+	cachedCards      atomic.Int64 // how many cards were kept since the service began
+	computed         atomic.Int64 // how many comparisons were computed, and not found
 	guideFlight      Flight[*guide.Guide]
 	readingFlight    Flight[*contract.Contract]
 	checkFlight      Flight[source.Diagnostics]
@@ -81,8 +82,10 @@ func New(s records.Store, o Options) *Ledger {
 	}
 	return &Ledger{
 		store: s, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
-		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings), comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
-		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved), asReads: cache[publicName](maxPublicNames),
+		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings),
+		comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
+		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved),
+		asReads: cache[publicName](maxPublicNames),
 	}
 }
 

@@ -91,7 +91,8 @@ func TestRecord(t *testing.T) {
 	_, err = l.Record(ctx, teodor, ledger.Submission{Text: describe("1.0.0", "a: {type: string}, b: {type: integer, maximum: 3}")})
 	require.EqualError(t, err, "berths@1.0.0 is published and never changes: record this as 2.0.0 (b is now at most 3)")
 
-	preview, err := l.DryRun(ctx, teodor, ledger.Submission{Text: describe("1.1.0", "a: {type: string}, b: {type: integer}, c: {type: string}")})
+	preview, err := l.DryRun(ctx, teodor, ledger.Submission{Text: describe("1.1.0",
+		"a: {type: string}, b: {type: integer}, c: {type: string}")})
 	require.NoError(t, err)
 	require.Equal(t, "1.0.0", preview.Base.Number)
 	require.Equal(t, 1, preview.Changes.Counts.Safe)
@@ -140,7 +141,8 @@ func TestResolve(t *testing.T) {
 		require.Equal(t, want, v.Number, ref)
 	}
 	for ref, want := range map[string]string{
-		"berths@3": "berths has no version 3; recorded are 1.0.0, 1.9.0, 1.10.0, 2.0.0, 2.1.0", "nobody@1": "there is no API called nobody", "berths@new": "is not a version number",
+		"berths@3": "berths has no version 3; recorded are 1.0.0, 1.9.0, 1.10.0, 2.0.0, 2.1.0", "nobody@1": "there is no API called nobody",
+		"berths@new": "is not a version number",
 	} {
 		_, err := l.Resolve(ctx, teodor, ref)
 		require.ErrorContains(t, err, want)
@@ -295,7 +297,10 @@ func TestHistory(t *testing.T) {
 			got[ch.Title] = "unannounced"
 		}
 	}
-	require.Equal(t, map[string]string{"a is no longer there": "announced", "b is no longer there": "early", "c is no longer there": "unannounced"}, got)
+	require.Equal(t, map[string]string{
+		"a is no longer there": "announced", "b is no longer there": "early",
+		"c is no longer there": "unannounced",
+	}, got)
 	require.Nil(t, history[1].Changes)
 
 	c, err := l.Compare(ctx, teodor, "berths@1", "berths@2", compare.Options{Reading: shape.Exact})
@@ -319,7 +324,8 @@ func TestRoles(t *testing.T) {
 		require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, p, "long enough"), "is no sign-in name")
 	}
 	require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "short"}, "short"), "10 to 200")
-	require.ErrorContains(t, l.AddPerson(ctx, teodor, ledger.Person{Name: "friend"}, "long enough"), "Teodor Brand is an editor; an admin may add people")
+	require.ErrorContains(t, l.AddPerson(ctx, teodor, ledger.Person{Name: "friend"}, "long enough"),
+		"Teodor Brand is an editor; an admin may add people")
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin}, "long enough"))
 	require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "imke", Role: ledger.Reader}, "long enough"), "already there")
 	imke, err := l.Actor(ctx, "imke")
@@ -341,7 +347,8 @@ func TestRoles(t *testing.T) {
 	require.Error(t, err)
 }
 
-// TestNoticePeriod refuses a sunset that comes too soon, unless somebody says why; and a removal before its day, with the notice as the reason.
+// TestNoticePeriod refuses a sunset that comes too soon, unless somebody says why; and a removal before its day, with the notice as the
+// reason.
 func TestNoticePeriod(t *testing.T) {
 	ctx := context.Background()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
@@ -352,7 +359,9 @@ func TestNoticePeriod(t *testing.T) {
 	editor := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor", Role: ledger.Editor})
 	admin := ledger.By(ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin})
 	text := func(number, fields string) []byte {
-		return []byte("openapi: 3.1.0\ninfo: {title: Berths, version: " + number + "}\npaths: {/a: {get: {operationId: a, responses: {'200': {description: A., content: {application/json: {schema: {$ref: '#/components/schemas/A'}}}}}}}}\ncomponents: {schemas: {A: {type: object, properties: {" + fields + "]}}}\n")
+		return []byte("openapi: 3.1.0\ninfo: {title: Berths, version: " + number +
+			"}\npaths: {/a: {get: {operationId: a, responses: {'200': {description: A., content: {application/json: {schema: {$ref: '#/components/schemas/A'}}}}}}}}\ncomponents: {schemas: {A: {type: object, properties: {" +
+			fields + "]}}}\n")
 	}
 	submit := func(number, fields string) {
 		_, err := l.Record(ctx, editor, ledger.Submission{Text: text(number, fields)})

@@ -150,7 +150,8 @@ func (k *Looks) check() error {
 	}
 	for _, p := range k.Parents {
 		u, err := url.Parse(p)
-		if err != nil || !hostName.MatchString(u.Host) || u.Scheme != "https" && u.Scheme != "http" || u.Host == "" || strings.TrimSuffix(p, "/") != u.Scheme+"://"+u.Host || strings.ContainsAny(p, " ;,'\"") {
+		if err != nil || !hostName.MatchString(u.Host) || u.Scheme != "https" && u.Scheme != "http" || u.Host == "" ||
+			strings.TrimSuffix(p, "/") != u.Scheme+"://"+u.Host || strings.ContainsAny(p, " ;,'\"") {
 			return refuse(Invalid, "%q is no address of a site; write one such as https://intranet.saltmere.example", p)
 		}
 	}

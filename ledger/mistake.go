@@ -36,7 +36,8 @@ func (e *Mistaken) Error() string {
 		more = fmt.Sprintf("; and %d more", len(all)-most)
 		all = all[:most]
 	}
-	return fmt.Sprintf("the description of %s has errors; mend them, or let each through with a reason: %s%s", e.Ref, strings.Join(all, "; "), more)
+	return fmt.Sprintf("the description of %s has errors; mend them, or let each through with a reason: %s%s", e.Ref, strings.Join(all, "; "),
+		more)
 }
 
 // maxRemarks bounds the warnings and hints that are listed beside the errors.

@@ -69,10 +69,12 @@ func (w view) inTime(ctx context.Context, n promise.Notice, sooner string) error
 	if a.NoticeDays <= 0 || n.Sunset == "" || n.Sunset >= earliest || strings.TrimSpace(sooner) != "" {
 		return nil
 	}
-	return refuse(Conflict, "what leaves %s is announced at least %d days before, and %s is sooner: %s at the earliest, or say why it may come sooner", a.Name, a.NoticeDays, n.Sunset, earliest)
+	return refuse(Conflict, "what leaves %s is announced at least %d days before, and %s is sooner: %s at the earliest, or say why it may come sooner",
+		a.Name, a.NoticeDays, n.Sunset, earliest)
 }
 
-// SetNoticeDays sets how many days a notice of an API must come before its sunset; -1 is as many as the ledger has. Only an administrator may.
+// SetNoticeDays sets how many days a notice of an API must come before its sunset; -1 is as many as the ledger has. Only an administrator
+// may.
 func (l *Ledger) SetNoticeDays(ctx context.Context, who Actor, api string, days int) error {
 	if err := l.may(who, SetPeriod, api); err != nil {
 		return err
@@ -177,7 +179,8 @@ func (w view) amend(ctx context.Context, api string, id int64, a Amendment) (pro
 		return n, stale(err, n.Subject())
 	}
 	return n, w.appendJournal(ctx, "notice.changed", n.Subject(), map[string]string{
-		"notice": strconv.FormatInt(n.ID, 10), "sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason, "guide": n.Guide, "sooner": a.Sooner,
+		"notice": strconv.FormatInt(n.ID, 10), "sunset": n.Sunset, "sunsetBefore": before.Sunset, "replacedBy": n.ReplacedBy, "reason": n.Reason,
+		"guide": n.Guide, "sooner": a.Sooner,
 	})
 }
 
@@ -227,7 +230,10 @@ func (w view) declare(ctx context.Context, v Version, d Description) error {
 // notice checks an announcement against what is there.
 func (w view) notice(ctx context.Context, a Announcement) (promise.Notice, error) {
 	name, what, ofVersion := strings.Cut(a.Ref, "@")
-	n := promise.Notice{API: name, Since: a.Since, Sunset: a.Sunset, ReplacedBy: a.ReplacedBy, Reason: strings.TrimSpace(a.Reason), Guide: strings.TrimSpace(a.Guide), MadeBy: w.who.Name}
+	n := promise.Notice{
+		API: name, Since: a.Since, Sunset: a.Sunset, ReplacedBy: a.ReplacedBy, Reason: strings.TrimSpace(a.Reason),
+		Guide: strings.TrimSpace(a.Guide), MadeBy: w.who.Name,
+	}
 	v, err := w.readable(ctx, a.Ref)
 	if err != nil {
 		return n, err
@@ -310,7 +316,8 @@ func noticesOf(rows []records.Notice) []promise.Notice {
 	for i, n := range rows {
 		all[i] = promise.Notice{
 			ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Header: n.Header,
-			Field: n.Field, Value: n.Value, Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, MadeBy: n.MadeBy,
+			Field: n.Field, Value: n.Value, Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide,
+			MadeBy: n.MadeBy,
 			MadeAt: n.MadeAt, ChangedAt: n.ChangedAt,
 		}
 	}
@@ -319,7 +326,9 @@ func noticesOf(rows []records.Notice) []promise.Notice {
 
 func noticeRow(n promise.Notice) records.Notice {
 	return records.Notice{
-		ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Header: n.Header, Field: n.Field, Value: n.Value,
-		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, MadeBy: n.MadeBy, MadeAt: n.MadeAt, ChangedAt: n.ChangedAt,
+		ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Header: n.Header, Field: n.Field,
+		Value: n.Value,
+		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, MadeBy: n.MadeBy, MadeAt: n.MadeAt,
+		ChangedAt: n.ChangedAt,
 	}
 }

@@ -159,12 +159,14 @@ func (w view) lookOver(ctx context.Context, v Version, text []byte) error {
 		return err
 	}
 	var c *compare.Comparison
-	if waited := w.Heavily(ctx, func() { c, err = compare.ContractsContext(ctx, plain, changed, compare.Options{}) }); waited != nil || err != nil {
+	if waited := w.Heavily(ctx, func() { c, err = compare.ContractsContext(ctx, plain, changed, compare.Options{}) }); waited != nil ||
+		err != nil {
 		return cmp.Or(waited, err)
 	}
 	for _, ch := range c.Changes {
 		if ch.Backward != compare.Editorial || ch.Forward != compare.Editorial {
-			return refuse(Conflict, "an overlay changes how the reference reads, not what the API does: with this one, %s (%s)", ch.Title, strings.TrimSpace(ch.Operation+" "+ch.At))
+			return refuse(Conflict, "an overlay changes how the reference reads, not what the API does: with this one, %s (%s)", ch.Title,
+				strings.TrimSpace(ch.Operation+" "+ch.At))
 		}
 	}
 	return nil
@@ -264,8 +266,8 @@ func (w view) inheritOverlay(ctx context.Context, v Version) error {
 	return w.show(ctx, v, row.Text)
 }
 
-// inheritedOverlay is the overlay that would be shown with a version once it is published. One that does not fit it any more is not: its editor says
-// why.
+// inheritedOverlay is the overlay that would be shown with a version once it is published. One that does not fit it any more is not: its
+// editor says why.
 func (w view) inheritedOverlay(ctx context.Context, v Version) (row records.Overlay, fits bool, err error) {
 	row, err = w.newestOverlay(ctx, v)
 	if isNotFound(err) || err == nil && row.Number == v.Number && row.State == overlayShown {
@@ -322,8 +324,8 @@ func (w view) overlayText(ctx context.Context, v Version, draft bool) ([]byte, e
 	return row.Text, err
 }
 
-// Documented is what a version says as its readers see it: with its overlay, as it is shown or, to whoever holds the address of its preview, as
-// its draft has it.
+// Documented is what a version says as its readers see it: with its overlay, as it is shown or, to whoever holds the address of its
+// preview, as its draft has it.
 func (l *Ledger) Documented(ctx context.Context, who Actor, v Version) (*contract.Contract, error) {
 	w := l.view(who)
 	if !who.reads(v) {
@@ -353,7 +355,8 @@ func (w view) overlaid(ctx context.Context, v Version, text []byte) (*contract.C
 	})
 	var unreadable *Error
 	if errors.As(err, &unreadable) {
-		return nil, nil, &Error{Fault: Unreadable, Text: fmt.Sprintf("with the overlay, the description of %s cannot be read: %s", v.Ref(), unreadable.Text), Diagnostics: unreadable.Diagnostics}
+		return nil, nil, &Error{Fault: Unreadable, Text: fmt.Sprintf("with the overlay, the description of %s cannot be read: %s", v.Ref(),
+			unreadable.Text), Diagnostics: unreadable.Diagnostics}
 	}
 	return c, outcomes, err
 }

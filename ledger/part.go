@@ -26,7 +26,8 @@ func part(n *promise.Notice, d Description, a Announcement) error {
 	case a.Operation != "":
 		op := d.Contract.Lookup(a.Operation)
 		if op == nil {
-			return refuse(Invalid, "%s has no operation %s%s", d.Version.Ref(), a.Operation, source.DidYouMean(a.Operation, operationNames(d.Contract)))
+			return refuse(Invalid, "%s has no operation %s%s", d.Version.Ref(), a.Operation,
+				source.DidYouMean(a.Operation, operationNames(d.Contract)))
 		}
 		n.Operation = op.Key()
 		switch {
@@ -74,7 +75,8 @@ func headerIn(d Description, op *contract.Operation, wanted string) (string, *co
 			names = append(names, h.Name)
 		}
 	}
-	return "", nil, refuse(Invalid, "the answers to %s of %s have no header %s%s", op.Key(), d.Version.Ref(), wanted, source.DidYouMean(wanted, names))
+	return "", nil, refuse(Invalid, "the answers to %s of %s have no header %s%s", op.Key(), d.Version.Ref(), wanted,
+		source.DidYouMean(wanted, names))
 }
 
 // valueIn finds a value that a schema, or that of its items, lists.
@@ -100,7 +102,8 @@ func valueIn(schema *contract.Schema, wanted string) (string, error) {
 	if known == nil {
 		return "", refuse(Invalid, "a value is one of those that a parameter, a header or a field lists, and nothing is listed there")
 	}
-	return "", refuse(Invalid, "%s is none of the values listed there: %s%s", wanted, strings.Join(known, ", "), source.DidYouMean(wanted, known))
+	return "", refuse(Invalid, "%s is none of the values listed there: %s%s", wanted, strings.Join(known, ", "),
+		source.DidYouMean(wanted, known))
 }
 
 func operationNames(c *contract.Contract) []string {

@@ -169,7 +169,10 @@ func (l *Ledger) MakeToken(ctx context.Context, who Actor, label string) (string
 	}
 	token := tokenPrefix + secret
 	return token, l.store.Write(ctx, func(r records.Rows) error {
-		if err := r.AddToken(ctx, records.Token{Hash: tokenHash(token), Person: records.Person{Name: who.Name}, Label: label, MadeAt: l.stamp()}); err != nil {
+		if err := r.AddToken(ctx, records.Token{
+			Hash: tokenHash(token), Person: records.Person{Name: who.Name}, Label: label,
+			MadeAt: l.stamp(),
+		}); err != nil {
 			return err
 		}
 		return l.view(who).in(r).appendJournal(ctx, "token.made", who.Name, map[string]string{"label": label})

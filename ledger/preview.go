@@ -62,8 +62,8 @@ func linkHash(key string) string {
 	return hex.EncodeToString(sum[:])
 }
 
-// Shown finds the version that a preview's address shows, until when, and as whom whoever holds the address reads it. An address that has expired is
-// as one that never was.
+// Shown finds the version that a preview's address shows, until when, and as whom whoever holds the address reads it. An address that has
+// expired is as one that never was.
 func (l *Ledger) Shown(ctx context.Context, key string) (holder Actor, v Version, until string, err error) {
 	row, err := l.store.Read().PreviewLink(ctx, linkHash(key))
 	if err != nil {

@@ -68,8 +68,8 @@ func apiOf(ref string) string {
 	return name
 }
 
-// judge compares a version with every version of its line below it that is still supported, whoever may know of them. c is what it says, nil to
-// read it where it is needed.
+// judge compares a version with every version of its line below it that is still supported, whoever may know of them. c is what it says,
+// nil to read it where it is needed.
 func (w view) judge(ctx context.Context, v Version, c *contract.Contract, waived []string) (promise.Gate, error) {
 	w = w.whole()
 	a, err := w.apiAsIs(ctx, v.API)
@@ -107,9 +107,9 @@ func (w view) judge(ctx context.Context, v Version, c *contract.Contract, waived
 	return gate, nil
 }
 
-// Publish turns a draft into a published version, which never changes. It is refused with a GateShut where the version
-// breaks its line's promise and not every break is waived, with Mistaken where its description has errors, and with Exposed where it holds what
-// looks like a credential, and not each was allowed. An unpublished version gets its reference back.
+// Publish turns a draft into a published version, which never changes. It is refused with a GateShut where the version breaks its line's
+// promise and not every break is waived, with Mistaken where its description has errors, and with Exposed where it holds what looks like a
+// credential, and not each was allowed. An unpublished version gets its reference back.
 func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Waive, allow ...Exception) (Version, error) {
 	w := l.view(who)
 	if err := l.may(who, Publish, apiOf(ref)); err != nil {
@@ -211,7 +211,10 @@ func (w view) waive(ctx context.Context, v Version, gate promise.Gate, wish Waiv
 		if err := w.rows.AddWaiver(ctx, row); err != nil {
 			return err
 		}
-		return w.appendJournal(ctx, "change.waived", v.Ref(), map[string]string{"change": wish.Change, "title": o.Change.Title, "reason": wish.Reason})
+		return w.appendJournal(ctx, "change.waived", v.Ref(), map[string]string{
+			"change": wish.Change, "title": o.Change.Title,
+			"reason": wish.Reason,
+		})
 	}
 	return refuse(Invalid, "no change %s stands in the way of %s", wish.Change, v.Ref())
 }

@@ -157,7 +157,8 @@ func (w view) exposed(ctx context.Context, v Version, allow []Exception) error {
 	return nil
 }
 
-// admit refuses a version with errors or with what looks like a credential that nobody allowed, and keeps the allowances that were made for it.
+// admit refuses a version with errors or with what looks like a credential that nobody allowed, and keeps the allowances that were made for
+// it.
 func (w view) admit(ctx context.Context, v Version, allow []Exception) error {
 	if err := w.mistaken(ctx, v, allow); err != nil {
 		return err
@@ -188,11 +189,17 @@ func (w view) admit(ctx context.Context, v Version, allow []Exception) error {
 		if !ok {
 			return refuse(Invalid, "nothing in %s has the id %s", v.Ref(), a.Finding)
 		}
-		row := records.Allowance{API: v.API, Version: v.Number, Finding: a.Finding, What: found[1], Reason: a.Reason, MadeBy: w.who.Name, MadeAt: w.stamp()}
+		row := records.Allowance{
+			API: v.API, Version: v.Number, Finding: a.Finding, What: found[1], Reason: a.Reason, MadeBy: w.who.Name,
+			MadeAt: w.stamp(),
+		}
 		if err := w.rows.AddAllowance(ctx, row); err != nil {
 			return err
 		}
-		if err := w.appendJournal(ctx, found[0], v.Ref(), map[string]string{"finding": a.Finding, "what": found[1], "reason": a.Reason}); err != nil {
+		if err := w.appendJournal(ctx, found[0], v.Ref(), map[string]string{
+			"finding": a.Finding, "what": found[1],
+			"reason": a.Reason,
+		}); err != nil {
 			return err
 		}
 	}

@@ -209,7 +209,8 @@ func nameOf(given string, c *contract.Contract) (string, error) {
 		name = cmp.Or(c.Name, slug(c.Title))
 	}
 	if name == "" {
-		return "", refuse(Invalid, "%s: the description has no title after which its API could be called; say a name with --api, or write info.title", c.Node.ValuePlace())
+		return "", refuse(Invalid,
+			"%s: the description has no title after which its API could be called; say a name with --api, or write info.title", c.Node.ValuePlace())
 	}
 	if !apiName.MatchString(name) {
 		return "", refuse(Invalid, "%q is no short name for an API; use lower-case letters, digits and dashes, such as berths", name)

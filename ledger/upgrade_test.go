@@ -33,8 +33,8 @@ func unpacked(t *testing.T, name string) string {
 	return path
 }
 
-// TestUpgrade opens a data folder that an earlier service left, and finds all of it: what was recorded, where it stands, who may sign in, what was
-// announced; and goes on.
+// TestUpgrade opens a data folder that an earlier service left, and finds all of it: what was recorded, where it stands, who may sign in,
+// what was announced; and goes on.
 func TestUpgrade(t *testing.T) {
 	ctx := context.Background()
 	path := unpacked(t, "ledger-of-2026-11-27.sqlite.gz")
@@ -71,7 +71,8 @@ func TestUpgrade(t *testing.T) {
 		require.Len(t, states, 17)
 		require.Equal(t, 4, notices)
 		for ref, want := range map[string]ledger.State{
-			"berths@1.0.0": ledger.Unpublished, "berths@1.1.0": ledger.Deprecated, "berths@2.1.0": ledger.Draft, "tides@1.2.0": ledger.Published, "tides@9.0.0-rc.1": ledger.Draft, "dues@1.0.0": ledger.Deprecated,
+			"berths@1.0.0": ledger.Unpublished, "berths@1.1.0": ledger.Deprecated, "berths@2.1.0": ledger.Draft, "tides@1.2.0": ledger.Published,
+			"tides@9.0.0-rc.1": ledger.Draft, "dues@1.0.0": ledger.Deprecated,
 		} {
 			require.Equal(t, want, states[ref], ref)
 		}

@@ -22,9 +22,9 @@ type Verification struct {
 	Why      string
 }
 
-// VerifyJournal checks every entry against its hash and the entry before it, the records against what the entries say was done, and every content
-// against its digest. head is one that an earlier verification gave and that was kept elsewhere, "" for none: a journal that was cut or written anew
-// does not lead to it.
+// VerifyJournal checks every entry against its hash and the entry before it, the records against what the entries say was done, and every
+// content against its digest. head is one that an earlier verification gave and that was kept elsewhere, "" for none: a journal that was
+// cut or written anew does not lead to it.
 func (l *Ledger) VerifyJournal(ctx context.Context, who Actor, head string) (Verification, error) {
 	if err := l.may(who, ReadInside, ""); err != nil {
 		return Verification{}, err
@@ -130,8 +130,8 @@ func contentsAsRecorded(ctx context.Context, r records.Rows) (why string, n int,
 	return why, n, err
 }
 
-// account is what the journal says: where each version stands and what it says, who may do what, what was let through, what leaves when, how long before
-// that is announced, and how the reference reads.
+// account is what the journal says: where each version stands and what it says, who may do what, what was let through, what leaves when,
+// how long before that is announced, and how the reference reads.
 type account struct {
 	versions map[string]standing // by reference
 	roles    map[string]string   // by name
@@ -148,7 +148,8 @@ type standing struct{ state, digest string }
 
 func newAccount() *account {
 	return &account{
-		versions: map[string]standing{}, roles: map[string]string{}, waivers: map[string]int{}, allowed: map[string]string{}, periods: map[string]string{},
+		versions: map[string]standing{}, roles: map[string]string{}, waivers: map[string]int{}, allowed: map[string]string{},
+		periods:  map[string]string{},
 		overlays: map[string]string{},
 	}
 }
@@ -191,7 +192,8 @@ func (a *account) take(e records.Entry) error {
 	return nil
 }
 
-// amend changes a notice: the one that the entry names or, in entries that name none, the last one of its subject that said what it says was before.
+// amend changes a notice: the one that the entry names or, in entries that name none, the last one of its subject that said what it says
+// was before.
 func (a *account) amend(subject string, d map[string]string) {
 	at, err := strconv.Atoi(d["notice"])
 	at-- // notices are numbered from 1
@@ -211,7 +213,10 @@ func waiverKey(ref, change, reason string) string { return ref + " " + change + 
 
 // against holds the records against the account; why is "" where they agree.
 func (a *account) against(ctx context.Context, r records.Rows) (why string, err error) {
-	for _, check := range []func(context.Context, records.Rows) (string, error){a.againstVersions, a.againstPeople, a.againstWaivers, a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstOverlays} {
+	for _, check := range []func(context.Context, records.Rows) (string, error){
+		a.againstVersions, a.againstPeople, a.againstWaivers,
+		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstOverlays,
+	} {
 		if why, err = check(ctx, r); why != "" || err != nil {
 			return why, err
 		}

@@ -136,8 +136,8 @@ func (v Version) Supported(today time.Time) bool {
 	return v.State != Draft && v.State != Retired && (v.Sunset == "" || v.Sunset >= today.Format(time.DateOnly))
 }
 
-// Resolve finds the version that a reference names among those that the actor may know of: berths@1.4.0, berths@1 (newest published of line 1),
-// berths@latest, berths@draft. A bare name means the newest published version.
+// Resolve finds the version that a reference names among those that the actor may know of: berths@1.4.0, berths@1 (newest published of line
+// 1), berths@latest, berths@draft. A bare name means the newest published version.
 func (l *Ledger) Resolve(ctx context.Context, who Actor, ref string) (Version, error) {
 	return l.view(who).resolve(ctx, ref)
 }

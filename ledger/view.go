@@ -12,8 +12,8 @@ import (
 	"oldledger/ledger/records"
 )
 
-// view is the shelf as one actor may see it. Every read of an API, a version or a notice goes through one: what its actor may not see is made away
-// here, before anything is found, counted, compared or told.
+// view is the shelf as one actor may see it. Every read of an API, a version or a notice goes through one: what its actor may not see is
+// made away here, before anything is found, counted, compared or told.
 type view struct {
 	*Ledger
 	rows   records.Rows
@@ -98,8 +98,8 @@ func (w view) cacheShelf(s *shelfOfAll) {
 	}
 }
 
-// shelved is what was read of an API in a generation for all who see what the actor sees. Whoever holds the address of a preview sees what nobody else does,
-// and a transaction sees what is not yet there for others.
+// shelved is what was read of an API in a generation for all who see what the actor sees. Whoever holds the address of a preview sees what
+// nobody else does, and a transaction sees what is not yet there for others.
 func (w view) shelved(name string, generation int64) (API, bool) {
 	if w.rows.Writing() || w.who.holds != "" {
 		return API{}, false
@@ -221,8 +221,8 @@ func (w view) assembled(row records.API, versions []records.Version, notices []r
 	return a
 }
 
-// resolve finds the version that a reference names among those that the actor may know of: berths@1.4.0, berths@1 (newest published of line 1),
-// berths@latest, berths@draft. A bare name means the newest published version.
+// resolve finds the version that a reference names among those that the actor may know of: berths@1.4.0, berths@1 (newest published of line
+// 1), berths@latest, berths@draft. A bare name means the newest published version.
 func (w view) resolve(ctx context.Context, ref string) (Version, error) {
 	name, what, given := strings.Cut(ref, "@")
 	a, err := w.api(ctx, name)
@@ -272,8 +272,8 @@ func (w view) both(ctx context.Context, old, new string) (a, b Version, err erro
 	return a, b, err
 }
 
-// predecessor is the version that a version follows: the greatest number below it that was published, and, of a draft, where there is none, the
-// greatest draft below it.
+// predecessor is the version that a version follows: the greatest number below it that was published, and, of a draft, where there is none,
+// the greatest draft below it.
 func predecessor(a API, v Version) *Version {
 	for i, o := range slices.Backward(a.Versions) {
 		if o.number.LessThan(v.number) && o.State != Draft {

@@ -18,9 +18,11 @@ import (
 // checked are pages of every kind.
 var checked = []string{
 	"/reference/", "/reference/berths/", "/reference/berths/1.2.0/operations/bookBerth", "/reference/berths/2.0.0/schemas/Booking",
-	"/reference/berths/2.0.0/changes", "/reference/berths/2.0.0/search?q=berth", "/reference/sunsets", "/reference/berths/guides/1.1.0..1.2.0?use=bookBerth", "/reference/berths/1.2.0/source", "/reference/berths/notices",
+	"/reference/berths/2.0.0/changes", "/reference/berths/2.0.0/search?q=berth", "/reference/sunsets",
+	"/reference/berths/guides/1.1.0..1.2.0?use=bookBerth", "/reference/berths/1.2.0/source", "/reference/berths/notices",
 	"/reference/berths/guides/1.1.0..2.0.0", "/reference/pilotage/1.1.0/operations/orderPilot", "/reference/dues/1.0.0/pages/what-dues-are",
-	"/reference/berths/2.0.0/became/operations/cancelByLetter", "/embed/berths/2.0.0/operations/bookBerth", "/reference/nobody/", "/reference/search?q=length",
+	"/reference/berths/2.0.0/became/operations/cancelByLetter", "/embed/berths/2.0.0/operations/bookBerth", "/reference/nobody/",
+	"/reference/search?q=length",
 }
 
 // TestAccess asks axe-core of every kind of page, in a window and on a phone, on light and on dark paper. The pages' own policy forbids
@@ -57,7 +59,8 @@ func TestAccess(t *testing.T) {
 // paper has pages shown on light or dark paper.
 func paper(t *testing.T, ctx context.Context, name string) {
 	t.Helper()
-	_, err := chromedp.Call(ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: name}}})
+	_, err := chromedp.Call(ctx, emulation.SetEmulatedMedia,
+		emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: name}}})
 	require.NoError(t, err)
 }
 
@@ -73,7 +76,8 @@ func TestValid(t *testing.T) {
 	base, _ := startDemo(t)
 	dir := t.TempDir()
 	rules, err := json.Marshal(map[string]any{"root": true, "extends": []string{"html-validate:standard"}, "rules": map[string]string{
-		"no-trailing-whitespace": "off", "doctype-style": "off", "long-title": "off", "no-inline-style": "error", "void-style": "off", "require-sri": "off", "attr-quotes": "off", "no-implicit-button-type": "off", "prefer-native-element": "off",
+		"no-trailing-whitespace": "off", "doctype-style": "off", "long-title": "off", "no-inline-style": "error", "void-style": "off",
+		"require-sri": "off", "attr-quotes": "off", "no-implicit-button-type": "off", "prefer-native-element": "off",
 	}})
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, ".htmlvalidate.json"), rules, 0o644))

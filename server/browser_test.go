@@ -55,9 +55,11 @@ func TestLineupInConsole(t *testing.T) {
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
 	cell := `button[aria-label="clients of 1.1.0 fail when 1.0.0 answers"]`
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"), chromedp.WaitVisible(cell), chromedp.Click(cell), chromedp.WaitVisible(".excerpt pre span"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"), chromedp.WaitVisible(cell), chromedp.Click(cell),
+		chromedp.WaitVisible(".excerpt pre span"))
 	require.Contains(t, text(t, ctx, "h1"), "from 1.0.0 to 1.1.0")
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(".why details"), chromedp.Click(".why summary"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(".why details"),
+		chromedp.Click(".why summary"))
 	require.Contains(t, text(t, ctx, ".why details"), "GET /bookings")
 }
 
@@ -71,7 +73,8 @@ func TestConsole(t *testing.T) {
 	ctx := startBrowser(t, base, 1280, 800)
 	drop := func(name, content string) { require.NoError(t, browser.Drop(ctx, name, content)) }
 
-	do(t, ctx, chromedp.Navigate(base+"/console/"), chromedp.WaitVisible("#name"), chromedp.SendKeys("#name", "teodor"), chromedp.SendKeys("#password", "wrong\r"), chromedp.WaitVisible(".fault"))
+	do(t, ctx, chromedp.Navigate(base+"/console/"), chromedp.WaitVisible("#name"), chromedp.SendKeys("#name", "teodor"),
+		chromedp.SendKeys("#password", "wrong\r"), chromedp.WaitVisible(".fault"))
 	require.Contains(t, text(t, ctx, ".fault"), "do not belong together")
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
 	require.Contains(t, text(t, ctx, "table.ruled"), "Berth Booking")
@@ -107,8 +110,10 @@ func TestConsole(t *testing.T) {
 
 	// Waived with a reason, it is published.
 	do(t, ctx,
-		chromedp.Navigate(base+"/console/apis/pilotage/publish/1.2.0"), chromedp.WaitVisible(".obstacle"), chromedp.Click(".obstacle .n-checkbox"),
-		chromedp.WaitVisible("#reason"), chromedp.SendKeys("#reason", "Nobody orders three tugs."), chromedp.Click("main button"), chromedp.WaitVisible("circle.published"),
+		chromedp.Navigate(base+"/console/apis/pilotage/publish/1.2.0"), chromedp.WaitVisible(".obstacle"),
+		chromedp.Click(".obstacle .n-checkbox"),
+		chromedp.WaitVisible("#reason"), chromedp.SendKeys("#reason", "Nobody orders three tugs."), chromedp.Click("main button"),
+		chromedp.WaitVisible("circle.published"),
 	)
 	require.Contains(t, text(t, ctx, "table.ruled"), "1.2.0")
 
@@ -117,7 +122,8 @@ func TestConsole(t *testing.T) {
 		chromedp.Navigate(base+"/console/apis/pilotage/deprecate"), chromedp.WaitVisible("#sunset"),
 		chromedp.SendKeys("#instead", "nothing yet"), chromedp.SendKeys("#reason", "Orders move to the new desk."),
 	)
-	_, err = chromedp.Run(ctx, chromedp.Evaluate[bool](`(() => { const f = document.querySelector('#sunset'); f.value = '2027-06-30'; return f.dispatchEvent(new Event('input')) })()`))
+	_, err = chromedp.Run(ctx,
+		chromedp.Evaluate[bool](`(() => { const f = document.querySelector('#sunset'); f.value = '2027-06-30'; return f.dispatchEvent(new Event('input')) })()`))
 	require.NoError(t, err)
 	do(t, ctx, chromedp.Click("form button"), chromedp.WaitVisible("circle.deprecated"))
 	require.Contains(t, text(t, ctx, "main"), "leaves 30 June 2027")
@@ -148,14 +154,16 @@ func TestFolder(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(root, []byte(strings.Replace(string(text2), "version: 1.1.0", "version: 1.3.0", 1)), 0o644))
 
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/record"), chromedp.WaitVisible(".drop"), chromedp.SetUploadFiles(".choose .folder", []string{folder}), chromedp.WaitVisible(".seen .fault"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/record"), chromedp.WaitVisible(".drop"),
+		chromedp.SetUploadFiles(".choose .folder", []string{folder}), chromedp.WaitVisible(".seen .fault"))
 	require.Contains(t, text(t, ctx, ".seen"), "tides@1.3.0 would be a new draft")
 	require.Contains(t, text(t, ctx, ".seen .changes"), "limit is at most 150, was at most 200")
 	require.Contains(t, text(t, ctx, ".entry"), "tides.raml")
 
 	archive := filepath.Join(t.TempDir(), "tides.zip")
 	require.NoError(t, os.WriteFile(archive, pack(t, folder, nil), 0o644))
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/record"), chromedp.WaitVisible(".drop"), chromedp.SetUploadFiles(".choose .one", []string{archive}), chromedp.WaitVisible(".seen .fault"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/record"), chromedp.WaitVisible(".drop"),
+		chromedp.SetUploadFiles(".choose .one", []string{archive}), chromedp.WaitVisible(".seen .fault"))
 	require.Contains(t, text(t, ctx, ".seen .changes"), "limit is at most 150, was at most 200")
 	do(t, ctx, chromedp.Click(".seen button"), chromedp.WaitVisible(".obstacle"))
 
@@ -174,7 +182,8 @@ func TestSameWords(t *testing.T) {
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	titles := func(selector string) []string {
-		got, err := chromedp.Run(ctx, chromedp.Evaluate[[]string](fmt.Sprintf(`[...document.querySelectorAll(%q)].map(e => e.childNodes[e.tagName == 'BUTTON' ? 1 : 0].textContent)`, selector)))
+		got, err := chromedp.Run(ctx, chromedp.Evaluate[[]string](fmt.Sprintf(
+			`[...document.querySelectorAll(%q)].map(e => e.childNodes[e.tagName == 'BUTTON' ? 1 : 0].textContent)`, selector)))
 		require.NoError(t, err)
 		return got
 	}
@@ -194,7 +203,8 @@ func TestConsoleWeight(t *testing.T) {
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "jonas", demo.Password)...)
-	loaded, err := chromedp.Run(ctx, chromedp.Evaluate[[]string](`performance.getEntriesByType('resource').map(e => e.name).filter(n => n.endsWith('.js'))`))
+	loaded, err := chromedp.Run(ctx, chromedp.Evaluate[[]string](
+		`performance.getEntriesByType('resource').map(e => e.name).filter(n => n.endsWith('.js'))`))
 	require.NoError(t, err)
 	require.NotEmpty(t, loaded)
 	total := 0
@@ -215,7 +225,8 @@ func TestReferenceReads(t *testing.T) {
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	for _, width := range []int64{1280, 390} {
-		do(t, ctx, chromedp.EmulateViewport(width, 800), chromedp.Navigate(base+"/reference/berths/1.2.0/operations/bookBerth"), chromedp.WaitVisible("h1"))
+		do(t, ctx, chromedp.EmulateViewport(width, 800), chromedp.Navigate(base+"/reference/berths/1.2.0/operations/bookBerth"),
+			chromedp.WaitVisible("h1"))
 		main := text(t, ctx, "main")
 		for _, want := range []string{"Book a berth", "must be sent", "length", "deprecated", "above 0, at most 400", "one of", "201", "curl"} {
 			require.Contains(t, main, want)
@@ -225,7 +236,9 @@ func TestReferenceReads(t *testing.T) {
 		require.LessOrEqual(t, over, int64(0), "at a width of %d", width)
 	}
 	// The switcher and the margin lead on.
-	do(t, ctx, chromedp.EmulateViewport(1280, 800), chromedp.Click(".switch summary"), chromedp.Click(`.switch a[href^="/reference/berths/2.0.0/"]`), chromedp.WaitReady(`.switch a[href^="/reference/berths/2.0.0/"][aria-current]`))
+	do(t, ctx, chromedp.EmulateViewport(1280, 800), chromedp.Click(".switch summary"),
+		chromedp.Click(`.switch a[href^="/reference/berths/2.0.0/"]`),
+		chromedp.WaitReady(`.switch a[href^="/reference/berths/2.0.0/"][aria-current]`))
 	require.Contains(t, text(t, ctx, "main"), "Book a berth\nPOST /bookings", "the same operation, where it is now")
 }
 
@@ -238,7 +251,8 @@ func TestReaderSettles(t *testing.T) {
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	page := base + "/reference/berths/2.0.0/operations/"
-	do(t, ctx, chromedp.Navigate(page+"bookBerth"), chromedp.WaitVisible(".own input"), chromedp.SendKeys(".own input", "http://127.0.0.1:9000/try/"))
+	do(t, ctx, chromedp.Navigate(page+"bookBerth"), chromedp.WaitVisible(".own input"),
+		chromedp.SendKeys(".own input", "http://127.0.0.1:9000/try/"))
 	require.Contains(t, text(t, ctx, ".code [open] pre"), "curl -X POST 'http://127.0.0.1:9000/try/bookings'")
 	do(t, ctx, chromedp.Click(`details[data-language="go"] summary`), chromedp.WaitVisible(`details[data-language="go"][open] pre`))
 	require.Contains(t, text(t, ctx, `details[data-language="go"] pre`), `"http://127.0.0.1:9000/try/bookings"`)

@@ -61,7 +61,8 @@ func TestGuideWritten(t *testing.T) {
 	press(t, ctx, ".words button.n-button--primary-type")
 	await(t, ctx, `document.querySelectorAll('.words .said').length === 2`)
 
-	recordDraft(t, l, "in metres.\n          exclusiveMinimum: 0\n          maximum: 12", "in metres, at rest.\n          exclusiveMinimum: 0\n          maximum: 14")
+	recordDraft(t, l, "in metres.\n          exclusiveMinimum: 0\n          maximum: 12",
+		"in metres, at rest.\n          exclusiveMinimum: 0\n          maximum: 14")
 	do(t, ctx, chromedp.Navigate(page), chromedp.WaitVisible(".step .words"))
 	require.Contains(t, text(t, ctx, ".step .said"), "Measure the draught at the deepest point.")
 	require.Contains(t, text(t, ctx, ".inner"), "An afternoon will do.")
@@ -88,7 +89,8 @@ func TestFieldDeprecated(t *testing.T) {
 	choose := func(where, what string) {
 		press(t, ctx, where+" .n-base-selection")
 		await(t, ctx, fmt.Sprintf(`[...document.querySelectorAll('.n-base-select-option')].some(o => o.innerText.trim() === %q)`, what))
-		do(t, ctx, chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`void [...document.querySelectorAll('.n-base-select-option')].find(o => o.innerText.trim() === %q).click()`, what)))
+		do(t, ctx, chromedp.Evaluate[chromedp.Void](
+			fmt.Sprintf(`void [...document.querySelectorAll('.n-base-select-option')].find(o => o.innerText.trim() === %q).click()`, what)))
 	}
 	choose(".scope", "one field of its line")
 	await(t, ctx, `!!document.querySelector('#field')`)
@@ -117,7 +119,8 @@ func TestFieldDeprecated(t *testing.T) {
 	require.NoError(t, err)
 	i := slices.IndexFunc(headers, func(h ledger.GatewayHeader) bool { return h.Method+" "+h.Path == "POST /v2/bookings" })
 	require.GreaterOrEqual(t, i, 0)
-	require.Regexp(t, `^<https://docs.saltmere.example/reference/berths/notices#notice-\d+>; rel="deprecation"; title="name of Vessel, leaves 2027-06-30"$`, headers[i].Link[0])
+	require.Regexp(t, `^<https://docs.saltmere.example/reference/berths/notices#notice-\d+>; rel="deprecation"; title="name of Vessel, leaves 2027-06-30"$`,
+		headers[i].Link[0])
 	require.Empty(t, headers[i].Deprecation, "the operation itself stays")
 }
 
@@ -169,7 +172,8 @@ func TestGuidePage(t *testing.T) {
 	require.Equal(t, "noindex", mine.Header.Get("X-Robots-Tag"))
 	require.False(t, strings.Contains(mine.text, `id="`+stepCalled(t, l, "berth is new and must be there")+`"`))
 	require.True(t, strings.Contains(mine.text, "Cancel by letter is no longer there"))
-	require.True(t, strings.Contains(mine.text, "- [ ] Cancel by letter is no longer there (Cancel by letter), [step]("+base+"/reference/berths/guides/1.1.0..2.0.0?use=cancelByLetter&amp;use=listQuays#"))
+	require.True(t, strings.Contains(mine.text, "- [ ] Cancel by letter is no longer there (Cancel by letter), [step]("+base+
+		"/reference/berths/guides/1.1.0..2.0.0?use=cancelByLetter&amp;use=listQuays#"))
 	untouched := send(t, "GET", base+"/reference/berths/guides/1.1.0..1.2.0?use=listQuays", "", nil, nil)
 	require.Contains(t, untouched.text, "<i>GET /quays</i>")
 	require.Contains(t, untouched.text, "Nothing to do.")
@@ -198,7 +202,8 @@ func lead(t *testing.T, base, page string) {
 	}
 }
 
-// TestTracesLead follows every link of the guide, the notices and the calendar, also when the version in which something came is taken back.
+// TestTracesLead follows every link of the guide, the notices and the calendar, also when the version in which something came is taken
+// back.
 func TestTracesLead(t *testing.T) {
 	base, l := startDemo(t)
 	who, err := l.Actor(context.Background(), "imke")

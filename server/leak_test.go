@@ -20,8 +20,8 @@ import (
 	"oldledger/store"
 )
 
-// secrets is a ledger in which much is not for readers: each word that begins with "mark" stands only in what is a draft, was taken back, is hidden
-// by an overlay, or is written for those; so do the numbers of its versions.
+// secrets is a ledger in which much is not for readers: each word that begins with "mark" stands only in what is a draft, was taken back,
+// is hidden by an overlay, or is written for those; so do the numbers of its versions.
 type secrets struct {
 	t    *testing.T
 	base string
@@ -87,26 +87,42 @@ func (x *secrets) play() {
 		ok(x.l.Publish(ctx, x.who, ref, waives))
 	}
 	hide := func(ref string) {
-		ok(x.l.PutOverlay(ctx, x.who, ref, "overlay: 1.0.0\ninfo: {title: Hides, version: 1.0.0}\nactions: [{target: \"$.paths['/markhidden'].post\", update: {\"x-\\u006cedger-hidden\": true, summary: markSummary}}]\n", ""))
+		ok(x.l.PutOverlay(ctx, x.who, ref,
+			"overlay: 1.0.0\ninfo: {title: Hides, version: 1.0.0}\nactions: [{target: \"$.paths['/markhidden'].post\", update: {\"x-\\u006cedger-hidden\": true, summary: markSummary}}]\n",
+			""))
 		ok(x.l.ShowOverlay(ctx, x.who, ref))
 	}
 	record(berths("Mark Early", "0.9.3", "markDraftEarly: {type: string}", "markA: {type: string}"))
 	record(berths("Berths", "1.0.0", "berth: {type: string}, old: {type: string}", "markA: {type: string}, markB: {type: string}"))
 	publish("berths@1.0.0")
 	hide("berths@1.0.0")
-	record(berths("Mark Taken", "1.1.7", "berth: {type: string}, old: {type: string}, markTaken: {type: string}", "markA: {type: string}, markB: {type: string}"))
+	record(berths("Mark Taken", "1.1.7", "berth: {type: string}, old: {type: string}, markTaken: {type: string}",
+		"markA: {type: string}, markB: {type: string}"))
 	publish("berths@1.1.7")
 	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.1.7", Sunset: "2027-01-01", Reason: "markTakenNotice"}))
-	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.1.7", Field: "Booking.markTaken", Sunset: "2027-01-02", Reason: "markTakenField"}))
-	record(berths("Berths", "1.2.0", "berth: {type: string}, old: {type: string, deprecated: true}, new: {type: string}", "markA: {type: integer}"))
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{
+		Ref: "berths@1.1.7", Field: "Booking.markTaken", Sunset: "2027-01-02",
+		Reason: "markTakenField",
+	}))
+	record(berths("Berths", "1.2.0", "berth: {type: string}, old: {type: string, deprecated: true}, new: {type: string}",
+		"markA: {type: integer}"))
 	publish("berths@1.2.0")
 	ok(x.l.WriteGuide(ctx, x.who, ledger.GuideText{Old: "berths@1.1.7", New: "berths@1.2.0", Anchor: "intro", Text: "markTakenGuide"}))
 	hide("berths@1.2.0")
 	ok(x.l.Unpublish(ctx, x.who, "berths@1.1.7", "markUnpublished"))
 	record(berths("Mark Later", "2.7.1", "berth: {type: integer}, markDraftLate: {type: string}", "markA: {type: integer}"))
-	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.2.0", Operation: "markHiddenOp", Line: true, Sunset: "2027-01-03", Reason: "markHiddenNotice"}))
-	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.2.0", Field: "MarkThing.markA", Line: true, Sunset: "2027-01-03", Reason: "markHiddenField"}))
-	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.0.0", Sunset: "2027-01-04", Reason: "It is old.", ReplacedBy: "berths@2.7.1", Guide: "1.0.0..2.7.1"}))
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{
+		Ref: "berths@1.2.0", Operation: "markHiddenOp", Line: true, Sunset: "2027-01-03",
+		Reason: "markHiddenNotice",
+	}))
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{
+		Ref: "berths@1.2.0", Field: "MarkThing.markA", Line: true, Sunset: "2027-01-03",
+		Reason: "markHiddenField",
+	}))
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{
+		Ref: "berths@1.0.0", Sunset: "2027-01-04", Reason: "It is old.",
+		ReplacedBy: "berths@2.7.1", Guide: "1.0.0..2.7.1",
+	}))
 	ok(x.l.WriteGuide(ctx, x.who, ledger.GuideText{Old: "berths@1.2.0", New: "berths@2.7.1", Anchor: "intro", Text: "markDraftGuide"}))
 	g, err := x.l.Guide(ctx, x.who, "berths@1.0.0", "berths@2.7.1")
 	require.NoError(x.t, err)
@@ -165,16 +181,25 @@ var linked = regexp.MustCompile(`(?:href|src|action)="(/[^"#?]*)`)
 func TestNothingLeaks(t *testing.T) {
 	x := newSecrets(t)
 	queue := []string{
-		"/reference/", "/reference/berths/", "/reference/berths/1.0.0/", "/reference/berths/1.2.0/", "/reference/feed.atom", "/reference/berths/feed.atom", "/reference/sunsets", "/reference/sunsets.ics", "/reference/berths/sunsets.ics",
-		"/reference/sitemap.xml", "/robots.txt", "/reference/looks.css", "/reference/berths/looks.css", "/reference/berths/notices", "/reference/berths/guides/1.0.0..1.2.0", "/reference/berths/guides/1.0.0..1.2.0.md",
-		"/reference/berths/guides/1.0.0..1.2.0.json", "/reference/search?q=quays", "/reference/berths/1.2.0/search?q=field", "/oembed?url=/reference/berths/1.2.0/operations/book",
+		"/reference/", "/reference/berths/", "/reference/berths/1.0.0/", "/reference/berths/1.2.0/", "/reference/feed.atom",
+		"/reference/berths/feed.atom", "/reference/sunsets", "/reference/sunsets.ics", "/reference/berths/sunsets.ics",
+		"/reference/sitemap.xml", "/robots.txt", "/reference/looks.css", "/reference/berths/looks.css", "/reference/berths/notices",
+		"/reference/berths/guides/1.0.0..1.2.0", "/reference/berths/guides/1.0.0..1.2.0.md",
+		"/reference/berths/guides/1.0.0..1.2.0.json", "/reference/search?q=quays", "/reference/berths/1.2.0/search?q=field",
+		"/oembed?url=/reference/berths/1.2.0/operations/book",
 		"/embed/berths/1.2.0/", "/embed/berths/1.2.0/operations/book", "/embed/berths/1.2.0/groups/group-quays",
-		"/api/v1/apis", "/api/v1/apis/berths", "/api/v1/apis/berths/history", "/api/v1/apis/berths/lineup", "/api/v1/notices", "/api/v1/notices?api=berths", "/api/v1/notices?api=wharf", "/api/v1/comparison?old=berths@1.0.0&new=berths@1.2.0",
-		"/api/v1/comparison?old=berths@1.0.0&new=berths@1.2.0&undeclared=refused", "/api/v1/guide?old=berths@1.0.0&new=berths@1.2.0", "/api/v1/versions/berths", "/api/v1/versions/berths/files", "/api/v1/versions/berths/description", "/api/v1/versions/berths/headers",
-		"/api/v1/versions/berths@1.0.0/headers", "/api/v1/versions/berths@1.0.0/files", "/api/v1/versions/berths@9.9.9", "/api/v1/versions/berths@draft",
+		"/api/v1/apis", "/api/v1/apis/berths", "/api/v1/apis/berths/history", "/api/v1/apis/berths/lineup", "/api/v1/notices",
+		"/api/v1/notices?api=berths", "/api/v1/notices?api=wharf", "/api/v1/comparison?old=berths@1.0.0&new=berths@1.2.0",
+		"/api/v1/comparison?old=berths@1.0.0&new=berths@1.2.0&undeclared=refused", "/api/v1/guide?old=berths@1.0.0&new=berths@1.2.0",
+		"/api/v1/versions/berths", "/api/v1/versions/berths/files", "/api/v1/versions/berths/description", "/api/v1/versions/berths/headers",
+		"/api/v1/versions/berths@1.0.0/headers", "/api/v1/versions/berths@1.0.0/files", "/api/v1/versions/berths@9.9.9",
+		"/api/v1/versions/berths@draft",
 	}
 	for _, v := range []string{"1.0.0", "1.2.0"} {
-		for _, form := range []string{"description.yaml", "source", "source.zip", "site.zip", "reference.md", "openapi-3.0.yaml", "openapi-2.0.yaml", "changes", "source/description.yaml"} {
+		for _, form := range []string{
+			"description.yaml", "source", "source.zip", "site.zip", "reference.md", "openapi-3.0.yaml",
+			"openapi-2.0.yaml", "changes", "source/description.yaml",
+		} {
 			queue = append(queue, "/reference/berths/"+v+"/"+form)
 		}
 	}
@@ -191,7 +216,8 @@ func TestNothingLeaks(t *testing.T) {
 		}
 	}
 	require.Greater(t, len(seen), 60)
-	require.Contains(t, x.read("/reference/berths/1.2.0/changes").text, "new is new", "what is published is told: against the version before it that is")
+	require.Contains(t, x.read("/reference/berths/1.2.0/changes").text, "new is new",
+		"what is published is told: against the version before it that is")
 	require.Contains(t, x.read("/api/v1/apis/berths").text, `"title":"Berths"`)
 }
 
@@ -201,16 +227,30 @@ func TestNothingTellsWhatIs(t *testing.T) {
 	old := send(t, "GET", x.base+"/reference/berths/1.2.0/", "", nil, nil).Header.Get("Etag")
 	require.NotEmpty(t, old)
 	for _, path := range []string{
-		"/reference/API/", "/reference/API", "/reference/API/notices", "/reference/API/feed.atom", "/reference/API/sunsets.ics", "/reference/API/looks.css", "/reference/API/guides/1.0.0..1.0.1", "/reference/API/1.0.0/",
-		"/reference/berths/NUMBER/", "/reference/berths/NUMBER/changes", "/reference/berths/NUMBER/source", "/reference/berths/NUMBER/source.zip", "/reference/berths/NUMBER/operations/book", "/reference/berths/NUMBER/search?q=a", "/reference/berths/guides/1.0.0..NUMBER",
-		"/reference/berths/guides/NUMBER..1.2.0", "/reference/berths/guides/NUMBER..1.2.0.json", "/embed/berths/NUMBER/", "/embed/API/1.0.0/", "/oembed?url=/reference/berths/NUMBER/operations/book",
-		"/reference/berths/1.2.0/operations/OPERATION", "/reference/berths/1.2.0/became/operations/OPERATION", "/reference/berths/1.2.0/schemas/SCHEMA", "/embed/berths/1.2.0/operations/OPERATION", "/reference/berths/guides/1.0.0..1.2.0?use=OPERATION",
-		"/api/v1/apis/API", "/api/v1/apis/API/history", "/api/v1/apis/API/lineup", "/api/v1/notices?api=API", "/api/v1/versions/API", "/api/v1/versions/API@1.0.0", "/api/v1/versions/API@1.0.0/files", "/api/v1/versions/API@1.0.0/headers", "/api/v1/versions/API@x.y",
-		"/api/v1/versions/berths@NUMBER", "/api/v1/versions/berths@NUMBER/description", "/api/v1/versions/berths@NUMBER/files", "/api/v1/versions/berths@NUMBER/headers", "/api/v1/versions/berths@NUMBER/gate", "/api/v1/versions/berths@NUMBER/overlay",
-		"/api/v1/comparison?old=berths@1.0.0&new=berths@NUMBER", "/api/v1/comparison?old=berths@NUMBER&new=berths@1.0.0", "/api/v1/guide?old=berths@1.0.0&new=berths@NUMBER", "/api/v1/guide?old=berths@1.0.0&new=berths@1.2.0&use=OPERATION", "/api/v1/looks/API",
+		"/reference/API/", "/reference/API", "/reference/API/notices", "/reference/API/feed.atom", "/reference/API/sunsets.ics",
+		"/reference/API/looks.css", "/reference/API/guides/1.0.0..1.0.1", "/reference/API/1.0.0/",
+		"/reference/berths/NUMBER/", "/reference/berths/NUMBER/changes", "/reference/berths/NUMBER/source", "/reference/berths/NUMBER/source.zip",
+		"/reference/berths/NUMBER/operations/book", "/reference/berths/NUMBER/search?q=a", "/reference/berths/guides/1.0.0..NUMBER",
+		"/reference/berths/guides/NUMBER..1.2.0", "/reference/berths/guides/NUMBER..1.2.0.json", "/embed/berths/NUMBER/", "/embed/API/1.0.0/",
+		"/oembed?url=/reference/berths/NUMBER/operations/book",
+		"/reference/berths/1.2.0/operations/OPERATION", "/reference/berths/1.2.0/became/operations/OPERATION",
+		"/reference/berths/1.2.0/schemas/SCHEMA", "/embed/berths/1.2.0/operations/OPERATION",
+		"/reference/berths/guides/1.0.0..1.2.0?use=OPERATION",
+		"/api/v1/apis/API", "/api/v1/apis/API/history", "/api/v1/apis/API/lineup", "/api/v1/notices?api=API", "/api/v1/versions/API",
+		"/api/v1/versions/API@1.0.0", "/api/v1/versions/API@1.0.0/files", "/api/v1/versions/API@1.0.0/headers", "/api/v1/versions/API@x.y",
+		"/api/v1/versions/berths@NUMBER", "/api/v1/versions/berths@NUMBER/description", "/api/v1/versions/berths@NUMBER/files",
+		"/api/v1/versions/berths@NUMBER/headers", "/api/v1/versions/berths@NUMBER/gate", "/api/v1/versions/berths@NUMBER/overlay",
+		"/api/v1/comparison?old=berths@1.0.0&new=berths@NUMBER", "/api/v1/comparison?old=berths@NUMBER&new=berths@1.0.0",
+		"/api/v1/guide?old=berths@1.0.0&new=berths@NUMBER", "/api/v1/guide?old=berths@1.0.0&new=berths@1.2.0&use=OPERATION", "/api/v1/looks/API",
 	} {
 		for _, c := range []struct{ there, never string }{
-			{"hoard", "board"}, {"wharf", "sharf"}, {"0.9.3", "0.9.4"}, {"1.1.7", "1.1.6"}, {"2.7.1", "2.7.2"}, {"markHiddenOp", "parkHiddenOp"}, {"MarkThing", "ParkThing"},
+			{"hoard", "board"},
+			{"wharf", "sharf"},
+			{"0.9.3", "0.9.4"},
+			{"1.1.7", "1.1.6"},
+			{"2.7.1", "2.7.2"},
+			{"markHiddenOp", "parkHiddenOp"},
+			{"MarkThing", "ParkThing"},
 		} {
 			ask := func(name string) (int, string) {
 				at := strings.NewReplacer("API", name, "NUMBER", name, "OPERATION", name, "SCHEMA", name).Replace(path)

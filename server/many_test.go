@@ -29,7 +29,8 @@ import (
 
 // questions are what readers look for: what stands in many titles and in few, misspelt, begun, and in descriptions only.
 var questions = []string{
-	"draught", "lenght", "berth+list", "crew+amount", "windo", "kind", "permit+holder", "office", "invoice", "tarif", "moorin", "get+crane", "patch", "vessel+register", "curency", "heading", "inspecton+state", "signal", "held", "stay+arrival",
+	"draught", "lenght", "berth+list", "crew+amount", "windo", "kind", "permit+holder", "office", "invoice", "tarif", "moorin", "get+crane",
+	"patch", "vessel+register", "curency", "heading", "inspecton+state", "signal", "held", "stay+arrival",
 	"remove", "lock", "carier", "since", "quay+length", "buoy", "postion", "harbour", "cargo+weight", "gate",
 }
 
@@ -45,8 +46,9 @@ func shelfSize() (apis, versions int) {
 	return apis, versions
 }
 
-// BenchmarkMany reads a shelf of 10,000 descriptions as twenty readers at once do, while somebody records: the lists, the search, the site map, an
-// API's page. It tells the time within which 95 of 100 are answered, how long the service needed from its start to its first answer, and its memory.
+// BenchmarkMany reads a shelf of 10,000 descriptions as twenty readers at once do, while somebody records: the lists, the search, the site
+// map, an API's page. It tells the time within which 95 of 100 are answered, how long the service needed from its start to its first
+// answer, and its memory.
 func BenchmarkMany(b *testing.B) {
 	ctx := context.Background()
 	path := filepath.Join(b.TempDir(), "ledger.sqlite")
@@ -71,7 +73,10 @@ func BenchmarkMany(b *testing.B) {
 		start := time.Now()
 		l = ledger.New(s, options)
 		web := httptest.NewUnstartedServer(nil)
-		srv, err := server.New(server.Options{Ledger: l, House: "Saltmere Harbour", Public: &url.URL{Scheme: "http", Host: web.Listener.Addr().String()}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+		srv, err := server.New(server.Options{
+			Ledger: l, House: "Saltmere Harbour",
+			Public: &url.URL{Scheme: "http", Host: web.Listener.Addr().String()}, Log: slog.New(slog.NewTextHandler(io.Discard, nil)),
+		})
 		require.NoError(b, err)
 		web.Config.Handler = srv.Handler()
 		web.Start()

@@ -13,8 +13,8 @@ import (
 	"oldledger/tools/browser"
 )
 
-// TestMistakesEverywhere records the manual's description full of mistakes as a designer does in the console, is asked for a reason for each error, publishes
-// it, and reads it on the site.
+// TestMistakesEverywhere records the manual's description full of mistakes as a designer does in the console, is asked for a reason for
+// each error, publishes it, and reads it on the site.
 func TestMistakesEverywhere(t *testing.T) {
 	if testing.Short() {
 		t.Skip("takes a while: make test")
@@ -39,7 +39,8 @@ func TestMistakesEverywhere(t *testing.T) {
 	require.Contains(t, text(t, ctx, ".fault"), "has errors; mend them, or let each through with a reason")
 	_, err = chromedp.Run(ctx, chromedp.Evaluate[int](`[...document.querySelectorAll('.mistake .n-checkbox')].map((b) => b.click()).length`))
 	require.NoError(t, err)
-	do(t, ctx, chromedp.WaitVisible("#allow-reason"), chromedp.SendKeys("#allow-reason", "It is an example."), chromedp.Click("main .n-button"), chromedp.WaitVisible("circle.published"))
+	do(t, ctx, chromedp.WaitVisible("#allow-reason"), chromedp.SendKeys("#allow-reason", "It is an example."),
+		chromedp.Click("main .n-button"), chromedp.WaitVisible("circle.published"))
 
 	// The site shows what can be meant.
 	page := send(t, "GET", base+"/reference/slip-board/1.0.0/operations/getSlip", "", nil, nil)
@@ -47,13 +48,15 @@ func TestMistakesEverywhere(t *testing.T) {
 	require.Contains(t, page.text, "/slips/{slip}")
 	require.Contains(t, page.text, "width")
 
-	// The HTTP interface says the same: of a recording, of the gate, of a comparison; and what was let through is let through for what follows.
+	// The HTTP interface says the same: of a recording, of the gate, of a comparison; and what was let through is let through for what
+	// follows.
 	next, err := os.ReadFile("../docs/manual/examples/slips-1.1.0.yaml")
 	require.NoError(t, err)
 	editor := token(t, l, "teodor")
 	recorded := send(t, "POST", base+"/api/v1/recordings?file=slips-1.0.0.yaml", editor, nil, strings.NewReader(string(next)))
 	require.Equal(t, http.StatusCreated, recorded.StatusCode, recorded.text)
-	require.Contains(t, recorded.text, `"diagnostics":{"errors":9,"warnings":3,"hints":1,"worst":[{"rule":"key-misspelt","severity":"error","file":"slips-1.0.0.yaml"`)
+	require.Contains(t, recorded.text,
+		`"diagnostics":{"errors":9,"warnings":3,"hints":1,"worst":[{"rule":"key-misspelt","severity":"error","file":"slips-1.0.0.yaml"`)
 	require.Contains(t, recorded.text, `"fix":{"title":"write summary","edits":[{`)
 	gate := send(t, "GET", base+"/api/v1/versions/slip-board@1.1.0/gate", editor, nil, nil)
 	require.Contains(t, gate.text, `"allowed":"It is an example."`)

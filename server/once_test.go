@@ -13,8 +13,8 @@ import (
 	"oldledger/ledger"
 )
 
-// TestOnceAtTheSameMoment sends one request many times at once under one Idempotency-Key: it is carried out once, and every answer is that of the
-// one that was, or says that it is under way.
+// TestOnceAtTheSameMoment sends one request many times at once under one Idempotency-Key: it is carried out once, and every answer is that
+// of the one that was, or says that it is under way.
 func TestOnceAtTheSameMoment(t *testing.T) {
 	base, l := startDemo(t)
 	editor := token(t, l, "teodor")
@@ -58,7 +58,10 @@ func TestOnceOfAForm(t *testing.T) {
 		_, err = part.Write([]byte(text))
 		require.NoError(t, err)
 		require.NoError(t, w.Close())
-		return send(t, "POST", base+"/api/v1/recordings", editor, map[string]string{"Idempotency-Key": "form", "Content-Type": w.FormDataContentType()}, &b)
+		return send(t, "POST", base+"/api/v1/recordings", editor, map[string]string{
+			"Idempotency-Key": "form",
+			"Content-Type":    w.FormDataContentType(),
+		}, &b)
 	}
 	first := form("openapi: 3.1.0\ninfo: {title: Quays, version: 1.0.0}\npaths: {}\n")
 	require.Equal(t, http.StatusCreated, first.StatusCode, first.text)
@@ -68,12 +71,14 @@ func TestOnceOfAForm(t *testing.T) {
 	require.Equal(t, http.StatusConflict, form("openapi: 3.1.0\ninfo: {title: Quays, version: 1.0.1}\npaths: {}\n").StatusCode)
 }
 
-// TestOnceKeepsNoSecret repeats a request whose answer was the key of a preview: the key is not told again, and what was refused may be sent again.
+// TestOnceKeepsNoSecret repeats a request whose answer was the key of a preview: the key is not told again, and what was refused may be
+// sent again.
 func TestOnceKeepsNoSecret(t *testing.T) {
 	base, l := startDemo(t)
 	editor := token(t, l, "teodor")
 	show := func(days string) answer {
-		return send(t, "POST", base+"/api/v1/versions/berths@2.1.0/showings", editor, map[string]string{"Idempotency-Key": "show"}, strings.NewReader(`{"days": `+days+`}`))
+		return send(t, "POST", base+"/api/v1/versions/berths@2.1.0/showings", editor, map[string]string{"Idempotency-Key": "show"},
+			strings.NewReader(`{"days": `+days+`}`))
 	}
 	require.Equal(t, http.StatusUnprocessableEntity, show("900").StatusCode)
 	require.Equal(t, http.StatusCreated, show("9").StatusCode, "the key of what was refused is free")
@@ -89,7 +94,8 @@ func TestSecretsAreNotKept(t *testing.T) {
 	signed := send(t, "POST", base+"/api/v1/sign-in", "", nil, strings.NewReader(`{"name": "imke", "password": "saltmere-demo"}`))
 	require.Equal(t, http.StatusOK, signed.StatusCode)
 	cookie := signed.Cookies()[0].Value
-	shown := send(t, "POST", base+"/api/v1/versions/berths@2.1.0/showings", editor, map[string]string{"Idempotency-Key": "k"}, strings.NewReader(`{}`))
+	shown := send(t, "POST", base+"/api/v1/versions/berths@2.1.0/showings", editor, map[string]string{"Idempotency-Key": "k"},
+		strings.NewReader(`{}`))
 	require.Equal(t, http.StatusCreated, shown.StatusCode)
 	preview := strings.Split(strings.Split(shown.text, "/preview/")[1], "/")[0]
 	kept := ""

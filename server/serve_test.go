@@ -50,12 +50,13 @@ func startService(t *testing.T) (address string) {
 	return listener.Addr().String()
 }
 
-// TestPipelined reads pages from the service itself, many over one connection and several asked for at once, by readers who take gzip and who do
-// not: each comes whole, and in its order.
+// TestPipelined reads pages from the service itself, many over one connection and several asked for at once, by readers who take gzip and
+// who do not: each comes whole, and in its order.
 func TestPipelined(t *testing.T) {
 	address := startService(t)
 	paths := []string{
-		"/reference/berths/1.2.0/operations/bookBerth", "/reference/berths/", "/reference/assets/site.css", "/reference/assets/literata-latin-600-normal.woff2",
+		"/reference/berths/1.2.0/operations/bookBerth", "/reference/berths/", "/reference/assets/site.css",
+		"/reference/assets/literata-latin-600-normal.woff2",
 		"/reference/nobody/", "/reference/berths/1.2.0/source", "/reference/looks.css", "/healthz", "/console/", "/api/v1/apis",
 	}
 	web, _ := startDemo(t)
@@ -114,8 +115,8 @@ func readAll(t *testing.T, r *http.Response) string {
 	return string(text)
 }
 
-// TestOneAddress asks for pages under other spellings of their addresses: each is led to the one, before anything is looked up; and what was
-// taken back answers under none.
+// TestOneAddress asks for pages under other spellings of their addresses: each is led to the one, before anything is looked up; and what
+// was taken back answers under none.
 func TestOneAddress(t *testing.T) {
 	base, l := startDemo(t)
 	quiet := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
@@ -154,7 +155,8 @@ func TestOneAddress(t *testing.T) {
 	require.NoError(t, err)
 	_, err = l.Unpublish(t.Context(), who, "berths@1.2.0", "a mistake")
 	require.NoError(t, err)
-	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/1.2.0/", "", map[string]string{"If-None-Match": tag}, nil).StatusCode)
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/1.2.0/", "", map[string]string{"If-None-Match": tag},
+		nil).StatusCode)
 	for spelt := range spellings {
 		if strings.Contains(spelt, "2.0/") && !strings.Contains(spelt, "nobody") {
 			require.Equal(t, http.StatusNotFound, send(t, "GET", base+spelt, "", nil, nil).StatusCode, spelt)
@@ -167,7 +169,8 @@ func TestHostIsNotBelieved(t *testing.T) {
 	base, l := startDemo(t)
 	editor := token(t, l, "teodor")
 	for _, path := range []string{
-		"/reference/sitemap.xml", "/robots.txt", "/reference/feed.atom", "/reference/sunsets.ics", "/oembed?url=/reference/berths/2.0.0/operations/bookBerth", "/api/v1/versions/berths@1.2.0/headers",
+		"/reference/sitemap.xml", "/robots.txt", "/reference/feed.atom", "/reference/sunsets.ics",
+		"/oembed?url=/reference/berths/2.0.0/operations/bookBerth", "/api/v1/versions/berths@1.2.0/headers",
 		"/.well-known/api-catalog", "/reference/berths/guides/1.1.0..1.2.0", "/reference", "/console",
 	} {
 		req, err := http.NewRequest("GET", base+path, nil)
@@ -222,7 +225,10 @@ func TestLogAndMetrics(t *testing.T) {
 	l := ledger.New(s, ledger.Options{Now: func() time.Time { return day.Add(10 * time.Hour) }, Random: rand.Reader})
 	var log bytes.Buffer
 	var mu sync.Mutex
-	srv, err := server.New(server.Options{Ledger: l, House: demo.House, Public: &url.URL{Scheme: "https", Host: "docs.saltmere.example"}, Log: slog.New(slog.NewTextHandler(locked{&mu, &log}, nil))})
+	srv, err := server.New(server.Options{
+		Ledger: l, House: demo.House, Public: &url.URL{Scheme: "https", Host: "docs.saltmere.example"},
+		Log: slog.New(slog.NewTextHandler(locked{&mu, &log}, nil)),
+	})
 	require.NoError(t, err)
 	web := httptest.NewServer(srv.Handler())
 	t.Cleanup(func() { web.Close(); require.NoError(t, s.Close()) })

@@ -1,7 +1,7 @@
 // Package server is the running service: the HTTP interface, the reference site and the console on one address.
 //
-// A request is watched (log, counts), led to the one address of what it asks for, answered at once where its page is kept, and else routed to
-// server/api, server/site or server/console.
+// A request is watched (log, counts), led to the one address of what it asks for, answered at once where its page is kept, and else routed
+// to server/api, server/site or server/console.
 package server
 
 import (
@@ -140,7 +140,8 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	return srv.Close()
 }
 
-// atOnce leads a request for the reference to its one address, or answers from the pages that are kept. The route is "" where it does neither.
+// atOnce leads a request for the reference to its one address, or answers from the pages that are kept. The route is "" where it does
+// neither.
 func atOnce(pages *site.Site) func(http.ResponseWriter, *http.Request) (route string) {
 	return func(w http.ResponseWriter, r *http.Request) string {
 		if !ofReference(r.URL.Path) {
@@ -183,8 +184,8 @@ func headed(next http.Handler) http.Handler {
 	})
 }
 
-// canonical is the one address of what an address asks for, where that is spelt otherwise: with an escape where none is needed, or none where one is
-// (RFC 3986, section 6.2.2). It is "" for the one address itself, and for what cannot be spelt.
+// canonical is the one address of what an address asks for, where that is spelt otherwise: with an escape where none is needed, or none
+// where one is (RFC 3986, section 6.2.2). It is "" for the one address itself, and for what cannot be spelt.
 func canonical(u *url.URL) string {
 	spelt := u.EscapedPath()
 	if !strings.Contains(spelt, "%") && plain(spelt) {
@@ -238,7 +239,8 @@ func routed(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
-// near answers those who ask from this machine or a private network (RFC 1918, RFC 4193), as those do who watch a service; for others there is nothing.
+// near answers those who ask from this machine or a private network (RFC 1918, RFC 4193), as those do who watch a service; for others there
+// is nothing.
 func near(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		from, err := netip.ParseAddr(c.RealIP())

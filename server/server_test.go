@@ -122,7 +122,10 @@ func TestProblems(t *testing.T) {
 	}{
 		{"GET", "/api/v1/apis/nobody", "", "", 404, "not-found", "there is no API called nobody"},
 		{"GET", "/api/v1/nothing", "", "", 404, "not-found", "there is nothing at this address"},
-		{"GET", "/api/v1/versions/berths@2.1.0", "", "", 404, "not-found", "berths has no version 2.1.0; recorded are 1.0.0, 1.1.0, 1.2.0, 2.0.0"},
+		{
+			"GET", "/api/v1/versions/berths@2.1.0", "", "", 404, "not-found",
+			"berths has no version 2.1.0; recorded are 1.0.0, 1.1.0, 1.2.0, 2.0.0",
+		},
 		{"GET", "/api/v1/versions/berths@2.1.0/description", "", "", 404, "not-found", ""},
 		{"GET", "/api/v1/comparison?old=berths@2.0.0&new=berths@2.1.0", "", "", 404, "not-found", ""},
 		{"GET", "/api/v1/guide?old=berths@2.0.0&new=berths@draft", "", "", 404, "not-found", ""},
@@ -133,9 +136,15 @@ func TestProblems(t *testing.T) {
 		{"GET", "/api/v1/me", "olt_unknown", "", 401, "sign-in-needed", "not known"},
 		{"POST", "/api/v1/recordings", "", good, 401, "sign-in-needed", "sign in"},
 		{"POST", "/api/v1/recordings", reviewer, good, 403, "forbidden", "Jonas Wick is a reviewer"},
-		{"POST", "/api/v1/recordings?file=a.yaml", editor, "openapi: [", 422, "invalid-description", "a.yaml:1:10: the list that begins here with [ is not closed"},
+		{
+			"POST", "/api/v1/recordings?file=a.yaml", editor, "openapi: [", 422, "invalid-description",
+			"a.yaml:1:10: the list that begins here with [ is not closed",
+		},
 		{"POST", "/api/v1/recordings?file=a.yaml", editor, "", 422, "invalid-description", "a.yaml:1:1: the file is empty"},
-		{"POST", "/api/v1/recordings", editor, strings.Replace(good, "1.0.0", "newest", 1), 422, "invalid", "description.yaml:2:33: \"newest\" is not a version number"},
+		{
+			"POST", "/api/v1/recordings", editor, strings.Replace(good, "1.0.0", "newest", 1), 422, "invalid",
+			"description.yaml:2:33: \"newest\" is not a version number",
+		},
 		{"POST", "/api/v1/versions/berths@2.1.0/publication", editor, `{}`, 409, "gate-shut", "draught is new and must be there"},
 		{"POST", "/api/v1/versions/berths@2.0.0/publication", editor, `{}`, 409, "conflict", "already published"},
 		{"POST", "/api/v1/versions/berths@2.1.0/publication", editor, `{"waiver":[]}`, 422, "invalid", "unknown field"},
@@ -209,7 +218,8 @@ func TestIfMatch(t *testing.T) {
 	seen := send(t, "GET", base+"/api/v1/versions/berths@2.1.0", editor, nil, nil)
 	stale := send(t, "POST", base+"/api/v1/recordings", editor, map[string]string{"If-Match": `"0000"`}, bytes.NewReader(changed))
 	require.Equal(t, http.StatusConflict, stale.StatusCode)
-	fresh := send(t, "POST", base+"/api/v1/recordings", editor, map[string]string{"If-Match": seen.Header.Get("ETag")}, bytes.NewReader(changed))
+	fresh := send(t, "POST", base+"/api/v1/recordings", editor, map[string]string{"If-Match": seen.Header.Get("ETag")},
+		bytes.NewReader(changed))
 	require.Equal(t, http.StatusOK, fresh.StatusCode, fresh.text)
 	require.Contains(t, fresh.text, `"outcome":"replaced"`)
 }
@@ -217,7 +227,8 @@ func TestIfMatch(t *testing.T) {
 // TestOtherSites keeps a browser from writing on behalf of another site.
 func TestOtherSites(t *testing.T) {
 	base, _ := startDemo(t)
-	a := send(t, "POST", base+"/api/v1/sign-in", "", map[string]string{"Sec-Fetch-Site": "cross-site"}, strings.NewReader(`{"name":"imke","password":"`+demo.Password+`"}`))
+	a := send(t, "POST", base+"/api/v1/sign-in", "", map[string]string{"Sec-Fetch-Site": "cross-site"},
+		strings.NewReader(`{"name":"imke","password":"`+demo.Password+`"}`))
 	require.Equal(t, http.StatusForbidden, a.StatusCode)
 	require.Empty(t, a.Header.Get("Set-Cookie"))
 }
@@ -416,9 +427,11 @@ func TestSeveralFiles(t *testing.T) {
 	kind, body := form(map[string]string{"other.yaml": entry})
 	a := send(t, "POST", base+"/api/v1/recordings?file=ropes.yaml", editor, map[string]string{"Content-Type": kind}, body)
 	require.Contains(t, a.text, `there is no file \"ropes.yaml\"`)
-	a = send(t, "POST", base+"/api/v1/recordings?file=ropes.yaml", editor, map[string]string{"Content-Type": "multipart/form-data; boundary=x"}, strings.NewReader("nothing of the kind"))
+	a = send(t, "POST", base+"/api/v1/recordings?file=ropes.yaml", editor,
+		map[string]string{"Content-Type": "multipart/form-data; boundary=x"}, strings.NewReader("nothing of the kind"))
 	require.Equal(t, http.StatusUnprocessableEntity, a.StatusCode, a.text)
-	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/api/v1/versions/ropes@1.0.0/files", "", nil, nil).StatusCode, "a draft is not for everybody")
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/api/v1/versions/ropes@1.0.0/files", "", nil, nil).StatusCode,
+		"a draft is not for everybody")
 	require.Contains(t, send(t, "GET", base+"/api/v1/versions/ropes@1.0.0/files", editor, nil, nil).text, "schemas/Rope.yaml")
 }
 
@@ -455,7 +468,10 @@ func TestArchives(t *testing.T) {
 	}{
 		{"", `"outcome":"new"`, pack(t, folder, map[string]string{"unused/note.txt": "Kept out."})},
 		{"&entry=tides.raml", `"outcome":"new"`, pack(t, folder, map[string]string{"other.yaml": "openapi: 3.1.0\n"})},
-		{"", "other.yaml, tides.raml are descriptions of their own; say which one is meant", pack(t, folder, map[string]string{"other.yaml": "openapi: 3.1.0\n"})},
+		{
+			"", "other.yaml, tides.raml are descriptions of their own; say which one is meant",
+			pack(t, folder, map[string]string{"other.yaml": "openapi: 3.1.0\n"}),
+		},
 		{"&entry=missing.raml", `there is no file \"missing.raml\"`, pack(t, folder, nil)},
 		{"", "is no path of a file below", pack(t, folder, map[string]string{"../out.raml": "#%RAML 1.0"})},
 		{"", "cannot be read", []byte("PK\x03\x04 and then nothing")},
@@ -489,7 +505,8 @@ func TestSourceOnTheSite(t *testing.T) {
 	older := send(t, "GET", at+"openapi-3.0.yaml", "", nil, nil)
 	require.True(t, strings.HasPrefix(older.text, "# tides@1.1.0, converted from raml-1.0.\n"), older.text)
 	require.Contains(t, older.text, "\nopenapi: 3.0.4\n")
-	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/1.2.0/openapi-3.0.yaml", "", nil, nil).StatusCode, "it is written so")
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/1.2.0/openapi-3.0.yaml", "", nil, nil).StatusCode,
+		"it is written so")
 	changes := send(t, "GET", base+"/reference/tides/1.2.0/changes", "", nil, nil)
 	require.Contains(t, changes.text, "the same on the wire")
 	require.Contains(t, changes.text, "decided both ways for 5 operations")
@@ -506,12 +523,18 @@ func TestSwitcher(t *testing.T) {
 	}{
 		{"dues/1.1.0/operations/get-rates", http.StatusFound, "/reference/dues/1.1.0/operations/listRates"},
 		{"dues/1.0.0/operations/payDues", http.StatusFound, "/reference/dues/1.0.0/operations/post-dues-payments"},
-		{"berths/2.0.0/operations/cancelByLetter", http.StatusNotFound, `It was there in <a href="/reference/berths/1.2.0/operations/cancelByLetter">1.2.0</a>`},
+		{
+			"berths/2.0.0/operations/cancelByLetter", http.StatusNotFound,
+			`It was there in <a href="/reference/berths/1.2.0/operations/cancelByLetter">1.2.0</a>`,
+		},
 		{"dues/1.1.0/became/operations/get-rates", http.StatusFound, "/reference/dues/1.1.0/operations/listRates"},
 		{"berths/1.0.0/became/operations/bookBerth", http.StatusFound, "/reference/berths/1.0.0/operations/bookBerth"},
 		{"berths/2.0.0/became/operations/cancelByLetter", http.StatusOK, "Cancel by letter is not in 2.0.0"},
 		{"berths/1.0.0/became/schemas/Problem", http.StatusOK, "Problem is not in 1.0.0"},
-		{"berths/1.0.0/operations/listCharges", http.StatusNotFound, `It came later: see <a href="/reference/berths/2.0.0/operations/listCharges">2.0.0</a>`},
+		{
+			"berths/1.0.0/operations/listCharges", http.StatusNotFound,
+			`It came later: see <a href="/reference/berths/2.0.0/operations/listCharges">2.0.0</a>`,
+		},
 		{"berths/1.0.0/schemas/Problem", http.StatusNotFound, "Problem is not in 1.0.0"},
 		{"berths/1.0.0/operations/nothing", http.StatusNotFound, "has no operation nothing"},
 	} {
@@ -546,7 +569,8 @@ func TestSearchOnTheSite(t *testing.T) {
 	hostile := find(`"><script>alert(1)</script>`)
 	require.NotContains(t, hostile.text, "<script>")
 	require.Equal(t, http.StatusOK, find(strings.Repeat("ü", 500)).StatusCode)
-	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/2.1.0/search?q=a", "", nil, nil).StatusCode, "a draft is not for everybody")
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/berths/2.1.0/search?q=a", "", nil, nil).StatusCode,
+		"a draft is not for everybody")
 }
 
 // TestSitemap lists pages that are there.

@@ -14,8 +14,8 @@ import (
 	"oldledger/ledger"
 )
 
-// TestGuessing guesses at a password: after a few tries the guesser waits, at once and without a password being checked, and nobody else does. What
-// failed and what did not stands in the journal.
+// TestGuessing guesses at a password: after a few tries the guesser waits, at once and without a password being checked, and nobody else
+// does. What failed and what did not stands in the journal.
 func TestGuessing(t *testing.T) {
 	base, l := startDemo(t)
 	try := func(name, password string) answer {
@@ -65,7 +65,8 @@ func TestManyGuesses(t *testing.T) {
 	var checked atomic.Int64
 	for range 40 {
 		group.Go(func() {
-			if send(t, "POST", base+"/api/v1/sign-in", "", nil, strings.NewReader(`{"name": "imke", "password": "wrong"}`)).StatusCode == http.StatusUnauthorized {
+			if send(t, "POST", base+"/api/v1/sign-in", "", nil, strings.NewReader(
+				`{"name": "imke", "password": "wrong"}`)).StatusCode == http.StatusUnauthorized {
 				checked.Add(1)
 			}
 		})

@@ -28,15 +28,23 @@ type watch struct {
 func newWatch(log *slog.Logger, l *ledger.Ledger, pages *site.Site) *watch {
 	w := &watch{
 		log: log, registry: prometheus.NewRegistry(),
-		requests: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "oldledger_requests_total", Help: "Requests, by method, route and status."}, []string{"method", "route", "status"}),
+		requests: prometheus.NewCounterVec(prometheus.CounterOpts{
+			Name: "oldledger_requests_total",
+			Help: "Requests, by method, route and status.",
+		}, []string{"method", "route", "status"}),
 		took: prometheus.NewHistogramVec(prometheus.HistogramOpts{
-			Name: "oldledger_request_seconds", Help: "How long requests took, by method and route.", Buckets: []float64{0.001, 0.005, 0.02, 0.1, 0.5, 2, 10},
+			Name: "oldledger_request_seconds", Help: "How long requests took, by method and route.",
+			Buckets: []float64{0.001, 0.005, 0.02, 0.1, 0.5, 2, 10},
 		}, []string{"method", "route"}),
 	}
 	w.registry.MustRegister(
 		collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}), w.requests, w.took,
-		prometheus.NewCounterFunc(prometheus.CounterOpts{Name: "oldledger_comparisons_computed_total", Help: "Comparisons that were computed, and not found."}, func() float64 { return float64(l.Computed()) }),
-		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "oldledger_kept_pages_bytes", Help: "Size of the rendered pages in memory."}, func() float64 { return float64(pages.CachedBytes()) }),
+		prometheus.NewCounterFunc(prometheus.CounterOpts{
+			Name: "oldledger_comparisons_computed_total",
+			Help: "Comparisons that were computed, and not found.",
+		}, func() float64 { return float64(l.Computed()) }),
+		prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "oldledger_kept_pages_bytes", Help: "Size of the rendered pages in memory."},
+			func() float64 { return float64(pages.CachedBytes()) }),
 	)
 	return w
 }
@@ -71,8 +79,8 @@ func (s *status) Unwrap() http.ResponseWriter { return s.ResponseWriter }
 
 var statuses = sync.Pool{New: func() any { return &status{} }}
 
-// watched answers at once, where it can, or else with next, and writes down what came of it. What is answered at once is most of all, and needs no
-// name unless it is logged.
+// watched answers at once, where it can, or else with next, and writes down what came of it. What is answered at once is most of all, and
+// needs no name unless it is logged.
 func (w *watch) watched(atOnce func(http.ResponseWriter, *http.Request) (route string), next http.Handler) http.Handler {
 	return http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
 		began := time.Now()

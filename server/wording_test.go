@@ -38,7 +38,8 @@ func await(t *testing.T, ctx context.Context, expression string) {
 	require.NoError(t, err, expression)
 }
 
-// press clicks with the mouse in the middle of an element, once it is there, stands still, and nothing lies over it: a menu that closes does for a while.
+// press clicks with the mouse in the middle of an element, once it is there, stands still, and nothing lies over it: a menu that closes
+// does for a while.
 func press(t *testing.T, ctx context.Context, selector string) {
 	t.Helper()
 	await(t, ctx, fmt.Sprintf(`(() => {
@@ -91,7 +92,8 @@ func TestWording(t *testing.T) {
 	choose("Book a berth")
 	write(t, ctx, "#description", "Holds a berth. It costs **nothing** for thirty minutes.")
 	write(t, ctx, "#group", "Start here")
-	write(t, ctx, "#example-0", `{"berth": "E-7", "vessel": {"mmsi": "002110004", "name": "Ida", "lengthOverall": 11.4}, "stay": {"arrival": "2027-05-01", "nights": 3}}`)
+	write(t, ctx, "#example-0",
+		`{"berth": "E-7", "vessel": {"mmsi": "002110004", "name": "Ida", "lengthOverall": 11.4}, "stay": {"arrival": "2027-05-01", "nights": 3}}`)
 	press(t, ctx, keep)
 	reads(t, ctx, ".head", "A draft by teodor")
 	reads(t, ctx, ".actions", "$.paths['/bookings'].post.tags")
@@ -152,10 +154,12 @@ func TestParents(t *testing.T) {
 	policy := send(t, "GET", base+page, "", nil, nil).Header.Get("Content-Security-Policy")
 	require.Contains(t, policy, "frame-ancestors https://intranet.saltmere.example")
 	require.Contains(t, policy, "script-src 'self'")
-	require.Contains(t, send(t, "GET", base+"/reference/berths/2.0.0/", "", nil, nil).Header.Get("Content-Security-Policy"), "style-src 'self';")
+	require.Contains(t, send(t, "GET", base+"/reference/berths/2.0.0/", "", nil, nil).Header.Get("Content-Security-Policy"),
+		"style-src 'self';")
 }
 
-// TestSessionEnds lets a session end while somebody writes a notice: whoever signs in again goes on where they were, and nothing that was typed is lost.
+// TestSessionEnds lets a session end while somebody writes a notice: whoever signs in again goes on where they were, and nothing that was
+// typed is lost.
 func TestSessionEnds(t *testing.T) {
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
@@ -163,7 +167,8 @@ func TestSessionEnds(t *testing.T) {
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/deprecate"), chromedp.WaitVisible("#reason"))
 	write(t, ctx, "#reason", "The moon moved.")
 	write(t, ctx, "#sunset", "2027-06-30")
-	_, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`fetch('/api/v1/sign-out', { method: 'POST' }).then(r => r.ok)`, chromedp.EvalAwaitPromise))
+	_, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`fetch('/api/v1/sign-out', { method: 'POST' }).then(r => r.ok)`,
+		chromedp.EvalAwaitPromise))
 	require.NoError(t, err)
 	press(t, ctx, "button.n-button--primary-type")
 	reads(t, ctx, ".again", "Your session has ended")

@@ -8,7 +8,8 @@ import (
 
 func (r rows) Comparison(ctx context.Context, old, new, reading, basis string) (records.Comparison, error) {
 	return one(ctx, r.q, func(c *records.Comparison) []any { return []any{&c.Old, &c.New, &c.Reading, &c.Basis, &c.Result} },
-		`SELECT old, new, reading, basis, result FROM comparisons WHERE old = ? AND new = ? AND reading = ? AND basis = ?`, old, new, reading, basis)
+		`SELECT old, new, reading, basis, result FROM comparisons WHERE old = ? AND new = ? AND reading = ? AND basis = ?`, old, new, reading,
+		basis)
 }
 
 func (r rows) PutComparison(ctx context.Context, c records.Comparison) error {

@@ -30,7 +30,8 @@ func (r rows) LastEntry(ctx context.Context) (e records.Entry, ok bool, err erro
 }
 
 func (r rows) AddEntry(ctx context.Context, e records.Entry) error {
-	return r.exec(ctx, `INSERT INTO journal (`+entryColumns+`) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, e.Seq, e.At, e.Actor, e.Act, e.Subject, e.Detail, e.Previous, e.Hash)
+	return r.exec(ctx, `INSERT INTO journal (`+entryColumns+`) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, e.Seq, e.At, e.Actor, e.Act, e.Subject,
+		e.Detail, e.Previous, e.Hash)
 }
 
 func (r rows) Generations(ctx context.Context) (map[string]records.Generation, error) {
@@ -51,7 +52,8 @@ func (r rows) Generation(ctx context.Context) (int64, error) {
 }
 
 func (r rows) GenerationOf(ctx context.Context, api string) (records.Generation, error) {
-	return one(ctx, r.q, func(g *records.Generation) []any { return []any{&g.N, &g.Shown} }, `SELECT n, shown FROM generations WHERE api = ?`, api)
+	return one(ctx, r.q, func(g *records.Generation) []any { return []any{&g.N, &g.Shown} }, `SELECT n, shown FROM generations WHERE api = ?`,
+		api)
 }
 
 func (r rows) Advance(ctx context.Context, api string, shown bool) error {
@@ -59,5 +61,6 @@ func (r rows) Advance(ctx context.Context, api string, shown bool) error {
 	if shown {
 		seen = 1
 	}
-	return r.exec(ctx, `INSERT INTO generations (api, n, shown) VALUES (?, 1, ?) ON CONFLICT (api) DO UPDATE SET n = n + 1, shown = shown + excluded.shown`, api, seen)
+	return r.exec(ctx, `INSERT INTO generations (api, n, shown) VALUES (?, 1, ?) ON CONFLICT (api) DO UPDATE SET n = n + 1, shown = shown + excluded.shown`,
+		api, seen)
 }

@@ -23,7 +23,8 @@ func (r rows) AddPerson(ctx context.Context, p records.Person) error {
 func (r rows) Token(ctx context.Context, hash string) (records.Token, error) {
 	return one(ctx, r.q, func(t *records.Token) []any {
 		return append([]any{&t.Hash, &t.Label, &t.MadeAt}, ofPerson(&t.Person)...)
-	}, `SELECT t.hash, t.label, t.made_at, p.name, p.full, p.role, p.password FROM tokens t JOIN people p ON p.name = t.person WHERE t.hash = ?`, hash)
+	}, `SELECT t.hash, t.label, t.made_at, p.name, p.full, p.role, p.password FROM tokens t JOIN people p ON p.name = t.person WHERE t.hash = ?`,
+		hash)
 }
 
 func (r rows) AddToken(ctx context.Context, t records.Token) error {
@@ -38,7 +39,8 @@ func (r rows) PutSession(ctx context.Context, hash string, data []byte, ends, no
 	if err := r.exec(ctx, `DELETE FROM sessions WHERE ends_at <= ?`, now); err != nil {
 		return err
 	}
-	return r.exec(ctx, `INSERT INTO sessions (hash, data, ends_at) VALUES (?, ?, ?) ON CONFLICT (hash) DO UPDATE SET data = excluded.data, ends_at = excluded.ends_at`, hash, data, ends)
+	return r.exec(ctx, `INSERT INTO sessions (hash, data, ends_at) VALUES (?, ?, ?) ON CONFLICT (hash) DO UPDATE SET data = excluded.data, ends_at = excluded.ends_at`,
+		hash, data, ends)
 }
 
 func (r rows) DropSession(ctx context.Context, hash string) error {

@@ -51,7 +51,8 @@ func (r rows) AddPreviewLink(ctx context.Context, p records.PreviewLink, now str
 	if err := r.exec(ctx, `DELETE FROM previews WHERE expires_at < ?`, now); err != nil {
 		return err
 	}
-	return r.exec(ctx, `INSERT INTO previews (`+previewColumns+`) VALUES (?, ?, ?, ?, ?, ?)`, p.Hash, p.API, p.Number, p.MadeBy, p.MadeAt, p.ExpiresAt)
+	return r.exec(ctx, `INSERT INTO previews (`+previewColumns+`) VALUES (?, ?, ?, ?, ?, ?)`, p.Hash, p.API, p.Number, p.MadeBy, p.MadeAt,
+		p.ExpiresAt)
 }
 
 const guideTextColumns = `api, pair, anchor, title, text, made_by, made_at`

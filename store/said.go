@@ -9,7 +9,10 @@ import (
 const noticeColumns = `id, api, line, version, operation, field, since, sunset, replaced_by, reason, made_by, made_at, changed_at, parameter, header, value, guide`
 
 func ofNotice(n *records.Notice) []any {
-	return []any{&n.ID, &n.API, &n.Line, &n.Version, &n.Operation, &n.Field, &n.Since, &n.Sunset, &n.ReplacedBy, &n.Reason, &n.MadeBy, &n.MadeAt, &n.ChangedAt, &n.Parameter, &n.Header, &n.Value, &n.Guide}
+	return []any{
+		&n.ID, &n.API, &n.Line, &n.Version, &n.Operation, &n.Field, &n.Since, &n.Sunset, &n.ReplacedBy, &n.Reason, &n.MadeBy,
+		&n.MadeAt, &n.ChangedAt, &n.Parameter, &n.Header, &n.Value, &n.Guide,
+	}
 }
 
 func (r rows) Notices(ctx context.Context, api string) ([]records.Notice, error) {
@@ -24,7 +27,8 @@ func (r rows) AddNotice(ctx context.Context, n records.Notice) (int64, error) {
 	res, err := r.q.ExecContext(ctx, `
 		INSERT INTO notices (api, line, version, operation, field, since, sunset, replaced_by, reason, made_by, made_at, changed_at, parameter, header, value, guide)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		n.API, n.Line, n.Version, n.Operation, n.Field, n.Since, n.Sunset, n.ReplacedBy, n.Reason, n.MadeBy, n.MadeAt, n.ChangedAt, n.Parameter, n.Header, n.Value, n.Guide)
+		n.API, n.Line, n.Version, n.Operation, n.Field, n.Since, n.Sunset, n.ReplacedBy, n.Reason, n.MadeBy, n.MadeAt, n.ChangedAt, n.Parameter,
+		n.Header, n.Value, n.Guide)
 	if err != nil {
 		return 0, err
 	}

@@ -16,7 +16,8 @@ func (r rows) Cards(ctx context.Context) ([]records.Card, error) {
 }
 
 func (r rows) CardPages(ctx context.Context) ([]records.Card, error) {
-	return many(ctx, r.q, func(c *records.Card) []any { return []any{&c.API, &c.Basis, &c.Pages} }, `SELECT api, basis, pages FROM cards ORDER BY api`)
+	return many(ctx, r.q, func(c *records.Card) []any { return []any{&c.API, &c.Basis, &c.Pages} },
+		`SELECT api, basis, pages FROM cards ORDER BY api`)
 }
 
 func (r rows) PutCard(ctx context.Context, c records.Card, entries []records.Found) error {
@@ -39,7 +40,8 @@ func (r rows) PutCard(ctx context.Context, c records.Card, entries []records.Fou
 			return err
 		}
 	}
-	return r.exec(ctx, `INSERT INTO entry_index (rowid, titles, places, words) SELECT id, titles, places, words FROM entries WHERE api = ?`, c.API)
+	return r.exec(ctx, `INSERT INTO entry_index (rowid, titles, places, words) SELECT id, titles, places, words FROM entries WHERE api = ?`,
+		c.API)
 }
 
 func (r rows) DropCard(ctx context.Context, api string) error {
@@ -50,7 +52,8 @@ func (r rows) DropCard(ctx context.Context, api string) error {
 }
 
 func (r rows) dropEntries(ctx context.Context, api string) error {
-	if err := r.exec(ctx, `INSERT INTO entry_index (entry_index, rowid, titles, places, words) SELECT 'delete', id, titles, places, words FROM entries WHERE api = ?`, api); err != nil {
+	if err := r.exec(ctx, `INSERT INTO entry_index (entry_index, rowid, titles, places, words) SELECT 'delete', id, titles, places, words FROM entries WHERE api = ?`,
+		api); err != nil {
 		return err
 	}
 	return r.exec(ctx, `DELETE FROM entries WHERE api = ?`, api)

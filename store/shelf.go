@@ -39,7 +39,8 @@ const versionQuery = `
 	FROM versions v JOIN revisions r ON r.id = v.revision`
 
 func ofVersion(v *records.Version) []any {
-	return append([]any{&v.API, &v.Number, &v.State, &v.PublishedAt, &v.PublishedBy, &v.UnpublishedAt, &v.RetiredAt}, ofRevision(&v.Revision)...)
+	return append([]any{&v.API, &v.Number, &v.State, &v.PublishedAt, &v.PublishedBy, &v.UnpublishedAt, &v.RetiredAt},
+		ofRevision(&v.Revision)...)
 }
 
 func (r rows) Versions(ctx context.Context, api string) ([]records.Version, error) {
@@ -67,7 +68,8 @@ func (r rows) MoveVersion(ctx context.Context, v records.Version, to string) err
 }
 
 func (r rows) Revisions(ctx context.Context, api, number string) ([]records.Revision, error) {
-	return many(ctx, r.q, ofRevision, `SELECT `+revisionColumns+` FROM revisions r WHERE r.api = ? AND r.number = ? ORDER BY r.id DESC`, api, number)
+	return many(ctx, r.q, ofRevision, `SELECT `+revisionColumns+` FROM revisions r WHERE r.api = ? AND r.number = ? ORDER BY r.id DESC`, api,
+		number)
 }
 
 func (r rows) AddRevision(ctx context.Context, n records.Revision, c records.Content) (int64, error) {
@@ -93,7 +95,8 @@ func (r rows) addContent(ctx context.Context, c records.Content) error {
 		return err
 	}
 	for _, f := range c.Others {
-		if err := r.exec(ctx, `INSERT INTO content_files (digest, file, path, content) VALUES (?, ?, ?, ?)`, c.Digest, c.File, f.Path, f.Content); err != nil {
+		if err := r.exec(ctx, `INSERT INTO content_files (digest, file, path, content) VALUES (?, ?, ?, ?)`, c.Digest, c.File, f.Path,
+			f.Content); err != nil {
 			return err
 		}
 	}
@@ -117,7 +120,8 @@ func (r rows) contentFiles(ctx context.Context, digest, file string) ([]records.
 
 func (r rows) Contents(ctx context.Context, each func(records.Content) error) error {
 	type name struct{ digest, file string }
-	names, err := many(ctx, r.q, func(n *name) []any { return []any{&n.digest, &n.file} }, `SELECT DISTINCT digest, file FROM revisions ORDER BY digest, file`)
+	names, err := many(ctx, r.q, func(n *name) []any { return []any{&n.digest, &n.file} },
+		`SELECT DISTINCT digest, file FROM revisions ORDER BY digest, file`)
 	if err != nil {
 		return err
 	}

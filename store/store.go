@@ -2,8 +2,8 @@
 //
 // All writes of one act happen in one transaction (Write), so that a process killed in the middle leaves nothing behind.
 //
-// A second engine would be a package beside this one. What only SQLite knows, and another engine needs an answer to: the pragmas and the lock in
-// Open; STRICT tables and triggers that RAISE, in the migrations; and the table of pages with its two indices in search.go (FTS5).
+// A second engine would be a package beside this one. What only SQLite knows, and another engine needs an answer to: the pragmas and the
+// lock in Open; STRICT tables and triggers that RAISE, in the migrations; and the table of pages with its two indices in search.go (FTS5).
 // Everything else is the SQL that engines share, "INSERT … ON CONFLICT" included.
 package store
 
@@ -37,7 +37,10 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if err := private(path); err != nil {
 		return nil, fmt.Errorf("open %s: %w", path, err)
 	}
-	query := url.Values{"_pragma": {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)", "synchronous(NORMAL)"}, "_txlock": {"immediate"}}
+	query := url.Values{
+		"_pragma": {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)", "synchronous(NORMAL)"},
+		"_txlock": {"immediate"},
+	}
 	db, err := sql.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+query.Encode())
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", path, err)
@@ -73,8 +76,8 @@ func private(path string) error {
 // Close closes the database.
 func (s *Store) Close() error { return s.db.Close() }
 
-// Check tells whether the database answers and can be written: it is, so that a full disk shows, with something else each time, since what is the
-// same is not written.
+// Check tells whether the database answers and can be written: it is, so that a full disk shows, with something else each time, since what
+// is the same is not written.
 func (s *Store) Check(ctx context.Context) error {
 	beats := make([]byte, 8<<10)
 	for i := range beats {
@@ -103,8 +106,8 @@ func (r rows) Writing() bool { return r.writing }
 // Read gives access to the rows outside a transaction.
 func (s *Store) Read() records.Rows { return rows{q: s.db} }
 
-// Write carries out one act in one transaction: all of it happens, or nothing. It takes the right to write at its beginning (_txlock), so that what it
-// reads stays as it is until its end.
+// Write carries out one act in one transaction: all of it happens, or nothing. It takes the right to write at its beginning (_txlock), so
+// that what it reads stays as it is until its end.
 func (s *Store) Write(ctx context.Context, act func(records.Rows) error) error {
 	tx, err := s.db.BeginTx(ctx, nil)
 	if err != nil {

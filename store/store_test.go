@@ -65,15 +65,18 @@ func TestAllOrNothing(t *testing.T) {
 	require.Empty(t, apis)
 }
 
-// TestVersions points drafts to other revisions and never a published version, moves only what stands where it was decided on, and keeps every
-// content once and for ever.
+// TestVersions points drafts to other revisions and never a published version, moves only what stands where it was decided on, and keeps
+// every content once and for ever.
 func TestVersions(t *testing.T) {
 	ctx := context.Background()
 	s, _ := open(t)
 	defer s.Close()
 	put := func(content string) error {
 		return s.Write(ctx, func(r records.Rows) error {
-			c := records.Content{Digest: content, File: "a.yaml", Text: []byte(content), Others: []records.File{{Path: "b.yaml", Content: []byte("b")}}}
+			c := records.Content{
+				Digest: content, File: "a.yaml", Text: []byte(content),
+				Others: []records.File{{Path: "b.yaml", Content: []byte("b")}},
+			}
 			id, err := r.AddRevision(ctx, records.Revision{Of: "berths", As: "1.0.0", Message: "why " + content, Origin: "{}"}, c)
 			if err != nil {
 				return err

@@ -1,6 +1,6 @@
-// Package wire holds the JSON that the HTTP interface takes and gives: what the service writes and the client reads. server/api/description.yaml describes
-// the same in OpenAPI, and a test holds one against the other. What core gives out by itself (a comparison, a guide, a gate, diagnostics) has its JSON
-// there.
+// Package wire holds the JSON that the HTTP interface takes and gives: what the service writes and the client reads.
+// server/api/description.yaml describes the same in OpenAPI, and a test holds one against the other. What core gives out by itself (a
+// comparison, a guide, a gate, diagnostics) has its JSON there.
 //
 // Nothing here knows the ledger: a name that changes there changes nothing here.
 package wire
@@ -193,7 +193,8 @@ type Mistake struct {
 	Allowed string `json:"allowed,omitempty"` // the reason for which it was let through
 }
 
-// Announcement is the wish to deprecate something. Ref is an API (berths), or a version of it (berths@1.2.0); Line widens a version to its line.
+// Announcement is the wish to deprecate something. Ref is an API (berths), or a version of it (berths@1.2.0); Line widens a version to its
+// line.
 type Announcement struct {
 	Ref        string `json:"ref"`
 	Line       bool   `json:"line"`
@@ -235,9 +236,10 @@ type Comparison struct {
 
 // Overlay is how the reference of a version reads beyond its description.
 type Overlay struct {
-	Version  string            `json:"version"`        // the version's reference
-	From     string            `json:"from,omitempty"` // the version before it from which the overlay is carried, when it has none of its own yet
-	State    string            `json:"state"`          // "none", "draft" or "shown"
+	Version string `json:"version"` // the version's reference
+	// the version before it from which the overlay is carried, when it has none of its own yet
+	From     string            `json:"from,omitempty"`
+	State    string            `json:"state"` // "none", "draft" or "shown"
 	Text     string            `json:"text"`
 	MadeBy   string            `json:"madeBy,omitempty"`
 	MadeAt   string            `json:"madeAt,omitempty"`

@@ -1,4 +1,5 @@
-// Package budget bounds a question, such as a comparison or the making of a page: in steps, in bytes, and by a context that ends it at once.
+// Package budget bounds a question, such as a comparison or the making of a page: in steps, in bytes, and by a context that ends it at
+// once.
 //
 //	b := budget.New(ctx, budget.For(nodes))
 //	for work {
@@ -8,8 +9,8 @@
 //	}
 //	return b.Err() // the error of the context, if that was the end
 //
-// A step is about as much as one call of a small function: some ten nanoseconds. Nobody looks at a clock: the same question ends at the same
-// step on every machine.
+// A step is about as much as one call of a small function: some ten nanoseconds. Nobody looks at a clock: the same question ends at the
+// same step on every machine.
 package budget
 
 import "context"

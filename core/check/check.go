@@ -27,7 +27,10 @@ func Rules() []source.Rule { return slices.Clone(contract.Rules) }
 // Contract tells all that is wrong with a description, those of the entry's file first. When ctx ends, it tells what was found by then, and
 // the error of ctx.
 func Contract(ctx context.Context, c *contract.Contract) (source.Diagnostics, error) {
-	x := &examiner{ctx: ctx, space: shape.NewSpace(shape.Declared, budget.New(ctx, budget.For(c.Size))), seen: map[*contract.Schema]bool{}, held: map[*source.Node]bool{}, wrong: map[nodeKey]bool{}}
+	x := &examiner{
+		ctx: ctx, space: shape.NewSpace(shape.Declared, budget.New(ctx, budget.For(c.Size))), seen: map[*contract.Schema]bool{},
+		held: map[*source.Node]bool{}, wrong: map[nodeKey]bool{},
+	}
 	for _, d := range c.Diagnostics {
 		x.spoil(d)
 	}

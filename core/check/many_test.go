@@ -12,8 +12,8 @@ import (
 	"oldledger/core/source"
 )
 
-// TestMany tells of a hundred thousand mistakes the first, and that there are more; and repeats of no text more than one reads, nor what moves a
-// terminal.
+// TestMany tells of a hundred thousand mistakes the first, and that there are more; and repeats of no text more than one reads, nor what
+// moves a terminal.
 func TestMany(t *testing.T) {
 	if testing.Short() {
 		t.Skip("takes a while: make test")
@@ -41,7 +41,8 @@ func TestMany(t *testing.T) {
 	require.Contains(t, found.Worst()[0].Text+found[0].Text+found[len(found)-1].Text, "more mistakes are not told")
 
 	long := strings.Repeat("x", 100_000)
-	for _, d := range tell(`{"openapi": "3.1.0", "info": {"title": "T", "version": "1.0.0"}, "paths": {}, "components": {"schemas": {"A": {"type": "` + long + `", "` + long + `": 1, "\u001b[2Jkey": 2, "enum": ["` + long + `", "` + long + `"]}}}}`) {
+	for _, d := range tell(`{"openapi": "3.1.0", "info": {"title": "T", "version": "1.0.0"}, "paths": {}, "components": {"schemas": {"A": {"type": "` +
+		long + `", "` + long + `": 1, "\u001b[2Jkey": 2, "enum": ["` + long + `", "` + long + `"]}}}}`) {
 		require.Less(t, len(d.Error()), 1_000)
 		require.NotContains(t, d.Error(), "\x1b")
 	}

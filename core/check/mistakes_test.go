@@ -91,7 +91,8 @@ func (p *planter) objects() []string {
 	var names []string
 	for name := range at(p.sides[0], "components", "schemas") {
 		ref := `"#/components/schemas/` + name + `"`
-		if at(p.sides[0], "components", "schemas", name, "properties") != nil && at(p.sides[1], "components", "schemas", name, "properties") != nil &&
+		if at(p.sides[0], "components", "schemas", name, "properties") != nil &&
+			at(p.sides[1], "components", "schemas", name, "properties") != nil &&
 			strings.Count(uses[0], ref) == strings.Count(uses[1], ref) {
 			names = append(names, name)
 		}
@@ -151,7 +152,10 @@ var kinds = []func(*planter){
 		p.member(contract.ValueRefused, object{"type": "integer", "default": "x"}, "default")
 	},
 	func(p *planter) {
-		p.member(contract.ValueRefused, object{"type": "object", "properties": object{"a": object{"type": "integer"}}, "example": object{"a": "x"}}, "example", "a")
+		p.member(contract.ValueRefused, object{
+			"type": "object", "properties": object{"a": object{"type": "integer"}},
+			"example": object{"a": "x"},
+		}, "example", "a")
 	},
 	func(p *planter) {
 		p.member(contract.KindWrong, object{"type": "object", "additionalProperties": "yes"}, "additionalProperties")
@@ -170,7 +174,8 @@ var kinds = []func(*planter){
 		p.member(contract.PatternUnread, object{"type": "string", "pattern": "(a"}, "pattern")
 	},
 	func(p *planter) {
-		p.member(contract.RequiredUnknown, object{"type": "object", "required": []any{"vesel"}, "properties": object{"vessel": object{}}}, "required", "0")
+		p.member(contract.RequiredUnknown, object{"type": "object", "required": []any{"vesel"}, "properties": object{"vessel": object{}}},
+			"required", "0")
 	},
 	func(p *planter) {
 		if p.old {
@@ -222,14 +227,20 @@ var kinds = []func(*planter){
 	func(p *planter) {
 		path := "/" + p.name()
 		for _, side := range p.sides {
-			at(side, "paths")[path] = object{"get": object{"responses": answers(), "parameters": []any{object{"name": "ghost", "in": "path", "required": true, "schema": object{"type": "string"}}}}}
+			at(side, "paths")[path] = object{"get": object{
+				"responses":  answers(),
+				"parameters": []any{object{"name": "ghost", "in": "path", "required": true, "schema": object{"type": "string"}}},
+			}}
 		}
 		p.tell(contract.ParameterUnused, pointer("paths", path, "get", "parameters", "0", "name"))
 	},
 	func(p *planter) {
 		path := "/" + p.name()
 		one := func(name, method string) object {
-			return object{method: object{"responses": answers(), "parameters": []any{object{"name": name, "in": "path", "required": true, "schema": object{"type": "string"}}}}}
+			return object{method: object{"responses": answers(), "parameters": []any{object{
+				"name": name, "in": "path", "required": true,
+				"schema": object{"type": "string"},
+			}}}}
 		}
 		for _, side := range p.sides {
 			at(side, "paths")[path+"/{a}"], at(side, "paths")[path+"/{b}"] = one("a", "get"), one("b", "put")
@@ -239,7 +250,10 @@ var kinds = []func(*planter){
 	func(p *planter) {
 		path, media := "/"+p.name(), object{"schema": object{"type": "string"}}
 		for _, side := range p.sides {
-			at(side, "paths")[path] = object{"get": object{"responses": answers(), "parameters": []any{object{"name": "q", "in": "query", "content": object{"application/json": media, "text/plain": media}}}}}
+			at(side, "paths")[path] = object{"get": object{
+				"responses":  answers(),
+				"parameters": []any{object{"name": "q", "in": "query", "content": object{"application/json": media, "text/plain": media}}},
+			}}
 		}
 		p.tell(contract.ContentTwice, pointer("paths", path, "get", "parameters", "0", "content", "text/plain"))
 	},
@@ -298,8 +312,8 @@ func summary(c *compare.Comparison) []string {
 	return lines
 }
 
-// TestMistakes puts one to ten everyday mistakes into two versions alike, of the demo and of drawn schemas: each is told once, at its place, and
-// what changed between the versions compares as it did without them.
+// TestMistakes puts one to ten everyday mistakes into two versions alike, of the demo and of drawn schemas: each is told once, at its
+// place, and what changed between the versions compares as it did without them.
 func TestMistakes(t *testing.T) {
 	var pairs [][2][]byte
 	for _, pair := range [][2]string{

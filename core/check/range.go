@@ -50,7 +50,8 @@ func (x *examiner) empty(s *contract.Schema, lowKey, low, highKey, high string) 
 			break
 		}
 	}
-	d := at.Wrong(contract.RangeEmpty, "%s %s lies above %s %s, so that nothing is admitted; write the smaller one first", lowKey, low, highKey, high)
+	d := at.Wrong(contract.RangeEmpty, "%s %s lies above %s %s, so that nothing is admitted; write the smaller one first", lowKey, low,
+		highKey, high)
 	if other := s.Node.Get(highKey); other != nil && other != at {
 		d.Also(other, highKey)
 	}

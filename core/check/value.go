@@ -91,7 +91,8 @@ var spoiling = func() map[string]bool {
 	for _, rule := range []source.Rule{
 		contract.KeyMisspelt, contract.KeyUnknown, contract.KeyOfOther, contract.KeyIgnored, contract.KindWrong, contract.NumberWrong,
 		contract.TypeUnknown, contract.TypeNull, contract.TypeList, contract.NullableIgnored, contract.LimitOtherWay, contract.RangeEmpty,
-		contract.ListEmpty, contract.PatternUnread, contract.ReferenceCircular, contract.FacetOfOther, contract.ExpressionWrong, contract.NameUndeclared,
+		contract.ListEmpty, contract.PatternUnread, contract.ReferenceCircular, contract.FacetOfOther, contract.ExpressionWrong,
+		contract.NameUndeclared,
 	} {
 		all[rule.Name] = true
 	}
@@ -113,7 +114,8 @@ func (x *examiner) spoil(d *source.Diagnostic) {
 // plainFault says which keyword of a schema refuses a value, "" where none plainly does.
 func plainFault(s *contract.Schema, n *source.Node, beside []*contract.Schema) string {
 	is := typeOf(n)
-	if s.Types != nil && !slices.ContainsFunc(s.Types, func(t string) bool { return t == is || t == "number" && is == "integer" }) && !(is == "null" && s.Nullable) {
+	if s.Types != nil && !slices.ContainsFunc(s.Types, func(t string) bool { return t == is || t == "number" && is == "integer" }) &&
+		!(is == "null" && s.Nullable) {
 		return "is " + n.Kind.String() + " and must be " + orList(s.Types)
 	}
 	if s.HasEnum && !slices.ContainsFunc(s.Enum, n.Same) {

@@ -13,8 +13,9 @@ import (
 	"oldledger/core/source"
 )
 
-// TestWrongKinds puts something of the wrong kind into the place of one value of a description after the other: it is read, unless it no longer says
-// what it is or is not whole; nothing breaks; and where a value is told to be of the wrong kind, its range is that of the value.
+// TestWrongKinds puts something of the wrong kind into the place of one value of a description after the other: it is read, unless it no
+// longer says what it is or is not whole; nothing breaks; and where a value is told to be of the wrong kind, its range is that of the
+// value.
 func TestWrongKinds(t *testing.T) {
 	if testing.Short() {
 		t.Skip("takes a while: make test")

@@ -32,20 +32,35 @@ func components(t require.TestingT, schemas string) *contract.Contract {
 func TestClasses(t *testing.T) {
 	for _, k := range []struct{ name, a, b, same string }{
 		{"a reference", `{"$ref":"#/components/schemas/Berth"}`, `{"type":"object","properties":{"n":{"type":"integer"}}}`, "whole"},
-		{"wrappers of one", `{"allOf":[{"anyOf":[{"$ref":"#/components/schemas/Berth"}]}]}`, `{"type":"object","properties":{"n":{"type":"integer"}}}`, "set"},
+		{
+			"wrappers of one", `{"allOf":[{"anyOf":[{"$ref":"#/components/schemas/Berth"}]}]}`,
+			`{"type":"object","properties":{"n":{"type":"integer"}}}`, "set",
+		},
 		{"words", `{"type":"string","description":"One."}`, `{"type":"string","title":"Other","example":"x"}`, "set"},
 		{"the order of branches", `{"anyOf":[{"type":"string"},{"const":1}]}`, `{"anyOf":[{"enum":[1]},{"type":"string"}]}`, "whole"},
 		{"the order of the same branches", `{"oneOf":[{"type":"string"},{"const":1}]}`, `{"oneOf":[{"const":1.0},{"type":"string"}]}`, "whole"},
-		{"a branch twice in anyOf", `{"anyOf":[{"type":"string"},{"const":1}]}`, `{"anyOf":[{"type":"string"},{"type":"string"},{"const":1}]}`, "whole"},
-		{"a branch twice in oneOf", `{"oneOf":[{"type":"string"},{"const":1}]}`, `{"oneOf":[{"type":"string"},{"type":"string"},{"const":1}]}`, ""},
+		{
+			"a branch twice in anyOf", `{"anyOf":[{"type":"string"},{"const":1}]}`, `{"anyOf":[{"type":"string"},{"type":"string"},{"const":1}]}`,
+			"whole",
+		},
+		{
+			"a branch twice in oneOf", `{"oneOf":[{"type":"string"},{"const":1}]}`, `{"oneOf":[{"type":"string"},{"type":"string"},{"const":1}]}`,
+			"",
+		},
 		{"the order of required", `{"required":["a","b"]}`, `{"required":["b","a"]}`, "whole"},
 		{"the order of properties", `{"properties":{"a":{},"b":{"type":"null"}}}`, `{"properties":{"b":{"type":"null"},"a":{}}}`, "whole"},
 		{"one of the parts", `{"properties":{"a":{},"b":{"type":"null"}}}`, `{"properties":{"a":{},"b":{"type":"string"}}}`, ""},
 		{"what is so anyway", `{"type":"array","minItems":0,"uniqueItems":false}`, `{"type":"array"}`, "whole"},
 		{"what says which type is meant", `{"minItems":0}`, `{}`, ""},
 		{"a direction", `{"properties":{"a":{"readOnly":true}}}`, `{"properties":{"a":{}}}`, ""},
-		{"a direction in a wrapper", `{"properties":{"a":{"readOnly":true,"type":"string"}}}`, `{"properties":{"a":{"allOf":[{"readOnly":true,"type":"string"}]}}}`, "set"},
-		{"a loop and the same, once unrolled", `{"properties":{"next":{"$ref":"#/components/schemas/Loop"}}}`, `{"$ref":"#/components/schemas/Loop"}`, "whole"},
+		{
+			"a direction in a wrapper", `{"properties":{"a":{"readOnly":true,"type":"string"}}}`,
+			`{"properties":{"a":{"allOf":[{"readOnly":true,"type":"string"}]}}}`, "set",
+		},
+		{
+			"a loop and the same, once unrolled", `{"properties":{"next":{"$ref":"#/components/schemas/Loop"}}}`,
+			`{"$ref":"#/components/schemas/Loop"}`, "whole",
+		},
 		{"a loop over two", `{"$ref":"#/components/schemas/Even"}`, `{"$ref":"#/components/schemas/Loop"}`, "whole"},
 		{"a loop with a difference far in", `{"$ref":"#/components/schemas/Long"}`, `{"$ref":"#/components/schemas/Loop"}`, ""},
 		{
@@ -54,7 +69,8 @@ func TestClasses(t *testing.T) {
 		},
 		{
 			"tags by a mapping", `{"discriminator":{"propertyName":"kind","mapping":{"s":"Sail","m":"Motor"}},"oneOf":[{"$ref":"#/components/schemas/Sail"},{"$ref":"#/components/schemas/Motor"}]}`,
-			`{"discriminator":{"propertyName":"kind","mapping":{"m":"#/components/schemas/Motor","s":"#/components/schemas/Dinghy"}},"oneOf":[{"$ref":"#/components/schemas/Dinghy"},{"$ref":"#/components/schemas/Motor"}]}`, "whole",
+			`{"discriminator":{"propertyName":"kind","mapping":{"m":"#/components/schemas/Motor","s":"#/components/schemas/Dinghy"}},"oneOf":[{"$ref":"#/components/schemas/Dinghy"},{"$ref":"#/components/schemas/Motor"}]}`,
+			"whole",
 		},
 	} {
 		c := components(t, `{"A":`+k.a+`,"B":`+k.b+`,
@@ -80,7 +96,10 @@ func TestClasses(t *testing.T) {
 func TestMadeLater(t *testing.T) {
 	c := components(t, `{"A":{"allOf":[{"$ref":"#/components/schemas/Loop"},{"$ref":"#/components/schemas/Text"}]},"Text":{"type":"string"},"Loop":{"items":{"$ref":"#/components/schemas/Loop"}}}`)
 	classes := class.New(nil, c.Roots(), nil)
-	made := &contract.Schema{Node: c.Schema("A").Node, AllOf: []*contract.Schema{c.Schema("Text"), {Node: c.Schema("A").Node, AllOf: []*contract.Schema{c.Schema("Loop")}}}}
+	made := &contract.Schema{Node: c.Schema("A").Node, AllOf: []*contract.Schema{
+		c.Schema("Text"),
+		{Node: c.Schema("A").Node, AllOf: []*contract.Schema{c.Schema("Loop")}},
+	}}
 	require.True(t, classes.Equal(made, c.Schema("A")))
 	require.Same(t, c.Schema("A"), classes.Representative(made))
 	require.False(t, classes.Equal(made, c.Schema("Loop")))
@@ -97,7 +116,8 @@ func TestDrawn(t *testing.T) {
 		other := draw.Near(t, schema)
 		wrapped := `{"allOf":[{"anyOf":[{"$ref":"#/components/schemas/A"}]}]}`
 		c := components(t, fmt.Sprintf(`{"A":%s,"B":%s,"W":%s,"Loop":%s}`, schema, other, wrapped, draw.Loop))
-		inlined := components(t, fmt.Sprintf(`{"A":%s,"Loop":%s}`, strings.ReplaceAll(schema, `{"$ref":"#/components/schemas/Loop"}`, draw.Loop), draw.Loop))
+		inlined := components(t, fmt.Sprintf(`{"A":%s,"Loop":%s}`, strings.ReplaceAll(schema, `{"$ref":"#/components/schemas/Loop"}`, draw.Loop),
+			draw.Loop))
 		classes := class.New(nil, append(c.Roots(), inlined.Roots()...), nil)
 		require.True(t, classes.Equal(c.Schema("A"), c.Schema("W")), "a wrapper")
 		require.Equal(t, classes.Of(c.Schema("A")).Whole, classes.Of(inlined.Schema("A")).Whole, "what is inlined")
@@ -147,7 +167,8 @@ func BenchmarkClasses(b *testing.B) {
 		if i+1 == chain {
 			next = "Last"
 		}
-		fmt.Fprintf(&text, `,"C%d":{"properties":{"next":{"$ref":"#/components/schemas/%s"},"first":{"$ref":"#/components/schemas/C0"}}}`, i, next)
+		fmt.Fprintf(&text, `,"C%d":{"properties":{"next":{"$ref":"#/components/schemas/%s"},"first":{"$ref":"#/components/schemas/C0"}}}`, i,
+			next)
 	}
 	c := components(b, text.String()+"}")
 	for b.Loop() {

@@ -10,8 +10,8 @@ import (
 	"oldledger/core/source"
 )
 
-// writer spells what a schema says as a key: two schemas have one key where they say the same, by the classes of their parts. The keys share
-// one room: each is good until the next is made.
+// writer spells what a schema says as a key: two schemas have one key where they say the same, by the classes of their parts. The keys
+// share one room: each is good until the next is made.
 type writer struct {
 	b     []byte
 	parts []int32
@@ -76,7 +76,8 @@ func (w *writer) keywords(s *contract.Schema) {
 		listed, also = []*source.Node{s.Const}, nil // a list of one
 	}
 	w.flags(s.Bool != nil, s.Bool != nil && *s.Bool, nullable, s.UniqueItems, s.HasEnum || s.Const != nil, also != nil, s.Types != nil)
-	w.flags(s.Properties != nil, s.Required != nil, s.PatternProperties() != nil, s.DependentRequired() != nil, s.DependentSchemas() != nil, s.PrefixItems() != nil)
+	w.flags(s.Properties != nil, s.Required != nil, s.PatternProperties() != nil, s.DependentRequired() != nil, s.DependentSchemas() != nil,
+		s.PrefixItems() != nil)
 	if s.Types != nil {
 		w.number(len(types))
 		for _, t := range types {
@@ -142,7 +143,8 @@ func plainTypes(s *contract.Schema) (types []string, nullable bool) {
 		return types, false
 	}
 	types = slices.Clone(types)
-	if nullable && s.Types != nil && (!s.HasEnum || slices.ContainsFunc(s.Enum, isNull)) && s.Const == nil && s.Ref == nil && s.AllOf == nil && s.AnyOf == nil && s.OneOf == nil && s.Not() == nil && s.If() == nil {
+	if nullable && s.Types != nil && (!s.HasEnum || slices.ContainsFunc(s.Enum, isNull)) && s.Const == nil && s.Ref == nil && s.AllOf == nil &&
+		s.AnyOf == nil && s.OneOf == nil && s.Not() == nil && s.If() == nil {
 		types, nullable = append(types, "null"), false
 	}
 	if slices.Contains(types, "number") {

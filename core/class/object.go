@@ -7,9 +7,9 @@ import (
 	"oldledger/core/contract"
 )
 
-// What objects demand is a set of terms, each of which holds for itself: a property and its schema, a name that must be there. So it does not
-// matter which members of an allOf say them (JSON Schema 2020-12, Core section 10.2.1.1). Only what speaks of the names beside it is one
-// term with these names.
+// What objects demand is a set of terms, each of which holds for itself: a property and its schema, a name that must be there. So it does
+// not matter which members of an allOf say them (JSON Schema 2020-12, Core section 10.2.1.1). Only what speaks of the names beside it is
+// one term with these names.
 
 // terms are the terms of one object, written one behind the other.
 type terms struct {

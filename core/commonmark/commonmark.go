@@ -4,7 +4,8 @@ package commonmark
 
 import "strings"
 
-var special = strings.NewReplacer(`\`, `\\`, "`", "\\`", "*", `\*`, "_", `\_`, "[", `\[`, "]", `\]`, "<", `\<`, ">", `\>`, "|", `\|`, "#", `\#`, "\n", " ")
+var special = strings.NewReplacer(`\`, `\\`, "`", "\\`", "*", `\*`, "_", `\_`, "[", `\[`, "]", `\]`, "<", `\<`, ">", `\>`, "|", `\|`, "#",
+	`\#`, "\n", " ")
 
 // Plain writes text on one line so that nothing in it is markup (section 2.4).
 func Plain(text string) string { return special.Replace(text) }

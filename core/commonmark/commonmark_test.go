@@ -25,9 +25,11 @@ func TestText(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		text := "x" + string(rapid.SliceOfN(letters, 0, 12).Draw(t, "text")) + "x"
 		text = strings.Join(strings.Fields(strings.ReplaceAll(text, "&", "&amp;")), " ")
-		require.Equal(t, "<p>"+html.EscapeString(html.UnescapeString(text))+"</p>", strings.ReplaceAll(strings.TrimSpace(rendered(t, commonmark.Plain(text))), "'", "&#39;"))
+		require.Equal(t, "<p>"+html.EscapeString(html.UnescapeString(text))+"</p>",
+			strings.ReplaceAll(strings.TrimSpace(rendered(t, commonmark.Plain(text))), "'", "&#39;"))
 		require.Equal(t, "<p><code>"+html.EscapeString(text)+"</code></p>", strings.TrimSpace(rendered(t, commonmark.Code(text))))
-		require.Equal(t, "<pre><code class=\"language-sh\">"+html.EscapeString(text)+"\n</code></pre>", strings.TrimSpace(rendered(t, commonmark.Block("sh", text))))
+		require.Equal(t, "<pre><code class=\"language-sh\">"+html.EscapeString(text)+"\n</code></pre>",
+			strings.TrimSpace(rendered(t, commonmark.Block("sh", text))))
 	})
 	require.Equal(t, "a b", commonmark.Plain("a\nb"))
 	require.Equal(t, "````\n```\n````\n", commonmark.Block("", "```"))

@@ -36,9 +36,11 @@ func many(operations, limit int) []byte {
 `, i, i, i, i%100, i%100)
 	}
 	b.WriteString("components:\n  responses:\n    Problem: {description: No., content: {application/problem+json: {schema: {type: object, properties: {title: {type: string}}}}}}\n  schemas:\n")
-	fmt.Fprintf(&b, "    Shared: {type: object, required: [n], properties: {n: {type: integer, maximum: %d}, next: {$ref: '#/components/schemas/Shared'}}}\n", limit)
+	fmt.Fprintf(&b, "    Shared: {type: object, required: [n], properties: {n: {type: integer, maximum: %d}, next: {$ref: '#/components/schemas/Shared'}}}\n",
+		limit)
 	for i := range 100 {
-		fmt.Fprintf(&b, "    Thing%d:\n      type: object\n      required: [name, shared]\n      properties:\n        name: {type: string, maxLength: 80, description: What it is called.}\n        shared: {$ref: '#/components/schemas/Shared'}\n        list: {type: array, items: {$ref: '#/components/schemas/Shared'}}\n", i)
+		fmt.Fprintf(&b, "    Thing%d:\n      type: object\n      required: [name, shared]\n      properties:\n        name: {type: string, maxLength: 80, description: What it is called.}\n        shared: {$ref: '#/components/schemas/Shared'}\n        list: {type: array, items: {$ref: '#/components/schemas/Shared'}}\n",
+			i)
 		for j := range 12 {
 			fmt.Fprintf(&b, "        field%d: {type: string, enum: [a, b, c%d], description: One of several.}\n", j, j)
 		}

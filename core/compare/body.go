@@ -23,15 +23,22 @@ func (c *comparer) body(m match) {
 	case a == nil && b == nil:
 		return
 	case a == nil:
-		f := &finding{kind: "request.body-added", backward: Safe, forward: Hazard, title: m.new.Name() + " reads a request body", why: "it may be left out; after a rollback it is ignored", new: b.Node}
+		f := &finding{
+			kind: "request.body-added", backward: Safe, forward: Hazard, title: m.new.Name() + " reads a request body",
+			why: "it may be left out; after a rollback it is ignored", new: b.Node,
+		}
 		if b.Required == clientSends && b.Required {
-			f.kind, f.backward, f.title, f.why = "request.body-required", Breaking, m.new.Name()+" must now have a request body", "a request without a body is refused"
+			f.kind, f.backward, f.title, f.why = "request.body-required", Breaking, m.new.Name()+" must now have a request body",
+				"a request without a body is refused"
 			f.witnesses = []*Witness{{Direction: Backward, Operation: key, Position: "request body"}}
 		}
 		add(f, key)
 		return
 	case b == nil:
-		f := &finding{kind: "request.body-removed", backward: Hazard, forward: Safe, title: m.new.Name() + " no longer reads a request body", why: "what clients send in it is ignored", old: a.Node}
+		f := &finding{
+			kind: "request.body-removed", backward: Hazard, forward: Safe, title: m.new.Name() + " no longer reads a request body",
+			why: "what clients send in it is ignored", old: a.Node,
+		}
 		if a.Required && clientSends {
 			f.forward = Breaking
 			f.witnesses = []*Witness{{Direction: Forward, Operation: key, Position: "request body"}}
@@ -42,13 +49,17 @@ func (c *comparer) body(m match) {
 	c.bodyWords(key, Location{Part: PartRequest}, a.Description, b.Description, a.Node, b.Node)
 	if a.Required != b.Required {
 		strict := Backward
-		f := &finding{kind: "request.body-now-required", backward: Breaking, forward: Safe, title: "a request body must now be sent", why: "a request without a body is refused", old: a.Node, new: b.Node}
+		f := &finding{
+			kind: "request.body-now-required", backward: Breaking, forward: Safe, title: "a request body must now be sent",
+			why: "a request without a body is refused", old: a.Node, new: b.Node,
+		}
 		if a.Required == clientSends {
 			f.backward, f.forward = Safe, Breaking
 			strict = Forward
 		}
 		if a.Required {
-			f.kind, f.title, f.why = "request.body-now-optional", "the request body may now be left out", "after a rollback a request without a body is refused"
+			f.kind, f.title, f.why = "request.body-now-optional", "the request body may now be left out",
+				"after a rollback a request without a body is refused"
 		}
 		f.witnesses = []*Witness{{Direction: strict, Operation: key, Position: "request body"}}
 		add(f, "")
@@ -117,7 +128,8 @@ func (c *comparer) contents(ct content) {
 			}
 			c.visit(c.mediaPosition(ct, x, wide))
 		} else if narrow := coveredBy(ct.new, x.Type); narrow != nil {
-			f.kind, f.title, f.new = ct.at.kindPrefix()+".media-type-narrowed", fmt.Sprintf("%s is now %s, was %s", ct.at.base(), narrow.Type, x.Type), narrow.Node
+			f.kind, f.title, f.new = ct.at.kindPrefix()+".media-type-narrowed",
+				fmt.Sprintf("%s is now %s, was %s", ct.at.base(), narrow.Type, x.Type), narrow.Node
 			f.backward, f.forward, f.why = Breaking, Safe, "requests of the other types of the range are refused"
 			if !ct.role.Request {
 				f.backward, f.forward, f.why = Safe, Hazard, "after a rollback clients may receive other types of the range"
@@ -132,9 +144,11 @@ func (c *comparer) contents(ct content) {
 			continue
 		}
 		f := &finding{
-			kind: ct.at.kindPrefix() + ".media-type-added", backward: Safe, forward: Breaking, operation: ct.operation, at: ct.at.in(y.Type), reach: []string{ct.operation},
-			title: fmt.Sprintf("%s is also %s as %s", ct.at.base(), ct.verb(), y.Type), why: "nobody has to use it; after a rollback clients that do are turned away",
-			old: keyOf(ct.oldNode, "content"), new: y.Node,
+			kind: ct.at.kindPrefix() + ".media-type-added", backward: Safe, forward: Breaking, operation: ct.operation, at: ct.at.in(y.Type),
+			reach: []string{ct.operation},
+			title: fmt.Sprintf("%s is also %s as %s", ct.at.base(), ct.verb(), y.Type),
+			why:   "nobody has to use it; after a rollback clients that do are turned away",
+			old:   keyOf(ct.oldNode, "content"), new: y.Node,
 		}
 		c.mediaWitness(ct, f, y.Type)
 		c.add(f, y.Type)
@@ -167,8 +181,10 @@ func replaced(ct content) (was, is *contract.Media) {
 
 func (c *comparer) mediaReplaced(ct content, x, y *contract.Media) {
 	f := &finding{
-		kind: ct.at.kindPrefix() + ".media-type-changed", backward: Breaking, forward: Breaking, operation: ct.operation, at: ct.at.in(y.Type), reach: []string{ct.operation},
-		title: fmt.Sprintf("%s is now %s, was %s", c.bodyName(ct, x), y.Type, x.Type), why: "clients that send " + x.Type + " are turned away", old: x.Node, new: y.Node,
+		kind: ct.at.kindPrefix() + ".media-type-changed", backward: Breaking, forward: Breaking, operation: ct.operation, at: ct.at.in(y.Type),
+		reach: []string{ct.operation},
+		title: fmt.Sprintf("%s is now %s, was %s", c.bodyName(ct, x), y.Type, x.Type), why: "clients that send " + x.Type + " are turned away",
+		old: x.Node, new: y.Node,
 		advice: besides(x.Type, y.Type, "uses"),
 	}
 	if !ct.role.Request {
@@ -222,7 +238,8 @@ func (c *comparer) mediaPosition(ct content, x, y *contract.Media) *position {
 func (c *comparer) media(ct content, x, y *contract.Media) {
 	note := func(kind, title, why string, grade Grade) {
 		c.add(&finding{
-			kind: ct.at.kindPrefix() + "." + kind, backward: grade, forward: grade, operation: ct.operation, at: ct.at.in(x.Type), reach: []string{ct.operation},
+			kind: ct.at.kindPrefix() + "." + kind, backward: grade, forward: grade, operation: ct.operation, at: ct.at.in(x.Type),
+			reach: []string{ct.operation},
 			title: title, why: why, old: x.Node, new: y.Node,
 		}, "")
 	}
@@ -247,7 +264,8 @@ func (c *comparer) responses(m match) {
 		if y := coveringResponse(m.new.Responses, x.Status); y != nil {
 			c.response(m, x, y, x.Status)
 			c.add(&finding{
-				kind: "response.status-folded", backward: Editorial, forward: Safe, operation: key, at: Location{Part: PartResponse, Status: x.Status}, reach: []string{key},
+				kind: "response.status-folded", backward: Editorial, forward: Safe, operation: key, at: Location{Part: PartResponse, Status: x.Status},
+				reach: []string{key},
 				title: fmt.Sprintf("response %s is now told by %s", x.Status, y.Status), old: x.Node, new: y.Node,
 			}, key+x.Status)
 			continue
@@ -294,8 +312,10 @@ func coveringResponse(list []*contract.Response, status string) *contract.Respon
 func (c *comparer) statusRemoved(m match, x *contract.Response) *finding {
 	key := m.key()
 	f := &finding{
-		kind: "response.status-removed", backward: Safe, forward: Safe, operation: key, at: Location{Part: PartResponse, Status: x.Status}, reach: []string{key},
-		title: fmt.Sprintf("response %s no longer comes", x.Status), why: "clients that handle it do so in vain", old: x.Node, new: keyOf(m.new.Node, "responses"),
+		kind: "response.status-removed", backward: Safe, forward: Safe, operation: key, at: Location{Part: PartResponse, Status: x.Status},
+		reach: []string{key},
+		title: fmt.Sprintf("response %s no longer comes", x.Status), why: "clients that handle it do so in vain", old: x.Node,
+		new: keyOf(m.new.Node, "responses"),
 	}
 	switch x.Status[0] {
 	case '2':
@@ -320,7 +340,8 @@ func described(list []*contract.Response, status string) bool {
 func (c *comparer) statusAdded(m match, y *contract.Response) {
 	key := m.key()
 	f := &finding{
-		kind: "response.status-added", backward: Safe, forward: Safe, operation: key, at: Location{Part: PartResponse, Status: y.Status}, reach: []string{key},
+		kind: "response.status-added", backward: Safe, forward: Safe, operation: key, at: Location{Part: PartResponse, Status: y.Status},
+		reach: []string{key},
 		title: fmt.Sprintf("response %s may come", y.Status), old: keyOf(m.old.Node, "responses"), new: y.Node,
 	}
 	cover := coveringResponse(m.old.Responses, y.Status)
@@ -350,7 +371,8 @@ func (c *comparer) statusAdded(m match, y *contract.Response) {
 // demandedWords tells of a response that only one version describes because OpenAPI demands it and RAML does not.
 func (c *comparer) demandedWords(x, y *contract.Response) bool {
 	raml := func(in *contract.Contract) bool { return strings.HasPrefix(in.Dialect, "raml") }
-	return raml(c.old) && !raml(c.new) && x.Description == "" && y.Description != "" || raml(c.new) && !raml(c.old) && y.Description == "" && x.Description != ""
+	return raml(c.old) && !raml(c.new) && x.Description == "" && y.Description != "" || raml(c.new) && !raml(c.old) && y.Description == "" &&
+		x.Description != ""
 }
 
 // responseWords tells once of all responses that have descriptions in one version only.
@@ -360,7 +382,8 @@ func (c *comparer) responseWords(operation string) {
 		title = "responses no longer have the descriptions that OpenAPI demands"
 	}
 	c.add(&finding{
-		kind: "response.wording-changed", at: Location{Part: PartDescription}, reach: []string{operation}, title: title, old: c.old.Node, new: c.new.Node,
+		kind: "response.wording-changed", at: Location{Part: PartDescription}, reach: []string{operation}, title: title, old: c.old.Node,
+		new: c.new.Node,
 	}, "")
 }
 

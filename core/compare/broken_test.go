@@ -31,8 +31,8 @@ func TestEverythingBreaks(t *testing.T) {
 	}
 }
 
-// BenchmarkEverythingBreaks compares two versions of 3,000 operations, 9 MB of JSON each, in which every operation breaks. The figure ms/change is
-// the time of comparing, reading left out, for each change that is told.
+// BenchmarkEverythingBreaks compares two versions of 3,000 operations, 9 MB of JSON each, in which every operation breaks. The figure
+// ms/change is the time of comparing, reading left out, for each change that is told.
 func BenchmarkEverythingBreaks(b *testing.B) {
 	old, now := readBroken(b, 3000, false), readBroken(b, 3000, true)
 	var comparing time.Duration

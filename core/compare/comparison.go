@@ -72,7 +72,8 @@ type Options struct {
 	Undeclared Undeclared // what a server does with what it does not know
 }
 
-// Undeclared is what a server does with properties of requests that its version does not declare: a fact of each API (COMPATIBILITY section 7c).
+// Undeclared is what a server does with properties of requests that its version does not declare: a fact of each API (COMPATIBILITY section
+// 7c).
 type Undeclared uint8
 
 // Ignored: it takes the request and leaves them aside. Refused: it refuses the request.

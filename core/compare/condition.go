@@ -53,10 +53,12 @@ func exclusionTitle(p *pair) string {
 	return fmt.Sprintf("%s may not be %s, where it might not be %s", p.subject, valuesText(is), valuesText(was))
 }
 
-// sameCondition compares what holds under a condition that stays as it was, and where it does not hold: both are branches of the same value.
+// sameCondition compares what holds under a condition that stays as it was, and where it does not hold: both are branches of the same
+// value.
 func (c *comparer) sameCondition(p *pair) bool {
 	a, b := p.a.schema, p.b.schema
-	if a.If() == nil || b.If() == nil || !c.classes.Equal(a.If(), b.If()) || (a.Then() == nil) != (b.Then() == nil) || (a.Else() == nil) != (b.Else() == nil) {
+	if a.If() == nil || b.If() == nil || !c.classes.Equal(a.If(), b.If()) || (a.Then() == nil) != (b.Then() == nil) ||
+		(a.Else() == nil) != (b.Else() == nil) {
 		return false
 	}
 	when := whenText(a.If())

@@ -58,7 +58,10 @@ func (c *comparer) discriminators(p *pair) {
 	case x == nil && y == nil || p.old.Discriminator() == nil && p.new.Discriminator() == nil: // an heir has its base's, where it is told
 		return
 	case x == nil || y == nil || x.Property != y.Property:
-		e := &edit{kind: "discriminator-changed", old: p.a.place("discriminator"), new: p.b.place("discriminator"), title: p.subject + " tells its alternatives apart in another way"}
+		e := &edit{
+			kind: "discriminator-changed", old: p.a.place("discriminator"), new: p.b.place("discriminator"),
+			title: p.subject + " tells its alternatives apart in another way",
+		}
 		if x != nil {
 			e.hazard = fear("programs that choose by the old property choose wrongly")
 		}
@@ -85,7 +88,10 @@ func (c *comparer) tagsChanged(p *pair, was, is []tag) {
 		return func(s sense) (string, bool) { return s.when() + chosen, slices.Contains(ds, s.direction) }
 	}
 	tell := func(kind, was, is string, fear func(sense) (string, bool), title string) {
-		c.edit(p, &edit{kind: kind, least: Safe, old: x.Node, new: y.Node, once: cmp.Or(was, is), was: texted(was), is: texted(is), tag: x.Property, hazard: fear, title: title})
+		c.edit(p, &edit{
+			kind: kind, least: Safe, old: x.Node, new: y.Node, once: cmp.Or(was, is), was: texted(was), is: texted(is),
+			tag: x.Property, hazard: fear, title: title,
+		})
 	}
 	valued := func(list []tag, value string) int {
 		return slices.IndexFunc(list, func(t tag) bool { return t.value == value })
@@ -94,7 +100,8 @@ func (c *comparer) tagsChanged(p *pair, was, is []tag) {
 	for _, t := range was {
 		if i := valued(is, t.value); i >= 0 {
 			if !c.sameTag(p, t, is[i]) {
-				tell("discriminator-mapping-changed", t.value, t.value, in(Backward, Forward), fmt.Sprintf("%s %s of %s stands for something else", x.Property, t.value, p.subject))
+				tell("discriminator-mapping-changed", t.value, t.value, in(Backward, Forward),
+					fmt.Sprintf("%s %s of %s stands for something else", x.Property, t.value, p.subject))
 			}
 			continue
 		}
@@ -105,14 +112,18 @@ func (c *comparer) tagsChanged(p *pair, was, is []tag) {
 			if listsTag(t, x.Property) && listsTag(is[i], y.Property) {
 				continue // it is told where the alternative lists it
 			}
-			tell("discriminator-mapping-changed", t.value, is[i].value, in(Backward, Forward), fmt.Sprintf("%s %s of %s is now %s", x.Property, t.value, p.subject, is[i].value))
-		case len(p.branches) == 0 || p.branches[t.schema] != nil && p.branches[t.schema].Name != "": // otherwise it went with its alternative, or with its name
-			tell("discriminator-mapping-removed", t.value, "", in(Backward), fmt.Sprintf("%s %s of %s no longer names an alternative", x.Property, t.value, p.subject))
+			tell("discriminator-mapping-changed", t.value, is[i].value, in(Backward, Forward),
+				fmt.Sprintf("%s %s of %s is now %s", x.Property, t.value, p.subject, is[i].value))
+		// otherwise it went with its alternative, or with its name
+		case len(p.branches) == 0 || p.branches[t.schema] != nil && p.branches[t.schema].Name != "":
+			tell("discriminator-mapping-removed", t.value, "", in(Backward),
+				fmt.Sprintf("%s %s of %s no longer names an alternative", x.Property, t.value, p.subject))
 		}
 	}
 	for _, u := range is {
 		if valued(was, u.value) < 0 && !renamed[u.value] && (len(p.branches) == 0 || p.hadName(u.schema)) {
-			tell("discriminator-mapping-added", "", u.value, in(Forward), fmt.Sprintf("%s %s of %s names an alternative", y.Property, u.value, p.subject))
+			tell("discriminator-mapping-added", "", u.value, in(Forward),
+				fmt.Sprintf("%s %s of %s names an alternative", y.Property, u.value, p.subject))
 		}
 	}
 }

@@ -231,13 +231,19 @@ func (c *comparer) shown(e *edit, s sense, role shape.Role, met []occurrence, re
 		switch v.Answer {
 		case shape.Refuted:
 			if o.at.at.Heir != "" {
-				return verdict{grade: Hazard, refused: true, local: local.Witness, why: fmt.Sprintf("where %s is meant by its tag, %s", o.at.at.Heir, e.refusal(s))}
+				return verdict{
+					grade: Hazard, refused: true, local: local.Witness,
+					why: fmt.Sprintf("where %s is meant by its tag, %s", o.at.at.Heir, e.refusal(s)),
+				}
 			}
 			shown := v.Witness
 			if role.Text {
 				shown = shape.Decode(whole, shown)
 			}
-			return verdict{grade: Breaking, refused: true, why: e.refusal(s), local: local.Witness, witness: &Witness{Direction: s.direction, Operation: o.at.operation, Position: o.at.at.position(), Value: shown}}
+			return verdict{
+				grade: Breaking, refused: true, why: e.refusal(s), local: local.Witness,
+				witness: &Witness{Direction: s.direction, Operation: o.at.operation, Position: o.at.at.position(), Value: shown},
+			}
 		case shape.Undecided:
 			unsure = v.Reason
 		}
@@ -250,7 +256,9 @@ func (c *comparer) shown(e *edit, s sense, role shape.Role, met []occurrence, re
 
 // embed looks for a message that is sent, holds a refused part at the end of way, and is refused as a whole: first one with the value that
 // was found, then one that shows nothing but such a part, then any.
-func (c *comparer) embed(sent shape.Shape, way []step, s sense, role shape.Role, found *value.Value, refused, received shape.Shape) shape.Verdict {
+func (c *comparer) embed(sent shape.Shape, way []step, s sense, role shape.Role, found *value.Value, refused,
+	received shape.Shape,
+) shape.Verdict {
 	for _, part := range []shape.Shape{c.space.Only(found), refused} {
 		v := c.space.Find(sent, c.inWhole(way, part, s, role))
 		if v.Answer == shape.Refuted {
@@ -392,7 +400,10 @@ func (c *comparer) gradeEdit(e *edit) *finding { return c.gradeWith(e, c.judge) 
 // gradeWith grades an edit in every role in which it is met, as ask decides it.
 func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []occurrence) verdict) *finding {
 	groups := e.groups()
-	f := &finding{title: e.title, detail: e.detail(), advice: e.advice, renamed: e.renamed, left: e.left, was: e.was, is: e.is, old: e.old, new: e.new}
+	f := &finding{
+		title: e.title, detail: e.detail(), advice: e.advice, renamed: e.renamed, left: e.left, was: e.was, is: e.is, old: e.old,
+		new: e.new,
+	}
 	lead := groups[0].met[0]
 	whys := map[Direction]string{}
 	asked := false
@@ -404,7 +415,8 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 		if face.silent != nil && face.silent(g.role) {
 			continue
 		}
-		if face.partOld != nil && face.least < Safe && face.hazard == nil && c.equal(c.asked(face, face.before()), c.asked(face, face.partNew), g.role, face.pair.commonTypes()) {
+		if face.partOld != nil && face.least < Safe && face.hazard == nil &&
+			c.equal(c.asked(face, face.before()), c.asked(face, face.partNew), g.role, face.pair.commonTypes()) {
 			continue
 		}
 		asked = true
@@ -436,7 +448,8 @@ func (c *comparer) gradeWith(e *edit, ask func(*edit, shape.Role, Direction, []o
 		f.title, whys[Backward] = e.unheard, "it is asked of nobody there"
 	}
 	f.why = cmp.Or(whys[Backward], whys[Forward])
-	f.operation, f.kind = lead.at.operation, lead.at.at.kindPrefix()+"."+c.fullKind(e, lead.at.role, f.backward == Editorial && f.forward == Editorial)
+	f.operation, f.kind = lead.at.operation, lead.at.at.kindPrefix()+"."+
+		c.fullKind(e, lead.at.role, f.backward == Editorial && f.forward == Editorial)
 	f.at = lead.at.at.below(fieldsOf(lead.way)...)
 	if about := cmp.Or(e.member, e.tag); about != "" {
 		f.at = f.at.below(about)

@@ -190,11 +190,13 @@ func (c *comparer) partStyle(ct content, m *contract.Media, name string, a, b pa
 		return
 	}
 	f := &finding{
-		kind: ct.at.kindPrefix() + ".encoding-respelled", operation: ct.operation, at: ct.at.in(m.Type).below(name), reach: []string{ct.operation},
+		kind: ct.at.kindPrefix() + ".encoding-respelled", operation: ct.operation, at: ct.at.in(m.Type).below(name),
+		reach: []string{ct.operation},
 		title: fmt.Sprintf("%s is written %s", name, styles(x, y)), old: a.at, new: b.at,
 	}
 	if c.feltOnWire(x, y) != nil {
-		f.kind, f.backward, f.forward, f.why = ct.at.kindPrefix()+".encoding-changed", Breaking, Breaking, "the same value is another text on the wire"
+		f.kind, f.backward, f.forward, f.why = ct.at.kindPrefix()+".encoding-changed", Breaking, Breaking,
+			"the same value is another text on the wire"
 	}
 	c.mediaWitness(ct, f, m.Type)
 	c.add(f, name)

@@ -115,7 +115,8 @@ func excuses(t require.TestingT, old, now []byte, at string, o compare.Options) 
 				}
 				told := slices.ContainsFunc(same, func(again *compare.Change) bool { return again.Grade(d) >= ch.Grade(d) })
 				if !told {
-					lost = append(lost, fmt.Sprintf("%s: %s %s %s at %s (%s) is gone or better\n%s", at, d, ch.Grade(d), ch.Kind, ch.At, ch.Title, summary(broken)))
+					lost = append(lost, fmt.Sprintf("%s: %s %s %s at %s (%s) is gone or better\n%s", at, d, ch.Grade(d), ch.Kind, ch.At, ch.Title,
+						summary(broken)))
 				}
 			}
 		}
@@ -162,7 +163,8 @@ func TestNothingExcusesAnother(t *testing.T) {
 			beside := func(schema string) []byte {
 				return []byte(draw.Around(`{"type":"object","properties":{"one":{"type":"string"}},"allOf":[`+schema+`]}`, true))
 			}
-			if !strings.Contains(old+now, "unevaluatedProperties") { // a member of allOf with it speaks of the new member, which is not unrelated then
+			// a member of allOf with it speaks of the new member, which is not unrelated then
+			if !strings.Contains(old+now, "unevaluatedProperties") {
 				require.Empty(t, excuses(t, beside(old), beside(now), "/components/schemas/Shared", compare.Options{Reading: reading}))
 			}
 			var a, b any

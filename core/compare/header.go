@@ -61,7 +61,8 @@ func (f *finding) witnessed(key string, at Location, backward, forward *contract
 func (c *comparer) headerRemoved(key string, at Location, h *contract.Parameter, holder *source.Node, role shape.Role) {
 	f := &finding{
 		kind: "header.removed", backward: missed(h), forward: Safe, operation: key, at: at.header(h.Name), reach: []string{key},
-		title: fmt.Sprintf("the response header %s no longer comes", h.Name), why: "clients that read it no longer find it", old: h.Node, new: keyOf(holder, "headers"),
+		title: fmt.Sprintf("the response header %s no longer comes", h.Name), why: "clients that read it no longer find it", old: h.Node,
+		new: keyOf(holder, "headers"),
 	}
 	switch {
 	case role.Request:
@@ -80,7 +81,8 @@ func (c *comparer) headerRemoved(key string, at Location, h *contract.Parameter,
 func (c *comparer) headerAdded(key string, at Location, h *contract.Parameter, holder *source.Node, role shape.Role) {
 	f := &finding{
 		kind: "header.added", backward: Safe, forward: missed(h), operation: key, at: at.header(h.Name), reach: []string{key},
-		title: fmt.Sprintf("the response header %s is new", h.Name), why: "clients that do not know it ignore it", old: keyOf(holder, "headers"), new: h.Node,
+		title: fmt.Sprintf("the response header %s is new", h.Name), why: "clients that do not know it ignore it", old: keyOf(holder, "headers"),
+		new: h.Node,
 	}
 	if role.Request {
 		f.backward, f.forward = Safe, Hazard
@@ -97,7 +99,8 @@ func (c *comparer) headerAdded(key string, at Location, h *contract.Parameter, h
 func (c *comparer) headerRenamed(key string, at Location, x, y *contract.Parameter, role shape.Role) {
 	f := &finding{
 		kind: "header.renamed", backward: missed(x), forward: missed(y), operation: key, at: at.header(y.Name), reach: []string{key},
-		title: fmt.Sprintf("the header %s was renamed to %s", x.Name, y.Name), why: fmt.Sprintf("clients look for %s and find %s", x.Name, y.Name),
+		title:   fmt.Sprintf("the header %s was renamed to %s", x.Name, y.Name),
+		why:     fmt.Sprintf("clients look for %s and find %s", x.Name, y.Name),
 		renamed: &FromTo{x.Name, y.Name}, old: x.Node, new: y.Node,
 		advice: besides(x.Name, y.Name, "reads"),
 	}

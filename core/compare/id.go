@@ -11,8 +11,8 @@ import (
 	"oldledger/core/source"
 )
 
-// fingerprint names what changed by its kind, its place and what stood and stands there: another limit is another change. Neither the words in
-// which it is told, nor the line on which it stands, nor the order of operations and parameters count.
+// fingerprint names what changed by its kind, its place and what stood and stands there: another limit is another change. Neither the words
+// in which it is told, nor the line on which it stands, nor the order of operations and parameters count.
 func (f *finding) fingerprint(ch *Change) string {
 	parts := []string{f.kind}
 	for _, side := range []struct {
@@ -63,8 +63,8 @@ func saidAt(n *source.Node) string {
 	return ""
 }
 
-// HasID tells whether an id names the change: its own, or the one that it had before ids were made of kind and place. What was kept under such
-// an id, a waiver or a text, is still about the change.
+// HasID tells whether an id names the change: its own, or the one that it had before ids were made of kind and place. What was kept under
+// such an id, a waiver or a text, is still about the change.
 func (c *Change) HasID(id string) bool { return id == c.ID || slices.Contains(c.formerly(), id) }
 
 // formerly are the ids that earlier builds gave the change: with its title, by its former kind, and with no place for what went or came.

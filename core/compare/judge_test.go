@@ -36,7 +36,9 @@ func judgeWitnesses(t require.TestingT, c *compare.Comparison, old, new *contrac
 }
 
 // judged asks about a witness in one version, where the operation may stand under the name that it moved to.
-func judged(t require.TestingT, c *compare.Comparison, in *contract.Contract, w *compare.Witness, reading shape.Reading, clientSends bool) (valid bool, why string) {
+func judged(t require.TestingT, c *compare.Comparison, in *contract.Contract, w *compare.Witness, reading shape.Reading,
+	clientSends bool,
+) (valid bool, why string) {
 	op := in.Lookup(w.Operation)
 	for _, ch := range c.Changes {
 		if op == nil && ch.Moved != nil {

@@ -55,7 +55,8 @@ func TestKindsAreAsTheTableSays(t *testing.T) {
 	for _, k := range compare.Kinds() {
 		require.NotEmpty(t, k.Meaning, k.Name)
 		if k.Old == "" {
-			require.True(t, k.Name == "schema-changed" || strings.HasSuffix(k.Name, "-respelled") || strings.HasSuffix(k.Name, "-changed"), "%s needs an example", k.Name)
+			require.True(t, k.Name == "schema-changed" || strings.HasSuffix(k.Name, "-respelled") ||
+				strings.HasSuffix(k.Name, "-changed"), "%s needs an example", k.Name)
 			continue
 		}
 		check := func(answer bool, want compare.Directions) {

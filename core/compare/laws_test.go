@@ -159,7 +159,8 @@ func fileOf(c *contract.Contract, name string) *source.Node {
 
 // inline writes a description with its references to schemas replaced by what they name, as far as they are not recursive.
 func inline(n, root *source.Node, open map[*source.Node]bool) any {
-	if ref := n.Get("$ref"); ref != nil && len(n.Members) == 1 && ref.Kind == source.String && strings.HasPrefix(ref.Text, "#/components/schemas/") {
+	if ref := n.Get("$ref"); ref != nil && len(n.Members) == 1 && ref.Kind == source.String &&
+		strings.HasPrefix(ref.Text, "#/components/schemas/") {
 		target := root.Resolve(ref.Text[1:])
 		if !open[target] {
 			open[target] = true
@@ -219,7 +220,8 @@ func TestAcrossDialects(t *testing.T) {
 		newer := strings.NewReplacer(
 			"openapi: 3.0.4", "openapi: 3.1.1",
 			"minimum: 0\n          exclusiveMinimum: true", "exclusiveMinimum: 0",
-			"type: string\n          format: date-time\n          description: When a held booking lapses.\n          nullable: true", "type: [string, 'null']\n          format: date-time\n          description: When a held booking lapses.",
+			"type: string\n          format: date-time\n          description: When a held booking lapses.\n          nullable: true",
+			"type: [string, 'null']\n          format: date-time\n          description: When a held booking lapses.",
 		).Replace(string(text))
 		require.NotContains(t, newer, "nullable")
 		f, err := source.Parse("newer.yaml", []byte(newer))

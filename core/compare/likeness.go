@@ -14,8 +14,8 @@ type likely struct {
 	likeness float64
 }
 
-// alikeBranches pairs what is left of two unions, the likeliest first; of those that are as likely, the first. What all alternatives of both have
-// makes no two of them likelier.
+// alikeBranches pairs what is left of two unions, the likeliest first; of those that are as likely, the first. What all alternatives of
+// both have makes no two of them likelier.
 func alikeBranches(gone, came, all []*contract.Schema) []likely {
 	if len(gone)*len(came) > maxPartners {
 		return nil
@@ -53,7 +53,8 @@ func alikeBranches(gone, came, all []*contract.Schema) []likely {
 	left := func(list []*contract.Schema) []*contract.Schema {
 		return slices.DeleteFunc(slices.Clone(list), func(s *contract.Schema) bool { return used[s] })
 	}
-	if x, y := left(gone), left(came); len(x) == 1 && len(y) == 1 && (x[0].Deref().Name == "" || y[0].Deref().Name == "") && !otherTags(of(x[0]), of(y[0])) {
+	if x, y := left(gone), left(came); len(x) == 1 && len(y) == 1 && (x[0].Deref().Name == "" || y[0].Deref().Name == "") &&
+		!otherTags(of(x[0]), of(y[0])) {
 		pairs = append(pairs, likely{x[0], y[0], 0}) // the one for the other
 	}
 	return pairs
@@ -62,8 +63,8 @@ func alikeBranches(gone, came, all []*contract.Schema) []likely {
 // leastLikeness is what makes a pair of two branches.
 const leastLikeness = 0.4
 
-// likeness tells from 0 to 1 how much two branches have in common: their types, and the names of their properties. Components of other names
-// are taken for others unless most of their properties are the same.
+// likeness tells from 0 to 1 how much two branches have in common: their types, and the names of their properties. Components of other
+// names are taken for others unless most of their properties are the same.
 func likeness(a, b *view, shared map[string]bool) float64 {
 	x, y := a.schema, b.schema
 	if len(meetTypes(orAll(x.Types), orAll(y.Types))) == 0 {
@@ -124,7 +125,8 @@ func tagOn(s *contract.Schema, name string) *source.Node {
 	return onlyValue(p)
 }
 
-// onlyValue is the one value that a schema admits because it lists no other, in itself or in a member of its allOf; nil where it may admit several.
+// onlyValue is the one value that a schema admits because it lists no other, in itself or in a member of its allOf; nil where it may admit
+// several.
 func onlyValue(s *contract.Schema) *source.Node {
 	for _, part := range s.Conjuncts() {
 		switch {

@@ -34,7 +34,10 @@ func (l *Lineup) DropIn(i, j int) bool { return l.Fits(i, j) && l.Fits(j, i) }
 
 // LineUp compares every two of several versions. compared gives the comparison of version i with a later one j.
 func LineUp(members []Member, o Options, compared func(i, j int) (*Comparison, error)) (*Lineup, error) {
-	l := &Lineup{Format: LineupFormat, Reading: o.Reading.String(), Undeclared: o.Undeclared.String(), Versions: members, Cells: make([][]Cell, len(members))}
+	l := &Lineup{
+		Format: LineupFormat, Reading: o.Reading.String(), Undeclared: o.Undeclared.String(), Versions: members,
+		Cells: make([][]Cell, len(members)),
+	}
 	for i := range members {
 		l.Cells[i] = make([]Cell, len(members))
 	}

@@ -38,10 +38,14 @@ func (c *comparer) links(m match, at Location, x, y *contract.Response) {
 		case !c.sameTarget(was, is) || !c.sameSent(m, was, is):
 			add(&finding{
 				kind: "response.link-changed", backward: Hazard, forward: Hazard, old: was.Node, new: is.Node,
-				title: fmt.Sprintf("the link %s leads elsewhere, or is followed in another way", was.Name), why: "programs that follow it call another operation, or send it other values",
+				title: fmt.Sprintf("the link %s leads elsewhere, or is followed in another way", was.Name),
+				why:   "programs that follow it call another operation, or send it other values",
 			}, was.Name)
 		case was.Description != is.Description:
-			add(&finding{kind: "response.link-wording-changed", old: was.Node, new: is.Node, title: fmt.Sprintf("the description of the link %s has changed", was.Name)}, was.Name)
+			add(&finding{
+				kind: "response.link-wording-changed", old: was.Node, new: is.Node,
+				title: fmt.Sprintf("the description of the link %s has changed", was.Name),
+			}, was.Name)
 		}
 	}
 	for i := range y.Links {
@@ -80,7 +84,8 @@ func (c *comparer) sameSent(m match, x, y *contract.Link) bool {
 		}
 		return found && here[name] != "" && b.Text == "$request.path."+here[name]
 	}
-	if a, b := x.Parameters, y.Parameters; a != nil && b != nil && a.Kind == source.Mapping && b.Kind == source.Mapping && len(a.Members) == len(b.Members) {
+	if a, b := x.Parameters, y.Parameters; a != nil && b != nil && a.Kind == source.Mapping && b.Kind == source.Mapping &&
+		len(a.Members) == len(b.Members) {
 		for _, p := range a.Members {
 			place, name := "", p.Key
 			if rest, cut := strings.CutPrefix(name, "path."); cut {

@@ -26,15 +26,16 @@ const (
 
 // Location says where a change is felt, below its operation. What does not apply is "".
 type Location struct {
-	Part      Part     `json:"part"`
-	Status    string   `json:"status,omitempty"` // of a response, as its author wrote it: "200", "4XX", "default"
-	MediaType string   `json:"mediaType,omitempty"`
-	In        string   `json:"in,omitempty"`     // of a parameter: path, query, header or cookie
-	Name      string   `json:"name,omitempty"`   // of a parameter, a security scheme or a schema
-	Header    string   `json:"header,omitempty"` // of a response or of a part of a form
-	Link      string   `json:"link,omitempty"`
-	Heir      string   `json:"heir,omitempty"`   // the schema that is meant where its base stands
-	Fields    []string `json:"fields,omitempty"` // the way from the value to its part: names of properties, "[]" for an item, "*" for a property without a name of its own
+	Part      Part   `json:"part"`
+	Status    string `json:"status,omitempty"` // of a response, as its author wrote it: "200", "4XX", "default"
+	MediaType string `json:"mediaType,omitempty"`
+	In        string `json:"in,omitempty"`     // of a parameter: path, query, header or cookie
+	Name      string `json:"name,omitempty"`   // of a parameter, a security scheme or a schema
+	Header    string `json:"header,omitempty"` // of a response or of a part of a form
+	Link      string `json:"link,omitempty"`
+	Heir      string `json:"heir,omitempty"` // the schema that is meant where its base stands
+	// the way from the value to its part: names of properties, "[]" for an item, "*" for a property without a name of its own
+	Fields []string `json:"fields,omitempty"`
 }
 
 // String says it in the words that a reader knows: "request body, application/json, stay.nights".

@@ -58,7 +58,8 @@ func opaque(t string) bool {
 	if family == "image" || family == "audio" || family == "video" || family == "font" || family == "model" {
 		return !strings.HasSuffix(sub, "+xml") && !strings.HasSuffix(sub, "+json")
 	}
-	return family == "application" && (sub == "octet-stream" || sub == "pdf" || sub == "zip" || sub == "gzip" || strings.HasSuffix(sub, "+zip"))
+	return family == "application" && (sub == "octet-stream" || sub == "pdf" || sub == "zip" || sub == "gzip" ||
+		strings.HasSuffix(sub, "+zip"))
 }
 
 // payload is the schema of a message in a media type; one that only says "bytes" of bytes says nothing.

@@ -58,7 +58,8 @@ func TestDrawn(t *testing.T) {
 	require.LessOrEqual(t, tally.unsure*1000, tally.pairs, "more than 0.1 %% are safe one way round and editorial the other")
 }
 
-// TestDrawnTagged does the same with unions of up to forty alternatives that are told apart, with up to three edits between them: at most 2 of 1,000 are undecided.
+// TestDrawnTagged does the same with unions of up to forty alternatives that are told apart, with up to three edits between them: at most 2
+// of 1,000 are undecided.
 func TestDrawnTagged(t *testing.T) {
 	if testing.Short() {
 		t.Skip("takes a while: make test")
@@ -146,7 +147,8 @@ func undecided(c *compare.Comparison) bool {
 
 func (v *verdicts) String() string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "%d pairs: %d breaking in a direction, %d undecided (%.2f %%)", v.pairs, v.breaking, v.undecided, 100*float64(v.undecided)/float64(max(v.pairs, 1)))
+	fmt.Fprintf(&b, "%d pairs: %d breaking in a direction, %d undecided (%.2f %%)", v.pairs, v.breaking, v.undecided,
+		100*float64(v.undecided)/float64(max(v.pairs, 1)))
 	reasons := slices.SortedFunc(maps.Keys(v.reasons), func(x, y string) int { return v.reasons[y] - v.reasons[x] })
 	for _, r := range reasons {
 		fmt.Fprintf(&b, "\n  %d %s", v.reasons[r], r)
@@ -155,7 +157,9 @@ func (v *verdicts) String() string {
 }
 
 // refusesNothing holds a verdict that nothing is refused against the validator.
-func refusesNothing(t require.TestingT, sender, receiver *contract.Contract, values []*value.Value, reading shape.Reading, where func() string) {
+func refusesNothing(t require.TestingT, sender, receiver *contract.Contract, values []*value.Value, reading shape.Reading,
+	where func() string,
+) {
 	space := shape.NewSpace(reading, nil)
 	sent := space.Lower(requestSchema(sender), shape.Role{Sends: true, Request: true})
 	if v := space.Find(sent); v.Answer == shape.Refuted {
@@ -198,7 +202,8 @@ func TestDrawnParameters(t *testing.T) {
 }
 
 func withParameter(t require.TestingT, schema string) *contract.Contract {
-	text := fmt.Sprintf(`{"openapi":"3.1.0","info":{"title":"T","version":"1.0.0"},"paths":{"/a":{"get":{"parameters":[{"name":"p","in":"query","schema":%s}],"responses":{"200":{"description":"A."}}}}},"components":{"schemas":{"Loop":%s}}}`, schema, draw.Loop)
+	text := fmt.Sprintf(`{"openapi":"3.1.0","info":{"title":"T","version":"1.0.0"},"paths":{"/a":{"get":{"parameters":[{"name":"p","in":"query","schema":%s}],"responses":{"200":{"description":"A."}}}}},"components":{"schemas":{"Loop":%s}}}`,
+		schema, draw.Loop)
 	f, err := source.Parse("drawn.json", []byte(text))
 	require.NoError(t, err)
 	c, err := openapi.Read(f)

@@ -43,7 +43,8 @@ func (c *comparer) operationRemoved(op *contract.Operation) {
 	f := &finding{
 		kind: "operation.removed", backward: Breaking, forward: Safe, operation: op.Key(), reach: []string{op.Key()},
 		title: op.Name() + " is no longer there", why: opening(op), old: op.Node, new: c.holderOf(op, c.new),
-		advice: ways("go on answering it", "deprecate it with a sunset date, and say what to call instead", "remove it when nobody calls it any more"),
+		advice: ways("go on answering it", "deprecate it with a sunset date, and say what to call instead",
+			"remove it when nobody calls it any more"),
 	}
 	if op.Direction == contract.ProviderCalls {
 		f.kind, f.backward = roomName(op)+".removed", Hazard
@@ -181,7 +182,8 @@ func (c *comparer) operationMoved(m match) {
 		kind: roomName(m.old) + ".moved", backward: Breaking, forward: Breaking, operation: from, reach: []string{from},
 		title: fmt.Sprintf("%s moved to %s", m.old.Name(), m.new.Written()), why: "a request to the old address finds no operation",
 		moved: &FromTo{from, to}, old: m.old.Node, new: m.new.Node,
-		advice: ways("go on answering "+m.old.Written(), "answer both addresses", "deprecate the old one with a sunset date", "remove it when nobody calls it any more"),
+		advice: ways("go on answering "+m.old.Written(), "answer both addresses", "deprecate the old one with a sunset date",
+			"remove it when nobody calls it any more"),
 	}
 	if m.old.Direction == contract.ClientCalls {
 		f.witnesses = []*Witness{
@@ -233,9 +235,11 @@ func (c *comparer) operationWords(m match) {
 	case a.ID == "":
 		note("operation.id-added", "operationId", fmt.Sprintf("%s has the operationId %s", b.Name(), b.ID), "", Editorial, Hazard)
 	case b.ID == "":
-		note("operation.id-removed", "operationId", fmt.Sprintf("%s no longer has an operationId", a.Name()), "client code generated from the description changes its names", Hazard, Editorial)
+		note("operation.id-removed", "operationId", fmt.Sprintf("%s no longer has an operationId", a.Name()),
+			"client code generated from the description changes its names", Hazard, Editorial)
 	default:
-		note("operation.id-changed", "operationId", fmt.Sprintf("the operationId %s is now %s", a.ID, b.ID), "client code generated from the description changes its names", Hazard, Hazard)
+		note("operation.id-changed", "operationId", fmt.Sprintf("the operationId %s is now %s", a.ID, b.ID),
+			"client code generated from the description changes its names", Hazard, Hazard)
 	}
 	if a.Deprecated != b.Deprecated {
 		kind, title := "operation.deprecated", b.Name()+" is now deprecated"
@@ -258,7 +262,8 @@ func (c *comparer) operationWords(m match) {
 		changed = append(changed, "externalDocs")
 	}
 	if len(changed) > 0 {
-		note("operation.wording-changed", changed[0], fmt.Sprintf("%s has new wording: %s", b.Name(), strings.Join(changed, ", ")), "", Editorial, Editorial)
+		note("operation.wording-changed", changed[0], fmt.Sprintf("%s has new wording: %s", b.Name(), strings.Join(changed, ", ")), "", Editorial,
+			Editorial)
 	}
 	told := a.Deprecated != b.Deprecated
 	if !sameExtensions(unannounced(a.Extensions, told), unannounced(b.Extensions, told)) {

@@ -104,7 +104,8 @@ func (c *comparer) linkUnchanged(p *pair) bool {
 		c.link(p, step{kind: stepBranch}, x, y, p.subject) // it is what it holds, or null as well on both sides
 		return true
 	}
-	if s.Ref != nil || s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Rare != nil && s.Rare.Composes() || s.AdditionalProperties != nil {
+	if s.Ref != nil || s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Rare != nil && s.Rare.Composes() ||
+		s.AdditionalProperties != nil {
 		return false
 	}
 	for _, x := range s.Properties {

@@ -93,7 +93,8 @@ func (c *comparer) absent(m match, d Direction, p *contract.Parameter) *Witness 
 func (c *comparer) parameterAdded(m match, y *contract.Parameter) {
 	f := &finding{
 		kind: "parameter.added", backward: Safe, forward: Hazard, operation: m.key(), at: parameterAt(y), reach: []string{m.key()},
-		title: fmt.Sprintf("the %s parameter %s is new", y.In, y.Name), why: y.Name + " may be left out; after a rollback it is ignored", old: keyOf(m.old.Node, "parameters"), new: y.Node,
+		title: fmt.Sprintf("the %s parameter %s is new", y.In, y.Name), why: y.Name + " may be left out; after a rollback it is ignored",
+		old: keyOf(m.old.Node, "parameters"), new: y.Node,
 	}
 	if y.Required {
 		f.kind, f.backward = "parameter.required-added", Breaking
@@ -106,7 +107,8 @@ func (c *comparer) parameterAdded(m match, y *contract.Parameter) {
 func (c *comparer) parameterRemoved(m match, x *contract.Parameter) {
 	f := &finding{
 		kind: "parameter.removed", backward: Hazard, forward: Safe, operation: m.key(), at: parameterAt(x), reach: []string{m.key()},
-		title: fmt.Sprintf("the %s parameter %s is no longer read", x.In, x.Name), why: "clients that send it are answered as if they had not", old: x.Node, new: keyOf(m.new.Node, "parameters"),
+		title: fmt.Sprintf("the %s parameter %s is no longer read", x.In, x.Name), why: "clients that send it are answered as if they had not",
+		old: x.Node, new: keyOf(m.new.Node, "parameters"),
 	}
 	if x.Required {
 		f.forward = Breaking
@@ -126,9 +128,11 @@ func (c *comparer) parameter(m match, x, y *contract.Parameter) {
 	}
 	if x.Required != y.Required && x.In != "path" {
 		if y.Required {
-			note("parameter.now-required", y.Name+" must now be sent", "a request that was accepted without it is refused", Breaking, Safe, c.absent(m, Backward, y))
+			note("parameter.now-required", y.Name+" must now be sent", "a request that was accepted without it is refused", Breaking, Safe,
+				c.absent(m, Backward, y))
 		} else {
-			note("parameter.now-optional", y.Name+" may now be left out", "after a rollback a request without it is refused", Safe, Breaking, c.absent(m, Forward, x))
+			note("parameter.now-optional", y.Name+" may now be left out", "after a rollback a request without it is refused", Safe, Breaking,
+				c.absent(m, Forward, x))
 		}
 	}
 	if x.Deprecated != y.Deprecated {
@@ -153,15 +157,18 @@ func (c *comparer) written(operation string, at Location, x, y *contract.Paramet
 	sy, ty := y.Payload()
 	if tx != ty {
 		c.add(&finding{
-			kind: at.kindPrefix() + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
-			title: fmt.Sprintf("%s is written as %s, was %s", y.Name, writtenAs(ty), writtenAs(tx)), why: "the same value is another text on the wire",
-			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, at, sx, sy, role, c.space.Any()),
+			kind: at.kindPrefix() + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at,
+			reach: []string{operation},
+			title: fmt.Sprintf("%s is written as %s, was %s", y.Name, writtenAs(ty), writtenAs(tx)),
+			why:   "the same value is another text on the wire",
+			old:   x.Node, new: y.Node, witnesses: c.anyValue(operation, at, sx, sy, role, c.space.Any()),
 		}, "")
 		return
 	}
 	if felt := c.feltOnWire(x, y); tx == "" && felt != nil {
 		c.add(&finding{
-			kind: at.kindPrefix() + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at, reach: []string{operation},
+			kind: at.kindPrefix() + ".serialization-changed", backward: Breaking, forward: Breaking, operation: operation, at: at,
+			reach: []string{operation},
 			title: fmt.Sprintf("%s is written %s", y.Name, styles(x, y)), why: "the same value is another text on the wire",
 			old: x.Node, new: y.Node, witnesses: c.anyValue(operation, at, sx, sy, role, *felt),
 		}, "")
@@ -180,8 +187,8 @@ func (c *comparer) written(operation string, at Location, x, y *contract.Paramet
 	c.visit(&position{operation: operation, subject: y.Name, at: at, old: sx, new: sy, role: role})
 }
 
-// asLists are the values of two parameters, of which one is a list each of whose items stands under the name again: then the one value of the
-// other is a list of one, for the text is the same (COMPATIBILITY section 7c, Text on the wire). An empty list is no text at all.
+// asLists are the values of two parameters, of which one is a list each of whose items stands under the name again: then the one value of
+// the other is a list of one, for the text is the same (COMPATIBILITY section 7c, Text on the wire). An empty list is no text at all.
 func asLists(x, y *contract.Parameter, old, new *contract.Schema) (was, is *contract.Schema) {
 	if x.Style != "form" || y.Style != "form" {
 		return old, new
@@ -216,9 +223,13 @@ func writtenAs(mediaType string) string {
 	return mediaType
 }
 
-// styles says how a parameter is written now and was before, by what stands on the wire where that tells it: "berths=a,b, was berths=a&berths=b".
+// styles says how a parameter is written now and was before, by what stands on the wire where that tells it: "berths=a,b, was
+// berths=a&berths=b".
 func styles(x, y *contract.Parameter) string {
-	values := []*value.Value{value.Arr(value.Str("a"), value.Str("b")), value.Obj(value.Member{Name: "x", Value: value.Str("a")}, value.Member{Name: "y", Value: value.Str("b")}), value.Str("a")}
+	values := []*value.Value{
+		value.Arr(value.Str("a"), value.Str("b")),
+		value.Obj(value.Member{Name: "x", Value: value.Str("a")}, value.Member{Name: "y", Value: value.Str("b")}), value.Str("a"),
+	}
 	for _, v := range values {
 		kind := map[value.Kind]string{value.Array: "array", value.Object: "object", value.String: "string"}[v.Kind]
 		if types := newView(y.Schema.Deref()).schema.Types; kind != "string" && types != nil && !slices.Contains(types, kind) {
@@ -307,7 +318,8 @@ func sameExamples(a, b []contract.Example) bool {
 		return false
 	}
 	for i := range a {
-		if a[i].Name != b[i].Name || a[i].Summary != b[i].Summary || a[i].Description != b[i].Description || a[i].External != b[i].External || !a[i].Value.Same(b[i].Value) {
+		if a[i].Name != b[i].Name || a[i].Summary != b[i].Summary || a[i].Description != b[i].Description || a[i].External != b[i].External ||
+			!a[i].Value.Same(b[i].Value) {
 			return false
 		}
 	}

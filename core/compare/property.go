@@ -174,8 +174,8 @@ func (c *comparer) added(p *pair, y contract.Property) {
 	c.edit(p, e)
 }
 
-// lacking is the place where a property of one side would stand on the other: in the schema of the name of the one that declares it, if that
-// is a component that the other side is made of, too.
+// lacking is the place where a property of one side would stand on the other: in the schema of the name of the one that declares it, if
+// that is a component that the other side is made of, too.
 func lacking(owner *contract.Schema, other *view) *source.Node {
 	if owner != nil && owner.Name != "" {
 		for s := range other.joined {
@@ -300,15 +300,20 @@ func (c *comparer) renamePart(s *contract.Schema, name string) *contract.Schema 
 func (c *comparer) objects(p *pair) {
 	a, b := p.a.schema, p.b.schema
 	c.rest(p)
-	c.keyword(p, "size", []string{"maxProperties", "minProperties"}, countText(a.MinProperties, a.MaxProperties, "properties"), countText(b.MinProperties, b.MaxProperties, "properties"), func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, MinProperties: s.MinProperties, MaxProperties: s.MaxProperties, Types: anyType}
-	})
+	c.keyword(p, "size", []string{"maxProperties", "minProperties"}, countText(a.MinProperties, a.MaxProperties, "properties"),
+		countText(b.MinProperties, b.MaxProperties, "properties"), func(s *contract.Schema) *contract.Schema {
+			return &contract.Schema{Node: s.Node, MinProperties: s.MinProperties, MaxProperties: s.MaxProperties, Types: anyType}
+		})
 	c.whole(p, "names", []string{"propertyNames"}, namesTitle(p), func(s *contract.Schema) *contract.Schema {
 		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{PropertyNames: s.PropertyNames()}}
 	})
-	c.whole(p, "dependencies", []string{"dependentRequired", "dependentSchemas"}, dependencyTitle(p), func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{DependentRequired: s.DependentRequired(), DependentSchemas: s.DependentSchemas()}}
-	})
+	c.whole(p, "dependencies", []string{"dependentRequired", "dependentSchemas"}, dependencyTitle(p),
+		func(s *contract.Schema) *contract.Schema {
+			return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{
+				DependentRequired: s.DependentRequired(),
+				DependentSchemas:  s.DependentSchemas(),
+			}}
+		})
 	if unevaluated(a) || unevaluated(b) {
 		c.unevaluated(p)
 	}
@@ -375,10 +380,14 @@ func (c *comparer) restPart(s, other *contract.Schema) *contract.Schema {
 // unevaluated compares what is said of names and items that no branch speaks of: what that means depends on all branches.
 func (c *comparer) unevaluated(p *pair) {
 	says := func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{UnevaluatedProperties: s.UnevaluatedProperties(), UnevaluatedItems: s.UnevaluatedItems()}}
+		return &contract.Schema{Node: s.Node, Rare: &contract.Rare{
+			UnevaluatedProperties: s.UnevaluatedProperties(),
+			UnevaluatedItems:      s.UnevaluatedItems(),
+		}}
 	}
 	if !c.classes.Equal(says(p.a.schema), says(p.b.schema)) {
-		c.edit(p, wholeEdit(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, unevaluatedTitle(p), looking{}.of(p.old), looking{}.of(p.new)))
+		c.edit(p, wholeEdit(p, "unevaluated", []string{"unevaluatedProperties", "unevaluatedItems"}, unevaluatedTitle(p), looking{}.of(p.old),
+			looking{}.of(p.new)))
 	}
 }
 
@@ -426,7 +435,8 @@ func (l looking) of(s *contract.Schema) *contract.Schema {
 		return part
 	}
 	rare := part.EnsureRare()
-	rare.UnevaluatedProperties, rare.UnevaluatedItems, rare.PatternProperties = s.UnevaluatedProperties(), s.UnevaluatedItems(), named(s.PatternProperties())
+	rare.UnevaluatedProperties, rare.UnevaluatedItems, rare.PatternProperties = s.UnevaluatedProperties(), s.UnevaluatedItems(),
+		named(s.PatternProperties())
 	for range s.PrefixItems() {
 		rare.PrefixItems = append(rare.PrefixItems, anything)
 	}

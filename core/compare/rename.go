@@ -7,8 +7,8 @@ import (
 	"oldledger/core/contract"
 )
 
-// renamed pairs what went with what came: first what has the same name in another spelling, then what resembles it; each where it is the only
-// one for the other. The rest is given back in its order.
+// renamed pairs what went with what came: first what has the same name in another spelling, then what resembles it; each where it is the
+// only one for the other. The rest is given back in its order.
 func renamed[T any](gone, came []T, name func(T) string, alike func(x, y T) bool) (pairs [][2]T, restGone, restCame []T) {
 	same, gone, came := partners(gone, came, func(x, y T) bool { return respelt(name(x), name(y)) && alike(x, y) })
 	near, gone, came := partners(gone, came, func(x, y T) bool { return resemble(name(x), name(y)) && alike(x, y) })

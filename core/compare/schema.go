@@ -49,7 +49,8 @@ func (c *comparer) detect(p *pair) {
 func structural(a, b *view) bool {
 	x, y := a.schema, b.schema
 	return a.mixed != b.mixed || (x.OneOf == nil) != (y.OneOf == nil) || (x.AnyOf == nil) != (y.AnyOf == nil) ||
-		(x.Not() == nil) != (y.Not() == nil) || (x.If() == nil) != (y.If() == nil) || x.HasEnum != y.HasEnum || (x.Pattern == nil) != (y.Pattern == nil)
+		(x.Not() == nil) != (y.Not() == nil) || (x.If() == nil) != (y.If() == nil) || x.HasEnum != y.HasEnum ||
+		(x.Pattern == nil) != (y.Pattern == nil)
 }
 
 // respelled keeps silent about two spellings of one set. It is asked only where the spellings are far apart; elsewhere
@@ -63,7 +64,10 @@ func (c *comparer) respelled(p *pair) bool {
 			return false
 		}
 	}
-	c.edit(p, &edit{kind: "schema-respelled", old: p.old.Node, new: p.new.Node, title: p.subject + " is written in another way, with the same meaning"})
+	c.edit(p, &edit{
+		kind: "schema-respelled", old: p.old.Node, new: p.new.Node,
+		title: p.subject + " is written in another way, with the same meaning",
+	})
 	return true
 }
 
@@ -304,7 +308,8 @@ func (c *comparer) valueRenamed(p *pair, from, to *source.Node) {
 	c.edit(p, &edit{
 		kind: "value.renamed", title: fmt.Sprintf("%s of %s was renamed to %s", from.Text, p.subject, to.Text),
 		renamed: &FromTo{from.Text, to.Text}, old: from, new: to, partOld: not(to), partNew: not(from), least: Safe,
-		advice: ways("keep "+from.Text, "accept "+to.Text+" beside "+from.Text+" and go on answering "+from.Text, "deprecate "+from.Text+" with a sunset date", "remove it when nobody uses it any more"),
+		advice: ways("keep "+from.Text, "accept "+to.Text+" beside "+from.Text+" and go on answering "+from.Text,
+			"deprecate "+from.Text+" with a sunset date", "remove it when nobody uses it any more"),
 	})
 }
 
@@ -348,7 +353,8 @@ func (c *comparer) relisted(p *pair) bool {
 		s := v.schema
 		part := &contract.Schema{
 			Node: s.Node, Enum: s.Enum, HasEnum: s.HasEnum, Minimum: s.Minimum, Maximum: s.Maximum, ExclusiveMinimum: s.ExclusiveMinimum,
-			ExclusiveMaximum: s.ExclusiveMaximum, MultipleOf: s.MultipleOf, MinLength: s.MinLength, MaxLength: s.MaxLength, Pattern: s.Pattern, Format: s.Format,
+			ExclusiveMaximum: s.ExclusiveMaximum, MultipleOf: s.MultipleOf, MinLength: s.MinLength, MaxLength: s.MaxLength, Pattern: s.Pattern,
+			Format: s.Format,
 		}
 		if v.null {
 			null := &contract.Schema{Node: s.Node, Types: []string{"null"}}
@@ -360,8 +366,14 @@ func (c *comparer) relisted(p *pair) bool {
 	if b.HasEnum {
 		title = fmt.Sprintf("%s is one of %s, was %s", p.subject, listed(b.Enum), cmp.Or(was, "not limited"))
 	}
-	places := []string{"enum", "const", "pattern", "minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "minLength", "maxLength", "format"}
-	e := &edit{kind: "enum", ranged: true, title: title, partOld: demand(p.a), partNew: demand(p.b), old: keywordPlace(p.a, places), new: keywordPlace(p.b, places)}
+	places := []string{
+		"enum", "const", "pattern", "minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum", "minLength", "maxLength",
+		"format",
+	}
+	e := &edit{
+		kind: "enum", ranged: true, title: title, partOld: demand(p.a), partNew: demand(p.b), old: keywordPlace(p.a, places),
+		new: keywordPlace(p.b, places),
+	}
 	if a.HasEnum {
 		for _, n := range a.Enum {
 			e.left = append(e.left, plainText(n))
@@ -390,9 +402,13 @@ func limitsText(s *contract.Schema) string {
 
 func (c *comparer) numbers(p *pair) {
 	was, is := rangeTexts(p.a.schema, p.b.schema)
-	c.keyword(p, "range", []string{"maximum", "exclusiveMaximum", "minimum", "exclusiveMinimum"}, was, is, func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, Minimum: s.Minimum, Maximum: s.Maximum, ExclusiveMinimum: s.ExclusiveMinimum, ExclusiveMaximum: s.ExclusiveMaximum}
-	})
+	c.keyword(p, "range", []string{"maximum", "exclusiveMaximum", "minimum", "exclusiveMinimum"}, was, is,
+		func(s *contract.Schema) *contract.Schema {
+			return &contract.Schema{
+				Node: s.Node, Minimum: s.Minimum, Maximum: s.Maximum, ExclusiveMinimum: s.ExclusiveMinimum,
+				ExclusiveMaximum: s.ExclusiveMaximum,
+			}
+		})
 	step := func(s *contract.Schema) string {
 		if s.MultipleOf == nil {
 			return ""
@@ -452,9 +468,10 @@ func countText(low, high *int, unit string) string {
 
 func (c *comparer) texts(p *pair) {
 	a, b := p.a.schema, p.b.schema
-	c.keyword(p, "length", []string{"maxLength", "minLength"}, countText(a.MinLength, a.MaxLength, "characters"), countText(b.MinLength, b.MaxLength, "characters"), func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, MinLength: s.MinLength, MaxLength: s.MaxLength}
-	})
+	c.keyword(p, "length", []string{"maxLength", "minLength"}, countText(a.MinLength, a.MaxLength, "characters"),
+		countText(b.MinLength, b.MaxLength, "characters"), func(s *contract.Schema) *contract.Schema {
+			return &contract.Schema{Node: s.Node, MinLength: s.MinLength, MaxLength: s.MaxLength}
+		})
 	pattern := func(s *contract.Schema) string {
 		if s.Pattern == nil {
 			return ""
@@ -541,7 +558,10 @@ func (c *comparer) arrays(p *pair) {
 		return &contract.Schema{Node: s.Node, UniqueItems: s.UniqueItems, Types: anyType}
 	})
 	c.whole(p, "contains", []string{"contains", "minContains", "maxContains"}, containsTitle(p), func(s *contract.Schema) *contract.Schema {
-		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{Contains: s.Contains(), MinContains: s.MinContains(), MaxContains: s.MaxContains()}}
+		return &contract.Schema{Node: s.Node, Types: anyType, Rare: &contract.Rare{
+			Contains: s.Contains(), MinContains: s.MinContains(),
+			MaxContains: s.MaxContains(),
+		}}
 	})
 	prefix := min(len(a.PrefixItems()), len(b.PrefixItems()))
 	for i := range prefix {

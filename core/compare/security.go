@@ -29,7 +29,10 @@ func (c *comparer) security(m match) {
 		return
 	}
 	key := m.key()
-	f := &finding{operation: key, at: Location{Part: PartSecurity}, reach: []string{key}, old: oldNode, new: newNode, backward: Safe, forward: Safe}
+	f := &finding{
+		operation: key, at: Location{Part: PartSecurity}, reach: []string{key}, old: oldNode, new: newNode, backward: Safe,
+		forward: Safe,
+	}
 	f.kind, f.title = "security.widened", fmt.Sprintf("%s accepts more: %s", who, alternativesText(b))
 	f.why = "what was accepted is still accepted; after a rollback the new way in is refused"
 	unclear := unclearCredentials(a, b)
@@ -50,7 +53,8 @@ func (c *comparer) security(m match) {
 			return
 		}
 		f.witnesses = append(f.witnesses, &Witness{Direction: Backward, Operation: key, Position: "security"})
-		f.advice = ways("go on accepting the old credentials", "accept the new beside the old", "announce until when the old are accepted", "turn them away when nobody uses them any more")
+		f.advice = ways("go on accepting the old credentials", "accept the new beside the old", "announce until when the old are accepted",
+			"turn them away when nobody uses them any more")
 	}
 	c.add(f, f.kind+alternativesText(a)+alternativesText(b))
 }
@@ -81,8 +85,8 @@ func unmet(a, b []alternative) []alternative {
 	return out
 }
 
-// LostCredentials are the alternatives of one operation's security that no alternative of another accepts: a caller who brings exactly those is
-// turned away there.
+// LostCredentials are the alternatives of one operation's security that no alternative of another accepts: a caller who brings exactly
+// those is turned away there.
 func LostCredentials(from, to *contract.Operation) []contract.Requirement {
 	var lost []contract.Requirement
 	for _, have := range unmet(alternatives(from.Security), alternatives(to.Security)) {
@@ -222,12 +226,16 @@ func (c *comparer) scheme(key string, x, y *contract.SecurityScheme) {
 	}
 	if wireForm(x) != wireForm(y) && (x.Type == contract.UnknownScheme || y.Type == contract.UnknownScheme) {
 		f := &finding{
-			kind: "security.credential-moved", backward: Hazard, forward: Hazard, undecided: true, operation: key, at: Location{Part: PartSecurity, Name: y.Name}, reach: []string{key},
-			title: fmt.Sprintf("%s is described on one side only", y.Name), why: "how it works on the other side cannot be known, so nobody can tell whether the same credentials open the door", old: x.Node, new: y.Node,
+			kind: "security.credential-moved", backward: Hazard, forward: Hazard, undecided: true, operation: key,
+			at: Location{Part: PartSecurity, Name: y.Name}, reach: []string{key},
+			title: fmt.Sprintf("%s is described on one side only", y.Name),
+			why:   "how it works on the other side cannot be known, so nobody can tell whether the same credentials open the door", old: x.Node,
+			new: y.Node,
 		}
 		c.add(f, "")
 	} else if wireForm(x) != wireForm(y) {
-		note("security.credential-moved", "", fmt.Sprintf("%s travels as %s, was %s", y.Name, wireForm(y), wireForm(x)), "callers who send it the old way are turned away", Breaking)
+		note("security.credential-moved", "", fmt.Sprintf("%s travels as %s, was %s", y.Name, wireForm(y), wireForm(x)),
+			"callers who send it the old way are turned away", Breaking)
 	}
 	if x.Description != y.Description || x.BearerFormat != y.BearerFormat {
 		note("security.wording-changed", "", "the description of "+y.Name+" has changed", "", Editorial)
@@ -235,7 +243,8 @@ func (c *comparer) scheme(key string, x, y *contract.SecurityScheme) {
 	for _, f := range x.Flows {
 		for _, g := range y.Flows {
 			if f.Name == g.Name && (f.AuthorizationURL != g.AuthorizationURL || f.TokenURL != g.TokenURL || f.RefreshURL != g.RefreshURL) {
-				note("security.flow-address-changed", f.Name, fmt.Sprintf("the %s flow of %s has another address", f.Name, y.Name), "callers that hold the old address no longer get tokens once it stops answering", Hazard)
+				note("security.flow-address-changed", f.Name, fmt.Sprintf("the %s flow of %s has another address", f.Name, y.Name),
+					"callers that hold the old address no longer get tokens once it stops answering", Hazard)
 			}
 		}
 	}

@@ -30,15 +30,19 @@ func TestSelect(t *testing.T) {
 	}{
 		"all":                        {compare.Selection{}, 3, compare.Breaking, compare.Breaking},
 		"a grade, the verdict stays": {compare.Selection{AtLeast: compare.Hazard}, 1, compare.Breaking, compare.Breaking},
-		"forward":                    {compare.Selection{AtLeast: compare.Hazard, Direction: compare.Forward}, 1, compare.Breaking, compare.Breaking},
-		"either":                     {compare.Selection{AtLeast: compare.Hazard, Either: true}, 2, compare.Breaking, compare.Breaking},
-		"a kind":                     {compare.Selection{Only: []string{"response.enum-widened"}}, 1, compare.Safe, compare.Breaking},
-		"a kind without its place":   {compare.Selection{Only: []string{"enum-widened"}}, 1, compare.Safe, compare.Breaking},
-		"kinds":                      {compare.Selection{Only: []string{"re*-*"}}, 2, compare.Breaking, compare.Breaking},
-		"an operation":               {compare.Selection{Only: []string{"PATCH /bookings/{}"}}, 1, compare.Breaking, compare.Safe},
-		"operations":                 {compare.Selection{Skip: []string{"* /bookings*"}}, 1, compare.Editorial, compare.Editorial},
-		"nothing":                    {compare.Selection{Only: []string{"GET /nowhere"}}, 0, compare.Editorial, compare.Editorial},
-		"both":                       {compare.Selection{Only: []string{"*"}, Skip: []string{"request.*"}}, 2, compare.Safe, compare.Breaking},
+		"forward": {
+			compare.Selection{AtLeast: compare.Hazard, Direction: compare.Forward},
+			1, compare.Breaking,
+			compare.Breaking,
+		},
+		"either":                   {compare.Selection{AtLeast: compare.Hazard, Either: true}, 2, compare.Breaking, compare.Breaking},
+		"a kind":                   {compare.Selection{Only: []string{"response.enum-widened"}}, 1, compare.Safe, compare.Breaking},
+		"a kind without its place": {compare.Selection{Only: []string{"enum-widened"}}, 1, compare.Safe, compare.Breaking},
+		"kinds":                    {compare.Selection{Only: []string{"re*-*"}}, 2, compare.Breaking, compare.Breaking},
+		"an operation":             {compare.Selection{Only: []string{"PATCH /bookings/{}"}}, 1, compare.Breaking, compare.Safe},
+		"operations":               {compare.Selection{Skip: []string{"* /bookings*"}}, 1, compare.Editorial, compare.Editorial},
+		"nothing":                  {compare.Selection{Only: []string{"GET /nowhere"}}, 0, compare.Editorial, compare.Editorial},
+		"both":                     {compare.Selection{Only: []string{"*"}, Skip: []string{"request.*"}}, 2, compare.Safe, compare.Breaking},
 	} {
 		got := compare.Select(c, s.selection)
 		require.Len(t, got.Changes, s.listed, name)
@@ -53,7 +57,10 @@ func TestSelect(t *testing.T) {
 func TestMessages(t *testing.T) {
 	text, number := value.Str("a b"), &value.Value{Kind: value.Array, Items: []*value.Value{value.True}}
 	for want, w := range map[string]compare.Witness{
-		`POST /bookings {"a": true}`:          {Operation: "POST /bookings", Position: "request body application/json", Value: value.Obj(value.Member{Name: "a", Value: value.True})},
+		`POST /bookings {"a": true}`: {
+			Operation: "POST /bookings", Position: "request body application/json",
+			Value: value.Obj(value.Member{Name: "a", Value: value.True}),
+		},
 		`GET /bookings → 200 [true]`:          {Operation: "GET /bookings", Position: "response 200 application/json", Value: number},
 		`GET /bookings?quay=a b`:              {Operation: "GET /bookings", Position: "query parameter quay", Value: text},
 		`GET /bookings?quays=[true]`:          {Operation: "GET /bookings", Position: "query parameter quays", Value: number},

@@ -14,8 +14,9 @@ import (
 func (c *comparer) servers(whole bool) {
 	if whole {
 		c.add(&finding{
-			kind: "server.prefix-moved-to-paths", at: Location{Part: PartServers}, title: "a prefix moved between the servers and the paths: the addresses are the same",
-			old: serversNode(c.old.Node), new: serversNode(c.new.Node),
+			kind: "server.prefix-moved-to-paths", at: Location{Part: PartServers},
+			title: "a prefix moved between the servers and the paths: the addresses are the same",
+			old:   serversNode(c.old.Node), new: serversNode(c.new.Node),
 		}, "")
 		return
 	}
@@ -87,10 +88,12 @@ func (c *comparer) serverLists(old, new []*contract.Server, oldNode, newNode *so
 		}
 		switch {
 		case len(pathsOf(a)) == 1 && len(pathsOf(b)) == 1 && len(lost) == 1 && len(found) == 1:
-			add("server.base-path-changed", fmt.Sprintf("all addresses begin with %s, was %s", found[0], lost[0]), "a request to the old address finds nothing there", Breaking, Breaking, lost, found)
+			add("server.base-path-changed", fmt.Sprintf("all addresses begin with %s, was %s", found[0], lost[0]),
+				"a request to the old address finds nothing there", Breaking, Breaking, lost, found)
 			a, b = originsOf(a), originsOf(b)
 		default:
-			title, why := fmt.Sprintf("addresses may begin with %s", joined(found)), "nobody has to call them; after a rollback they find nothing there"
+			title, why := fmt.Sprintf("addresses may begin with %s", joined(found)),
+				"nobody has to call them; after a rollback they find nothing there"
 			if len(lost) > 0 {
 				title, why = fmt.Sprintf("no address begins with %s any more", joined(lost)), "a request to such an address finds nothing there"
 			}
@@ -110,9 +113,11 @@ func (c *comparer) serverLists(old, new []*contract.Server, oldNode, newNode *so
 	case len(gone) == 0:
 		add("server.added", fmt.Sprintf("the API also answers at %s", joined(came)), "nobody has to call it", Safe, Hazard, nil, came)
 	case len(came) == 0:
-		add("server.removed", fmt.Sprintf("the API no longer answers at %s", joined(gone)), "clients that call it must move to another", Hazard, Safe, gone, nil)
+		add("server.removed", fmt.Sprintf("the API no longer answers at %s", joined(gone)), "clients that call it must move to another", Hazard,
+			Safe, gone, nil)
 	default:
-		add("server.host-changed", fmt.Sprintf("the API answers at %s, no longer at %s", joined(came), joined(gone)), "clients that call the old address must move", Hazard, Hazard, gone, came)
+		add("server.host-changed", fmt.Sprintf("the API answers at %s, no longer at %s", joined(came), joined(gone)),
+			"clients that call the old address must move", Hazard, Hazard, gone, came)
 	}
 	if len(lost)+len(found)+len(gone)+len(came) == 0 && !sameServerWords(old, new) && len(old) > 0 && len(new) > 0 {
 		add("server.wording-changed", "the servers are described in other words", "", Editorial, Editorial, nil, nil)

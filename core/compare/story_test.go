@@ -31,8 +31,21 @@ type storyVersion struct {
 var storyVersions = []storyVersion{
 	{"1.0.0", []string{"vessel", "length"}, false, []string{`{"vessel":"Ida"}`, `{"vessel":"Ida","length":11.4}`}},
 	{"1.1.0", []string{"vessel", "length", "note"}, true, []string{`{"vessel":"Ida"}`, `{"vessel":"Ida","length":11.4,"note":"late"}`}},
-	{"1.2.0", []string{"vessel", "length", "lengthOverall", "note"}, true, []string{`{"vessel":"Ida"}`, `{"vessel":"Ida","length":11.4,"lengthOverall":11.4,"note":"late"}`, `{"vessel":"Ida","lengthOverall":11.4}`}},
-	{"2.0.0", []string{"vessel", "lengthOverall", "note"}, true, []string{`{"vessel":"Ida"}`, `{"vessel":"Ida","lengthOverall":11.4,"note":"late"}`}},
+	{
+		"1.2.0",
+		[]string{"vessel", "length", "lengthOverall", "note"},
+		true,
+		[]string{
+			`{"vessel":"Ida"}`, `{"vessel":"Ida","length":11.4,"lengthOverall":11.4,"note":"late"}`,
+			`{"vessel":"Ida","lengthOverall":11.4}`,
+		},
+	},
+	{
+		"2.0.0",
+		[]string{"vessel", "lengthOverall", "note"},
+		true,
+		[]string{`{"vessel":"Ida"}`, `{"vessel":"Ida","lengthOverall":11.4,"note":"late"}`},
+	},
 }
 
 // request is what a server decodes: each version reads the fields that it knows.
@@ -183,7 +196,8 @@ func TestStory(t *testing.T) {
 							said = max(said, ch.Backward)
 						}
 					}
-					require.Equal(t, met[said], happened, "%s: a client of %s calls %s of %s: %s", undeclared, client.number, operation, server.number, said)
+					require.Equal(t, met[said], happened, "%s: a client of %s calls %s of %s: %s", undeclared, client.number, operation, server.number,
+						said)
 					worst = max(worst, happened)
 					seen[happened]++
 				}

@@ -11,8 +11,8 @@ import (
 	"oldledger/core/compare"
 )
 
-// tagStyles are the ways in which authors tell the alternatives of a union apart: by a constant, by one that stands in another member than what
-// demands it, by a reference, further in, by a property that all others refuse.
+// tagStyles are the ways in which authors tell the alternatives of a union apart: by a constant, by one that stands in another member than
+// what demands it, by a reference, further in, by a property that all others refuse.
 var tagStyles = map[string]string{
 	"a constant":                  `{"type":"object","required":["k"],"properties":{"k":{"const":"k%[1]d"},%[2]s}}`,
 	"a head that all share":       `{"allOf":[{"type":"object","required":["id","k"],"properties":{"id":{"type":"string"},"at":{"type":"string"},"k":{"type":"string"}}},{"type":"object","properties":{"k":{"const":"k%[1]d"},%[2]s}}]}`,
@@ -23,8 +23,8 @@ var tagStyles = map[string]string{
 	"one name each":               `{"type":"object","required":["k%[1]d"],"properties":{"k%[1]d":{"type":"string"},%[2]s},"additionalProperties":false}`,
 }
 
-// TestTagStyles decides what changes in one of fourteen alternatives, alone and together with another, however they are told apart: each edit is one
-// change, and the message that shows it is one of that alternative.
+// TestTagStyles decides what changes in one of fourteen alternatives, alone and together with another, however they are told apart: each
+// edit is one change, and the message that shows it is one of that alternative.
 func TestTagStyles(t *testing.T) {
 	const many = 14
 	for name, style := range tagStyles {
@@ -83,7 +83,8 @@ func TestTagStyles(t *testing.T) {
 	}
 }
 
-// TestDeepConditions compares conditions in conditions: the break is told, and what could not be decided for want of steps once, not on each level.
+// TestDeepConditions compares conditions in conditions: the break is told, and what could not be decided for want of steps once, not on
+// each level.
 func TestDeepConditions(t *testing.T) {
 	nested := func(depth, limit int) string {
 		s := fmt.Sprintf(`{"type":"object","properties":{"v":{"type":"integer","maximum":%d}}}`, limit)
@@ -104,8 +105,8 @@ func TestDeepConditions(t *testing.T) {
 	}
 }
 
-// TestUntaggedAlternatives compares alternatives that nothing tells apart but what each must hold: a message with the names of one fits no other, so
-// that each edit is one change, and the other direction is none.
+// TestUntaggedAlternatives compares alternatives that nothing tells apart but what each must hold: a message with the names of one fits no
+// other, so that each edit is one change, and the other direction is none.
 func TestUntaggedAlternatives(t *testing.T) {
 	union := func(card, more string) string {
 		return `{"oneOf":[{"type":"object","required":["card"],"properties":{"card":{"type":"string"},` + card + `}},
@@ -116,10 +117,13 @@ func TestUntaggedAlternatives(t *testing.T) {
 		now               string
 		backward, forward compare.Grade
 	}{
-		"a limit":        {union(`"n":{"type":"integer","maximum":5}`, ""), compare.Breaking, compare.Safe},
-		"a field":        {union(before+`,"x":{"type":"string"}`, ""), compare.Safe, compare.Hazard},
-		"an alternative": {union(before, `,{"type":"object","required":["cash"],"properties":{"cash":{"type":"boolean"}}}`), compare.Safe, compare.Breaking},
-		"no limit":       {union(`"n":{"type":"integer"}`, ""), compare.Safe, compare.Breaking},
+		"a limit": {union(`"n":{"type":"integer","maximum":5}`, ""), compare.Breaking, compare.Safe},
+		"a field": {union(before+`,"x":{"type":"string"}`, ""), compare.Safe, compare.Hazard},
+		"an alternative": {
+			union(before, `,{"type":"object","required":["cash"],"properties":{"cash":{"type":"boolean"}}}`), compare.Safe,
+			compare.Breaking,
+		},
+		"no limit": {union(`"n":{"type":"integer"}`, ""), compare.Safe, compare.Breaking},
 	} {
 		old, err := withSchema(union(before, ""), "")
 		require.NoError(t, err)

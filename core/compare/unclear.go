@@ -9,7 +9,10 @@ import (
 )
 
 // structuralKeywords are those whose parts are compared one by one.
-var structuralKeywords = []string{"properties", "patternProperties", "items", "prefixItems", "allOf", "anyOf", "oneOf", "type", "not", "if", "then", "else"}
+var structuralKeywords = []string{
+	"properties", "patternProperties", "items", "prefixItems", "allOf", "anyOf", "oneOf", "type", "not", "if",
+	"then", "else",
+}
 
 // unclear makes an undecided edit of every keyword whose value is a mistake without a settled meaning on one side, and not the same mistake
 // on the other. It tells whether nothing else of the pair can be compared.

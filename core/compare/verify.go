@@ -7,8 +7,8 @@ import (
 	"oldledger/core/shape"
 )
 
-// verifyPairs asks of every pair that differs whether all that is sent there is received. What its parts answer for is left to them, and what
-// its edits are known to refuse is left out: so nothing is called safe because nobody looked, and no edit hides what another does.
+// verifyPairs asks of every pair that differs whether all that is sent there is received. What its parts answer for is left to them, and
+// what its edits are known to refuse is left out: so nothing is called safe because nobody looked, and no edit hides what another does.
 func (c *comparer) verifyPairs() {
 	for _, p := range c.differing {
 		if !c.budget.Over() {
@@ -67,8 +67,8 @@ func (c *comparer) verifyPair(p *pair) {
 	c.add(f, "")
 }
 
-// blamed is the edit at whose door the refused messages of a gap lie: the only one about a property that they hold or lack, or about which way
-// a property travels.
+// blamed is the edit at whose door the refused messages of a gap lie: the only one about a property that they hold or lack, or about which
+// way a property travels.
 func (c *comparer) blamed(p *pair, gap *finding) *edit {
 	if gap.undecided {
 		return nil

@@ -250,7 +250,8 @@ func (v *view) joinObjects(sc *contract.Schema) {
 	s := v.schema
 	// additionalProperties speaks of the names beside it: joined with a branch that declares others, it means something else.
 	if sc.AdditionalProperties != nil || s.AdditionalProperties != nil {
-		beside := len(s.Properties) > 0 && len(sc.Properties) > 0 || s.AdditionalProperties != nil && (len(sc.Properties) > 0 || sc.AdditionalProperties != nil) ||
+		beside := len(s.Properties) > 0 && len(sc.Properties) > 0 || s.AdditionalProperties != nil &&
+			(len(sc.Properties) > 0 || sc.AdditionalProperties != nil) ||
 			sc.AdditionalProperties != nil && len(s.Properties) > 0
 		free := func(a *contract.Schema) bool { return a == nil || a.Bool != nil && *a.Bool }
 		v.mixed = v.mixed || beside && !(free(sc.AdditionalProperties) && free(s.AdditionalProperties))

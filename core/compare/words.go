@@ -75,7 +75,8 @@ func (c *comparer) speaksXML() bool {
 	}
 	all := slices.Concat(c.old.All(), c.new.All())
 	return len(all) == 0 || slices.ContainsFunc(all, func(op *contract.Operation) bool {
-		return op.Body != nil && isXML(op.Body.Content) || slices.ContainsFunc(op.Responses, func(r *contract.Response) bool { return isXML(r.Content) })
+		return op.Body != nil && isXML(op.Body.Content) || slices.ContainsFunc(op.Responses,
+			func(r *contract.Response) bool { return isXML(r.Content) })
 	})
 }
 

@@ -28,7 +28,10 @@ func TestPaths(t *testing.T) {
 
 // TestVersions reads what descriptions call their versions.
 func TestVersions(t *testing.T) {
-	for text, want := range map[string]string{"1": "1.0.0", "v1": "1.0.0", "1.2": "1.2.0", "1.2.3": "1.2.3", "1.0.0-draft.2": "1.0.0-draft.2"} {
+	for text, want := range map[string]string{
+		"1": "1.0.0", "v1": "1.0.0", "1.2": "1.2.0", "1.2.3": "1.2.3",
+		"1.0.0-draft.2": "1.0.0-draft.2",
+	} {
 		v, err := contract.ParseVersion(text)
 		require.NoError(t, err, text)
 		require.Equal(t, want, v.String())
@@ -44,11 +47,15 @@ func TestKeys(t *testing.T) {
 	callback := &contract.Operation{Webhook: "done", Owner: "POST /a/{}", Method: "POST", Path: "{$url}"}
 	call := &contract.Operation{Method: "POST", Path: "/a/{id}", ID: "postA", Callbacks: []*contract.Operation{callback}}
 	hook := &contract.Operation{Webhook: "arrival", Method: "POST", Path: "arrival", Summary: "A vessel arrives"}
-	c := &contract.Contract{Operations: []*contract.Operation{call}, Webhooks: []*contract.Operation{hook}, Schemas: []*contract.Schema{{Name: "Berth"}}}
+	c := &contract.Contract{
+		Operations: []*contract.Operation{call}, Webhooks: []*contract.Operation{hook},
+		Schemas: []*contract.Schema{{Name: "Berth"}},
+	}
 	c.Index()
 	require.Equal(t, []*contract.Operation{call, callback, hook}, c.All())
 	for ref, want := range map[string]*contract.Operation{
-		"postA": call, "POST /a/{}": call, "post /a/{anything}": call, "webhook arrival POST": hook, "callback done POST of POST /a/{}": callback, "GET /a/{}": nil, "": nil,
+		"postA": call, "POST /a/{}": call, "post /a/{anything}": call, "webhook arrival POST": hook, "callback done POST of POST /a/{}": callback,
+		"GET /a/{}": nil, "": nil,
 	} {
 		require.Equal(t, want, c.Lookup(ref), ref)
 	}

@@ -5,8 +5,8 @@ import "slices"
 // maxBases bounds how many bases one heir is counted for.
 const maxBases = 20
 
-// Heirs are, for each schema whose discriminator tells no alternatives apart, the named schemas that point back to it with allOf: it stands for
-// all of them (OpenAPI 3.1.1, Discriminator Object: Models with Polymorphism Support).
+// Heirs are, for each schema whose discriminator tells no alternatives apart, the named schemas that point back to it with allOf: it stands
+// for all of them (OpenAPI 3.1.1, Discriminator Object: Models with Polymorphism Support).
 func (c *Contract) Heirs() map[*Schema][]*Schema {
 	heirs := map[*Schema][]*Schema{}
 	known := map[*Schema][]*Schema{}

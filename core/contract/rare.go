@@ -40,7 +40,8 @@ var none Rare
 
 // Composes tells whether a keyword holds a schema, a list of items by position left aside.
 func (r *Rare) Composes() bool {
-	return r.Contains != nil || r.UnevaluatedItems != nil || r.PatternProperties != nil || r.PropertyNames != nil || r.UnevaluatedProperties != nil ||
+	return r.Contains != nil || r.UnevaluatedItems != nil || r.PatternProperties != nil || r.PropertyNames != nil ||
+		r.UnevaluatedProperties != nil ||
 		r.DependentSchemas != nil || r.Not != nil || r.If != nil
 }
 

@@ -87,8 +87,8 @@ func (s *Schema) Bare() bool {
 		!s.ReadOnly && !s.WriteOnly && len(s.Examples()) == 0
 }
 
-// Wrapped is the one schema that a wrapper consists of: a reference, or an allOf or union of one, with nothing beside it but words. It is nil where
-// the schema says something itself.
+// Wrapped is the one schema that a wrapper consists of: a reference, or an allOf or union of one, with nothing beside it but words. It is
+// nil where the schema says something itself.
 func (s *Schema) Wrapped() *Schema {
 	var inner *Schema
 	parts := 0
@@ -103,10 +103,12 @@ func (s *Schema) Wrapped() *Schema {
 			inner, parts = list[0], parts+1
 		}
 	}
-	if parts != 1 || s.Bool != nil || s.Types != nil || s.Nullable || s.HasEnum || s.Const != nil || s.SaysNumber() || s.SaysString() || s.SaysArray() || s.SaysObject() {
+	if parts != 1 || s.Bool != nil || s.Types != nil || s.Nullable || s.HasEnum || s.Const != nil || s.SaysNumber() || s.SaysString() ||
+		s.SaysArray() || s.SaysObject() {
 		return nil
 	}
-	if r := s.Rare; r != nil && (s.SaysContent() || r.Not != nil || r.If != nil || r.Discriminator != nil || r.Unsupported != nil || r.Unclear != nil) {
+	if r := s.Rare; r != nil && (s.SaysContent() || r.Not != nil || r.If != nil || r.Discriminator != nil || r.Unsupported != nil ||
+		r.Unclear != nil) {
 		return nil
 	}
 	return inner
@@ -155,8 +157,8 @@ func (s *Schema) Property(name string) *Schema {
 	return nil
 }
 
-// Own are the properties that the schema declares itself: its own, and those of the members of its allOf that stand in place. Those of other named
-// schemas are not among them.
+// Own are the properties that the schema declares itself: its own, and those of the members of its allOf that stand in place. Those of
+// other named schemas are not among them.
 func (s *Schema) Own() []Property { return s.own(nil, 0) }
 
 // maxInPlace bounds members in members.
@@ -230,7 +232,8 @@ func (s *Schema) EachInner(f func(*Schema)) {
 		return
 	}
 	for _, one := range []*Schema{
-		s.Rare.Contains, s.Rare.UnevaluatedItems, s.Rare.UnevaluatedProperties, s.Rare.PropertyNames, s.Rare.Not, s.Rare.If, s.Rare.Then, s.Rare.Else,
+		s.Rare.Contains, s.Rare.UnevaluatedItems, s.Rare.UnevaluatedProperties, s.Rare.PropertyNames, s.Rare.Not, s.Rare.If, s.Rare.Then,
+		s.Rare.Else,
 	} {
 		maybe(one)
 	}
@@ -239,8 +242,8 @@ func (s *Schema) EachInner(f func(*Schema)) {
 	named(s.Rare.DependentSchemas)
 }
 
-// Conjuncts are all schemas that a value must satisfy together: the schema, what it refers to, the members of its allOf, and theirs; each once, a
-// schema before what it is made of.
+// Conjuncts are all schemas that a value must satisfy together: the schema, what it refers to, the members of its allOf, and theirs; each
+// once, a schema before what it is made of.
 func (s *Schema) Conjuncts() []*Schema {
 	var all []*Schema
 	seen := map[*Schema]bool{nil: true}

@@ -45,7 +45,10 @@ func ConvertRead(set *source.Set, c *contract.Contract, to openapi.Target) Conve
 }
 
 // readerKeys are the keys whose values are said to readers, or kept for them: none of them may be lost without a word.
-var readerKeys = []string{"title", "description", "summary", "displayName", "content", "example", "default", "usage", "termsOfService", "operationId"}
+var readerKeys = []string{
+	"title", "description", "summary", "displayName", "content", "example", "default", "usage", "termsOfService",
+	"operationId",
+}
 
 // lost finds what the source tells readers and the result does not. Templates are told where they are used.
 func lost(set *source.Set, whole *value.Value, known source.Diagnostics) source.Diagnostics {
@@ -126,14 +129,16 @@ func (l *losses) said(m source.Member) {
 	if above := n.Parent(); above != nil && (above.Step() == "responses" || above.Step() == "info" && n.File() != l.entry) {
 		return // the key is a status; another file's title is not this description's
 	}
-	if n.Kind == source.Mapping && !strings.HasPrefix(m.Key, "x-") && !strings.HasPrefix(m.Key, "(") && m.Key != "example" && m.Key != "default" {
+	if n.Kind == source.Mapping && !strings.HasPrefix(m.Key, "x-") && !strings.HasPrefix(m.Key, "(") && m.Key != "example" &&
+		m.Key != "default" {
 		return // a property of that name
 	}
 	if n.Include || n.Kind == source.Null || n.Kind == source.String && strings.Contains(n.Text, "<<") {
 		return
 	}
 	first, _, _ := strings.Cut(strings.TrimSpace(n.Text), "\n")
-	if l.kept[n.Value().Key()] || n.Text != "" && (l.kept[strings.TrimSpace(n.Text)] || l.kept[strings.TrimSpace(strings.TrimLeft(first, "# "))]) {
+	if l.kept[n.Value().Key()] || n.Text != "" && (l.kept[strings.TrimSpace(n.Text)] ||
+		l.kept[strings.TrimSpace(strings.TrimLeft(first, "# "))]) {
 		return
 	}
 	if l.known[n.Place().String()] {

@@ -38,7 +38,8 @@ func Entry(texts map[string][]byte) (string, error) {
 	})
 	switch {
 	case len(found) == 0:
-		return "", fmt.Errorf("none of the %d files is a description: one begins with #%%RAML 1.0, or with the key openapi or swagger", len(texts))
+		return "", fmt.Errorf("none of the %d files is a description: one begins with #%%RAML 1.0, or with the key openapi or swagger",
+			len(texts))
 	case len(found) > 1 && strings.Count(found[0], "/") == strings.Count(found[1], "/"):
 		return "", fmt.Errorf("%s are descriptions of their own; say which one is meant", strings.Join(found[:min(len(found), 5)], ", "))
 	}

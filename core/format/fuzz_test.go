@@ -27,7 +27,8 @@ func FuzzConvert(f *testing.F) {
 		f.Add(a.Files[0].Data)
 	}
 	f.Fuzz(func(t *testing.T, text []byte) {
-		set, err := source.OpenTexts(context.Background(), "", "api.raml", map[string][]byte{"api.raml": text, "lib.raml": []byte(library), "self.raml": text})
+		set, err := source.OpenTexts(context.Background(), "", "api.raml",
+			map[string][]byte{"api.raml": text, "lib.raml": []byte(library), "self.raml": text})
 		if err != nil {
 			told(t, err)
 			return

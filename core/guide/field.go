@@ -27,8 +27,8 @@ func (w *writer) holding(m *contract.Media, fields []string, set shape.Shape, cl
 	return w.space.Find(w.space.Lower(m.Schema, shape.Role{Sends: true, Request: clientSends}), set).Witness
 }
 
-// tagged is a value that a client may send, with the alternative that a tag stands for in the place that the fields but for the last lead to; the
-// last is the tag's. nil where none is found.
+// tagged is a value that a client may send, with the alternative that a tag stands for in the place that the fields but for the last lead
+// to; the last is the tag's. nil where none is found.
 func (w *writer) tagged(m *contract.Media, fields []string, tag *value.Value) *value.Value {
 	if m == nil || m.Schema == nil || len(fields) == 0 {
 		return nil

@@ -48,10 +48,11 @@ type Guide struct {
 	Back       string         `json:"back"`     // whether one may go back, in a sentence
 	Wordings   int            `json:"wordings"` // changes that only concern readers
 	End        *Text          `json:"end,omitempty"`
-	Operations []Operation    `json:"operations"`        // those that the guide concerns
-	Mine       []string       `json:"mine,omitempty"`    // of those, the ones that it was narrowed to
-	Gone       []Text         `json:"gone,omitempty"`    // what authors wrote to changes that are no longer there
-	WaysOut    []string       `json:"waysOut,omitempty"` // of what breaks, in the order to weigh them, while the new version can still be changed
+	Operations []Operation    `json:"operations"`     // those that the guide concerns
+	Mine       []string       `json:"mine,omitempty"` // of those, the ones that it was narrowed to
+	Gone       []Text         `json:"gone,omitempty"` // what authors wrote to changes that are no longer there
+	// of what breaks, in the order to weigh them, while the new version can still be changed
+	WaysOut []string `json:"waysOut,omitempty"`
 
 	keys map[string]string // of all operations of the old version, by what people call them
 }
@@ -130,12 +131,13 @@ type Context struct {
 	Open      bool              // whether the new version can still be changed: a file, or a draft
 }
 
-// Make writes the guide for a comparison of old and new. When ctx ends, so does the making, with its error. Messages that the budget does not
-// suffice for are left out, and the guide says so.
+// Make writes the guide for a comparison of old and new. When ctx ends, so does the making, with its error. Messages that the budget does
+// not suffice for are left out, and the guide says so.
 func Make(ctx context.Context, old, new *contract.Contract, c *compare.Comparison, known Context) (*Guide, error) {
 	g := &Guide{
 		Format: Format, API: known.API, Title: new.Title, From: old.Version, To: new.Version,
-		Must: []Step{}, Check: []Step{}, Adopt: []Step{}, Renames: []Rename{}, Wait: []Wait{}, Plans: []promise.Plan{}, Rollback: []Step{}, Operations: []Operation{},
+		Must: []Step{}, Check: []Step{}, Adopt: []Step{}, Renames: []Rename{}, Wait: []Wait{}, Plans: []promise.Plan{}, Rollback: []Step{},
+		Operations: []Operation{},
 	}
 	w := newWriter(budget.New(ctx, budget.For(old.Size+new.Size)), old, new, c, known)
 	g.Between = between(known.History, old.Version)
@@ -190,9 +192,11 @@ func (g *Guide) Copy() *Guide {
 func wayBack(c *compare.Comparison) string {
 	switch {
 	case c.Forward == compare.Breaking:
-		return fmt.Sprintf("A client of %[2]s fails on %[1]s, because of the changes below. Before you roll back, take its clients back first, or keep both versions up.", c.Old.Version, c.New.Version)
+		return fmt.Sprintf("A client of %[2]s fails on %[1]s, because of the changes below. Before you roll back, take its clients back first, or keep both versions up.",
+			c.Old.Version, c.New.Version)
 	case c.Forward == compare.Hazard:
-		return fmt.Sprintf("A client of %[2]s goes on working on %[1]s, and may mean something else there: test it before you roll back.", c.Old.Version, c.New.Version)
+		return fmt.Sprintf("A client of %[2]s goes on working on %[1]s, and may mean something else there: test it before you roll back.",
+			c.Old.Version, c.New.Version)
 	}
 	return fmt.Sprintf("A client of %[2]s works on %[1]s as it is: you may roll back.", c.Old.Version, c.New.Version)
 }

@@ -41,7 +41,8 @@ func read(t *testing.T, path string) *contract.Contract {
 func between(t *testing.T, old, new string) (*guide.Guide, *contract.Contract, *contract.Contract) {
 	t.Helper()
 	a, b := read(t, old), read(t, new)
-	return made(guide.Make(context.Background(), a, b, compare.Contracts(a, b, compare.Options{}), guide.Context{API: "berths", Languages: sample.Languages})), a, b
+	return made(guide.Make(context.Background(), a, b, compare.Contracts(a, b, compare.Options{}),
+		guide.Context{API: "berths", Languages: sample.Languages})), a, b
 }
 
 // TestCases holds the Markdown of guides against testdata/*.txtar, with code in curl and what the descriptions announce themselves; the
@@ -52,7 +53,10 @@ func TestCases(t *testing.T) {
 		notices, problems := promise.Declared(new)
 		require.Empty(t, problems)
 		c := compare.Contracts(old, new, compare.Options{})
-		g := made(guide.Make(context.Background(), old, new, c, guide.Context{Notices: notices, Languages: sample.Languages[:1], Open: true, Today: time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)}))
+		g := made(guide.Make(context.Background(), old, new, c, guide.Context{
+			Notices: notices, Languages: sample.Languages[:1], Open: true,
+			Today: time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC),
+		}))
 		judgeMessages(t, g, old, new)
 		return map[string]string{"guide.md": g.Markdown() + "\n" + g.Checklist("")}
 	})
@@ -134,7 +138,8 @@ func TestMessages(t *testing.T) {
 				if i != j {
 					pairs++
 					c := compare.Contracts(old.itself, new.itself, compare.Options{})
-					judged += judgeMessages(t, made(guide.Make(context.Background(), old.itself, new.itself, c, guide.Context{})), old.openAPI, new.openAPI)
+					judged += judgeMessages(t, made(guide.Make(context.Background(), old.itself, new.itself, c, guide.Context{})), old.openAPI,
+						new.openAPI)
 				}
 			}
 		}

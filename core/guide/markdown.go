@@ -235,7 +235,8 @@ func (p *page) plans() {
 	}
 	p.put("\n## Where replacements stand\n\n| what leaves | in its place | came in | announced | may leave from | stands |\n|---|---|---|---|---|---|\n")
 	for _, plan := range p.g.Plans {
-		p.put("| %s | %s | %s | %s | %s | %s |\n", plain(plan.Subject), plain(plan.Instead), plan.Expanded, plan.Announced, plan.Sunset, Standing(plan))
+		p.put("| %s | %s | %s | %s | %s | %s |\n", plain(plan.Subject), plain(plan.Instead), plan.Expanded, plan.Announced, plan.Sunset,
+			Standing(plan))
 	}
 }
 

@@ -179,7 +179,9 @@ func (w *writer) event(in *contract.Contract, op *contract.Operation, f focus) *
 
 // answer writes a response. media nil is the first that there is; header is one that the step is about; said is the value of that or of the
 // body, nil for a sample.
-func (w *writer) answer(in *contract.Contract, op *contract.Operation, r *contract.Response, media *contract.Media, header string, said *value.Value) *Message {
+func (w *writer) answer(in *contract.Contract, op *contract.Operation, r *contract.Response, media *contract.Media, header string,
+	said *value.Value,
+) *Message {
 	if op == nil || r == nil {
 		return nil
 	}

@@ -25,7 +25,8 @@ func (w *writer) migrate(v *value.Value, m *contract.Media, clientSends bool) *v
 	if laid != nil && sharedParts(was, laid) == sharedParts(was, was) {
 		return laid
 	}
-	if near := w.nearest(was, m, clientSends); near != nil && (laid == nil || sharedParts(was, near) > sharedParts(was, laid) || sharedParts(was, near) == sharedParts(was, laid) && w.space.Parts(near) < w.space.Parts(laid)) {
+	if near := w.nearest(was, m, clientSends); near != nil && (laid == nil || sharedParts(was, near) > sharedParts(was, laid) ||
+		sharedParts(was, near) == sharedParts(was, laid) && w.space.Parts(near) < w.space.Parts(laid)) {
 		return near
 	}
 	return laid

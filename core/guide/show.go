@@ -10,14 +10,16 @@ import (
 	"oldledger/core/value"
 )
 
-// show gives a step its messages and, where the call itself is another, its code. Messages that do not tell what the step is about are left out.
+// show gives a step its messages and, where the call itself is another, its code. Messages that do not tell what the step is about are left
+// out.
 func (w *writer) show(s *Step) {
 	ch := s.Change
 	witness := ch.WitnessFor(compare.Backward)
 	key, at := ch.Operation, ch.Location
 	if witness != nil && witness.Operation != "" {
 		key = witness.Operation
-		if named := compare.ParsePosition(witness.Position); named.Part != compare.PartOperation && (named.Part != compare.PartRequest || named.MediaType != "") {
+		if named := compare.ParsePosition(witness.Position); named.Part != compare.PartOperation &&
+			(named.Part != compare.PartRequest || named.MediaType != "") {
 			named.Fields = at.Fields
 			at = named
 		}
@@ -122,8 +124,8 @@ func (w *writer) showRequests(s *Step, from, to *contract.Operation, at compare.
 	s.After = w.request(w.new, to, f)
 }
 
-// about is a value of a media type that holds the field of a location, where the sample does not: said, where that is not nil; nil leaves it to
-// the sample.
+// about is a value of a media type that holds the field of a location, where the sample does not: said, where that is not nil; nil leaves
+// it to the sample.
 func (w *writer) about(in *contract.Contract, m *contract.Media, at compare.Location, clientSends bool, said *value.Value) *value.Value {
 	if said != nil || m == nil || len(at.Fields) == 0 {
 		return said
@@ -160,8 +162,8 @@ func (w *writer) showAnswers(s *Step, from, to *contract.Operation, at compare.L
 	s.After = w.answer(w.new, to, y, now, "", body)
 }
 
-// like is an answer of the new version that differs from the old one in nothing but the field in question, which is as in body; nil where there is
-// no such answer.
+// like is an answer of the new version that differs from the old one in nothing but the field in question, which is as in body; nil where
+// there is no such answer.
 func (w *writer) like(before, body *value.Value, fields []string, now *contract.Media, clientSends bool) *value.Value {
 	if body == nil {
 		return nil

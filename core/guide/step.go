@@ -35,7 +35,10 @@ func newWriter(b *budget.Budget, old, new *contract.Contract, c *compare.Compari
 	space := shape.NewSpace(shape.Declared, b)
 	w := &writer{
 		budget: b, old: old, new: new, space: space, comparison: c, ctx: ctx, moved: map[string]string{},
-		fill: map[*contract.Contract]*sample.Filler{old: sample.NewFiller(space, sample.Sided(old)), new: sample.NewFiller(space, sample.Sided(new))},
+		fill: map[*contract.Contract]*sample.Filler{
+			old: sample.NewFiller(space, sample.Sided(old)),
+			new: sample.NewFiller(space, sample.Sided(new)),
+		},
 	}
 	for _, ch := range c.Changes {
 		if ch.Moved != nil {
@@ -64,7 +67,10 @@ func (w *writer) step(ch *compare.Change) Step {
 
 // mention is a change in a list.
 func (w *writer) mention(ch *compare.Change) Step {
-	s := Step{Change: ch, Title: sentence(ch.Title), Text: w.advice(ch), Place: ch.Component(), Operations: w.names(ch.Reach), Group: w.group(ch), Came: w.came(ch)}
+	s := Step{
+		Change: ch, Title: sentence(ch.Title), Text: w.advice(ch), Place: ch.Component(), Operations: w.names(ch.Reach),
+		Group: w.group(ch), Came: w.came(ch),
+	}
 	if w.ctx.History != nil || w.ctx.Notices != nil { // of two files nobody knows what was announced
 		s.Removal = promise.Announce(ch, w.ctx.Notices, w.ctx.Today)
 	}
@@ -145,7 +151,8 @@ func (w *writer) renames(ch *compare.Change) []Rename {
 	case ch.Moved != nil:
 		return []Rename{{ch.ID, "address", w.written(ch.Moved.From), w.written(ch.Moved.To)}}
 	}
-	if a := promise.Announce(ch, w.ctx.Notices, w.ctx.Today); a != nil && a.Notice != nil && a.Notice.ReplacedBy != "" && a.Notice.Field != "" {
+	if a := promise.Announce(ch, w.ctx.Notices, w.ctx.Today); a != nil && a.Notice != nil && a.Notice.ReplacedBy != "" &&
+		a.Notice.Field != "" {
 		_, name, _ := strings.Cut(a.Notice.Field, ".")
 		return []Rename{{ch.ID, where, name, a.Notice.ReplacedBy}}
 	}
@@ -208,7 +215,8 @@ func (w *writer) advice(ch *compare.Change) string {
 		return "Send only what the new version takes: " + ch.Why + "."
 	case strings.HasPrefix(kind, "type-") && ch.Backward == compare.Breaking && answers:
 		return fmt.Sprintf("Read %s as it comes now: %s.", w.subject(ch), ch.Why)
-	case !answers && ch.Backward == compare.Breaking && (strings.HasPrefix(kind, "type-") || kind == "null-removed" || strings.HasSuffix(kind, "serialization-changed")):
+	case !answers && ch.Backward == compare.Breaking && (strings.HasPrefix(kind, "type-") || kind == "null-removed" ||
+		strings.HasSuffix(kind, "serialization-changed")):
 		return fmt.Sprintf("Write %s as the new version reads it: %s.", w.subject(ch), ch.Why)
 	case strings.HasSuffix(kind, "removed") && ch.Backward >= compare.Hazard:
 		return sentence(ch.Why) + "." + w.instead(ch)
@@ -264,7 +272,8 @@ func sentence(s string) string {
 	// Names such as length or lengthOverall keep their case.
 	first, _, _ := strings.Cut(s, " ")
 	switch first {
-	case "a", "an", "the", "what", "all", "clients", "whether", "it", "everything", "less", "nobody", "callers", "receivers", "response", "programs":
+	case "a", "an", "the", "what", "all", "clients", "whether", "it", "everything", "less", "nobody", "callers", "receivers", "response",
+		"programs":
 		return strings.ToUpper(string(r[:1])) + string(r[1:])
 	}
 	return s

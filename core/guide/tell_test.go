@@ -16,8 +16,8 @@ import (
 	"oldledger/tools/cases"
 )
 
-// TestMessagesTell reads the guides of all cases of the comparison and of the demo, both ways: what stands before and after differs, and what
-// the step is about stands in one of them.
+// TestMessagesTell reads the guides of all cases of the comparison and of the demo, both ways: what stands before and after differs, and
+// what the step is about stands in one of them.
 func TestMessagesTell(t *testing.T) {
 	paths, err := filepath.Glob("../compare/testdata/*.txtar")
 	require.NoError(t, err)
@@ -63,14 +63,17 @@ func TestMessagesTell(t *testing.T) {
 		if !strings.HasPrefix(entries[0], "old") {
 			old, now = now, old
 		}
-		tell(filepath.Base(path), made(guide.Make(context.Background(), old, now, compare.Contracts(old, now, compare.Options{}), guide.Context{Languages: sample.Languages[:1]})))
-		tell(filepath.Base(path)+" back", made(guide.Make(context.Background(), now, old, compare.Contracts(now, old, compare.Options{}), guide.Context{Languages: sample.Languages[:1]})))
+		tell(filepath.Base(path), made(guide.Make(context.Background(), old, now, compare.Contracts(old, now, compare.Options{}),
+			guide.Context{Languages: sample.Languages[:1]})))
+		tell(filepath.Base(path)+" back", made(guide.Make(context.Background(), now, old, compare.Contracts(now, old, compare.Options{}),
+			guide.Context{Languages: sample.Languages[:1]})))
 	}
 	for api, versions := range demoVersions(t) {
 		for i, old := range versions {
 			for j, now := range versions {
 				if i != j {
-					tell(api, made(guide.Make(context.Background(), old.itself, now.itself, compare.Contracts(old.itself, now.itself, compare.Options{}), guide.Context{Languages: sample.Languages[:1]})))
+					tell(api, made(guide.Make(context.Background(), old.itself, now.itself, compare.Contracts(old.itself, now.itself, compare.Options{}),
+						guide.Context{Languages: sample.Languages[:1]})))
 				}
 			}
 		}

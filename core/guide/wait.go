@@ -39,7 +39,8 @@ func (w *writer) waits() []Wait {
 			what = w.names([]string{n.Operation})[0]
 		}
 		all = append(all, Wait{
-			Title: what + " leaves", Until: n.Sunset, Instead: n.ReplacedBy, Reason: n.Reason, Operations: w.names(reach), Notice: &n, Reach: w.allFormerly(reach),
+			Title: what + " leaves", Until: n.Sunset, Instead: n.ReplacedBy, Reason: n.Reason, Operations: w.names(reach), Notice: &n,
+			Reach: w.allFormerly(reach),
 		})
 	}
 	for _, ch := range w.comparison.Changes {

@@ -28,7 +28,10 @@ const (
 // TestSelect follows the tables of RFC 9535 (sections 1.5 and 2.3), with values of the harbour.
 func TestSelect(t *testing.T) {
 	for _, c := range []struct{ on, path, want string }{
-		{quay, `$.quay.berth[*].name`, `$['quay']['berth'][0]['name'] $['quay']['berth'][1]['name'] $['quay']['berth'][2]['name'] $['quay']['berth'][3]['name']`},
+		{
+			quay, `$.quay.berth[*].name`,
+			`$['quay']['berth'][0]['name'] $['quay']['berth'][1]['name'] $['quay']['berth'][2]['name'] $['quay']['berth'][3]['name']`,
+		},
 		{quay, `$.quay.*`, `$['quay']['berth'] $['quay']['crane']`},
 		{quay, `$.quay..length`, `$['quay']['berth'][0]['length'] $['quay']['berth'][1]['length'] $['quay']['berth'][2]['length'] $['quay']['berth'][3]['length'] $['quay']['crane']['length']`},
 		{quay, `$..berth[2].kind`, `$['quay']['berth'][2]['kind']`},
@@ -136,7 +139,8 @@ func TestNormalized(t *testing.T) {
 		names := rapid.SliceOfNDistinct(rapid.String(), 1, 4, rapid.ID[string]).Draw(t, "names")
 		root := value.Obj()
 		for i, n := range names {
-			root.Members = append(root.Members, value.Member{Name: n, Value: value.Arr(value.Str(n), value.Obj(value.Member{Name: names[0], Value: value.Bool(i%2 == 0)}))})
+			root.Members = append(root.Members, value.Member{Name: n, Value: value.Arr(value.Str(n),
+				value.Obj(value.Member{Name: names[0], Value: value.Bool(i%2 == 0)}))})
 		}
 		found, err := all.Select(root)
 		require.NoError(t, err)

@@ -35,7 +35,10 @@ func Bundle(set *source.Set) (*value.Value, error) {
 	return b.bundle()
 }
 
-var staysApart = source.Rule{Name: "stays-apart", Severity: source.Error, Refused: true, Means: "The files of the description cannot be written as one."}
+var staysApart = source.Rule{
+	Name: "stays-apart", Severity: source.Error, Refused: true,
+	Means: "The files of the description cannot be written as one.",
+}
 
 // linksStay reports links that name an operation by its place in a file: that place is another one in the bundle.
 func (r *reader) linksStay(c *contract.Contract) {
@@ -43,7 +46,8 @@ func (r *reader) linksStay(c *contract.Contract) {
 		for _, resp := range op.Responses {
 			for _, l := range resp.Links {
 				if l.OperationRef != "" && (l.Node.File() != r.set.Entry || l.OperationRef[0] != '#') {
-					r.report(l.Node.Get("operationRef").Wrong(staysApart, "%s names an operation by its place in a file; name it by its operationId to bundle it", l.OperationRef))
+					r.report(l.Node.Get("operationRef").Wrong(staysApart,
+						"%s names an operation by its place in a file; name it by its operationId to bundle it", l.OperationRef))
 				}
 			}
 		}
@@ -75,7 +79,8 @@ func (b *bundler) bundle() (*value.Value, error) {
 	}
 	for _, u := range b.uses {
 		if u.as == "" && len(b.resourcesOf(u.ref.File())) > 1 {
-			return nil, source.Diagnostics{u.ref.Wrong(staysApart, "a $dynamicRef between schemas with an $id of their own means another schema once they are one file; write it as $ref to bundle it")}
+			return nil, source.Diagnostics{u.ref.Wrong(staysApart,
+				"a $dynamicRef between schemas with an $id of their own means another schema once they are one file; write it as $ref to bundle it")}
 		}
 		b.used[u.ref] = u
 	}

@@ -31,7 +31,9 @@ func (r *reader) spoken(root *source.Node) (d dialect, ok bool) {
 		if (n.Kind == source.String || n.Kind == source.Number) && n.Text == "2.0" {
 			return v20, true
 		}
-		r.report(n.Wrong(contract.NoDescription, "Swagger %s is not read here; the versions 2.0, 3.0.x, 3.1.x and 3.2.x are, and older ones can be converted to one of them", describe(n)))
+		r.report(n.Wrong(contract.NoDescription,
+			"Swagger %s is not read here; the versions 2.0, 3.0.x, 3.1.x and 3.2.x are, and older ones can be converted to one of them",
+			describe(n)))
 		return 0, false
 	}
 	n := root.Get("openapi")

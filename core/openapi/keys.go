@@ -32,7 +32,9 @@ var objects = map[string][]since{
 		{v30, v32, "enum default description"},
 	},
 	"components": {
-		{v30, v32, "schemas responses parameters examples requestBodies headers securitySchemes links callbacks"}, {v31, v32, "pathItems"}, {v32, v32, "mediaTypes"},
+		{v30, v32, "schemas responses parameters examples requestBodies headers securitySchemes links callbacks"},
+		{v31, v32, "pathItems"},
+		{v32, v32, "mediaTypes"},
 	},
 	"tag":  {{v20, v32, "name description externalDocs"}, {v32, v32, "summary parent kind"}},
 	"docs": {{v20, v32, "description url"}},
@@ -138,14 +140,17 @@ func (r *reader) unknownKey(n *source.Node, m source.Member, object string, d di
 	a := article(object)
 	if other, has := of.elsewhere[m.Key]; has {
 		rule := contract.KeyOfOther
-		if object == "schema" && groups[m.Key]&ofAnnotations != 0 || m.Key == "summary" || m.Key == "identifier" || strings.HasPrefix(m.Key, "$") {
+		if object == "schema" && groups[m.Key]&ofAnnotations != 0 || m.Key == "summary" || m.Key == "identifier" ||
+			strings.HasPrefix(m.Key, "$") {
 			rule = contract.KeyUnknown
 		}
-		return m.Value.KeyWrong(rule, "%s is a key of OpenAPI %s, and not of %s %s in %s, in which this is written; %s", m.Key, versionNames[other], a, object, versionNames[d], insteadOf(m.Key, d))
+		return m.Value.KeyWrong(rule, "%s is a key of OpenAPI %s, and not of %s %s in %s, in which this is written; %s", m.Key,
+			versionNames[other], a, object, versionNames[d], insteadOf(m.Key, d))
 	}
 	switch near := source.Nearest(m.Key, of.keys); {
 	case near != "" && n.Get(near) != nil:
-		return m.Value.KeyWrong(contract.KeyUnknown, "%s %s has no key %q; it looks like %s, which stands here already", a, object, m.Key, near).Also(n.Get(near), near)
+		return m.Value.KeyWrong(contract.KeyUnknown, "%s %s has no key %q; it looks like %s, which stands here already", a, object, m.Key,
+			near).Also(n.Get(near), near)
 	case near != "":
 		return m.Value.KeyWrong(contract.KeyMisspelt, "%s %s has no key %q; did you mean %q?", a, object, m.Key, near).Rename(m.Value, near)
 	}

@@ -26,11 +26,17 @@ const (
 var groups = func() map[string]group {
 	all := map[string]group{}
 	for g, keywords := range map[group][]string{
-		ofAnnotations: {"title", "description", "default", "example", "examples", "readOnly", "writeOnly", "deprecated", "contentEncoding", "contentMediaType", "externalDocs", "xml"},
-		ofTypes:       {"type", "nullable", "enum", "const"},
-		ofNumbers:     {"multipleOf", "minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum"},
-		ofStrings:     {"minLength", "maxLength", "pattern", "format"},
-		ofArrays:      {"minItems", "maxItems", "uniqueItems", "items", "prefixItems", "contains", "minContains", "maxContains", "unevaluatedItems"},
+		ofAnnotations: {
+			"title", "description", "default", "example", "examples", "readOnly", "writeOnly", "deprecated", "contentEncoding",
+			"contentMediaType", "externalDocs", "xml",
+		},
+		ofTypes:   {"type", "nullable", "enum", "const"},
+		ofNumbers: {"multipleOf", "minimum", "maximum", "exclusiveMinimum", "exclusiveMaximum"},
+		ofStrings: {"minLength", "maxLength", "pattern", "format"},
+		ofArrays: {
+			"minItems", "maxItems", "uniqueItems", "items", "prefixItems", "contains", "minContains", "maxContains",
+			"unevaluatedItems",
+		},
 		ofObjects: {
 			"properties", "required", "minProperties", "maxProperties", "additionalProperties", "patternProperties", "propertyNames",
 			"unevaluatedProperties", "dependentSchemas", "dependentRequired",
@@ -97,7 +103,8 @@ var legacy = []string{"definitions", "id", "$recursiveAnchor"}
 
 // nullable tells of nullable where it says nothing.
 func (r *reader) nullable(n *source.Node, m source.Member) {
-	d := m.Value.KeyWrong(contract.NullableIgnored, "nullable is a key of OpenAPI 3.0 and says nothing in %s; write %s", versionNames[r.dialectOf(n)], typeWithNull(n, r.dialectOf(n)))
+	d := m.Value.KeyWrong(contract.NullableIgnored, "nullable is a key of OpenAPI 3.0 and says nothing in %s; write %s",
+		versionNames[r.dialectOf(n)], typeWithNull(n, r.dialectOf(n)))
 	if m.Value.Kind == source.Boolean && !m.Value.Bool {
 		d.Severity, d.Right = source.Warning, "take it out"
 	}
@@ -138,7 +145,8 @@ func (r *reader) siblings(n *source.Node) {
 		if len(ms) > 1 {
 			verb = "say"
 		}
-		r.report(ms[0].Value.KeyWrong(rule, "beside $ref, %s %s nothing in OpenAPI %s; put the reference into allOf, and the rest beside that", strings.Join(keys, ", "), verb, versionNames[r.dialectOf(n)]))
+		r.report(ms[0].Value.KeyWrong(rule, "beside $ref, %s %s nothing in OpenAPI %s; put the reference into allOf, and the rest beside that",
+			strings.Join(keys, ", "), verb, versionNames[r.dialectOf(n)]))
 	}
 	tell(contract.WordsIgnored, words)
 	tell(contract.KeyIgnored, rules)

@@ -30,7 +30,8 @@ func (r *reader) objects(s *contract.Schema, n *source.Node) {
 	s.EnsureRare().UnevaluatedProperties = r.sub(n, "unevaluatedProperties")
 	s.EnsureRare().DependentSchemas = r.named(n, "dependentSchemas")
 	for _, m := range r.members(n, "dependentRequired") {
-		s.EnsureRare().DependentRequired = append(s.DependentRequired(), contract.Dependency{Name: m.Key, Needs: r.words(n.Get("dependentRequired"), m.Key)})
+		s.EnsureRare().DependentRequired = append(s.DependentRequired(),
+			contract.Dependency{Name: m.Key, Needs: r.words(n.Get("dependentRequired"), m.Key)})
 	}
 }
 

@@ -50,7 +50,8 @@ func (r *reader) paths(root *source.Node, base inherited) []*contract.Operation 
 			r.report(m.Value.KeyWrong(contract.PathBroken, "%q is no path; one begins with a slash, such as /berths", path))
 			continue
 		default:
-			r.report(m.Value.KeyWrong(contract.PathBroken, "the path %s has no slash at its beginning; write /%s", path, path).Rename(m.Value, "/"+path))
+			r.report(m.Value.KeyWrong(contract.PathBroken, "the path %s has no slash at its beginning; write /%s", path, path).Rename(m.Value,
+				"/"+path))
 			path = "/" + path
 		}
 		if open := unbalanced(path); open != "" {
@@ -66,14 +67,16 @@ func (r *reader) paths(root *source.Node, base inherited) []*contract.Operation 
 		wire := contract.WirePath(path)
 		first, twice := seen[wire]
 		if twice {
-			r.report(m.Value.KeyWrong(contract.PathTwice, "%s is the same path as %s in line %d; put both under one key", m.Key, first.Key, first.KeyLine).
+			r.report(m.Value.KeyWrong(contract.PathTwice, "%s is the same path as %s in line %d; put both under one key", m.Key, first.Key,
+				first.KeyLine).
 				Also(first.Value, "the same path"))
 		} else {
 			seen[wire] = m
 		}
 		for _, op := range r.pathItem(path, m.Value, place{}, base) {
 			if keys[op.Key()] {
-				r.report(op.Node.KeyWrong(contract.OperationTwice, "%s stands twice, here and under %s in line %d; keep one of them", op.Method+" "+op.Path, first.Key, first.KeyLine).Also(first.Value, "the first"))
+				r.report(op.Node.KeyWrong(contract.OperationTwice, "%s stands twice, here and under %s in line %d; keep one of them",
+					op.Method+" "+op.Path, first.Key, first.KeyLine).Also(first.Value, "the first"))
 				continue
 			}
 			keys[op.Key()] = true
@@ -107,7 +110,8 @@ func (r *reader) pathItem(path string, n *source.Node, at place, base inherited)
 	if ref := n.Get("$ref"); ref != nil {
 		for _, m := range n.Members {
 			if slices.Contains(methods, m.Key) || m.Key == "parameters" || m.Key == "additionalOperations" {
-				r.report(m.Value.KeyWrong(contract.KeyIgnored, "%s stands beside $ref, which leaves open what holds, and is left out; put it into what %s names", m.Key, ref.Text))
+				r.report(m.Value.KeyWrong(contract.KeyIgnored,
+					"%s stands beside $ref, which leaves open what holds, and is left out; put it into what %s names", m.Key, ref.Text))
 			}
 		}
 	}
@@ -188,7 +192,8 @@ func (r *reader) operation(path, method string, item, n *source.Node, at place, 
 	for i, tag := range op.Tags {
 		if r.grouped && !r.groups[tag] {
 			at := n.Get("tags").Items()[i]
-			r.report(r.nearFix(at.Wrong(contract.GroupUndeclared, "the tag %s is not declared under tags; %s", tag, source.DidYouMean(tag, slices.Sorted(maps.Keys(r.groups)))), at, tag, slices.Sorted(maps.Keys(r.groups))))
+			r.report(r.nearFix(at.Wrong(contract.GroupUndeclared, "the tag %s is not declared under tags; %s", tag,
+				source.DidYouMean(tag, slices.Sorted(maps.Keys(r.groups)))), at, tag, slices.Sorted(maps.Keys(r.groups))))
 		}
 	}
 	all := shared.overriddenBy(r.parameterList(n))
@@ -227,7 +232,8 @@ func (r *reader) identify(op *contract.Operation) {
 		return
 	}
 	if first := r.ops[op.ID]; first != nil && first.Node != op.Node {
-		r.report(op.Node.Get("operationId").Wrong(contract.IDTwice, "the operationId %s is that of %s, too; give each its own", op.ID, first.Method+" "+first.Path).Also(first.Node.Get("operationId"), "the first"))
+		r.report(op.Node.Get("operationId").Wrong(contract.IDTwice, "the operationId %s is that of %s, too; give each its own", op.ID,
+			first.Method+" "+first.Path).Also(first.Node.Get("operationId"), "the first"))
 		return
 	}
 	r.ops[op.ID] = op

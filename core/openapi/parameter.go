@@ -101,14 +101,17 @@ func (r *reader) parameter(n *source.Node) *contract.Parameter {
 		return nil
 	case in == "":
 		r.keys(n, "parameter")
-		r.report(n.Wrong(contract.ParameterBroken, "the parameter %s does not say where it stands, and is left out; write in: query, header, path or cookie", name))
+		r.report(n.Wrong(contract.ParameterBroken,
+			"the parameter %s does not say where it stands, and is left out; write in: query, header, path or cookie", name))
 		return nil
 	case (in == "body" || in == "formData") && r.dialectOf(n) != v20:
-		r.report(n.Get("in").Wrong(contract.ParameterBroken, "the parameter %s stands in %s, as OpenAPI 2.0 has it, and is left out; write requestBody", name, in))
+		r.report(n.Get("in").Wrong(contract.ParameterBroken,
+			"the parameter %s stands in %s, as OpenAPI 2.0 has it, and is left out; write requestBody", name, in))
 		return nil
 	case !slices.Contains(places, in):
 		at := n.Get("in")
-		r.report(r.nearFix(at.Wrong(contract.ParameterBroken, "the parameter %s stands in %q, and is left out; write %s%s", name, in, orList(places), strings.Replace(source.DidYouMean(in, places), ";", ":", 1)), at, in, places))
+		r.report(r.nearFix(at.Wrong(contract.ParameterBroken, "the parameter %s stands in %q, and is left out; write %s%s", name, in,
+			orList(places), strings.Replace(source.DidYouMean(in, places), ";", ":", 1)), at, in, places))
 		return nil
 	}
 	r.keys(n, "parameter")
@@ -119,7 +122,8 @@ func (r *reader) parameter(n *source.Node) *contract.Parameter {
 		if required := n.Get("required"); required != nil {
 			at = required
 		}
-		d := at.Wrong(contract.ParameterOptional, "the path parameter %s does not say that it is required, as every one is; write required: true", name)
+		d := at.Wrong(contract.ParameterOptional, "the path parameter %s does not say that it is required, as every one is; write required: true",
+			name)
 		if at != n {
 			d.Replace(at, "true")
 		}
@@ -149,7 +153,8 @@ func (r *reader) pathParameters(key *source.Node, path string, ops []*contract.O
 				return false
 			}
 			at := cmp.Or(p.Node.Get("name"), p.Node)
-			d := r.nearFix(at.Wrong(contract.ParameterUnused, "the path %s does not use the parameter %s; %s", path, p.Name, source.DidYouMean(p.Name, undeclared)), at, p.Name, undeclared)
+			d := r.nearFix(at.Wrong(contract.ParameterUnused, "the path %s does not use the parameter %s; %s", path, p.Name,
+				source.DidYouMean(p.Name, undeclared)), at, p.Name, undeclared)
 			if near := source.Nearest(p.Name, undeclared); near != "" {
 				misspelt[near] = true
 				d.Also(key, "the path, which uses {"+near+"}")
@@ -168,7 +173,8 @@ func (r *reader) pathParameters(key *source.Node, path string, ops []*contract.O
 			at, who = lacking[0].Node, lacking[0].Method+" does not declare it"
 		}
 		if !misspelt[name] {
-			r.report(at.KeyWrong(contract.ParameterUndeclared, "the path %s uses {%s}, and %s; declare it under parameters, with in: path", path, name, who))
+			r.report(at.KeyWrong(contract.ParameterUndeclared, "the path %s uses {%s}, and %s; declare it under parameters, with in: path", path,
+				name, who))
 		}
 		for _, op := range lacking {
 			op.Parameters = append(op.Parameters, &contract.Parameter{
@@ -218,7 +224,8 @@ func (r *reader) styled(n *source.Node, name, in string) *contract.Parameter {
 		p.Style = styles[in][0]
 	} else if !slices.Contains(styles[in], p.Style) {
 		at := n.Get("style")
-		r.report(r.nearFix(at.Wrong(contract.WordUnknown, "a %s parameter has no style %q; it may be %s", in, p.Style, strings.Join(styles[in], ", ")), at, p.Style, styles[in]))
+		r.report(r.nearFix(at.Wrong(contract.WordUnknown, "a %s parameter has no style %q; it may be %s", in, p.Style,
+			strings.Join(styles[in], ", ")), at, p.Style, styles[in]))
 		p.Style = styles[in][0]
 	}
 	p.Explode = p.Style == "form" || p.Style == "cookie"
@@ -234,10 +241,12 @@ func (r *reader) styled(n *source.Node, name, in string) *contract.Parameter {
 	}
 	switch {
 	case p.Schema != nil && len(p.Content) > 0:
-		r.report(n.Get("content").KeyWrong(contract.ContentTwice, "the parameter %s has both schema and content, of which schema counts; keep one of them", name))
+		r.report(n.Get("content").KeyWrong(contract.ContentTwice,
+			"the parameter %s has both schema and content, of which schema counts; keep one of them", name))
 		p.Content = nil
 	case len(p.Content) > 1:
-		r.report(p.Content[1].Node.KeyWrong(contract.ContentTwice, "the parameter %s has %d media types, of which the first counts; keep one of them", name, len(p.Content)))
+		r.report(p.Content[1].Node.KeyWrong(contract.ContentTwice,
+			"the parameter %s has %d media types, of which the first counts; keep one of them", name, len(p.Content)))
 		p.Content = p.Content[:1]
 	case p.Schema == nil && len(p.Content) == 0 && in != "querystring" && n.Get("schema") == nil && n.Get("content") == nil:
 		r.report(n.KeyWrong(contract.KeyMissing, "%s says nothing of its values; write schema", name))

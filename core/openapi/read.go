@@ -1,8 +1,8 @@
 // Package openapi reads OpenAPI descriptions into contracts, and writes the files of one as a single one (Bundle).
 //
-// It reads OpenAPI 2.0, 3.0 (3.0.4), 3.1 (3.1.1) and 3.2 (3.2.0), of one file or of several that refer to one another. What
-// is wrong with a description is a diagnostic of its contract, with its range and its mend, and the rest is read: what each mistake is taken
-// to mean, contract.Rules say. Refused is only what is no description, or not whole. Unknown fields whose names begin with x- are kept.
+// It reads OpenAPI 2.0, 3.0 (3.0.4), 3.1 (3.1.1) and 3.2 (3.2.0), of one file or of several that refer to one another. What is wrong with a
+// description is a diagnostic of its contract, with its range and its mend, and the rest is read: what each mistake is taken to mean,
+// contract.Rules say. Refused is only what is no description, or not whole. Unknown fields whose names begin with x- are kept.
 package openapi
 
 import (
@@ -98,7 +98,8 @@ func (r *reader) contract(root *source.Node) *contract.Contract {
 	d, ok := r.spoken(root)
 	if !ok {
 		if len(r.diagnostics) == 0 {
-			r.report(root.Wrong(contract.NoDescription, "the key openapi is missing%s; a description begins with a line such as openapi: 3.1.0", otherFormat(root)))
+			r.report(root.Wrong(contract.NoDescription, "the key openapi is missing%s; a description begins with a line such as openapi: 3.1.0",
+				otherFormat(root)))
 		}
 		return nil
 	}
@@ -172,7 +173,8 @@ func (r *reader) links(c *contract.Contract) {
 			for _, l := range resp.Links {
 				if l.OperationID != "" && !slices.Contains(ids, l.OperationID) {
 					at := l.Node.Get("operationId")
-					r.report(r.nearFix(at.Wrong(contract.TargetMissing, "no operation has the operationId %s; %s", l.OperationID, source.DidYouMean(l.OperationID, ids)), at, l.OperationID, ids))
+					r.report(r.nearFix(at.Wrong(contract.TargetMissing, "no operation has the operationId %s; %s", l.OperationID,
+						source.DidYouMean(l.OperationID, ids)), at, l.OperationID, ids))
 				}
 			}
 		}

@@ -95,10 +95,12 @@ func (r *reader) document(ref *source.Node, address string) *source.Node {
 	}
 	switch {
 	case given.Scheme != "" || given.Host != "":
-		r.report(ref.Wrong(source.OutsideSet, "%s is outside the set of files: nothing is fetched; record that file beside this one and refer to it by its path", ref.Text))
+		r.report(ref.Wrong(source.OutsideSet,
+			"%s is outside the set of files: nothing is fetched; record that file beside this one and refer to it by its path", ref.Text))
 		return nil
 	case strings.HasPrefix(given.Path, "/"):
-		r.report(ref.Wrong(source.OutsideSet, "%s begins at the root of a file system; write the path from this file, such as schemas/name.yaml", ref.Text))
+		r.report(ref.Wrong(source.OutsideSet, "%s begins at the root of a file system; write the path from this file, such as schemas/name.yaml",
+			ref.Text))
 		return nil
 	}
 	f, err := r.set.File(path.Join(path.Dir(ref.File().Path()), given.Path))

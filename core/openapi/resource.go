@@ -35,7 +35,10 @@ func (r *reader) resourcesOf(f *source.File) resources {
 	if found, done := r.resources[f]; done {
 		return found
 	}
-	own := &resource{base: &url.URL{Scheme: "set", Path: "/" + f.Path()}, anchors: map[string]*source.Node{}, dynamics: map[string]*source.Node{}}
+	own := &resource{
+		base: &url.URL{Scheme: "set", Path: "/" + f.Path()}, anchors: map[string]*source.Node{},
+		dynamics: map[string]*source.Node{},
+	}
 	found := resources{f.Root: own}
 	r.resources[f] = found
 	if r.dialectOf(f.Root).before31() || !speaksOfResources(f.Text) {

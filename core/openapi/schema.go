@@ -56,7 +56,8 @@ func (r *reader) schema(n *source.Node) *contract.Schema {
 		r.note(ref, target, "schemas")
 		s.Ref = r.schema(target)
 		if r.circular(s) {
-			r.report(ref.Wrong(contract.ReferenceCircular, "the reference %s leads back to itself and describes nothing; it must lead to a schema", ref.Text))
+			r.report(ref.Wrong(contract.ReferenceCircular, "the reference %s leads back to itself and describes nothing; it must lead to a schema",
+				ref.Text))
 			s.Ref = nil
 			s.EnsureRare().Unclear = []*source.Node{ref}
 			return s
@@ -124,7 +125,8 @@ func (r *reader) foreign(s *contract.Schema, n *source.Node) {
 	if named == nil {
 		named = n.File().Root.Get("jsonSchemaDialect")
 	}
-	if named == nil || named.Kind != source.String || strings.HasPrefix(named.Text, "https://json-schema.org/draft/2020-12/") || strings.HasPrefix(named.Text, "https://spec.openapis.org/oas/3.") {
+	if named == nil || named.Kind != source.String || strings.HasPrefix(named.Text, "https://json-schema.org/draft/2020-12/") ||
+		strings.HasPrefix(named.Text, "https://spec.openapis.org/oas/3.") {
 		return
 	}
 	s.EnsureRare().Unsupported = append(s.Unsupported(), "the schema dialect "+named.Text)
@@ -164,7 +166,8 @@ func (r *reader) dynamic(s *contract.Schema, n *source.Node) {
 		s.AllOf = append(s.AllOf, to)
 	}
 	if r.circular(s) {
-		r.report(ref.Wrong(contract.ReferenceCircular, "the reference %s leads back to itself and describes nothing; it must lead to a schema", ref.Text))
+		r.report(ref.Wrong(contract.ReferenceCircular, "the reference %s leads back to itself and describes nothing; it must lead to a schema",
+			ref.Text))
 		s.Ref = nil
 	}
 }
@@ -276,7 +279,8 @@ func (r *reader) limit(n *source.Node, inclusive, exclusive string) (in, ex *big
 	switch {
 	case e == nil:
 	case r.dialectOf(n).before31() && e.Kind == source.Number:
-		r.report(e.Wrong(contract.LimitOtherWay, "in OpenAPI %s %s is true or false, and not the limit; write it beside %s", versionNames[r.dialectOf(n)], exclusive, inclusive))
+		r.report(e.Wrong(contract.LimitOtherWay, "in OpenAPI %s %s is true or false, and not the limit; write it beside %s",
+			versionNames[r.dialectOf(n)], exclusive, inclusive))
 		ex = e.Num()
 	case r.dialectOf(n).before31():
 		if r.flag(n, exclusive) {
@@ -317,7 +321,8 @@ func (r *reader) arrays(s *contract.Schema, n *source.Node) {
 		return
 	}
 	s.EnsureRare().PrefixItems = r.subs(n, "prefixItems")
-	s.EnsureRare().Contains, s.EnsureRare().MinContains, s.EnsureRare().MaxContains = r.sub(n, "contains"), r.count(n, "minContains"), r.count(n, "maxContains")
+	s.EnsureRare().Contains, s.EnsureRare().MinContains, s.EnsureRare().MaxContains = r.sub(n, "contains"), r.count(n, "minContains"),
+		r.count(n, "maxContains")
 	s.EnsureRare().UnevaluatedItems = r.sub(n, "unevaluatedItems")
 }
 

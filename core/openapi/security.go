@@ -19,7 +19,8 @@ func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
 	s := &contract.SecurityScheme{
 		Name: name, Type: r.text(n, "type"), Description: r.text(n, "description"),
 		In: r.text(n, "in"), Parameter: r.text(n, "name"),
-		Scheme: r.text(n, "scheme"), BearerFormat: r.text(n, "bearerFormat"), OpenIDURL: r.text(n, "openIdConnectUrl"), Extensions: extensions(n), Node: n,
+		Scheme: r.text(n, "scheme"), BearerFormat: r.text(n, "bearerFormat"), OpenIDURL: r.text(n, "openIdConnectUrl"), Extensions: extensions(n),
+		Node: n,
 	}
 	if r.dialectOf(n) == v20 {
 		return r.schemeTwo(s, n)
@@ -30,13 +31,16 @@ func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
 		return unknownScheme(name, n)
 	case !slices.Contains(schemeTypes, s.Type):
 		at := n.Get("type")
-		r.report(r.nearFix(at.Wrong(contract.SchemeBroken, "the security scheme %s has no known type %q; %s", name, s.Type, source.DidYouMean(s.Type, schemeTypes)), at, s.Type, schemeTypes))
+		r.report(r.nearFix(at.Wrong(contract.SchemeBroken, "the security scheme %s has no known type %q; %s", name, s.Type,
+			source.DidYouMean(s.Type, schemeTypes)), at, s.Type, schemeTypes))
 		return unknownScheme(name, n)
 	case s.Type == "apiKey" && (s.In == "" || s.Parameter == ""):
-		r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s does not say where the key is sent, and under which name; write in and name", name))
+		r.report(n.Wrong(contract.SchemeBroken,
+			"the security scheme %s does not say where the key is sent, and under which name; write in and name", name))
 		return unknownScheme(name, n)
 	case s.Type == "http" && s.Scheme == "":
-		r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s does not say how the credential is written; write scheme, such as bearer or basic", name))
+		r.report(n.Wrong(contract.SchemeBroken,
+			"the security scheme %s does not say how the credential is written; write scheme, such as bearer or basic", name))
 		return unknownScheme(name, n)
 	}
 	for _, f := range r.members(n, "flows") {
@@ -125,7 +129,8 @@ func (r *reader) security(n *source.Node) []contract.Requirement {
 				if r.dialect == v20 {
 					where = "securityDefinitions"
 				}
-				d := m.Value.KeyWrong(contract.SchemeUndeclared, "the security scheme %s is not declared under %s; %s", m.Key, where, source.DidYouMean(m.Key, known))
+				d := m.Value.KeyWrong(contract.SchemeUndeclared, "the security scheme %s is not declared under %s; %s", m.Key, where,
+					source.DidYouMean(m.Key, known))
 				if near := source.Nearest(m.Key, known); near != "" {
 					d.Rename(m.Value, near)
 				}

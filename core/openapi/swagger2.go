@@ -176,7 +176,8 @@ func (r *reader) simple(n *source.Node) *contract.Schema {
 		s.Types, s.EnsureRare().ContentMediaType = []string{"string"}, "application/octet-stream"
 		return s
 	case t.Kind == source.String && t.Text == "object":
-		r.report(t.Wrong(contract.TypeUnknown, "a parameter of OpenAPI 2.0 is an object only in the body, and the type is left out; write it with in: body"))
+		r.report(t.Wrong(contract.TypeUnknown,
+			"a parameter of OpenAPI 2.0 is an object only in the body, and the type is left out; write it with in: body"))
 	default:
 		r.types(s, n)
 	}
@@ -211,12 +212,14 @@ func (r *reader) collection(n *source.Node, in string) (style string, explode bo
 		return "tabDelimited", false
 	case "multi":
 		if in != "query" {
-			r.report(n.Get("collectionFormat").Wrong(contract.WordUnknown, "multi stands in the query and in forms only, and is left out; write csv"))
+			r.report(n.Get("collectionFormat").Wrong(contract.WordUnknown,
+				"multi stands in the query and in forms only, and is left out; write csv"))
 			return styles[in][0], false
 		}
 		return "form", true
 	}
-	r.report(n.Get("collectionFormat").Wrong(contract.WordUnknown, "there is no collectionFormat %q; %s", format, cmp.Or(source.DidYouMean(format, collections), "they are "+orList(collections))))
+	r.report(n.Get("collectionFormat").Wrong(contract.WordUnknown, "there is no collectionFormat %q; %s", format,
+		cmp.Or(source.DidYouMean(format, collections), "they are "+orList(collections))))
 	return styles[in][0], false
 }
 
@@ -270,7 +273,10 @@ func (r *reader) responseTwo(op *contract.Operation, status string, n *source.No
 var schemeTypesTwo = []string{"basic", "apiKey", "oauth2"}
 
 // flowsTwo are the names of the flows, and what 3.x calls them.
-var flowsTwo = map[string]string{"implicit": "implicit", "password": "password", "application": "clientCredentials", "accessCode": "authorizationCode"}
+var flowsTwo = map[string]string{
+	"implicit": "implicit", "password": "password", "application": "clientCredentials",
+	"accessCode": "authorizationCode",
+}
 
 // schemeTwo reads a security definition.
 func (r *reader) schemeTwo(s *contract.SecurityScheme, n *source.Node) *contract.SecurityScheme {
@@ -279,7 +285,8 @@ func (r *reader) schemeTwo(s *contract.SecurityScheme, n *source.Node) *contract
 		s.Type, s.Scheme = "http", "basic"
 	case "apiKey":
 		if s.In == "" || s.Parameter == "" {
-			r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s does not say where the key is sent, and under which name; write in and name", s.Name))
+			r.report(n.Wrong(contract.SchemeBroken,
+				"the security scheme %s does not say where the key is sent, and under which name; write in and name", s.Name))
 			return unknownScheme(s.Name, n)
 		}
 	case "oauth2":
@@ -287,14 +294,16 @@ func (r *reader) schemeTwo(s *contract.SecurityScheme, n *source.Node) *contract
 		given := r.text(n, "flow")
 		name, known := flowsTwo[given]
 		if !known {
-			r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s has no flow %q; they are implicit, password, application and accessCode", s.Name, given))
+			r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s has no flow %q; they are implicit, password, application and accessCode",
+				s.Name, given))
 			return unknownScheme(s.Name, n)
 		}
 		s.Flows = []contract.Flow{{
 			Name: name, AuthorizationURL: r.text(n, "authorizationUrl"), TokenURL: r.text(n, "tokenUrl"), Scopes: r.scopes(n), Node: n,
 		}}
 	default:
-		r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s has no known type %q; it may be %s", s.Name, s.Type, orList(schemeTypesTwo)))
+		r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s has no known type %q; it may be %s", s.Name, s.Type,
+			orList(schemeTypesTwo)))
 		return unknownScheme(s.Name, n)
 	}
 	return s

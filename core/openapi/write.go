@@ -300,7 +300,9 @@ func (w *writer) pathItem(ops []*contract.Operation, common *[]contract.Requirem
 	return o.value()
 }
 
-func (w *writer) operation(op *contract.Operation, shared []*contract.Parameter, above contract.Resource, common *[]contract.Requirement) *value.Value {
+func (w *writer) operation(op *contract.Operation, shared []*contract.Parameter, above contract.Resource,
+	common *[]contract.Requirement,
+) *value.Value {
 	var o object
 	o.text("operationId", op.ID)
 	if op.Summary != above.Name {
@@ -384,7 +386,10 @@ func (w *writer) commonSecurity() *[]contract.Requirement {
 
 func sameSecurity(a, b []contract.Requirement) bool {
 	return slices.EqualFunc(a, b, func(x, y contract.Requirement) bool {
-		return slices.EqualFunc(x.Schemes, y.Schemes, func(u, v contract.SchemeUse) bool { return u.Scheme == v.Scheme && slices.Equal(u.Scopes, v.Scopes) })
+		return slices.EqualFunc(x.Schemes, y.Schemes, func(u, v contract.SchemeUse) bool {
+			return u.Scheme == v.Scheme &&
+				slices.Equal(u.Scopes, v.Scopes)
+		})
 	})
 }
 

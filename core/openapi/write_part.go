@@ -14,7 +14,12 @@ func (w *writer) count() {
 	for _, group := range []struct {
 		section string
 		all     []contract.Named
-	}{{"parameters", w.c.Shared.Parameters}, {"responses", w.c.Shared.Responses}, {"requestBodies", w.c.Shared.Bodies}, {"headers", w.c.Shared.Headers}} {
+	}{
+		{"parameters", w.c.Shared.Parameters},
+		{"responses", w.c.Shared.Responses},
+		{"requestBodies", w.c.Shared.Bodies},
+		{"headers", w.c.Shared.Headers},
+	} {
 		for _, n := range group.all {
 			w.share(group.section, n)
 		}
@@ -113,12 +118,17 @@ func upper(name string) string {
 
 // phrases are the names of statuses (RFC 9110 section 15, and the registry that it founds).
 var phrases = map[string]string{
-	"200": "OK", "201": "Created", "202": "Accepted", "203": "Non-Authoritative Information", "204": "No Content", "205": "Reset Content", "206": "Partial Content",
-	"300": "Multiple Choices", "301": "Moved Permanently", "302": "Found", "303": "See Other", "304": "Not Modified", "307": "Temporary Redirect",
-	"308": "Permanent Redirect", "400": "Bad Request", "401": "Unauthorized", "402": "Payment Required", "403": "Forbidden", "404": "Not Found",
-	"405": "Method Not Allowed", "406": "Not Acceptable", "407": "Proxy Authentication Required", "408": "Request Timeout", "409": "Conflict", "410": "Gone",
+	"200": "OK", "201": "Created", "202": "Accepted", "203": "Non-Authoritative Information", "204": "No Content", "205": "Reset Content",
+	"206": "Partial Content",
+	"300": "Multiple Choices", "301": "Moved Permanently", "302": "Found", "303": "See Other", "304": "Not Modified",
+	"307": "Temporary Redirect",
+	"308": "Permanent Redirect", "400": "Bad Request", "401": "Unauthorized", "402": "Payment Required", "403": "Forbidden",
+	"404": "Not Found",
+	"405": "Method Not Allowed", "406": "Not Acceptable", "407": "Proxy Authentication Required", "408": "Request Timeout", "409": "Conflict",
+	"410": "Gone",
 	"411": "Length Required", "412": "Precondition Failed", "413": "Content Too Large", "414": "URI Too Long", "415": "Unsupported Media Type",
-	"416": "Range Not Satisfiable", "417": "Expectation Failed", "421": "Misdirected Request", "422": "Unprocessable Content", "426": "Upgrade Required",
+	"416": "Range Not Satisfiable", "417": "Expectation Failed", "421": "Misdirected Request", "422": "Unprocessable Content",
+	"426": "Upgrade Required",
 	"428": "Precondition Required", "429": "Too Many Requests", "431": "Request Header Fields Too Large", "500": "Internal Server Error",
 	"501": "Not Implemented", "502": "Bad Gateway", "503": "Service Unavailable", "504": "Gateway Timeout", "default": "Any other answer",
 }

@@ -93,7 +93,10 @@ func firstOf(nodes ...*source.Node) *source.Node {
 type reader struct{ problems source.Diagnostics }
 
 // Broken is the rule of documents that are no overlay.
-var Broken = source.Rule{Name: "overlay-broken", Severity: source.Error, Refused: true, Means: "The document is no overlay, and nothing of it is done."}
+var Broken = source.Rule{
+	Name: "overlay-broken", Severity: source.Error, Refused: true,
+	Means: "The document is no overlay, and nothing of it is done.",
+}
 
 func (r *reader) wrong(n *source.Node, format string, args ...any) {
 	r.problems = append(r.problems, n.Wrong(Broken, format, args...))

@@ -104,7 +104,8 @@ func TestTooMuch(t *testing.T) {
 		"look":   `{"target": "$..*", "remove": false, "update": {"x": 1}}`,
 		"double": `{"target": "$..[?@.b || !@.b]", "update": {"y": {"z": {}}}}`,
 	} {
-		text := `{"overlay": "1.0.0", "info": {"title": "T", "version": "1"}, "actions": [` + strings.TrimSuffix(strings.Repeat(action+",", 5_000), ",") + `]}`
+		text := `{"overlay": "1.0.0", "info": {"title": "T", "version": "1"}, "actions": [` +
+			strings.TrimSuffix(strings.Repeat(action+",", 5_000), ",") + `]}`
 		f, err := source.Parse("overlay.json", []byte(text))
 		require.NoError(t, err)
 		doc, err := overlay.Read(f)

@@ -91,7 +91,8 @@ func (d *declaring) has(n Notice) bool {
 func (d *declaring) fill(n *Notice, from *source.Node) (values []string) {
 	for _, m := range from.Members {
 		if !slices.Contains(declaredKeys, m.Key) {
-			d.diagnostics = append(d.diagnostics, m.Value.KeyWrong(contract.DeprecationBroken, "a deprecation has no key %q; %s", m.Key, source.DidYouMean(m.Key, declaredKeys)))
+			d.diagnostics = append(d.diagnostics, m.Value.KeyWrong(contract.DeprecationBroken, "a deprecation has no key %q; %s", m.Key,
+				source.DidYouMean(m.Key, declaredKeys)))
 			continue
 		}
 		text := strings.TrimSpace(m.Value.Text)

@@ -12,7 +12,9 @@ import (
 
 func TestDeclared(t *testing.T) {
 	declared := func(text string) ([]promise.Notice, source.Diagnostics) {
-		f, err := source.Parse("berths.yaml", []byte("openapi: 3.1.0\ninfo: {title: Berth Booking, version: 1.0.0}\npaths:\n  /berths:\n    get:\n      deprecated: true\n      x-ledger-deprecated: "+text+"\n"))
+		f, err := source.Parse("berths.yaml",
+			[]byte("openapi: 3.1.0\ninfo: {title: Berth Booking, version: 1.0.0}\npaths:\n  /berths:\n    get:\n      deprecated: true\n      x-ledger-deprecated: "+
+				text+"\n"))
 		require.NoError(t, err)
 		c, err := openapi.Read(f)
 		require.NoError(t, err)
@@ -20,7 +22,10 @@ func TestDeclared(t *testing.T) {
 	}
 	all, problems := declared("{since: 2026-03-01, sunset: 2027-03-01, instead: quays, reason: Berths become places.}")
 	require.Empty(t, problems)
-	require.Equal(t, []promise.Notice{{Operation: "GET /berths", Since: "2026-03-01", Sunset: "2027-03-01", ReplacedBy: "quays", Reason: "Berths become places."}}, all)
+	require.Equal(t, []promise.Notice{{
+		Operation: "GET /berths", Since: "2026-03-01", Sunset: "2027-03-01", ReplacedBy: "quays",
+		Reason: "Berths become places.",
+	}}, all)
 	all, problems = declared("Berths become places.")
 	require.Empty(t, problems)
 	require.Equal(t, "Berths become places.", all[0].Reason)

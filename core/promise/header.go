@@ -45,8 +45,8 @@ func Linked(address, rel string) string {
 	return fmt.Sprintf("<%s>; rel=%q", address, rel)
 }
 
-// LinkedPart is a link to what is said of a part that leaves, with its title. The relation deprecation (RFC 9745, section 3) says that there
-// is something to read; it does not say, as the field Deprecation would, that the whole resource is deprecated.
+// LinkedPart is a link to what is said of a part that leaves, with its title. The relation deprecation (RFC 9745, section 3) says that
+// there is something to read; it does not say, as the field Deprecation would, that the whole resource is deprecated.
 func LinkedPart(address string, n Notice) string {
 	title := n.Part()
 	if n.Sunset != "" {

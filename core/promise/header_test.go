@@ -19,7 +19,8 @@ import (
 // of RFC 9110, section 5.6.7. Both name the first moment of their day in UTC, in every time zone.
 func TestHeaderByTheLetter(t *testing.T) {
 	sfDate := regexp.MustCompile(`^@-?[0-9]{1,15}$`)
-	imfFixdate := regexp.MustCompile(`^(Mon|Tue|Wed|Thu|Fri|Sat|Sun), [0-9]{2} (Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec) [0-9]{4} [0-9]{2}:[0-9]{2}:[0-9]{2} GMT$`)
+	imfFixdate := regexp.MustCompile(
+		`^(Mon|Tue|Wed|Thu|Fri|Sat|Sun), [0-9]{2} (Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec) [0-9]{4} [0-9]{2}:[0-9]{2}:[0-9]{2} GMT$`)
 	zone := time.Local
 	t.Cleanup(func() { time.Local = zone })
 	rapid.Check(t, func(t *rapid.T) {
@@ -49,13 +50,19 @@ func TestHeaderOfSeveral(t *testing.T) {
 // TestAnnounceParameter finds the notice of a parameter that was taken out, and keeps it apart from one of its operation.
 func TestAnnounceParameter(t *testing.T) {
 	today := time.Date(2027, 1, 1, 0, 0, 0, 0, time.UTC)
-	ch := &compare.Change{Kind: "parameter.removed", Backward: compare.Hazard, Operation: "GET /berths", Location: compare.Location{Part: compare.PartParameter, In: "query", Name: "limit"}, Old: &compare.Place{}}
+	ch := &compare.Change{
+		Kind: "parameter.removed", Backward: compare.Hazard, Operation: "GET /berths",
+		Location: compare.Location{Part: compare.PartParameter, In: "query", Name: "limit"}, Old: &compare.Place{},
+	}
 	whole := promise.Notice{Operation: "GET /berths", Sunset: "2026-12-01"}
 	limit := promise.Notice{Operation: "GET /berths", Parameter: "query limit", Sunset: "2027-12-01"}
 	require.Nil(t, promise.Announce(ch, []promise.Notice{whole}, today).Notice)
 	require.Equal(t, "announced to leave on 2027-12-01, not before", promise.Announce(ch, []promise.Notice{whole, limit}, today).String())
 	require.Equal(t, "nobody announced it", promise.Announce(ch, nil, today).String())
-	gone := &compare.Change{Kind: "operation.removed", Backward: compare.Breaking, Operation: "GET /berths", Location: compare.Location{Part: compare.PartOperation}, Old: &compare.Place{}}
+	gone := &compare.Change{
+		Kind: "operation.removed", Backward: compare.Breaking, Operation: "GET /berths",
+		Location: compare.Location{Part: compare.PartOperation}, Old: &compare.Place{},
+	}
 	require.Equal(t, "announced, and its date has passed: 2026-12-01", promise.Announce(gone, []promise.Notice{limit, whole}, today).String())
 	require.Equal(t, "limit of GET /berths", strings.TrimPrefix(limit.Subject(), ", "))
 }

@@ -181,10 +181,12 @@ func (n Notice) speaksOf(ch *compare.Change, place *compare.Place) bool {
 	case n.Parameter != "":
 		in, name, _ := strings.Cut(n.Parameter, " ")
 		at := ch.Location
-		return at.Part == compare.PartParameter && at.In == in && (at.Name == name && only(at.Fields) || ch.Renamed != nil && ch.Renamed.From == name)
+		return at.Part == compare.PartParameter && at.In == in && (at.Name == name && only(at.Fields) || ch.Renamed != nil &&
+			ch.Renamed.From == name)
 	case n.Header != "":
 		name := ch.Location.Header
-		return name != "" && (strings.EqualFold(name, n.Header) && only(ch.Location.Fields) || ch.Renamed != nil && strings.EqualFold(ch.Renamed.From, n.Header))
+		return name != "" && (strings.EqualFold(name, n.Header) && only(ch.Location.Fields) || ch.Renamed != nil &&
+			strings.EqualFold(ch.Renamed.From, n.Header))
 	}
 	return ch.Location.Part == compare.PartOperation
 }

@@ -100,7 +100,8 @@ func (n Notice) MarkedIn(ch *compare.Change) bool {
 
 // brings tells whether a change brings what takes the place of what a notice speaks of.
 func brings(ch *compare.Change, n Notice, key func(string) string) bool {
-	if ch.New == nil || !strings.HasSuffix(ch.Kind, "added") && !strings.HasSuffix(ch.Kind, "renamed") && !strings.HasSuffix(ch.Kind, "moved") {
+	if ch.New == nil || !strings.HasSuffix(ch.Kind, "added") && !strings.HasSuffix(ch.Kind, "renamed") &&
+		!strings.HasSuffix(ch.Kind, "moved") {
 		return false
 	}
 	if n.Field != "" {
@@ -110,5 +111,6 @@ func brings(ch *compare.Change, n Notice, key func(string) string) bool {
 	if n.Parameter != "" {
 		return ch.Operation == n.Operation && ch.Location.Part == compare.PartParameter && ch.Location.Name == n.ReplacedBy
 	}
-	return strings.HasPrefix(ch.Kind, "operation.") && (ch.Operation == key(n.ReplacedBy) || ch.Moved != nil && ch.Moved.To == key(n.ReplacedBy))
+	return strings.HasPrefix(ch.Kind, "operation.") && (ch.Operation == key(n.ReplacedBy) || ch.Moved != nil &&
+		ch.Moved.To == key(n.ReplacedBy))
 }

@@ -48,21 +48,37 @@ components:
 // version is one version of the description, at a stage of everything that is replaced in it.
 func version(t *testing.T, number string, stage int) *contract.Contract {
 	parameters := []string{
-		`[{name: limit, in: query, schema: {type: integer}}]`, `[{name: limit, in: query, schema: {type: integer}}, {name: pages, in: query, schema: {type: integer}}]`,
-		`[{name: limit, in: query, deprecated: true, schema: {type: integer}}, {name: pages, in: query, schema: {type: integer}}]`, `[{name: pages, in: query, schema: {type: integer}}]`,
+		`[{name: limit, in: query, schema: {type: integer}}]`,
+		`[{name: limit, in: query, schema: {type: integer}}, {name: pages, in: query, schema: {type: integer}}]`,
+		`[{name: limit, in: query, deprecated: true, schema: {type: integer}}, {name: pages, in: query, schema: {type: integer}}]`,
+		`[{name: pages, in: query, schema: {type: integer}}]`,
 	}
-	headers := []string{`{X-Left: {schema: {type: integer}}}`, `{X-Left: {schema: {type: integer}}}`, `{X-Left: {schema: {type: integer}}}`, `{}`}
+	headers := []string{
+		`{X-Left: {schema: {type: integer}}}`, `{X-Left: {schema: {type: integer}}}`, `{X-Left: {schema: {type: integer}}}`,
+		`{}`,
+	}
 	properties := []string{
-		`{state: {enum: [free, held, taken]}, size: {type: number}}`, `{state: {enum: [free, held, taken]}, size: {type: number}, lengthOverall: {type: number}}`,
-		`{state: {enum: [free, held, taken]}, size: {type: number, deprecated: true}, lengthOverall: {type: number}}`, `{state: {enum: [free, taken]}, lengthOverall: {type: number}}`,
+		`{state: {enum: [free, held, taken]}, size: {type: number}}`,
+		`{state: {enum: [free, held, taken]}, size: {type: number}, lengthOverall: {type: number}}`,
+		`{state: {enum: [free, held, taken]}, size: {type: number, deprecated: true}, lengthOverall: {type: number}}`,
+		`{state: {enum: [free, taken]}, lengthOverall: {type: number}}`,
 	}
 	old := `/old: {get: {operationId: old, responses: {'204': {description: ok}}}}`
-	paths := []string{old, old + "\n  /new: {get: {operationId: new, responses: {'204': {description: ok}}}}", old, `/new: {get: {operationId: new, responses: {'204': {description: ok}}}}`}
+	paths := []string{
+		old, old + "\n  /new: {get: {operationId: new, responses: {'204': {description: ok}}}}", old,
+		`/new: {get: {operationId: new, responses: {'204': {description: ok}}}}`,
+	}
 	if stage == 2 {
 		paths[2] = paths[1]
 	}
 	text := description
-	for _, r := range [][2]string{{"VERSION", number}, {"PARAMETERS", parameters[stage]}, {"HEADERS", headers[stage]}, {"PROPERTIES", properties[stage]}, {"OLDPATH", paths[stage]}} {
+	for _, r := range [][2]string{
+		{"VERSION", number},
+		{"PARAMETERS", parameters[stage]},
+		{"HEADERS", headers[stage]},
+		{"PROPERTIES", properties[stage]},
+		{"OLDPATH", paths[stage]},
+	} {
 		text = strings.Replace(text, r[0], r[1], 1)
 	}
 	return read(t, text)
@@ -123,7 +139,8 @@ func TestPlans(t *testing.T) {
 	require.NotContains(t, told, int64(6))
 }
 
-// TestAnnouncedElsewhere finds what was announced of fields wherever their schema stands: in another file, as a whole file, in OpenAPI 2.0, in RAML.
+// TestAnnouncedElsewhere finds what was announced of fields wherever their schema stands: in another file, as a whole file, in OpenAPI 2.0,
+// in RAML.
 func TestAnnouncedElsewhere(t *testing.T) {
 	const body = "openapi: 3.1.0\ninfo: {title: Kilns, version: 1.0.0}\npaths: {/kilns: {post: {requestBody: {content: {application/json: {schema: {$ref: '%s'}}}}, responses: {'204': {description: ok}}}}}\n"
 	const kiln = "{type: object, properties: {name: {type: string}, cone: {type: array, items: {enum: [low, high]}}%s}}\n"
@@ -132,12 +149,22 @@ func TestAnnouncedElsewhere(t *testing.T) {
 		entry  string
 		schema string
 	}{
-		"a part of another file": {map[string]string{"api.yaml": fmt.Sprintf(body, "sub/t.yaml#/Kiln"), "sub/t.yaml": "Kiln: " + kiln}, "api.yaml", "Kiln"},
-		"a file of its own":      {map[string]string{"api.yaml": fmt.Sprintf(body, "kiln.yaml"), "kiln.yaml": kiln}, "api.yaml", "kiln"},
-		"a member in place":      {map[string]string{"api.yaml": fmt.Sprintf(body, "t.yaml#/Kiln"), "t.yaml": "Head: {type: object, properties: {id: {type: string}}}\nKiln: {allOf: [{$ref: '#/Head'}, " + strings.TrimSpace(kiln) + "]}\n"}, "api.yaml", "Kiln"},
+		"a part of another file": {
+			map[string]string{"api.yaml": fmt.Sprintf(body, "sub/t.yaml#/Kiln"), "sub/t.yaml": "Kiln: " + kiln},
+			"api.yaml", "Kiln",
+		},
+		"a file of its own": {map[string]string{"api.yaml": fmt.Sprintf(body, "kiln.yaml"), "kiln.yaml": kiln}, "api.yaml", "kiln"},
+		"a member in place": {map[string]string{
+			"api.yaml": fmt.Sprintf(body, "t.yaml#/Kiln"),
+			"t.yaml": "Head: {type: object, properties: {id: {type: string}}}\nKiln: {allOf: [{$ref: '#/Head'}, " + strings.TrimSpace(kiln) +
+				"]}\n",
+		}, "api.yaml", "Kiln"},
 		"OpenAPI 2.0": {map[string]string{"api.yaml": "swagger: '2.0'\ninfo: {title: Kilns, version: 1.0.0}\npaths: {/kilns: {post: {parameters: [{name: b, in: body, schema: {$ref: '#/definitions/Kiln'}}], responses: {'204': {description: ok}}}}}\ndefinitions: {Kiln: " +
 			strings.TrimSpace(kiln) + "}\n"}, "api.yaml", "Kiln"},
-		"RAML": {map[string]string{"api.raml": "#%%RAML 1.0\ntitle: Kilns\nversion: 1.0.0\ntypes: {Kiln: {properties: {name: string, cone: {type: array, items: {enum: [low, high]}}%s}}}\n/kilns: {post: {body: {application/json: Kiln}}}\n"}, "api.raml", "Kiln"},
+		"RAML": {
+			map[string]string{"api.raml": "#%%RAML 1.0\ntitle: Kilns\nversion: 1.0.0\ntypes: {Kiln: {properties: {name: string, cone: {type: array, items: {enum: [low, high]}}%s}}}\n/kilns: {post: {body: {application/json: Kiln}}}\n"},
+			"api.raml", "Kiln",
+		},
 	} {
 		t.Run(name, func(t *testing.T) {
 			version := func(leaves string) *contract.Contract {
@@ -169,7 +196,8 @@ func TestAnnouncedElsewhere(t *testing.T) {
 				notice := promise.Notice{Field: c.schema + "." + field, Sunset: "2026-05-01", Value: map[string]string{"cone": "high"}[field]}
 				_, there := notice.Reach(old)
 				require.True(t, there, field)
-				removals := promise.Removals(compare.Contracts(old, now, compare.Options{}), []promise.Notice{{Field: c.schema + ".name", Sunset: "2026-01-01"}, notice}, time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC))
+				removals := promise.Removals(compare.Contracts(old, now, compare.Options{}),
+					[]promise.Notice{{Field: c.schema + ".name", Sunset: "2026-01-01"}, notice}, time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC))
 				require.Len(t, removals, 1)
 				for _, a := range removals {
 					require.Equal(t, "announced, and its date has passed: 2026-05-01", a.String(), field)

@@ -89,8 +89,8 @@ func (g *Gate) Announce(notices []Notice, today time.Time) {
 	}
 }
 
-// SetWaysOut says the ways out of a shut gate. line is the first version of the next line, notice how many days an announcement has to come before what
-// leaves.
+// SetWaysOut says the ways out of a shut gate. line is the first version of the next line, notice how many days an announcement has to come
+// before what leaves.
 func (g *Gate) SetWaysOut(line string, notice int, today time.Time) {
 	if g.Open {
 		return

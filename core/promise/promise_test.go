@@ -80,7 +80,8 @@ func TestNotice(t *testing.T) {
 	require.True(t, api.Overdue(day("2027-03-02")))
 	require.False(t, line.Overdue(day("2099-01-01")), "without a date nothing is overdue")
 	for n, want := range map[*promise.Notice]string{
-		&api: "berths", &line: "berths, line 1", &version: "berths 1.2.0", &field: "berths, line 1, length of Vessel", &operation: "berths 1.2.0, GET /quays",
+		&api: "berths", &line: "berths, line 1", &version: "berths 1.2.0", &field: "berths, line 1, length of Vessel",
+		&operation: "berths 1.2.0, GET /quays",
 	} {
 		require.Equal(t, want, n.Subject())
 	}
@@ -103,7 +104,10 @@ func TestAnnounce(t *testing.T) {
 	an = promise.Announce(field, notices, today.AddDate(0, 0, -1))
 	require.False(t, an.Announced, "on the day itself it still stands")
 	require.NotNil(t, an.Notice)
-	operation := &compare.Change{Kind: "operation.removed", Operation: "GET /quays", Location: compare.Location{Part: compare.PartOperation}, Backward: compare.Breaking, Old: at("")}
+	operation := &compare.Change{
+		Kind: "operation.removed", Operation: "GET /quays", Location: compare.Location{Part: compare.PartOperation},
+		Backward: compare.Breaking, Old: at(""),
+	}
 	an = promise.Announce(operation, notices, today)
 	require.False(t, an.Announced)
 	require.Equal(t, int64(2), an.Notice.ID)

@@ -11,11 +11,13 @@ import (
 
 var (
 	rootKeys = []string{
-		"title", "description", "version", "baseUri", "baseUriParameters", "protocols", "mediaType", "documentation", "schemas", "types", "traits",
+		"title", "description", "version", "baseUri", "baseUriParameters", "protocols", "mediaType", "documentation", "schemas", "types",
+		"traits",
 		"resourceTypes", "annotationTypes", "securitySchemes", "securedBy", "uses", "extends", "usage",
 	}
 	oldRootKeys = []string{
-		"title", "version", "baseUri", "baseUriParameters", "uriParameters", "protocols", "mediaType", "documentation", "schemas", "traits", "resourceTypes",
+		"title", "version", "baseUri", "baseUriParameters", "uriParameters", "protocols", "mediaType", "documentation", "schemas", "traits",
+		"resourceTypes",
 		"securitySchemes", "securedBy",
 	}
 	libraryKeys = []string{"usage", "uses", "types", "schemas", "traits", "resourceTypes", "annotationTypes", "securitySchemes"}
@@ -30,7 +32,10 @@ func (r *reader) contract() *contract.Contract {
 	}
 	r.tree = root
 	r.knownRootKeys(root)
-	c := &contract.Contract{Dialect: "raml-1.0", Node: root, Title: r.text(root, "title"), Version: r.text(root, "version"), Description: r.text(root, "description")}
+	c := &contract.Contract{
+		Dialect: "raml-1.0", Node: root, Title: r.text(root, "title"), Version: r.text(root, "version"),
+		Description: r.text(root, "description"),
+	}
 	if r.old {
 		c.Dialect = "raml-0.8"
 	}
@@ -198,7 +203,10 @@ var traitExtras = []string{"usage", "uses"}
 
 // declaration holds the keys of a trait, resource type or annotation type against those that are known.
 func (r *reader) declaration(list string, m source.Member) {
-	n := r.holding(m.Value, map[string]string{traitList: "Trait", resourceList: "ResourceType", annotationList: "AnnotationTypeDeclaration"}[list])
+	n := r.holding(m.Value, map[string]string{
+		traitList: "Trait", resourceList: "ResourceType",
+		annotationList: "AnnotationTypeDeclaration",
+	}[list])
 	if n == nil || n.Kind == source.Null {
 		return
 	}
@@ -256,7 +264,8 @@ func (r *reader) onePath(c *contract.Contract) {
 	seen := map[string]*contract.Operation{}
 	for _, op := range c.Operations {
 		if first := seen[op.Key()]; first != nil {
-			r.report(op.Node.KeyWrong(contract.OperationTwice, "%s stands in line %d already; put both under one resource", op.Key(), first.Node.Place().Line))
+			r.report(op.Node.KeyWrong(contract.OperationTwice, "%s stands in line %d already; put both under one resource", op.Key(),
+				first.Node.Place().Line))
 		}
 		seen[op.Key()] = op
 	}

@@ -39,14 +39,17 @@ func library(l int) string {
 	for t := range 12 {
 		fmt.Fprintf(&b, "  Thing%d:\n    description: %s\n    properties:\n", t, words)
 		for p := range 9 {
-			fmt.Fprintf(&b, "      part%d%s:\n        type: %s\n        description: %s\n", p, []string{"", "?"}[p%2], []string{"string", "integer", "number", "date-only", "string[]"}[p%5], words)
+			fmt.Fprintf(&b, "      part%d%s:\n        type: %s\n        description: %s\n", p, []string{"", "?"}[p%2],
+				[]string{"string", "integer", "number", "date-only", "string[]"}[p%5], words)
 		}
 		if t > 0 {
 			fmt.Fprintf(&b, "      before?: Thing%d\n", t-1)
 		}
 	}
-	b.WriteString("traits:\n  paged:\n    queryParameters:\n      limit?:\n        type: integer\n        maximum: <<most>>\n        description: " + words + "\n")
-	fmt.Fprintf(&b, "resourceTypes:\n  kept%d:\n    get:\n      description: All <<resourcePathName>>.\n      responses:\n        200:\n          body: <<item>>[]\n    post?:\n      body: <<item>>\n", l)
+	b.WriteString("traits:\n  paged:\n    queryParameters:\n      limit?:\n        type: integer\n        maximum: <<most>>\n        description: " +
+		words + "\n")
+	fmt.Fprintf(&b, "resourceTypes:\n  kept%d:\n    get:\n      description: All <<resourcePathName>>.\n      responses:\n        200:\n          body: <<item>>[]\n    post?:\n      body: <<item>>\n",
+		l)
 	return b.String()
 }
 
@@ -54,8 +57,10 @@ func stores(f int) string {
 	var b strings.Builder
 	for i := range 40 {
 		lib := (f + i) % 40
-		fmt.Fprintf(&b, "/shelves%d:\n  description: %s\n  type: {lib%d.kept%d: {item: lib%d.Thing%d}}\n  get:\n    displayName: List shelves\n    is: [{lib%d.paged: {most: %d}}]\n", i, words, lib, lib, lib, i%12, lib, 10+i%3*10)
-		fmt.Fprintf(&b, "    queryParameters:\n      since?:\n        type: date-only\n        description: %s\n  post:\n    description: %s\n    responses:\n      201:\n        description: %s\n", words, words, words)
+		fmt.Fprintf(&b, "/shelves%d:\n  description: %s\n  type: {lib%d.kept%d: {item: lib%d.Thing%d}}\n  get:\n    displayName: List shelves\n    is: [{lib%d.paged: {most: %d}}]\n",
+			i, words, lib, lib, lib, i%12, lib, 10+i%3*10)
+		fmt.Fprintf(&b, "    queryParameters:\n      since?:\n        type: date-only\n        description: %s\n  post:\n    description: %s\n    responses:\n      201:\n        description: %s\n",
+			words, words, words)
 	}
 	return b.String()
 }

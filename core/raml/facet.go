@@ -38,7 +38,10 @@ func (r *reader) facetsOf(s *contract.Schema, v *source.Node, k kind) {
 	r.objectFacets(s, v)
 	if r.flag(v, "repeat", false) { // RAML 0.8: the parameter may stand several times
 		item := *s
-		*s = contract.Schema{Node: s.Node, Types: []string{"array"}, Items: &item, Title: item.Title, Description: item.Description, Rare: item.Rare}
+		*s = contract.Schema{
+			Node: s.Node, Types: []string{"array"}, Items: &item, Title: item.Title, Description: item.Description,
+			Rare: item.Rare,
+		}
 		item.Title, item.Description, item.Rare = "", "", nil
 	}
 }
@@ -130,7 +133,8 @@ func (r *reader) userFacets(v *source.Node, depth int) []string {
 
 // formats are the sizes of numbers, in the words of OpenAPI.
 var formats = map[string]string{
-	"int": "int32", "long": "int64", "int8": "int8", "int16": "int16", "int32": "int32", "int64": "int64", "float": "float", "double": "double",
+	"int": "int32", "long": "int64", "int8": "int8", "int16": "int16", "int32": "int32", "int64": "int64", "float": "float",
+	"double": "double",
 }
 
 func (r *reader) numberFacets(s *contract.Schema, v *source.Node, k kind) {

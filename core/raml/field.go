@@ -219,7 +219,8 @@ func extensionOf(annotation string) string {
 }
 
 var targets = []string{
-	"API", "DocumentationItem", "Resource", "Method", "Response", "RequestBody", "ResponseBody", "TypeDeclaration", "Example", "ResourceType", "Trait",
+	"API", "DocumentationItem", "Resource", "Method", "Response", "RequestBody", "ResponseBody", "TypeDeclaration", "Example", "ResourceType",
+	"Trait",
 	"SecurityScheme", "SecuritySchemeSettings", "AnnotationType", "Library", "Overlay", "Extension",
 }
 
@@ -234,7 +235,8 @@ func (r *reader) annotated(name string, m source.Member, target string) {
 		}
 		own, libraries := r.known(annotationList, m.Value)
 		known := append(append(own, libraries...), ours...)
-		r.report(m.Value.KeyWrong(contract.NameUndeclared, "the annotation (%s) is not declared under annotationTypes; %s", name, source.DidYouMean(name, known)))
+		r.report(m.Value.KeyWrong(contract.NameUndeclared, "the annotation (%s) is not declared under annotationTypes; %s", name,
+			source.DidYouMean(name, known)))
 		return
 	}
 	decl = r.val(decl)
@@ -247,7 +249,8 @@ func (r *reader) annotated(name string, m source.Member, target string) {
 			return
 		}
 	}
-	r.report(m.Value.KeyWrong(contract.WordUnknown, "the annotation (%s) stands at %s; it may stand at %s", name, target, strings.Join(allowed, ", ")))
+	r.report(m.Value.KeyWrong(contract.WordUnknown, "the annotation (%s) stands at %s; it may stand at %s", name, target,
+		strings.Join(allowed, ", ")))
 }
 
 // isDeprecated tells of the annotation that marks what leaves.

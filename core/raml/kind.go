@@ -59,11 +59,15 @@ var facets = map[kind][]string{
 var faceted = []kind{kindObject, kindArray, kindString, kindNumber, kindInteger, kindFile, kindDatetime}
 
 // common are the facets of every type.
-var common = []string{"type", "schema", "default", "example", "examples", "displayName", "description", "facets", "xml", "enum", "required", "usage", "uses", "allowedTargets"}
+var common = []string{
+	"type", "schema", "default", "example", "examples", "displayName", "description", "facets", "xml", "enum", "required",
+	"usage", "uses", "allowedTargets",
+}
 
 // oldFacets are those of a named parameter (RAML 0.8, Named Parameters).
 var oldFacets = []string{
-	"type", "displayName", "description", "enum", "pattern", "minLength", "maxLength", "minimum", "maximum", "example", "repeat", "required", "default",
+	"type", "displayName", "description", "enum", "pattern", "minLength", "maxLength", "minimum", "maximum", "example", "repeat", "required",
+	"default",
 }
 
 // kindOf finds what a declaration is at its root. A declaration that inherits from itself is told, and has no kind.

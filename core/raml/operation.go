@@ -66,7 +66,10 @@ func (r *reader) uriParameters(n *source.Node, own, path string) []*contract.Par
 		all = append(all, r.parameter(name, m.Value, "path"))
 	}
 	for _, name := range undeclared(contract.PathNames(own), declared) {
-		p := &contract.Parameter{Name: name, In: "path", Required: true, Style: "simple", Schema: &contract.Schema{Node: n, Types: []string{"string"}}, Node: n}
+		p := &contract.Parameter{
+			Name: name, In: "path", Required: true, Style: "simple",
+			Schema: &contract.Schema{Node: n, Types: []string{"string"}}, Node: n,
+		}
 		if name == "mediaTypeExtension" {
 			p.Schema.HasEnum = len(r.mediaTypes) > 0
 			for _, t := range r.mediaTypes {
@@ -82,7 +85,8 @@ func (r *reader) uriParameters(n *source.Node, own, path string) []*contract.Par
 func undeclared(names []string, declared []source.Member) []string {
 	var all []string
 	for _, name := range names {
-		if !slices.Contains(all, name) && !slices.ContainsFunc(declared, func(m source.Member) bool { return strings.TrimSuffix(m.Key, "?") == name }) {
+		if !slices.Contains(all, name) && !slices.ContainsFunc(declared,
+			func(m source.Member) bool { return strings.TrimSuffix(m.Key, "?") == name }) {
 			all = append(all, name)
 		}
 	}
@@ -153,7 +157,8 @@ func (r *reader) queryString(n *source.Node) []*contract.Parameter {
 		return nil
 	}
 	s := r.typ(q, asString)
-	if flat := s.Deref(); len(flat.Properties) > 0 && flat.Ref == nil && flat.AllOf == nil && flat.Rare == nil && flat.AdditionalProperties == nil {
+	if flat := s.Deref(); len(flat.Properties) > 0 && flat.Ref == nil && flat.AllOf == nil && flat.Rare == nil &&
+		flat.AdditionalProperties == nil {
 		var all []*contract.Parameter
 		for _, p := range flat.Properties {
 			all = append(all, &contract.Parameter{
@@ -194,7 +199,8 @@ func (r *reader) media(b *source.Node, target string) []*contract.Media {
 				continue
 			}
 			if !strings.Contains(m.Key, "/") {
-				r.report(m.Value.KeyWrong(contract.MediaTypeBroken, "%s stands beside media types; a body has either media types or one declaration for the default ones", m.Key))
+				r.report(m.Value.KeyWrong(contract.MediaTypeBroken,
+					"%s stands beside media types; a body has either media types or one declaration for the default ones", m.Key))
 				continue
 			}
 			members = append(members, m)
@@ -202,7 +208,8 @@ func (r *reader) media(b *source.Node, target string) []*contract.Media {
 	case b.Kind == source.Null || b.Kind == source.Mapping && len(b.Members) == 0:
 		return nil
 	case len(r.mediaTypes) == 0:
-		r.report(b.Wrong(contract.TooLittle, "this body has no media type; write it under one such as application/json, or say a default mediaType at the top"))
+		r.report(b.Wrong(contract.TooLittle,
+			"this body has no media type; write it under one such as application/json, or say a default mediaType at the top"))
 		return nil
 	default:
 		for _, t := range r.mediaTypes {

@@ -12,7 +12,8 @@ import (
 func (r *reader) extended(f *source.File, kind string) *source.Node {
 	at := f.Root.Get("extends")
 	if at == nil {
-		r.report(f.Root.Wrong(contract.ReferenceBroken, "the key extends is missing; it names the file that this %s extends", strings.ToLower(kind)))
+		r.report(f.Root.Wrong(contract.ReferenceBroken, "the key extends is missing; it names the file that this %s extends",
+			strings.ToLower(kind)))
 		return nil
 	}
 	p, ok := r.pathOf(at)
@@ -106,7 +107,8 @@ func (l laying) members(m, u *source.Node, depth int) *source.Node {
 // changes tells of what an overlay must leave as it is, and whether it is left.
 func (l laying) changes(n *source.Node, key, what string) bool {
 	if l.overlay {
-		l.r.report(n.KeyWrong(contract.OverlayChanges, "this overlay %s %s, which changes what the API does, and is left out; make it an Extension", what, key))
+		l.r.report(n.KeyWrong(contract.OverlayChanges,
+			"this overlay %s %s, which changes what the API does, and is left out; make it an Extension", what, key))
 	}
 	return l.overlay
 }

@@ -6,10 +6,10 @@
 //	set, err := source.Texts("", "tides.raml", texts)
 //	c, err := raml.Read(set)
 //
-// What resource types and traits say is merged into the methods that use them; every part keeps the place where it was written, so
-// that an error or a change is told there. What is wrong is a diagnostic of the contract with its range and its mend, and, where a trait, a
-// library or an included file is at fault, with the place that used it; the rest is read: what each mistake is taken to mean, contract.Rules
-// say. Refused is only what is no description, or not whole.
+// What resource types and traits say is merged into the methods that use them; every part keeps the place where it was written, so that an
+// error or a change is told there. What is wrong is a diagnostic of the contract with its range and its mend, and, where a trait, a library
+// or an included file is at fault, with the place that used it; the rest is read: what each mistake is taken to mean, contract.Rules say.
+// Refused is only what is no description, or not whole.
 package raml
 
 import (
@@ -46,7 +46,8 @@ func IsAPI(text []byte) bool {
 
 // fragments are what a file of RAML 1.0 may hold (RAML 1.0, Typed Fragments).
 var fragments = []string{
-	"DocumentationItem", "DataType", "NamedExample", "ResourceType", "Trait", "AnnotationTypeDeclaration", "Library", "Overlay", "Extension", "SecurityScheme",
+	"DocumentationItem", "DataType", "NamedExample", "ResourceType", "Trait", "AnnotationTypeDeclaration", "Library", "Overlay", "Extension",
+	"SecurityScheme",
 }
 
 // Read makes the contract of the description that is the entry of a set; other files are opened as they are met.

@@ -26,7 +26,8 @@ func (r *reader) oldMedium(m *contract.Media, n, v *source.Node) {
 		return
 	}
 	if !strings.HasPrefix(m.Type, "application/x-www-form-urlencoded") && !strings.HasPrefix(m.Type, "multipart/") {
-		r.report(form.KeyWrong(contract.KeyUnknown, "formParameters belong to application/x-www-form-urlencoded or multipart/form-data, not to %s", m.Type))
+		r.report(form.KeyWrong(contract.KeyUnknown,
+			"formParameters belong to application/x-www-form-urlencoded or multipart/form-data, not to %s", m.Type))
 	}
 	s := &contract.Schema{Node: v, Types: []string{"object"}}
 	for _, p := range r.members(v, "formParameters") {

@@ -56,7 +56,8 @@ func section(a *txtar.Archive, name string) []byte {
 func want(t *testing.T, path string, a *txtar.Archive, got string) {
 	t.Helper()
 	if cases.Updating() {
-		a.Files = append(slices.DeleteFunc(a.Files, func(f txtar.File) bool { return f.Name == "want.txt" }), txtar.File{Name: "want.txt", Data: []byte(got)})
+		a.Files = append(slices.DeleteFunc(a.Files, func(f txtar.File) bool { return f.Name == "want.txt" }),
+			txtar.File{Name: "want.txt", Data: []byte(got)})
 		require.NoError(t, os.WriteFile(path, txtar.Format(a), 0o644))
 		return
 	}

@@ -68,9 +68,12 @@ func newReader(set *source.Set) *reader {
 		set: set, seen: map[fault]bool{}, scopes: map[*source.File]*scope{},
 		argumentOf: map[*source.Node]*source.Node{}, includes: map[*source.Node]*source.Node{}, includedFiles: map[*source.File][]*source.File{},
 		params: map[*source.Node][]string{}, made: map[string]*source.Node{},
-		schemas: map[schemaKey]*contract.Schema{}, kinds: map[*source.Node]kind{}, loops: map[*source.Node]bool{}, strange: map[source.Place]bool{}, parameters: map[parameterKey]*contract.Parameter{},
-		responses: map[*source.Node]*contract.Response{}, schemes: map[*source.Node]*contract.SecurityScheme{}, undeclared: map[string]*contract.SecurityScheme{},
-		named: map[*source.Node]string{}, modern: map[*source.File]bool{}, annotationTarget: map[*source.Node]string{}, names: map[string]*source.Node{}, values: map[*contract.Schema]string{},
+		schemas: map[schemaKey]*contract.Schema{}, kinds: map[*source.Node]kind{}, loops: map[*source.Node]bool{},
+		strange: map[source.Place]bool{}, parameters: map[parameterKey]*contract.Parameter{},
+		responses: map[*source.Node]*contract.Response{}, schemes: map[*source.Node]*contract.SecurityScheme{},
+		undeclared: map[string]*contract.SecurityScheme{},
+		named:      map[*source.Node]string{}, modern: map[*source.File]bool{}, annotationTarget: map[*source.Node]string{},
+		names: map[string]*source.Node{}, values: map[*contract.Schema]string{},
 	}
 }
 
@@ -121,7 +124,8 @@ func (r *reader) grow(at *source.Node, n int) bool {
 	before := r.grown
 	r.grown += n
 	if r.grown > maxGrown && before <= maxGrown {
-		r.report(at.Wrong(contract.TooMuch, "with its files, resource types and traits set in, the description has more than %d values", maxGrown))
+		r.report(at.Wrong(contract.TooMuch, "with its files, resource types and traits set in, the description has more than %d values",
+			maxGrown))
 	}
 	return r.grown <= maxGrown
 }

@@ -38,7 +38,10 @@ func (r *reader) resourceKeys() []string {
 }
 
 func (r *reader) methodKeys() []string {
-	keys := []string{"displayName", "description", "queryParameters", "headers", "queryString", "responses", "body", "protocols", "is", "securedBy"}
+	keys := []string{
+		"displayName", "description", "queryParameters", "headers", "queryString", "responses", "body", "protocols", "is",
+		"securedBy",
+	}
 	if r.old {
 		keys = slices.DeleteFunc(keys, func(k string) bool { return k == "displayName" || k == "queryString" })
 		keys = append(keys, "baseUriParameters")
@@ -146,7 +149,8 @@ func (r *reader) rest(n *source.Node) *source.Node {
 	var kept []source.Member
 	for _, m := range n.Members {
 		plain := strings.TrimSuffix(m.Key, "?")
-		if strings.HasPrefix(m.Key, "/") || slices.Contains([]string{"type", "is", "usage", "uses"}, m.Key) || slices.Contains(r.methods(), plain) {
+		if strings.HasPrefix(m.Key, "/") || slices.Contains([]string{"type", "is", "usage", "uses"}, m.Key) ||
+			slices.Contains(r.methods(), plain) {
 			continue
 		}
 		kept = append(kept, m)
@@ -170,7 +174,8 @@ func (r *reader) methodsOf(n *source.Node, levels []*source.Node, up *inherited)
 		}
 		if r.calls++; r.calls > maxCalls {
 			if r.calls == maxCalls+1 {
-				r.report(node.KeyWrong(contract.TooMuch, "with its files and resource types set in, the description has more than %d operations", maxCalls))
+				r.report(node.KeyWrong(contract.TooMuch, "with its files and resource types set in, the description has more than %d operations",
+					maxCalls))
 			}
 			return ops
 		}
@@ -241,7 +246,10 @@ func (r *reader) traited(whole *source.Node, a applied, n *source.Node, up inher
 		r.unused(a, v)
 		v = r.instance(v, a.with(r.reserved(n, up, method)))
 	})
-	kept := slices.DeleteFunc(slices.Clone(v.Members), func(m source.Member) bool { return slices.Contains(traitExtras, m.Key) || m.Key == "is" })
+	kept := slices.DeleteFunc(slices.Clone(v.Members), func(m source.Member) bool {
+		return slices.Contains(traitExtras, m.Key) ||
+			m.Key == "is"
+	})
 	if len(kept) < len(v.Members) {
 		v = v.With(kept)
 	}

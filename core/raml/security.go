@@ -46,7 +46,8 @@ func (r *reader) scheme(name string, at *source.Node) *contract.SecurityScheme {
 		}
 	default:
 		if kind != "Pass Through" && !strings.HasPrefix(kind, "x-") {
-			r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s has no known type %q; %s", name, kind, source.DidYouMean(kind, schemeTypes)))
+			r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s has no known type %q; %s", name, kind,
+				source.DidYouMean(kind, schemeTypes)))
 			s.Type = contract.UnknownScheme
 			break
 		}
@@ -83,7 +84,8 @@ var oldGrants = map[string]string{"code": "authorizationCode", "token": "implici
 func (r *reader) flows(s *contract.SecurityScheme, n *source.Node) {
 	settings := r.field(n, "settings")
 	if settings == nil || !r.is(settings, source.Mapping) {
-		r.report(n.Wrong(contract.SchemeBroken, "the security scheme %s needs settings: authorizationUri, accessTokenUri, authorizationGrants and scopes", s.Name))
+		r.report(n.Wrong(contract.SchemeBroken,
+			"the security scheme %s needs settings: authorizationUri, accessTokenUri, authorizationGrants and scopes", s.Name))
 		return
 	}
 	known := grants
@@ -183,7 +185,8 @@ func (r *reader) granted(s *contract.SecurityScheme, a applied) []string {
 	}
 	for _, it := range list {
 		if len(known) > 0 && !slices.Contains(known, it.Text) {
-			r.report(it.Wrong(contract.ScopeUndeclared, "the security scheme %s has no scope %s; %s", s.Name, it.Text, source.DidYouMean(it.Text, known)))
+			r.report(it.Wrong(contract.ScopeUndeclared, "the security scheme %s has no scope %s; %s", s.Name, it.Text,
+				source.DidYouMean(it.Text, known)))
 		}
 		all = append(all, it.Text)
 	}
@@ -206,7 +209,8 @@ func (r *reader) describedBy(op *contract.Operation) {
 				}
 			}
 			for _, p := range append(r.parametersOf(n, "headers", "header"), r.parametersOf(n, "queryParameters", "query")...) {
-				if isCredential(p, use.Scheme) || slices.ContainsFunc(op.Parameters, func(x *contract.Parameter) bool { return x.In == p.In && x.Name == p.Name }) {
+				if isCredential(p, use.Scheme) || slices.ContainsFunc(op.Parameters,
+					func(x *contract.Parameter) bool { return x.In == p.In && x.Name == p.Name }) {
 					continue
 				}
 				if len(op.Security) > 1 && p.Required {

@@ -85,7 +85,8 @@ func (r *reader) protocols(n *source.Node) []string {
 	for _, it := range r.items(n, "protocols") {
 		p := strings.ToLower(it.Text)
 		if p != "http" && p != "https" {
-			r.report(it.Wrong(contract.WordUnknown, "a protocol is HTTP or HTTPS, not %q; %s", it.Text, source.DidYouMean(strings.ToUpper(it.Text), []string{"HTTP", "HTTPS"})))
+			r.report(it.Wrong(contract.WordUnknown, "a protocol is HTTP or HTTPS, not %q; %s", it.Text,
+				source.DidYouMean(strings.ToUpper(it.Text), []string{"HTTP", "HTTPS"})))
 			continue
 		}
 		if !slices.Contains(all, p) {

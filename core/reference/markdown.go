@@ -179,7 +179,8 @@ func (w *writing) rows(path string, fields []*Field, must string) {
 		if f.Nullable {
 			kind += " or null"
 		}
-		fmt.Fprintf(&w.b, "| `%s%s` | %s | %s | %s |\n", path, f.Name, cell(strings.Join(append([]string{kind}, f.Limits...), ", ")), cell(strings.Join(marks, "; ")), cell(about))
+		fmt.Fprintf(&w.b, "| `%s%s` | %s | %s | %s |\n", path, f.Name, cell(strings.Join(append([]string{kind}, f.Limits...), ", ")),
+			cell(strings.Join(marks, "; ")), cell(about))
 		w.rows(path+f.Name+".", f.Fields, must)
 	}
 }

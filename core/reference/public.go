@@ -10,8 +10,8 @@ import (
 )
 
 // Public is a description as its readers get it: without the operations that shown, the same description with its overlay, hides
-// (HiddenField), and without the components, tags and links that only those have. written is an OpenAPI document of one file; it is left as it
-// is, and hides is false where nothing is hidden.
+// (HiddenField), and without the components, tags and links that only those have. written is an OpenAPI document of one file; it is left as
+// it is, and hides is false where nothing is hidden.
 func Public(written, shown *value.Value) (public *value.Value, hides bool) {
 	h := &hider{at: map[string]bool{}, ids: map[string]bool{}}
 	h.document(shown)

@@ -77,7 +77,8 @@ func TestPublicKeepsWhatItCannotFollow(t *testing.T) {
 		`{"A": {"$dynamicRef": "#there"}, "B": {"$anchor": "there"}}`,
 		`{"A": {"allOf": [{"$ref": "#/components/schemas/A"}], "discriminator": {"propertyName": "kind", "mapping": {"b": "B"}}}, "B": {}}`,
 	} {
-		written := parsed(t, `{"paths": {"/a": {"get": {"x-ledger-hidden": true, "r": {"$ref": "#/components/schemas/B"}}, "put": {"r": {"$ref": "#/components/schemas/A"}}}}, "components": {"schemas": `+schemas+`}}`)
+		written := parsed(t, `{"paths": {"/a": {"get": {"x-ledger-hidden": true, "r": {"$ref": "#/components/schemas/B"}}, "put": {"r": {"$ref": "#/components/schemas/A"}}}}, "components": {"schemas": `+
+			schemas+`}}`)
 		public, hides := reference.Public(written, written)
 		require.True(t, hides)
 		require.Nil(t, public.At("/paths/~1a/get"))

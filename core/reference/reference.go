@@ -144,8 +144,8 @@ type SchemaPage struct {
 // Link leads to an operation's page.
 type Link struct{ Title, Slug string }
 
-// Make writes the reference of a contract. When ctx ends, so does the making, with its error. Samples that the budget does not suffice for are
-// left out.
+// Make writes the reference of a contract. When ctx ends, so does the making, with its error. Samples that the budget does not suffice for
+// are left out.
 func Make(ctx context.Context, c *contract.Contract, known Context) (*Document, error) {
 	d := &Document{
 		Name: known.Name, Number: known.Number, Title: c.Title, Description: joinParagraphs(c.Summary, c.Description),

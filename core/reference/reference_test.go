@@ -92,7 +92,8 @@ func TestOperation(t *testing.T) {
 	require.Equal(t, "201", op.Responses[0].Status)
 	require.Equal(t, "Location", op.Responses[0].Headers[0].Name)
 	require.Contains(t, op.Responses[0].Media[0].Sample.Text, `"heldUntil"`)
-	require.True(t, strings.HasPrefix(op.Code[0].Text, "curl -X POST 'https://api.saltmere.example/v1/berths/N-14/bookings' \\\n  -H \"Harbour-Key: $KEY\""), op.Code[0].Text)
+	require.True(t, strings.HasPrefix(op.Code[0].Text,
+		"curl -X POST 'https://api.saltmere.example/v1/berths/N-14/bookings' \\\n  -H \"Harbour-Key: $KEY\""), op.Code[0].Text)
 	require.Nil(t, d.Operation("cancel"))
 
 	require.Equal(t, []string{"Berths", "Bookings", "Charges", "Arrivals"}, groupNames(d))

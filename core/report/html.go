@@ -53,7 +53,8 @@ func (p page) Refuser(w *compare.Witness) string { return w.Refuser(p.comparison
 // HTML writes a comparison as one page that needs nothing else: no script, no font, no picture.
 func HTML(c *compare.Comparison, o Options) (string, error) {
 	p := page{
-		Style: template.CSS(styleSheet), Title: Title(c), Verdict: Verdict(c), Tally: Tally(c.Counts), Reading: compare.Manner(c.Reading, c.Undeclared),
+		Style: template.CSS(styleSheet), Title: Title(c), Verdict: Verdict(c), Tally: Tally(c.Counts),
+		Reading:     compare.Manner(c.Reading, c.Undeclared),
 		WaysOutHead: WaysOutHead, WaysOut: c.WaysOut, comparison: c,
 	}
 	for _, g := range o.Groups(c) {

@@ -22,8 +22,8 @@ func (o Options) grade(ch *compare.Change) compare.Grade {
 	return compare.Selection{Direction: o.Direction, Either: o.Either}.Of(ch)
 }
 
-// Witnesses are the messages that show a change best: those in the direction that counts, or in the other where both do. One that is felt by those
-// who send and by those who receive may have two.
+// Witnesses are the messages that show a change best: those in the direction that counts, or in the other where both do. One that is felt
+// by those who send and by those who receive may have two.
 func (o Options) Witnesses(ch *compare.Change) []*compare.Witness {
 	d := o.Direction
 	if ch.WitnessFor(d) == nil && o.Either && ch.Witness != nil {
@@ -78,7 +78,8 @@ var dialect = strings.NewReplacer("raml-", "RAML ", "openapi-", "OpenAPI ")
 
 // Proof says why two versions can stand in for each other, "" where they cannot, or where nothing is to be said.
 func Proof(c *compare.Comparison) string {
-	if c.Backward >= compare.Hazard || c.Forward >= compare.Hazard || c.Compared.Operations == 0 || len(c.Changes) == 0 && c.Old.Dialect == c.New.Dialect {
+	if c.Backward >= compare.Hazard || c.Forward >= compare.Hazard || c.Compared.Operations == 0 || len(c.Changes) == 0 &&
+		c.Old.Dialect == c.New.Dialect {
 		return ""
 	}
 	text := fmt.Sprintf("decided both ways for %s with %s: what either side sends, the other takes",

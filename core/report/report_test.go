@@ -43,7 +43,8 @@ func demo(t *testing.T, old, new string) *compare.Comparison {
 // TestReports writes one comparison in every format, in files that can be read.
 func TestReports(t *testing.T) {
 	cases.Run(t, "testdata", func(t *testing.T, a *txtar.Archive) map[string]string {
-		c := compare.Contracts(read(t, "old.yaml", cases.File(a, "old.yaml").Data), read(t, "new.yaml", cases.File(a, "new.yaml").Data), compare.Options{})
+		c := compare.Contracts(read(t, "old.yaml", cases.File(a, "old.yaml").Data), read(t, "new.yaml", cases.File(a, "new.yaml").Data),
+			compare.Options{})
 		page, err := report.HTML(c, report.Options{})
 		require.NoError(t, err)
 		_, body, _ := strings.Cut(page, "</style>")
@@ -68,7 +69,12 @@ func TestSARIFIsValid(t *testing.T) {
 	require.NoError(t, compiler.AddResource("sarif.json", doc))
 	schema, err := compiler.Compile("sarif.json")
 	require.NoError(t, err)
-	for _, pair := range [][2]string{{"berths/1.0.0.yaml", "berths/1.1.0.yaml"}, {"berths/1.2.0.yaml", "berths/2.0.0.yaml"}, {"pilotage/1.0.0.yaml", "pilotage/1.1.0.yaml"}, {"commons/1.0.0.yaml", "commons/1.0.0.yaml"}} {
+	for _, pair := range [][2]string{
+		{"berths/1.0.0.yaml", "berths/1.1.0.yaml"},
+		{"berths/1.2.0.yaml", "berths/2.0.0.yaml"},
+		{"pilotage/1.0.0.yaml", "pilotage/1.1.0.yaml"},
+		{"commons/1.0.0.yaml", "commons/1.0.0.yaml"},
+	} {
 		log, err := report.SARIF(demo(t, pair[0], pair[1]), report.Options{Either: true}, "0.1.0-dev")
 		require.NoError(t, err)
 		v, err := jsonschema.UnmarshalJSON(strings.NewReader(string(log)))
@@ -113,7 +119,8 @@ paths:
   "/<b>":
     get: {summary: "<img src=x onerror=alert(1)>", responses: {"200": {description: ok}}}
 `
-	c := compare.Contracts(read(t, "old.yaml", []byte(hostile)), read(t, "new.yaml", []byte("openapi: 3.1.0\ninfo: {title: T, version: 2.0.0}\npaths: {}\n")), compare.Options{})
+	c := compare.Contracts(read(t, "old.yaml", []byte(hostile)),
+		read(t, "new.yaml", []byte("openapi: 3.1.0\ninfo: {title: T, version: 2.0.0}\npaths: {}\n")), compare.Options{})
 	page, err := report.HTML(c, report.Options{})
 	require.NoError(t, err)
 	doc, err := html.Parse(strings.NewReader(page))
@@ -137,7 +144,10 @@ func TestLineup(t *testing.T) {
 		require.NoError(t, err)
 		members = append(members, compare.MemberOf(n, read(t, n, text)))
 	}
-	l, err := compare.LineUp(members, compare.Options{}, func(i, j int) (*compare.Comparison, error) { return demo(t, names[i], names[j]), nil })
+	l, err := compare.LineUp(members, compare.Options{}, func(i, j int) (*compare.Comparison, error) {
+		return demo(t, names[i], names[j]),
+			nil
+	})
 	require.NoError(t, err)
 	require.True(t, l.Fits(0, 1))
 	require.False(t, l.Fits(1, 0))

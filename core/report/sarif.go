@@ -85,7 +85,10 @@ type (
 	}
 )
 
-var sarifLevels = map[compare.Grade]string{compare.Breaking: "error", compare.Hazard: "warning", compare.Safe: "note", compare.Editorial: "note"}
+var sarifLevels = map[compare.Grade]string{
+	compare.Breaking: "error", compare.Hazard: "warning", compare.Safe: "note",
+	compare.Editorial: "note",
+}
 
 // SARIF writes a comparison as a SARIF 2.1.0 log: a rule for each kind of change that is there, a result for each change, at its
 // place in the new description, or in the old one where it is gone.
@@ -95,7 +98,8 @@ func SARIF(c *compare.Comparison, o Options, version string) ([]byte, error) {
 		ColumnKind: "unicodeCodePoints",
 		Results:    []sarifResult{},
 		Properties: map[string]any{
-			"reading": c.Reading, "undeclared": c.Undeclared, "old": c.Old, "new": c.New, "backward": c.Backward, "forward": c.Forward, "recommended": c.Recommended,
+			"reading": c.Reading, "undeclared": c.Undeclared, "old": c.Old, "new": c.New, "backward": c.Backward, "forward": c.Forward,
+			"recommended": c.Recommended,
 		},
 	}
 	rules := map[string]int{}
@@ -116,7 +120,10 @@ func SARIF(c *compare.Comparison, o Options, version string) ([]byte, error) {
 }
 
 func sarifRuleOf(kind string) sarifRule {
-	rule := sarifRule{ID: kind, Short: sarifText{kind}, Full: sarifText{kind}, Help: sarifText{"oldledger kinds " + kind + " tells more."}, Default: sarifDefault{"note"}}
+	rule := sarifRule{
+		ID: kind, Short: sarifText{kind}, Full: sarifText{kind}, Help: sarifText{"oldledger kinds " + kind + " tells more."},
+		Default: sarifDefault{"note"},
+	}
 	if k, known := compare.FindKind(kind); known {
 		grades := k.Request
 		if k.Response != nil && !strings.HasPrefix(kind, "request.") && !strings.HasPrefix(kind, "parameter.") {

@@ -33,7 +33,8 @@ func Choose(ids []string) ([]Language, error) {
 // language writes it, and the functions json (a value as JSON over several lines) and quoted (a text in double quotes). The error says
 // what is wrong with the template; it is tried on a call of every kind.
 func Adapt(l Language, text string) (Language, error) {
-	t, err := template.New(l.ID).Funcs(template.FuncMap{"quoted": quoted, "json": func(c adapted) string { return c.body() }}).Option("missingkey=error").Parse(text)
+	t, err := template.New(l.ID).Funcs(template.FuncMap{"quoted": quoted, "json": func(c adapted) string { return c.body() }}).Option(
+		"missingkey=error").Parse(text)
 	if err != nil {
 		return l, fmt.Errorf("the template of %s: %w", l.Name, err)
 	}
@@ -61,8 +62,10 @@ func Adapt(l Language, text string) (Language, error) {
 
 // everything is a call that has a part of every kind.
 var everything = &Call{
-	Method: "POST", Address: "https://api.saltmere.example/v1/bookings", Query: []Pair{{"from", "2027-03-01"}}, Headers: []Pair{{"Accept", "application/json"}},
-	Cookies: []Pair{{"quay", "north"}}, Credentials: []Credential{{Kind: Bearer}, {Kind: KeyInHeader, Name: "Harbour-Key"}}, Type: "text/plain", Text: "ahoy",
+	Method: "POST", Address: "https://api.saltmere.example/v1/bookings", Query: []Pair{{"from", "2027-03-01"}},
+	Headers: []Pair{{"Accept", "application/json"}},
+	Cookies: []Pair{{"quay", "north"}}, Credentials: []Credential{{Kind: Bearer}, {Kind: KeyInHeader, Name: "Harbour-Key"}},
+	Type: "text/plain", Text: "ahoy",
 	Form: []Pair{{"berth", "N-14"}}, Parts: []Part{{Name: "plan", File: "plan"}},
 }
 

@@ -17,7 +17,10 @@ func TestAdapt(t *testing.T) {
 	_, err = sample.Choose([]string{"latin"})
 	require.ErrorContains(t, err, `no samples in "latin"; there are some in curl, javascript`)
 
-	call := &sample.Call{Method: "PUT", Address: "https://api.saltmere.example/v1/a", Query: []sample.Pair{{Name: "b", Value: "c d"}}, Headers: []sample.Pair{{Name: "X", Value: "y"}}}
+	call := &sample.Call{
+		Method: "PUT", Address: "https://api.saltmere.example/v1/a", Query: []sample.Pair{{Name: "b", Value: "c d"}},
+		Headers: []sample.Pair{{Name: "X", Value: "y"}},
+	}
 	l, err := sample.Adapt(chosen[1], "# {{.Method}} {{.URL}}{{range .Headers}} {{.Name}}={{quoted .Value}}{{end}}\n{{.Code}}\n")
 	require.NoError(t, err)
 	out := l.Write(call)

@@ -19,7 +19,8 @@ func cSharp(c *Call) string {
 		case Bearer:
 			l.add(`request.Headers.Add("Authorization", "Bearer " + %s);`, env(tokenVariable))
 		case Basic:
-			l.add(`request.Headers.Add("Authorization", "Basic " + Convert.ToBase64String(Encoding.UTF8.GetBytes(%s + ":" + %s)));`, env(nameVariable), env(passwordVariable))
+			l.add(`request.Headers.Add("Authorization", "Basic " + Convert.ToBase64String(Encoding.UTF8.GetBytes(%s + ":" + %s)));`,
+				env(nameVariable), env(passwordVariable))
 		case KeyInHeader:
 			l.add("request.Headers.Add(%s, %s);", quoted(cr.Name), env(keyVariable))
 		case KeyInCookie:

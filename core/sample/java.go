@@ -27,10 +27,12 @@ func java(c *Call) string {
 		for _, p := range c.Parts {
 			name := strings.Trim(quoted(p.Name), `"`)
 			if p.File == "" {
-				l.add(`body.write(("--" + boundary + "\r\nContent-Disposition: form-data; name=\"%s\"\r\n\r\n" + %s + "\r\n").getBytes());`, name, quoted(p.Value))
+				l.add(`body.write(("--" + boundary + "\r\nContent-Disposition: form-data; name=\"%s\"\r\n\r\n" + %s + "\r\n").getBytes());`, name,
+					quoted(p.Value))
 				continue
 			}
-			l.add(`body.write(("--" + boundary + "\r\nContent-Disposition: form-data; name=\"%s\"; filename=\"%s\"\r\n\r\n").getBytes());`, name, strings.Trim(quoted(p.File), `"`))
+			l.add(`body.write(("--" + boundary + "\r\nContent-Disposition: form-data; name=\"%s\"; filename=\"%s\"\r\n\r\n").getBytes());`, name,
+				strings.Trim(quoted(p.File), `"`))
 			l.add("body.write(Files.readAllBytes(Path.of(%s)));", quoted(p.File))
 			l.add(`body.write("\r\n".getBytes());`)
 		}
@@ -50,7 +52,8 @@ func java(c *Call) string {
 		case Bearer:
 			l.add(`    .header("Authorization", "Bearer " + System.getenv("%s"))`, tokenVariable)
 		case Basic:
-			l.add(`    .header("Authorization", "Basic " + Base64.getEncoder().encodeToString((System.getenv("%s") + ":" + System.getenv("%s")).getBytes()))`, nameVariable, passwordVariable)
+			l.add(`    .header("Authorization", "Basic " + Base64.getEncoder().encodeToString((System.getenv("%s") + ":" + System.getenv("%s")).getBytes()))`,
+				nameVariable, passwordVariable)
 		case KeyInHeader:
 			l.add(`    .header(%s, System.getenv("%s"))`, quoted(cr.Name), keyVariable)
 		case KeyInCookie:

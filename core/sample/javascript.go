@@ -67,7 +67,8 @@ func (c *Call) scriptHeaders() []Pair {
 		case Bearer:
 			all = append(all, Pair{"Authorization", "`Bearer ${process.env." + tokenVariable + "}`"})
 		case Basic:
-			all = append(all, Pair{"Authorization", "`Basic ${btoa(`${process.env." + nameVariable + "}:${process.env." + passwordVariable + "}`)}`"})
+			all = append(all, Pair{"Authorization", "`Basic ${btoa(`${process.env." + nameVariable + "}:${process.env." + passwordVariable +
+				"}`)}`"})
 		case KeyInHeader:
 			all = append(all, Pair{cr.Name, "process.env." + keyVariable})
 		case KeyInCookie:

@@ -8,8 +8,8 @@ import (
 	"oldledger/core/value"
 )
 
-// OnWire is a parameter with a value as it stands in a request: "limit=20", "quays=a&quays=b" in a query, the segment of a path, the text of a
-// header or of a cookie. Commas and brackets are left as they read best.
+// OnWire is a parameter with a value as it stands in a request: "limit=20", "quays=a&quays=b" in a query, the segment of a path, the text
+// of a header or of a cookie. Commas and brackets are left as they read best.
 func OnWire(p *contract.Parameter, v *value.Value) string {
 	switch p.In {
 	case "path":

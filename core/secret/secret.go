@@ -53,7 +53,10 @@ type scan struct {
 }
 
 // silent are the fields whose texts are read by programs alone.
-var silent = []string{"$ref", "$id", "$schema", "$anchor", "pattern", "operationId", "operationRef", "tokenUrl", "authorizationUrl", "refreshUrl", "openIdConnectUrl"}
+var silent = []string{
+	"$ref", "$id", "$schema", "$anchor", "pattern", "operationId", "operationRef", "tokenUrl", "authorizationUrl",
+	"refreshUrl", "openIdConnectUrl",
+}
 
 func (s *scan) node(n *source.Node, name string) {
 	switch n.Kind {
@@ -99,7 +102,8 @@ var (
 	inAddress  = regexp.MustCompile(`[a-zA-Z][a-zA-Z0-9+.-]*://[^\s/@:]+:([^\s/@]+)@`)
 	signed     = regexp.MustCompile(`\beyJ[A-Za-z0-9_-]{8,}\.eyJ[A-Za-z0-9_-]{8,}\.[A-Za-z0-9_-]{8,}`)
 	bearer     = regexp.MustCompile(`(?i)\b(?:bearer|basic)\s+([A-Za-z0-9+/=_.~-]{16,})`)
-	assigned   = regexp.MustCompile(`(?i)\b(?:password|passwd|passphrase|secret|token|api[-_ ]?key|access[-_ ]?key)["']?\s*[:=]\s*["']?([^\s"',;}]{8,})`)
+	assigned   = regexp.MustCompile(
+		`(?i)\b(?:password|passwd|passphrase|secret|token|api[-_ ]?key|access[-_ ]?key)["']?\s*[:=]\s*["']?([^\s"',;}]{8,})`)
 	telling    = regexp.MustCompile(`(?i)(password|passwd|passphrase|secret|token|api[-_]?key|access[-_]?key|private[-_]?key)$`)
 	word       = regexp.MustCompile(`[A-Za-z0-9+/=_-]{24,}`)
 	identifier = regexp.MustCompile(`^[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}$`)
@@ -170,7 +174,10 @@ func glance(text string) look {
 // placeholder tells whether a text plainly stands for a credential and is none.
 func placeholder(text string) bool {
 	lower := strings.ToLower(text)
-	for _, sign := range []string{"<", "{", "$", "*", "…", "...", "xxx", "your", "example", "changeme", "placeholder", "redacted", "secret-", "my-"} {
+	for _, sign := range []string{
+		"<", "{", "$", "*", "…", "...", "xxx", "your", "example", "changeme", "placeholder", "redacted", "secret-",
+		"my-",
+	} {
 		if strings.Contains(lower, sign) {
 			return true
 		}

@@ -31,7 +31,8 @@ type demand struct {
 	low, high  int // high is -1 where there is no limit
 }
 
-// join adds a demand for so many items of a set, or narrows the one that is there for the same set; false where no number of them fits both.
+// join adds a demand for so many items of a set, or narrows the one that is there for the same set; false where no number of them fits
+// both.
 func (g *arrayGoal) join(d demand) bool {
 	for i := range g.demands {
 		known := &g.demands[i]

@@ -6,8 +6,8 @@ import (
 	"oldledger/core/value"
 )
 
-// pin is a property that every object of a set has, with one of the values of an enum: the tag of a branch. The name of one further in is the way
-// to it.
+// pin is a property that every object of a set has, with one of the values of an enum: the tag of a branch. The name of one further in is
+// the way to it.
 type pin struct {
 	name   string
 	values *node // opEnum
@@ -196,8 +196,8 @@ func (s *Space) listed(n *node, depth int) *node {
 	return nil
 }
 
-// apart tells whether no object is in both of two sets: a property that both pin, to other values, or one that all of the one have and none of the
-// other.
+// apart tells whether no object is in both of two sets: a property that both pin, to other values, or one that all of the one have and none
+// of the other.
 func apart(a, b facts) bool {
 	for _, p := range a.pins {
 		for _, q := range b.pins {

@@ -180,7 +180,10 @@ func powers(bits uint, signed bool) interval {
 }
 
 // unbinding formats are known and constrain nothing.
-var unbinding = map[string]bool{"float": true, "double": true, "password": true, "binary": true, "commonmark": true, "html": true, "char": true, "decimal": true}
+var unbinding = map[string]bool{
+	"float": true, "double": true, "password": true, "binary": true, "commonmark": true, "html": true,
+	"char": true, "decimal": true,
+}
 
 // KnownFormat tells whether a format's meaning is known, so that a change of it can be judged.
 func KnownFormat(name string) bool {

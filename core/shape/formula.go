@@ -355,8 +355,8 @@ func (s *Space) outside(n *node) *node {
 // maxSearched bounds the pairs of branches of a oneOf of which a search tells whether they exclude each other.
 const maxSearched = 800
 
-// expandOne turns "exactly one of" into an "or" whose ways rule out those of the others with which they may have a value in common: none, where
-// a tag tells all apart.
+// expandOne turns "exactly one of" into an "or" whose ways rule out those of the others with which they may have a value in common: none,
+// where a tag tells all apart.
 func (s *Space) expandOne(n *node) *node {
 	if n.target != nil {
 		return n.target

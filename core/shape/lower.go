@@ -501,7 +501,8 @@ func (l lowering) hinted(name string, v *value.Value) *node {
 	return l.make(node{op: opProps, on: value.Object, names: oneName(name), sub: l.make(node{op: opAnd, hints: []*value.Value{v}})})
 }
 
-// tagOf is the value by which a discriminator knows an alternative that does not list it itself; nil where it lists its values, or is not known.
+// tagOf is the value by which a discriminator knows an alternative that does not list it itself; nil where it lists its values, or is not
+// known.
 func tagOf(d *contract.Discriminator, branch *contract.Schema) *value.Value {
 	if d == nil || branch == nil || branch.Name == "" || !leavesTag(branch, d.Property) {
 		return nil
@@ -656,7 +657,8 @@ func open(sc *contract.Schema) bool { return sc != nil && (sc.Bool == nil || *sc
 
 // containsItself tells of a schema that composes itself in place, with no property or item between.
 func (s *Space) containsItself(sc *contract.Schema) bool {
-	if sc.Ref == nil && sc.AllOf == nil && sc.AnyOf == nil && sc.OneOf == nil && sc.If() == nil && sc.Not() == nil && sc.DependentSchemas() == nil {
+	if sc.Ref == nil && sc.AllOf == nil && sc.AnyOf == nil && sc.OneOf == nil && sc.If() == nil && sc.Not() == nil &&
+		sc.DependentSchemas() == nil {
 		return false
 	}
 	found := false

@@ -343,8 +343,8 @@ func (r *run) choose(st *state, only mask) found {
 	return result
 }
 
-// before tells whether a choice is made before another: what is left for late is last, the alternatives of a union are first, for they settle
-// most, those that a tag tells apart before all, and what has fewer ways comes before what has more.
+// before tells whether a choice is made before another: what is left for late is last, the alternatives of a union are first, for they
+// settle most, those that a tag tells apart before all, and what has fewer ways comes before what has more.
 func (r *run) before(x *node, ways int, y *node, others int) bool {
 	if x.late != y.late {
 		return y.late

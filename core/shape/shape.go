@@ -13,9 +13,9 @@
 //	case shape.Undecided: // v.Reason says why
 //	}
 //
-// One search answers everything: a is included in b when "a and not b" has no value (search.go). A shape is a small
-// formula in negation normal form (formula.go) whose assertions each speak of one JSON type. Recursive shapes are
-// compared coinductively, and every search has a bound of steps, and the space a budget: once it is over, what is asked is undecided. Terms follow JSON Schema 2020-12 (Validation).
+// One search answers everything: a is included in b when "a and not b" has no value (search.go). A shape is a small formula in negation
+// normal form (formula.go) whose assertions each speak of one JSON type. Recursive shapes are compared coinductively, and every search has
+// a bound of steps, and the space a budget: once it is over, what is asked is undecided. Terms follow JSON Schema 2020-12 (Validation).
 // Everything here is a pure function of its arguments; a Space is not for concurrent use.
 package shape
 
@@ -214,7 +214,8 @@ func (s *Space) All(shapes ...Shape) Shape {
 
 // InProperty is the set of objects whose property name is there and has a value in a.
 func (s *Space) InProperty(name string, a Shape) Shape {
-	return Shape{s.and(s.typed(maskOf(value.Object)), s.has(name), s.make(node{op: opProps, on: value.Object, names: oneName(name), sub: a.n}))}
+	return Shape{s.and(s.typed(maskOf(value.Object)), s.has(name),
+		s.make(node{op: opProps, on: value.Object, names: oneName(name), sub: a.n}))}
 }
 
 // InItem is the set of arrays whose item at index is there and in a.
@@ -233,7 +234,10 @@ func (s *Space) InSomeProperty(names []string, a Shape) Shape {
 	for _, n := range names {
 		except[n] = true
 	}
-	return Shape{s.and(s.typed(maskOf(value.Object)), s.make(node{op: opSomeProp, on: value.Object, names: &nameSet{except: except}, sub: a.n}))}
+	return Shape{s.and(s.typed(maskOf(value.Object)), s.make(node{
+		op: opSomeProp, on: value.Object, names: &nameSet{except: except},
+		sub: a.n,
+	}))}
 }
 
 // Only is the set of one value.

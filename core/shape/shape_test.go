@@ -81,8 +81,14 @@ func TestIncluded(t *testing.T) {
 		{`{"type":"object","minProperties":1}`, `{"required":["a"]}`, shape.Refuted},
 		{`{"properties":{"a":{"type":"string"}},"additionalProperties":false}`, `{"additionalProperties":{"type":"string"}}`, shape.Proved},
 		{`{"patternProperties":{"^x":{"type":"string"}}}`, `{"properties":{"xy":{"type":"string"}}}`, shape.Proved},
-		{`{"type":"object","propertyNames":{"maxLength":2}}`, `{"type":"object","additionalProperties":true,"properties":{"abc":false}}`, shape.Proved},
-		{`{"dependentRequired":{"a":["b"]}}`, `{"anyOf":[{"type":["string","number","boolean","null","array"]},{"not":{"required":["a"]}},{"required":["b"]}]}`, shape.Proved},
+		{
+			`{"type":"object","propertyNames":{"maxLength":2}}`, `{"type":"object","additionalProperties":true,"properties":{"abc":false}}`,
+			shape.Proved,
+		},
+		{
+			`{"dependentRequired":{"a":["b"]}}`,
+			`{"anyOf":[{"type":["string","number","boolean","null","array"]},{"not":{"required":["a"]}},{"required":["b"]}]}`, shape.Proved,
+		},
 		{`{"if":{"type":"string"},"then":{"minLength":2},"else":false}`, `{"type":"string","minLength":2}`, shape.Proved},
 		{`{"oneOf":[{"type":"integer"},{"type":"number"}]}`, `{"not":{"type":"integer"}}`, shape.Proved},
 		{`{"anyOf":[{"type":"integer"},{"type":"string"}]}`, `{"type":["string","number"]}`, shape.Proved},
@@ -148,7 +154,8 @@ func TestAgainstValidator(t *testing.T) {
 func TestLaws(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		a, b := draw.Schemas().Draw(t, "a"), draw.Schemas().Draw(t, "b")
-		parsed := read(t, a, b, fmt.Sprintf(`{"allOf":[%s,%s]}`, a, b), fmt.Sprintf(`{"anyOf":[%s,%s]}`, a, b), fmt.Sprintf(`{"not":{"not":%s}}`, a))
+		parsed := read(t, a, b, fmt.Sprintf(`{"allOf":[%s,%s]}`, a, b), fmt.Sprintf(`{"anyOf":[%s,%s]}`, a, b),
+			fmt.Sprintf(`{"not":{"not":%s}}`, a))
 		space := shape.NewSpace(shape.Exact, nil)
 		lower := func(i int) shape.Shape { return space.Lower(parsed[i], shape.Role{}) }
 		again := read(t, a)
@@ -188,7 +195,8 @@ func FuzzLanguage(f *testing.F) {
 			return
 		}
 		schema := fmt.Sprintf(`{"type":"string","pattern":%s}`, value.Str(pattern))
-		file, err := source.Parse("p.json", []byte(`{"openapi":"3.1.0","info":{"title":"P","version":"1"},"components":{"schemas":{"A":`+schema+`}}}`))
+		file, err := source.Parse("p.json", []byte(`{"openapi":"3.1.0","info":{"title":"P","version":"1"},"components":{"schemas":{"A":`+schema+
+			`}}}`))
 		if err != nil {
 			return
 		}
@@ -205,11 +213,15 @@ func FuzzLanguage(f *testing.F) {
 
 // FuzzIncluded asks of two schemas whether one holds the other: no panic, an end, and witnesses that the evaluator confirms.
 func FuzzIncluded(f *testing.F) {
-	for _, s := range []string{`{"type":"object","properties":{"a":{"type":"integer"}}}`, `{"oneOf":[{"minimum":1},{"maxLength":2}]}`, `{"not":{"contains":{"const":1}}}`, `{"$ref":"#/components/schemas/B"}`} {
+	for _, s := range []string{
+		`{"type":"object","properties":{"a":{"type":"integer"}}}`, `{"oneOf":[{"minimum":1},{"maxLength":2}]}`,
+		`{"not":{"contains":{"const":1}}}`, `{"$ref":"#/components/schemas/B"}`,
+	} {
 		f.Add([]byte(s), []byte(`{"type":"array","uniqueItems":true}`))
 	}
 	f.Fuzz(func(t *testing.T, a, b []byte) {
-		text := append(append(append([]byte(`{"openapi":"3.1.0","info":{"title":"P","version":"1"},"components":{"schemas":{"A":`), a...), []byte(`,"B":`)...), append(b, []byte(`}}}`)...)...)
+		text := append(append(append([]byte(`{"openapi":"3.1.0","info":{"title":"P","version":"1"},"components":{"schemas":{"A":`), a...),
+			[]byte(`,"B":`)...), append(b, []byte(`}}}`)...)...)
 		file, err := source.Parse("p.json", text)
 		if err != nil {
 			return

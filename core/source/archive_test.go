@@ -56,11 +56,13 @@ func zipped(t *testing.T, entries ...entry) []byte {
 
 func TestUnpack(t *testing.T) {
 	for _, pack := range []func(*testing.T, ...entry) []byte{tarball, zipped} {
-		content := pack(t, entry{name: "tides/tides.raml", text: "a"}, entry{name: "tides/lib/units.raml", text: "b"}, entry{name: "__MACOSX/tides/x", text: "c"})
+		content := pack(t, entry{name: "tides/tides.raml", text: "a"}, entry{name: "tides/lib/units.raml", text: "b"},
+			entry{name: "__MACOSX/tides/x", text: "c"})
 		require.True(t, source.IsArchive(content))
 		files, err := source.Unpack(content)
 		require.NoError(t, err)
-		require.Equal(t, map[string][]byte{"tides.raml": []byte("a"), "lib/units.raml": []byte("b")}, files, "the folder that holds all is left out")
+		require.Equal(t, map[string][]byte{"tides.raml": []byte("a"), "lib/units.raml": []byte("b")}, files,
+			"the folder that holds all is left out")
 		files, err = source.Unpack(pack(t, entry{name: "a.raml", text: "a"}, entry{name: "b/c.raml"}))
 		require.NoError(t, err)
 		require.Len(t, files, 2)

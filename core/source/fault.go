@@ -71,7 +71,8 @@ func (f *File) jsonFault(at int, err error) *Diagnostic {
 	case rest != "" && (rest[0] == '}' || rest[0] == ']') && len(open) > 0 && open[len(open)-1].closer() != rest[0]:
 		o := open[len(open)-1]
 		line, _ := f.position(o.at)
-		return say(at, "this %c closes nothing: %s that begins in line %d is still open; write %c where it ends", rest[0], o.what(), line, o.closer())
+		return say(at, "this %c closes nothing: %s that begins in line %d is still open; write %c where it ends", rest[0], o.what(), line,
+			o.closer())
 	case rest != "" && strings.HasSuffix(before, ":") && strings.IndexByte("}],", rest[0]) >= 0:
 		return say(at, "a value is missing here; write it, or take the key out")
 	case strings.HasPrefix(rest, "'"):
@@ -80,7 +81,8 @@ func (f *File) jsonFault(at int, err error) *Diagnostic {
 		return say(at, "something follows the end of the JSON text; take it out")
 	case rest != "" && len(open) > 0 && startsValue(rest) && endsValue(before):
 		return say(len(before), "a comma is missing here; write one between the two")
-	case rest != "" && len(open) > 0 && open[len(open)-1].sign == '{' && bareWord.MatchString(rest) && (strings.HasSuffix(before, "{") || strings.HasSuffix(before, ",")):
+	case rest != "" && len(open) > 0 && open[len(open)-1].sign == '{' && bareWord.MatchString(rest) &&
+		(strings.HasSuffix(before, "{") || strings.HasSuffix(before, ",")):
 		return say(at, "a key of JSON stands in quotes; write \"%s\"", bareWord.FindString(rest))
 	}
 	return say(at, "this is not JSON: %v", err)
@@ -89,7 +91,8 @@ func (f *File) jsonFault(at int, err error) *Diagnostic {
 var bareWord = regexp.MustCompile(`^[A-Za-z_$][\w$-]*`)
 
 func startsValue(rest string) bool {
-	return strings.IndexByte(`"{[-0123456789`, rest[0]) >= 0 || strings.HasPrefix(rest, "true") || strings.HasPrefix(rest, "false") || strings.HasPrefix(rest, "null")
+	return strings.IndexByte(`"{[-0123456789`, rest[0]) >= 0 || strings.HasPrefix(rest, "true") || strings.HasPrefix(rest, "false") ||
+		strings.HasPrefix(rest, "null")
 }
 
 func endsValue(before string) bool {
@@ -126,14 +129,26 @@ var yamlLine = regexp.MustCompile(`line (\d+): `)
 // yamlWords are what the parser of YAML says, and what a person can do about it.
 var yamlWords = []struct{ said, wrong string }{
 	{"mapping values are not allowed", "a second \": \" stands in this line; a text that holds one stands in quotes"},
-	{"could not find expected ':'", "a key without its colon stands here, or a text goes on that is indented too little; write the colon, or indent the text"},
-	{"did not find expected key", "this line is indented like none above it, or something stands before it that is not closed; bring it below the key to which it belongs"},
+	{
+		"could not find expected ':'",
+		"a key without its colon stands here, or a text goes on that is indented too little; write the colon, or indent the text",
+	},
+	{
+		"did not find expected key",
+		"this line is indented like none above it, or something stands before it that is not closed; bring it below the key to which it belongs",
+	},
 	{"did not find expected '-' indicator", "an item of a list is expected here; begin it with \"- \", or indent it like what it belongs to"},
 	{"found character that cannot start any token", "a text cannot begin with this character; put it in quotes"},
-	{"found unknown escape character", "a backslash in double quotes begins an escape that YAML does not have; write two backslashes, or use single quotes"},
+	{
+		"found unknown escape character",
+		"a backslash in double quotes begins an escape that YAML does not have; write two backslashes, or use single quotes",
+	},
 	{"unknown anchor", "no anchor of that name stands before it; write one with &"},
 	{"block sequence entries are not allowed", "a list cannot begin in the line of its key; begin it in the next"},
-	{"did not find expected alphabetic or numeric character", "an alias or anchor has no name; a text that begins with * or & stands in quotes"},
+	{
+		"did not find expected alphabetic or numeric character",
+		"an alias or anchor has no name; a text that begins with * or & stands in quotes",
+	},
 }
 
 // yamlFault says what is wrong with a text that YAML's parser refused.
@@ -157,7 +172,8 @@ func (f *File) yamlFault(err error) *Diagnostic {
 	for _, w := range yamlWords {
 		if strings.Contains(said, w.said) {
 			text := f.line(line)
-			return f.wrong(Syntax, line, utf8.RuneCountInString(text)-utf8.RuneCountInString(strings.TrimLeft(text, " "))+1, strings.ReplaceAll(w.wrong, "%", "%%"))
+			return f.wrong(Syntax, line, utf8.RuneCountInString(text)-utf8.RuneCountInString(strings.TrimLeft(text, " "))+1,
+				strings.ReplaceAll(w.wrong, "%", "%%"))
 		}
 	}
 	return f.wrong(Syntax, line, 1, "this is not YAML: %s", said)

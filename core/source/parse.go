@@ -207,7 +207,8 @@ func (c *counter) enter(depth, line, column int) *Diagnostic {
 	case depth > MaxDepth:
 		return c.tooDeep(line, column)
 	case c.nodes > MaxNodes:
-		return c.file.wrong(TooLarge, line, column, "more than %d values in all files together, aliases counted where they are used; that is the most that a description may have", MaxNodes)
+		return c.file.wrong(TooLarge, line, column,
+			"more than %d values in all files together, aliases counted where they are used; that is the most that a description may have", MaxNodes)
 	case c.nodes&1023 == 0 && c.ctx.Err() != nil:
 		return c.file.wrong(TooLarge, line, column, "%v", c.ctx.Err())
 	}

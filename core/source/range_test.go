@@ -36,12 +36,15 @@ func TestPositions(t *testing.T) {
 // TestRanges names what a diagnostic speaks of from its first character to its last, however it is written.
 func TestRanges(t *testing.T) {
 	for text, want := range map[string]map[string]string{
-		"a: plain text # no\nb: 1\n":               {"/a": "plain text", "/b": "1"},
-		"a: \"q\\\"q\" \nb: 'it''s'\n":             {"/a": `"q\"q"`, "/b": "'it''s'"},
-		"a: |\n  one\n  two\n\nb: x\n":             {"/a": "|\n  one\n  two", "/b": "x"},
-		"a: two\n  lines\nb:\n  - c: d\n  - e\n":   {"/a": "two\n  lines", "/b": "- c: d\n  - e", "/b/0": "c: d"},
-		"a: {b: [1, 2], c: {}}\nd: []\n":           {"/a": "{b: [1, 2], c: {}}", "/a/b": "[1, 2]", "/a/c": "{}", "/d": "[]"},
-		`{"a": {"b": [1, "x é"]}, "c": null}`:      {"/a": `{"b": [1, "x é"]}`, "/a/b": `[1, "x é"]`, "/a/b/1": `"x é"`, "/c": "null", "": `{"a": {"b": [1, "x é"]}, "c": null}`},
+		"a: plain text # no\nb: 1\n":             {"/a": "plain text", "/b": "1"},
+		"a: \"q\\\"q\" \nb: 'it''s'\n":           {"/a": `"q\"q"`, "/b": "'it''s'"},
+		"a: |\n  one\n  two\n\nb: x\n":           {"/a": "|\n  one\n  two", "/b": "x"},
+		"a: two\n  lines\nb:\n  - c: d\n  - e\n": {"/a": "two\n  lines", "/b": "- c: d\n  - e", "/b/0": "c: d"},
+		"a: {b: [1, 2], c: {}}\nd: []\n":         {"/a": "{b: [1, 2], c: {}}", "/a/b": "[1, 2]", "/a/c": "{}", "/d": "[]"},
+		`{"a": {"b": [1, "x é"]}, "c": null}`: {
+			"/a": `{"b": [1, "x é"]}`, "/a/b": `[1, "x é"]`, "/a/b/1": `"x é"`, "/c": "null",
+			"": `{"a": {"b": [1, "x é"]}, "c": null}`,
+		},
 		"base: &b {x: 1}\nuse: *b\nmore: {<<: *b}": {"/use": "&b {x: 1}", "/base/x": "1"},
 	} {
 		f, err := Parse("f", []byte(text))

@@ -39,7 +39,10 @@ type Set struct {
 // SetOf is the set of a single file: references may not leave it.
 func SetOf(f *File) *Set {
 	entry := path.Base(f.Name)
-	s := &Set{Entry: f, folder: strings.TrimSuffix(f.Name, entry), files: map[string]*File{entry: f}, faults: map[string]error{}, tally: &tally{ctx: context.Background(), nodes: f.nodes}}
+	s := &Set{
+		Entry: f, folder: strings.TrimSuffix(f.Name, entry), files: map[string]*File{entry: f}, faults: map[string]error{},
+		tally: &tally{ctx: context.Background(), nodes: f.nodes},
+	}
 	f.path = entry
 	return s
 }
@@ -117,10 +120,11 @@ func (s *Set) load(p string, parse func(name string, text []byte, t *tally) (*Fi
 	return parse(s.folder+p, text, s.tally)
 }
 
-// Inside tells whether a path stays below the folder it starts from, in its plainest spelling and on every system: no "..", no leading slash, no
-// backslash, no control character.
+// Inside tells whether a path stays below the folder it starts from, in its plainest spelling and on every system: no "..", no leading
+// slash, no backslash, no control character.
 func Inside(p string) bool {
-	return !strings.Contains(p, `\`) && !strings.ContainsFunc(p, unicode.IsControl) && p != "" && p != "." && p != ".." && path.Clean(p) == p && !strings.HasPrefix(p, "../") && !strings.HasPrefix(p, "/")
+	return !strings.Contains(p, `\`) && !strings.ContainsFunc(p, unicode.IsControl) && p != "" && p != "." && p != ".." &&
+		path.Clean(p) == p && !strings.HasPrefix(p, "../") && !strings.HasPrefix(p, "/")
 }
 
 func (s *Set) where() string {

@@ -44,7 +44,8 @@ func TestSet(t *testing.T) {
 	require.Same(t, set.Entry, files[0], "the entry comes first")
 
 	for path, want := range map[string]string{
-		"../outside.yaml": "outside the folder", "/etc/passwd": "outside the folder", "a/../b.yaml": "outside the folder", "": "outside the folder", ".": "outside the folder",
+		"../outside.yaml": "outside the folder", "/etc/passwd": "outside the folder", "a/../b.yaml": "outside the folder",
+		"": "outside the folder", ".": "outside the folder",
 		"missing.yaml": "no such file in demo/", "secret.yaml": "permission denied",
 	} {
 		for range 2 { // a fault is told again, not opened again

@@ -78,7 +78,10 @@ folded: >
 		require.Equal(t, want, n.Num().RatString(), key)
 	}
 	require.Equal(t, "1.0", f.Root.Get("version").Text, "the author's spelling is kept")
-	for key, want := range map[string]string{"infinite": ".inf", "date": "2026-03-01", "yes": "yes", "on": "on", "quoted": "1", "folded": "two lines\n"} {
+	for key, want := range map[string]string{
+		"infinite": ".inf", "date": "2026-03-01", "yes": "yes", "on": "on", "quoted": "1",
+		"folded": "two lines\n",
+	} {
 		require.Equal(t, source.String, f.Root.Get(key).Kind, key)
 		require.Equal(t, want, f.Root.Get(key).Text, key)
 	}
@@ -123,7 +126,10 @@ var lineBreak = regexp.MustCompile("\r|\n|\u0085|\u2028|\u2029")
 
 // FuzzParse looks for texts that make the readers panic, hang, or give a node a place outside of its text.
 func FuzzParse(f *testing.F) {
-	for _, text := range []string{"a: &x {b: 1}\nc: *x\n", `{"a":[1,2.5e3,"\u00e9",null,true]}`, "? a\n: b\n", "- !!str 1\n- |\n  text\n", "<<: {a: 1}\nb: 2\n", "{\"a\":1,\"a\":2}"} {
+	for _, text := range []string{
+		"a: &x {b: 1}\nc: *x\n", `{"a":[1,2.5e3,"\u00e9",null,true]}`, "? a\n: b\n", "- !!str 1\n- |\n  text\n",
+		"<<: {a: 1}\nb: 2\n", "{\"a\":1,\"a\":2}",
+	} {
 		f.Add([]byte(text))
 	}
 	f.Fuzz(func(t *testing.T, text []byte) {

@@ -122,7 +122,8 @@ func (r *yamlReader) alias(y *yaml.Node, depth int) (*Node, *Diagnostic) {
 // copied counts what aliases and merge keys make.
 func (r *yamlReader) copied(n, line, column int) *Diagnostic {
 	if r.aliased += n; r.aliased > MaxAliased {
-		return r.file.wrong(TooLarge, line, column, "aliases and merge keys stand for more than %d values; write them out, or share them with $ref", MaxAliased)
+		return r.file.wrong(TooLarge, line, column,
+			"aliases and merge keys stand for more than %d values; write them out, or share them with $ref", MaxAliased)
 	}
 	return nil
 }

@@ -28,7 +28,14 @@ func TestEqual(t *testing.T) {
 		require.Equal(t, a.Key(), b.Key())
 	}
 	for _, other := range [][2]string{
-		{`1`, `true`}, {`0`, `false`}, {`""`, `null`}, {`[1,2]`, `[2,1]`}, {`{"a":1}`, `{"a":1,"b":null}`}, {`9007199254740992`, `9007199254740993`}, {`"1"`, `1`}, {`[]`, `{}`},
+		{`1`, `true`},
+		{`0`, `false`},
+		{`""`, `null`},
+		{`[1,2]`, `[2,1]`},
+		{`{"a":1}`, `{"a":1,"b":null}`},
+		{`9007199254740992`, `9007199254740993`},
+		{`"1"`, `1`},
+		{`[]`, `{}`},
 	} {
 		a, b := parse(t, other[0]), parse(t, other[1])
 		require.False(t, a.Equal(b), "%s and %s", a, b)
@@ -68,7 +75,10 @@ func TestIndented(t *testing.T) {
 
 // TestNumbers reads exact numbers and refuses those that would cost too much.
 func TestNumbers(t *testing.T) {
-	for _, bad := range []string{"", "-", "01", "1.", ".5", "1e", "0x1F", "NaN", "1e1001", "1e-1001", "1e99999999999", "--1", "1 ", strings.Repeat("9", 1001)} {
+	for _, bad := range []string{
+		"", "-", "01", "1.", ".5", "1e", "0x1F", "NaN", "1e1001", "1e-1001", "1e99999999999", "--1", "1 ",
+		strings.Repeat("9", 1001),
+	} {
 		_, err := value.ParseNumber(bad)
 		require.Error(t, err, bad)
 	}

@@ -1,5 +1,5 @@
-// Package records is what a ledger asks of whatever keeps its records: rows, not rules. What may happen, and in which order, is decided in package
-// ledger; package store keeps the rows in SQLite. A second engine fills these two interfaces.
+// Package records is what a ledger asks of whatever keeps its records: rows, not rules. What may happen, and in which order, is decided in
+// package ledger; package store keeps the rows in SQLite. A second engine fills these two interfaces.
 package records
 
 import (
@@ -17,8 +17,8 @@ var ErrStale = errors.New("changed meanwhile")
 type Store interface {
 	// Read gives access to the rows outside a transaction: each read sees what was last committed.
 	Read() Rows
-	// Write carries out one act in one transaction: all of it happens, or nothing. Transactions that write follow one another; what one reads stays
-	// as it is until its end.
+	// Write carries out one act in one transaction: all of it happens, or nothing. Transactions that write follow one another; what one reads
+	// stays as it is until its end.
 	Write(ctx context.Context, act func(Rows) error) error
 	// Check tells whether records can be read and written.
 	Check(ctx context.Context) error
@@ -44,8 +44,10 @@ type Shelf interface {
 	PutAPI(ctx context.Context, a API) error                     // adds one, or gives a known one another team, promise or period
 	Versions(ctx context.Context, api string) ([]Version, error) // as they were recorded; of all APIs where the name is ""
 	Version(ctx context.Context, api, number string) (Version, error)
-	PutDraft(ctx context.Context, v Version) error               // adds a draft, or points a known one to another revision; ErrStale where it is none
-	MoveVersion(ctx context.Context, v Version, to string) error // from the state and the revision of v, with its times; ErrStale where it has others
+	// adds a draft, or points a known one to another revision; ErrStale where it is none
+	PutDraft(ctx context.Context, v Version) error
+	// from the state and the revision of v, with its times; ErrStale where it has others
+	MoveVersion(ctx context.Context, v Version, to string) error
 
 	Revisions(ctx context.Context, api, number string) ([]Revision, error) // the newest first
 	AddRevision(ctx context.Context, r Revision, c Content) (int64, error)
@@ -54,7 +56,8 @@ type Shelf interface {
 
 	Notices(ctx context.Context, api string) ([]Notice, error) // the next sunset first; of all APIs where the name is ""
 	AddNotice(ctx context.Context, n Notice) (int64, error)
-	ChangeNotice(ctx context.Context, n, before Notice) error  // its sunset, replacement, reason and guide; ErrStale where it was not as before
+	// its sunset, replacement, reason and guide; ErrStale where it was not as before
+	ChangeNotice(ctx context.Context, n, before Notice) error
 	Waivers(ctx context.Context, api string) ([]Waiver, error) // of all APIs where the name is ""
 	AddWaiver(ctx context.Context, w Waiver) error
 	Allowances(ctx context.Context, api string) ([]Allowance, error) // likewise
@@ -88,8 +91,9 @@ type Catalogue interface {
 
 // Log is the journal, and how often what is known of an API has changed.
 type Log interface {
-	Entries(ctx context.Context, after int64, limit int) ([]Entry, error)     // from behind the entry after
-	EntriesBefore(ctx context.Context, seq int64, limit int) ([]Entry, error) // before the entry seq, the newest first; from the last where seq is 0
+	Entries(ctx context.Context, after int64, limit int) ([]Entry, error) // from behind the entry after
+	// before the entry seq, the newest first; from the last where seq is 0
+	EntriesBefore(ctx context.Context, seq int64, limit int) ([]Entry, error)
 	LastEntry(ctx context.Context) (e Entry, ok bool, err error)
 	AddEntry(ctx context.Context, e Entry) error
 

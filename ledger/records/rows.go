@@ -76,8 +76,8 @@ type Card struct {
 	Pages                              string // a JSON list
 }
 
-// Found is something that can be found in an API. Titles, Places and Words are taken apart and in lower case; only Words are given back, where they
-// were looked into.
+// Found is something that can be found in an API. Titles, Places and Words are taken apart and in lower case; only Words are given back,
+// where they were looked into.
 type Found struct {
 	API, Kind, Title, Place, Path string
 	Titles, Places, Words         string

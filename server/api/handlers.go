@@ -215,7 +215,9 @@ func (a *API) publish(c *echo.Context) error {
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	v, err := a.ledger.Publish(c.Request().Context(), actor(c), ref(c), each(in.Waivers, func(w wire.Waive) ledger.Waive { return ledger.Waive(w) }), each(in.Allowed, func(a wire.Exception) ledger.Exception { return ledger.Exception(a) })...)
+	v, err := a.ledger.Publish(c.Request().Context(), actor(c), ref(c),
+		each(in.Waivers, func(w wire.Waive) ledger.Waive { return ledger.Waive(w) }),
+		each(in.Allowed, func(a wire.Exception) ledger.Exception { return ledger.Exception(a) })...)
 	if err != nil {
 		return err
 	}

@@ -148,7 +148,8 @@ func fingerprint(r *http.Request, body []byte) string {
 	}
 	put([]byte(r.URL.RequestURI()))
 	kind, parameters, err := mime.ParseMediaType(r.Header.Get("Content-Type"))
-	if err != nil || !strings.HasPrefix(kind, "multipart/") || !putParts(multipart.NewReader(bytes.NewReader(body), parameters["boundary"]), put) {
+	if err != nil || !strings.HasPrefix(kind, "multipart/") || !putParts(multipart.NewReader(bytes.NewReader(body), parameters["boundary"]),
+		put) {
 		put(body)
 	}
 	return hex.EncodeToString(h.Sum(nil))

@@ -66,11 +66,20 @@ func problemOf(err error) wire.Problem {
 		p.Diagnostics = refused.Diagnostics
 		return p
 	case errors.As(err, &shut):
-		return wire.Problem{Type: ProblemBase + "gate-shut", Title: "The gate is shut", Status: http.StatusConflict, Detail: shut.Error(), Gate: &shut.Gate}
+		return wire.Problem{
+			Type: ProblemBase + "gate-shut", Title: "The gate is shut", Status: http.StatusConflict, Detail: shut.Error(),
+			Gate: &shut.Gate,
+		}
 	case errors.As(err, &mistaken):
-		return wire.Problem{Type: ProblemBase + "mistakes-found", Title: "The description has errors", Status: http.StatusConflict, Detail: mistaken.Error(), Mistakes: each(mistaken.Mistakes, toMistake)}
+		return wire.Problem{
+			Type: ProblemBase + "mistakes-found", Title: "The description has errors", Status: http.StatusConflict,
+			Detail: mistaken.Error(), Mistakes: each(mistaken.Mistakes, toMistake),
+		}
 	case errors.As(err, &exposed):
-		return wire.Problem{Type: ProblemBase + "credentials-found", Title: "It looks like a credential", Status: http.StatusConflict, Detail: exposed.Error(), Credentials: each(exposed.Credentials, toCredential)}
+		return wire.Problem{
+			Type: ProblemBase + "credentials-found", Title: "It looks like a credential", Status: http.StatusConflict,
+			Detail: exposed.Error(), Credentials: each(exposed.Credentials, toCredential),
+		}
 	case errors.As(err, &tooLarge):
 		return wire.Problem{
 			Type: ProblemBase + "too-large", Title: "Too large", Status: http.StatusRequestEntityTooLarge,

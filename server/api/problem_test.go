@@ -27,7 +27,10 @@ func TestProblemOf(t *testing.T) {
 		{&ledger.Error{Fault: ledger.Invalid, Text: "wrong"}, 422, ProblemBase + "invalid", "wrong"},
 		{&ledger.Error{Fault: ledger.Forbidden, Text: "no"}, 403, ProblemBase + "forbidden", "no"},
 		{&ledger.Error{Fault: ledger.SignInFirst, Text: "who?"}, 401, ProblemBase + "sign-in-needed", "who?"},
-		{&ledger.GateShut{Ref: "berths@1.2.0", Gate: promise.Gate{Promise: promise.Backward}}, 409, ProblemBase + "gate-shut", "berths@1.2.0 breaks the promise of its line, backward: "},
+		{
+			&ledger.GateShut{Ref: "berths@1.2.0", Gate: promise.Gate{Promise: promise.Backward}}, 409, ProblemBase + "gate-shut",
+			"berths@1.2.0 breaks the promise of its line, backward: ",
+		},
 		{&http.MaxBytesError{Limit: 33 << 20}, 413, ProblemBase + "too-large", "a request may have at most 33 MB"},
 		{echo.ErrMethodNotAllowed, 405, "about:blank", echo.ErrMethodNotAllowed.Error()},
 		{errors.New("password=secret in /var/lib"), 500, "about:blank", "something went wrong in the ledger; name the trace to whoever runs it"},
@@ -37,14 +40,20 @@ func TestProblemOf(t *testing.T) {
 		require.Equal(t, c.kind, p.Type, c.err)
 		require.Equal(t, c.detail, p.Detail)
 	}
-	p := problemOf(&ledger.Error{Fault: ledger.Unreadable, Text: "bad", Diagnostics: source.Diagnostics{{Range: source.Range{Place: source.Place{File: "a.yaml", Line: 3, Column: 1}}, Text: "what"}}})
+	p := problemOf(&ledger.Error{
+		Fault: ledger.Unreadable, Text: "bad",
+		Diagnostics: source.Diagnostics{{Range: source.Range{Place: source.Place{File: "a.yaml", Line: 3, Column: 1}}, Text: "what"}},
+	})
 	require.Equal(t, 3, p.Diagnostics[0].Line)
 	require.Equal(t, "what", p.Diagnostics[0].Text)
 }
 
 // TestFaultsAreComplete gives every fault a status and a title.
 func TestFaultsAreComplete(t *testing.T) {
-	for _, f := range []ledger.Fault{ledger.NotFound, ledger.Invalid, ledger.Unreadable, ledger.Conflict, ledger.Forbidden, ledger.SignInFirst, ledger.UnderWay, ledger.TooOften} {
+	for _, f := range []ledger.Fault{
+		ledger.NotFound, ledger.Invalid, ledger.Unreadable, ledger.Conflict, ledger.Forbidden, ledger.SignInFirst,
+		ledger.UnderWay, ledger.TooOften,
+	} {
 		require.NotZero(t, faults[f].status, f)
 		require.NotEmpty(t, faults[f].title, f)
 	}

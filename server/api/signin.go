@@ -14,8 +14,8 @@ import (
 	"oldledger/wire"
 )
 
-// tries bounds how often somebody may try to sign in: at one name from one address, and from one address at all. Only tries that failed count, and
-// those under way: nobody else is kept out.
+// tries bounds how often somebody may try to sign in: at one name from one address, and from one address at all. Only tries that failed
+// count, and those under way: nobody else is kept out.
 type tries struct {
 	atName, from *lru.Cache[string, *rate.Limiter]
 }
@@ -50,8 +50,8 @@ func limiterOf(all *lru.Cache[string, *rate.Limiter], key string, again time.Dur
 	return fresh
 }
 
-// begin counts a try before it is made, so that many at once are counted, too. Where it has to wait it is not counted; done takes it back for
-// one that did not fail.
+// begin counts a try before it is made, so that many at once are counted, too. Where it has to wait it is not counted; done takes it back
+// for one that did not fail.
 func (t *tries) begin(name, address string, now time.Time) (wait time.Duration, done func()) {
 	var counted []*rate.Reservation
 	takeBack := func() {
@@ -59,7 +59,10 @@ func (t *tries) begin(name, address string, now time.Time) (wait time.Duration, 
 			r.CancelAt(now)
 		}
 	}
-	for _, l := range []*rate.Limiter{limiterOf(t.atName, name+" "+address, againAtName, triesAtName), limiterOf(t.from, address, againFrom, triesFrom)} {
+	for _, l := range []*rate.Limiter{
+		limiterOf(t.atName, name+" "+address, againAtName, triesAtName),
+		limiterOf(t.from, address, againFrom, triesFrom),
+	} {
 		r := l.ReserveN(now, 1)
 		counted = append(counted, r)
 		wait = max(wait, r.DelayFrom(now))

@@ -18,7 +18,10 @@ import (
 func submission(c *echo.Context) (ledger.Submission, error) {
 	s := ledger.Submission{
 		API: c.QueryParam("api"), Number: c.QueryParam("version"), Team: c.QueryParam("team"), File: c.QueryParam("file"),
-		Message: c.QueryParam("message"), Origin: ledger.Origin{From: c.QueryParam("from"), Commit: c.QueryParam("commit"), Build: c.QueryParam("build")},
+		Message: c.QueryParam("message"), Origin: ledger.Origin{
+			From: c.QueryParam("from"), Commit: c.QueryParam("commit"),
+			Build: c.QueryParam("build"),
+		},
 		IfMatch: strings.Trim(c.Request().Header.Get("If-Match"), `"`),
 	}
 	parts, err := c.Request().MultipartReader()
@@ -53,7 +56,8 @@ func readParts(parts *multipart.Reader, s *ledger.Submission) error {
 		_, twice := s.Others[name]
 		switch {
 		case !source.Inside(name):
-			return &ledger.Error{Fault: ledger.Invalid, Text: fmt.Sprintf("a part is named by the path of its file, such as schemas/booking.yaml, not %q", name)}
+			return &ledger.Error{Fault: ledger.Invalid, Text: fmt.Sprintf(
+				"a part is named by the path of its file, such as schemas/booking.yaml, not %q", name)}
 		case twice:
 			return &ledger.Error{Fault: ledger.Invalid, Text: fmt.Sprintf("%s was sent twice", name)}
 		case len(s.Others) == source.MaxFiles:

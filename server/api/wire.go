@@ -5,8 +5,8 @@ import (
 	"oldledger/wire"
 )
 
-// What the ledger knows, as it travels. A conversion between structs holds as long as both have the same fields: what changes on one side alone does
-// not build.
+// What the ledger knows, as it travels. A conversion between structs holds as long as both have the same fields: what changes on one side
+// alone does not build.
 
 // each maps a list; what is empty travels as an empty list.
 func each[A, B any](all []A, to func(A) B) []B {
@@ -27,14 +27,18 @@ func toPerson(p ledger.Person) wire.Person {
 
 func toVersion(v ledger.Version) wire.Version {
 	return wire.Version{
-		API: v.API, Number: v.Number, Text: v.Text, Line: v.Line, State: string(v.State), Title: v.Title, Dialect: v.Dialect, File: v.File, Digest: v.Digest,
+		API: v.API, Number: v.Number, Text: v.Text, Line: v.Line, State: string(v.State), Title: v.Title, Dialect: v.Dialect, File: v.File,
+		Digest:     v.Digest,
 		RecordedAt: v.RecordedAt, RecordedBy: v.RecordedBy, Message: v.Message, Origin: wire.Origin(v.Origin),
 		PublishedAt: v.PublishedAt, PublishedBy: v.PublishedBy, RetiredAt: v.RetiredAt, Sunset: v.Sunset,
 	}
 }
 
 func toAPI(a ledger.API) wire.API {
-	return wire.API{Name: a.Name, Title: a.Title, Team: a.Team, Promise: a.Promise, NoticeDays: a.NoticeDays, Versions: each(a.Versions, toVersion), Notices: orEmpty(a.Notices)}
+	return wire.API{
+		Name: a.Name, Title: a.Title, Team: a.Team, Promise: a.Promise, NoticeDays: a.NoticeDays,
+		Versions: each(a.Versions, toVersion), Notices: orEmpty(a.Notices),
+	}
 }
 
 // orEmpty is a list that travels as one even where it is empty.
@@ -47,7 +51,8 @@ func orEmpty[T any](all []T) []T {
 
 func toRevision(r ledger.Revision) wire.Revision {
 	return wire.Revision{
-		Version: r.Version, Digest: r.Digest, Title: r.Title, RecordedAt: r.RecordedAt, RecordedBy: r.RecordedBy, Message: r.Message, Origin: wire.Origin(r.Origin), Current: r.Current,
+		Version: r.Version, Digest: r.Digest, Title: r.Title, RecordedAt: r.RecordedAt, RecordedBy: r.RecordedBy, Message: r.Message,
+		Origin: wire.Origin(r.Origin), Current: r.Current,
 	}
 }
 
@@ -65,14 +70,20 @@ func toRecorded(r ledger.Recorded) wire.Recorded {
 func toWaiver(w ledger.Waiver) wire.Waiver { return wire.Waiver(w) }
 
 func toRelease(r ledger.Release) wire.Release {
-	return wire.Release{Version: toVersion(r.Version), Before: r.Before, Changes: r.Changes, Notices: r.Notices, Waivers: each(r.Waivers, toWaiver), Removed: r.Removed}
+	return wire.Release{
+		Version: toVersion(r.Version), Before: r.Before, Changes: r.Changes, Notices: r.Notices,
+		Waivers: each(r.Waivers, toWaiver), Removed: r.Removed,
+	}
 }
 
 func toCredential(c ledger.Credential) wire.Credential { return wire.Credential(c) }
 func toMistake(m ledger.Mistake) wire.Mistake          { return wire.Mistake(m) }
 
 func toPublishCheck(c ledger.PublishCheck) wire.PublishCheck {
-	return wire.PublishCheck{Gate: c.Gate, Credentials: each(c.Credentials, toCredential), Mistakes: each(c.Mistakes, toMistake), Diagnostics: c.Diagnostics}
+	return wire.PublishCheck{
+		Gate: c.Gate, Credentials: each(c.Credentials, toCredential), Mistakes: each(c.Mistakes, toMistake),
+		Diagnostics: c.Diagnostics,
+	}
 }
 
 func toOverlay(o ledger.Overlay) wire.Overlay            { return wire.Overlay(o) }
@@ -81,14 +92,16 @@ func toEntry(e ledger.Entry) wire.Entry                  { return wire.Entry(e) 
 
 func toLooks(k ledger.Looks) wire.Looks {
 	return wire.Looks{
-		Accent: k.Accent, AccentDark: k.AccentDark, Font: k.Font, Logo: k.Logo, Landing: k.Landing, Footer: k.Footer, Parents: k.Parents, Unlisted: k.Unlisted, MadeBy: k.MadeBy, MadeAt: k.MadeAt,
+		Accent: k.Accent, AccentDark: k.AccentDark, Font: k.Font, Logo: k.Logo, Landing: k.Landing, Footer: k.Footer, Parents: k.Parents,
+		Unlisted: k.Unlisted, MadeBy: k.MadeBy, MadeAt: k.MadeAt,
 		Languages: languages(k.Languages, func(l ledger.LanguageOfSamples) wire.LanguageOfSamples { return wire.LanguageOfSamples(l) }),
 	}
 }
 
 func fromLooks(k wire.Looks) ledger.Looks {
 	return ledger.Looks{
-		Accent: k.Accent, AccentDark: k.AccentDark, Font: k.Font, Logo: k.Logo, Landing: k.Landing, Footer: k.Footer, Parents: k.Parents, Unlisted: k.Unlisted, MadeBy: k.MadeBy, MadeAt: k.MadeAt,
+		Accent: k.Accent, AccentDark: k.AccentDark, Font: k.Font, Logo: k.Logo, Landing: k.Landing, Footer: k.Footer, Parents: k.Parents,
+		Unlisted: k.Unlisted, MadeBy: k.MadeBy, MadeAt: k.MadeAt,
 		Languages: languages(k.Languages, func(l wire.LanguageOfSamples) ledger.LanguageOfSamples { return ledger.LanguageOfSamples(l) }),
 	}
 }

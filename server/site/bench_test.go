@@ -34,8 +34,8 @@ func largeSite(b *testing.B) (*Site, *ledger.Ledger, []byte) {
 	return pages, l, text
 }
 
-// BenchmarkPublish publishes the large description, in the service that recorded it: all its pages, and what is searched. The figure is how many times as long it takes
-// as decoding the description's text into maps.
+// BenchmarkPublish publishes the large description, in the service that recorded it: all its pages, and what is searched. The figure is how
+// many times as long it takes as decoding the description's text into maps.
 func BenchmarkPublish(b *testing.B) {
 	ctx := context.Background()
 	var published, decoded time.Duration

@@ -52,7 +52,10 @@ func (s *Site) makeCard(ctx context.Context, c ledger.Card) (ledger.Card, error)
 
 // storeCard keeps the card of an edition.
 func (s *Site) storeCard(ctx context.Context, basis string, e *edition, summary string, index *reference.Index) (ledger.Card, error) {
-	c := ledger.Card{API: e.API, Latest: e.Version, Title: e.Doc.Title, Summary: firstOf(summary, firstParagraph(e.Doc.Description)), Known: true}
+	c := ledger.Card{
+		API: e.API, Latest: e.Version, Title: e.Doc.Title, Summary: firstOf(summary, firstParagraph(e.Doc.Description)),
+		Known: true,
+	}
 	for _, address := range e.addresses() {
 		c.Pages = append(c.Pages, strings.TrimPrefix(address, e.Base))
 	}

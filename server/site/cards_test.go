@@ -37,7 +37,8 @@ func TestEverywhere(t *testing.T) {
 	_, err = l.Publish(ctx, editor, rec.Version.Ref(), nil)
 	require.NoError(t, err)
 	for question, want := range map[string]string{
-		"quay": "operations/readQuay", "qay": "", "quay+register": "/reference/quay-register/1.0.0/", "lenght": "schemas/Quay#lengthOverall", "overall": "schemas/Quay#lengthOverall", "bollrad": "schemas/Quay#lengthOverall",
+		"quay": "operations/readQuay", "qay": "", "quay+register": "/reference/quay-register/1.0.0/", "lenght": "schemas/Quay#lengthOverall",
+		"overall": "schemas/Quay#lengthOverall", "bollrad": "schemas/Quay#lengthOverall",
 		"vaul": "operations/listVaults", "a": "readA", "nothing+quay": "",
 	} {
 		if found := find(question); want == "" {
@@ -46,7 +47,9 @@ func TestEverywhere(t *testing.T) {
 			require.Contains(t, found, want, question)
 		}
 	}
-	_, err = l.PutOverlay(ctx, editor, rec.Version.Ref(), "overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: \"$.paths['/vaults'].get\", update: {x-ledger-hidden: true}}]\n", "")
+	_, err = l.PutOverlay(ctx, editor, rec.Version.Ref(),
+		"overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: \"$.paths['/vaults'].get\", update: {x-ledger-hidden: true}}]\n",
+		"")
 	require.NoError(t, err)
 	require.Contains(t, find("vaul"), "listVaults", "a draft of an overlay")
 	_, err = l.ShowOverlay(ctx, editor, rec.Version.Ref())

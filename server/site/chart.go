@@ -11,8 +11,8 @@ import (
 	"oldledger/ledger"
 )
 
-// A chart is a drawing of what leaves when: a row for each line of an API or for each notice, over the months. Beside it stands a table that
-// says the same.
+// A chart is a drawing of what leaves when: a row for each line of an API or for each notice, over the months. Beside it stands a table
+// that says the same.
 type chart struct {
 	rows
 	from, to, today time.Time

@@ -47,7 +47,10 @@ func TestSunsetChart(t *testing.T) {
 	ends := marks(t, chart)
 	require.Len(t, ends, 2, "one has no date")
 	require.Less(t, ends[0], ends[1])
-	for _, want := range []string{`class="overdue"`, "1 June 2026", "1 June 2027", "no date yet", "length of Vessel", "GET /&lt;b&gt;", ">today<", `class="month"`} {
+	for _, want := range []string{
+		`class="overdue"`, "1 June 2026", "1 June 2027", "no date yet", "length of Vessel", "GET /&lt;b&gt;",
+		">today<", `class="month"`,
+	} {
 		require.Contains(t, chart, want)
 	}
 	require.NotContains(t, chart, "style=", "the pages' policy allows none")
@@ -60,7 +63,10 @@ func TestLifeChart(t *testing.T) {
 		{Number: "1.1.0", Line: "1", PublishedAt: "2026-03-01T09:00:00Z", Sunset: "2027-03-01"},
 		{Number: "1.0.0", Line: "1", PublishedAt: "2025-03-01T09:00:00Z", Sunset: "2027-03-01"},
 	}
-	chart := string(lifeChart(ledger.API{Name: "berths", Title: "Berths", Notices: []promise.Notice{{API: "berths", Line: "1", Since: "2026-10-01", Sunset: "2027-03-01"}}}, versions, today))
+	chart := string(lifeChart(ledger.API{
+		Name: "berths", Title: "Berths",
+		Notices: []promise.Notice{{API: "berths", Line: "1", Since: "2026-10-01", Sunset: "2027-03-01"}},
+	}, versions, today))
 	ends := marks(t, chart)
 	require.Len(t, ends, 2)
 	require.Equal(t, ends[0], ends[1], "the line and its notice end on one day")

@@ -155,7 +155,10 @@ func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API
 		return nil, err
 	}
 	if waited := s.ledger.Heavily(ctx, func() {
-		e.Doc, err = reference.Make(ctx, read, reference.Context{Name: a.Name, Number: v.Number, Line: v.Line, History: past, Notices: a.Notices, Languages: languages})
+		e.Doc, err = reference.Make(ctx, read, reference.Context{
+			Name: a.Name, Number: v.Number, Line: v.Line, History: past, Notices: a.Notices,
+			Languages: languages,
+		})
 	}); waited != nil || err != nil {
 		return nil, cmp.Or(waited, err)
 	}

@@ -95,8 +95,9 @@ func (s *Site) oEmbed(c *echo.Context) error {
 		height = min(height, most)
 	}
 	return c.JSON(http.StatusOK, map[string]any{
-		"version": "1.0", "type": "rich", "title": e.Doc.Title + " " + e.Version.Number, "provider_name": s.house, "provider_url": s.origin() + "/reference/",
-		"width": width, "height": height,
+		"version": "1.0", "type": "rich", "title": e.Doc.Title + " " + e.Version.Number, "provider_name": s.house,
+		"provider_url": s.origin() + "/reference/",
+		"width":        width, "height": height,
 		"html": fmt.Sprintf(`<iframe src="%s" width="%d" height="%d" title="%s" loading="lazy" style="border: 0"></iframe>`,
 			html.EscapeString(s.origin()+"/embed/"+address), width, height, html.EscapeString(e.Doc.Title)),
 	})

@@ -159,7 +159,8 @@ func (x *export) relative(body []byte, address string) ([]byte, error) {
 	}
 }
 
-// exportPolicy keeps a page that was exported from loading pictures or anything else from elsewhere: there is no service to say so in a header.
+// exportPolicy keeps a page that was exported from loading pictures or anything else from elsewhere: there is no service to say so in a
+// header.
 const exportPolicy = `
 <meta http-equiv="Content-Security-Policy" content="img-src data:; media-src 'none'; object-src 'none'; frame-src 'none'; connect-src 'none'; form-action 'none'; base-uri 'none'">`
 

@@ -51,7 +51,10 @@ components:
 		files[name] = body
 		return nil
 	}))
-	for _, name := range []string{"index.html", "operations/book.html", "schemas/A.b.html", "pages/getting-started.html", "search.html", "assets/site.css", "assets/search-index.js", "description.yaml", "openapi-3.0.yaml", "source.zip"} {
+	for _, name := range []string{
+		"index.html", "operations/book.html", "schemas/A.b.html", "pages/getting-started.html", "search.html",
+		"assets/site.css", "assets/search-index.js", "description.yaml", "openapi-3.0.yaml", "source.zip",
+	} {
 		require.Contains(t, files, name)
 	}
 	require.NotContains(t, files, "operations/gone.html")
@@ -112,7 +115,8 @@ func TestExportDemo(t *testing.T) {
 	require.NoError(t, err)
 	for _, question := range []string{"book", "lenghtOverall", "cancl booking", "overall", "vess", "quaymaster arrive"} {
 		require.NoError(t, chromedp.Do(window, chromedp.Navigate("file://"+folder+"/search.html?q="+url.QueryEscape(question))))
-		found, err := chromedp.Run(window, chromedp.Evaluate[[]string](`[...document.querySelectorAll('#found a')].map(a => a.textContent + ' ' + new URL(a.href).pathname.split('/').slice(-2).join('/'))`))
+		found, err := chromedp.Run(window, chromedp.Evaluate[[]string](
+			`[...document.querySelectorAll('#found a')].map(a => a.textContent + ' ' + new URL(a.href).pathname.split('/').slice(-2).join('/'))`))
 		require.NoError(t, err)
 		hits := e.index().Find(question, maxHits)
 		require.NotEmpty(t, hits)

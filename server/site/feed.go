@@ -43,13 +43,15 @@ func (s *Site) feed(ctx context.Context, name, origin string) (page, error) {
 			at := home + a.Name + "/" + v.Number + "/"
 			f.Add(&feeds.Item{
 				Id: at, Title: fmt.Sprintf("%s %s is published", v.Title, v.Number), Link: &feeds.Link{Href: at + "changes"},
-				Created: moment(v.PublishedAt), Updated: moment(v.PublishedAt), Author: &feeds.Author{Name: v.PublishedBy}, Content: "Its reference says what it changed.",
+				Created: moment(v.PublishedAt), Updated: moment(v.PublishedAt), Author: &feeds.Author{Name: v.PublishedBy},
+				Content: "Its reference says what it changed.",
 			})
 		}
 		for _, n := range a.Notices {
 			made, changed := moment(firstOf(n.MadeAt, n.Since)), moment(firstOf(n.ChangedAt, n.MadeAt, n.Since))
 			f.Add(&feeds.Item{
-				Id: fmt.Sprintf("%s%s/notices#notice-%d", home, a.Name, n.ID), Title: noticeTitle(n), Link: &feeds.Link{Href: fmt.Sprintf("%s%s/notices#notice-%d", home, a.Name, n.ID)},
+				Id: fmt.Sprintf("%s%s/notices#notice-%d", home, a.Name, n.ID), Title: noticeTitle(n),
+				Link:    &feeds.Link{Href: fmt.Sprintf("%s%s/notices#notice-%d", home, a.Name, n.ID)},
 				Created: made, Updated: changed, Author: &feeds.Author{Name: n.MadeBy}, Content: noticeText(n),
 			})
 		}

@@ -18,7 +18,10 @@ import (
 func TestFollowed(t *testing.T) {
 	l, h := newSite(t, "openapi: 3.1.0\ninfo: {title: 'Berths & quays', version: 1.0.0, x-ledger-name: berths}\npaths: {}\n")
 	ctx := context.Background()
-	n, err := l.Deprecate(ctx, editor, ledger.Announcement{Ref: "berths@1.0.0", Line: true, Reason: "Line 2 <is> out; see there.", ReplacedBy: "berths@1.0.0", Sunset: "2027-03-01"})
+	n, err := l.Deprecate(ctx, editor, ledger.Announcement{
+		Ref: "berths@1.0.0", Line: true, Reason: "Line 2 <is> out; see there.",
+		ReplacedBy: "berths@1.0.0", Sunset: "2027-03-01",
+	})
 	require.NoError(t, err)
 	_, err = l.Deprecate(ctx, editor, ledger.Announcement{Ref: "berths", Reason: "Nobody asks."})
 	require.NoError(t, err)
@@ -53,7 +56,8 @@ func TestFollowed(t *testing.T) {
 			ids[e.ID] = e.Title + ": " + e.Content
 		}
 		require.Len(t, ids, 3)
-		require.Equal(t, "berths, line 1 leaves on 1 March 2027: Deprecated since 20 November 2026. Line 2 <is> out; see there. Now: berths@1.0.0.", ids["http://example.com/reference/berths/notices#notice-1"])
+		require.Equal(t, "berths, line 1 leaves on 1 March 2027: Deprecated since 20 November 2026. Line 2 <is> out; see there. Now: berths@1.0.0.",
+			ids["http://example.com/reference/berths/notices#notice-1"])
 	}
 	require.Contains(t, get(t, h, "/reference/berths/notices").Body.String(), `id="notice-1"`)
 
@@ -72,7 +76,8 @@ func TestFollowed(t *testing.T) {
 	require.NotNil(t, event)
 	require.Len(t, days("/reference/sunsets.ics"), 1, "what has no date has no day")
 	require.Equal(t, "20270301", event.GetProperty(ics.ComponentPropertyDtStart).Value)
-	require.Equal(t, []string{"DATE"}, event.GetProperty(ics.ComponentPropertyDtStart).ICalParameters["VALUE"], "a day is the same in every time zone")
+	require.Equal(t, []string{"DATE"}, event.GetProperty(ics.ComponentPropertyDtStart).ICalParameters["VALUE"],
+		"a day is the same in every time zone")
 	require.Equal(t, "berths, line 1 leaves", event.GetProperty(ics.ComponentPropertySummary).Value)
 
 	later := "2027-06-30"

@@ -32,7 +32,8 @@ type guideView struct {
 // maxUse bounds the operations that a reader ticks.
 const maxUse = 500
 
-// guide makes the page of a guide, or the guide as Markdown or JSON where its address ends so. use are the operations that it is narrowed to.
+// guide makes the page of a guide, or the guide as Markdown or JSON where its address ends so. use are the operations that it is narrowed
+// to.
 func (s *Site) guide(ctx context.Context, name, pair string, use []string) (page, error) {
 	pair, form := formOf(pair)
 	from, to, ok := strings.Cut(pair, "..")

@@ -33,7 +33,10 @@ func TestLooks(t *testing.T) {
 	require.Contains(t, css, "--link: "+looks.AccentDark)
 	require.Contains(t, css, "--serif: Georgia")
 	text := get(t, h, page).Body.String()
-	for _, want := range []string{"By the <em>office</em>.", `<img src="data:image/svg`, `content="noindex"`, "# GET\ncurl", `href="/reference/berths/looks.css"`} {
+	for _, want := range []string{
+		"By the <em>office</em>.", `<img src="data:image/svg`, `content="noindex"`, "# GET\ncurl",
+		`href="/reference/berths/looks.css"`,
+	} {
 		require.Contains(t, text, want)
 	}
 	require.NotContains(t, text, "<script>x")
@@ -65,7 +68,8 @@ func TestLooks(t *testing.T) {
 func TestEmbed(t *testing.T) {
 	l, h := newSite(t, small)
 	for path, want := range map[string]string{
-		"/embed/berths/1.0.0/operations/readA": "/a", "/embed/berths/1.0.0/groups/group-quays": "Where they are.", "/embed/berths/1.0.0/": "Berths",
+		"/embed/berths/1.0.0/operations/readA": "/a", "/embed/berths/1.0.0/groups/group-quays": "Where they are.",
+		"/embed/berths/1.0.0/": "Berths",
 	} {
 		w := get(t, h, path)
 		require.Equal(t, http.StatusOK, w.Code, path)
@@ -73,7 +77,10 @@ func TestEmbed(t *testing.T) {
 		require.Contains(t, w.Body.String(), `<base target="_blank">`)
 		require.NotContains(t, w.Body.String(), `<nav class="side"`)
 	}
-	for _, path := range []string{"/embed/berths/1.0.0/operations/nothing", "/embed/berths/1.0.0/changes", "/embed/nobody/1.0.0/", "/embed/berths"} {
+	for _, path := range []string{
+		"/embed/berths/1.0.0/operations/nothing", "/embed/berths/1.0.0/changes", "/embed/nobody/1.0.0/",
+		"/embed/berths",
+	} {
 		require.Equal(t, http.StatusNotFound, get(t, h, path).Code, path)
 	}
 	_, err := l.PutLooks(context.Background(), editor, "berths", ledger.Looks{Parents: []string{"https://intranet.saltmere.example"}})

@@ -19,7 +19,10 @@ func TestAtOnce(t *testing.T) {
 	for i := range 8 {
 		readers.Go(func() {
 			for range 20 {
-				for _, path := range []string{"/reference/assets/site.css", "/reference/assets/site.js", "/reference/berths/", "/reference/berths/1.0.0/operations/readA", "/reference/berths/1.0.0/search?q=b", "/embed/berths/1.0.0/", "/reference/feed.atom"} {
+				for _, path := range []string{
+					"/reference/assets/site.css", "/reference/assets/site.js", "/reference/berths/",
+					"/reference/berths/1.0.0/operations/readA", "/reference/berths/1.0.0/search?q=b", "/embed/berths/1.0.0/", "/reference/feed.atom",
+				} {
 					r := httptest.NewRequest(http.MethodGet, path, nil)
 					if i%2 == 0 {
 						r.Header.Set("Accept-Encoding", "gzip")
@@ -45,7 +48,8 @@ var looksWithFooter = ledger.Looks{Footer: "By the office."}
 // TestTakesGzip reads what a reader takes, as RFC 9110 has it.
 func TestTakesGzip(t *testing.T) {
 	for field, takes := range map[string]bool{
-		"gzip": true, "br, gzip": true, "GZIP;q=0.5": true, "gzip; q=0": false, "gzip;q=0.000": false, "gzip;q=0, *": false, "*": true, "*;q=0": false, "identity": false, "": false,
+		"gzip": true, "br, gzip": true, "GZIP;q=0.5": true, "gzip; q=0": false, "gzip;q=0.000": false, "gzip;q=0, *": false, "*": true,
+		"*;q=0": false, "identity": false, "": false,
 		"br;q=1.0, *;q=0.1": true, "notgzip": false, "gzip;q=x": false, "x-gzip": true,
 	} {
 		assert.Equal(t, takes, takesGzip([]string{field}), field)

@@ -25,7 +25,8 @@ func (s *Site) preview(c *echo.Context) error {
 	p.header.Set("X-Robots-Tag", "noindex, nofollow")
 	p.header.Set("Cache-Control", "no-store")
 	p.header.Set("Referrer-Policy", "no-referrer")
-	p.header.Set("Content-Security-Policy", strings.Replace(c.Response().Header().Get("Content-Security-Policy"), "frame-ancestors 'none'", "frame-ancestors 'self'", 1))
+	p.header.Set("Content-Security-Policy", strings.Replace(c.Response().Header().Get("Content-Security-Policy"), "frame-ancestors 'none'",
+		"frame-ancestors 'self'", 1))
 	return compress(s.moved(p)).answer(c.Response(), c.Request())
 }
 

@@ -334,7 +334,8 @@ func (r *rows) marginText(mg reference.Margin) {
 
 // event is a change of an item, with a link to the page that explains it.
 func (r *rows) event(e reference.Event) {
-	r.put(`<a href="/reference/`, r.f.API.Name, `/`, e.Number, `/changes#`, e.ID, `" class="event">`, e.Grade.Mark(), ` `, short(e.Number), `: `)
+	r.put(`<a href="/reference/`, r.f.API.Name, `/`, e.Number, `/changes#`, e.ID, `" class="event">`, e.Grade.Mark(), ` `, short(e.Number),
+		`: `)
 	r.text(e.Title)
 	r.put(`</a>`)
 }

@@ -175,7 +175,10 @@ var errNowhere = &ledger.Error{Fault: ledger.NotFound, Text: "There is no page a
 
 // readAssets reads fonts, scripts and style sheets. They change only with the program.
 func (s *Site) readAssets() error {
-	kinds := map[string]string{".css": "text/css; charset=utf-8", ".js": "text/javascript; charset=utf-8", ".woff2": "font/woff2", ".txt": "text/plain; charset=utf-8", ".ico": "image/x-icon"}
+	kinds := map[string]string{
+		".css": "text/css; charset=utf-8", ".js": "text/javascript; charset=utf-8", ".woff2": "font/woff2",
+		".txt": "text/plain; charset=utf-8", ".ico": "image/x-icon",
+	}
 	return fs.WalkDir(assets, "assets", func(name string, entry fs.DirEntry, err error) error {
 		if err != nil || entry.IsDir() {
 			return err
@@ -288,7 +291,10 @@ func (s *Site) lost(why *ledger.Error) page {
 	p, err := s.html("lost.html", status, map[string]any{"Title": "Not here", "Why": sentence(why.Text)})
 	if err != nil {
 		s.log.Error("render", "error", err)
-		return page{status: http.StatusInternalServerError, header: http.Header{"Content-Type": {"text/plain"}}, body: []byte("The page could not be made.\n")}
+		return page{
+			status: http.StatusInternalServerError, header: http.Header{"Content-Type": {"text/plain"}},
+			body: []byte("The page could not be made.\n"),
+		}
 	}
 	return p
 }

@@ -80,9 +80,15 @@ components:
     Thing: {type: object, description: 'EVIL', properties: {'EVIL': {type: string, description: 'EVIL', examples: ['EVIL']}}}
 `, "EVIL", evil)
 	l, h := newSite(t, text)
-	_, err := l.Deprecate(context.Background(), editor, ledger.Announcement{Ref: "evil@1.0.0", Reason: evil, ReplacedBy: evil, Sunset: "2027-01-01"})
+	_, err := l.Deprecate(context.Background(), editor, ledger.Announcement{
+		Ref: "evil@1.0.0", Reason: evil, ReplacedBy: evil,
+		Sunset: "2027-01-01",
+	})
 	require.NoError(t, err)
-	for _, path := range []string{"/reference/", "/reference/evil/", "/reference/evil/1.0.0/operations/op", "/reference/evil/1.0.0/schemas/Thing", "/reference/evil/1.0.0/changes", "/reference/evil/notices"} {
+	for _, path := range []string{
+		"/reference/", "/reference/evil/", "/reference/evil/1.0.0/operations/op",
+		"/reference/evil/1.0.0/schemas/Thing", "/reference/evil/1.0.0/changes", "/reference/evil/notices",
+	} {
 		w := get(t, h, path)
 		require.Equal(t, http.StatusOK, w.Code, "%s: %s", path, w.Body)
 		page := w.Body.String()
@@ -107,11 +113,17 @@ func TestFresh(t *testing.T) {
 // TestAddresses leads from short addresses to whole ones, and nowhere else.
 func TestAddresses(t *testing.T) {
 	_, h := newSite(t, "openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0}\npaths: {}\n")
-	for path, want := range map[string]string{"/": "/reference/", "/reference": "/reference/", "/reference/berths": "/reference/berths/", "/reference/berths/1.0.0": "/reference/berths/1.0.0/"} {
+	for path, want := range map[string]string{
+		"/": "/reference/", "/reference": "/reference/", "/reference/berths": "/reference/berths/",
+		"/reference/berths/1.0.0": "/reference/berths/1.0.0/",
+	} {
 		w := get(t, h, path)
 		require.Equal(t, want, w.Header().Get("Location"), path)
 	}
-	for _, path := range []string{"/reference/assets/nothing.css", "/reference/berths/1.0.0/operations/x", "/reference/berths/1.0.0/schemas/x", "/reference/berths/guides/1.0.0", "/reference/berths/v1/"} {
+	for _, path := range []string{
+		"/reference/assets/nothing.css", "/reference/berths/1.0.0/operations/x", "/reference/berths/1.0.0/schemas/x",
+		"/reference/berths/guides/1.0.0", "/reference/berths/v1/",
+	} {
 		w := get(t, h, path)
 		require.Equal(t, http.StatusNotFound, w.Code, path)
 		require.Contains(t, w.Body.String(), "To all APIs", path)
@@ -162,7 +174,10 @@ func TestPublic(t *testing.T) {
 	require.NoError(t, err)
 	e := echo.New()
 	pages.Register(e)
-	for _, path := range []string{"/reference/", "/reference/berths/", "/reference/berths/1.0.0/operations/readA", "/reference/search?q=a", "/embed/berths/1.0.0/"} {
+	for _, path := range []string{
+		"/reference/", "/reference/berths/", "/reference/berths/1.0.0/operations/readA", "/reference/search?q=a",
+		"/embed/berths/1.0.0/",
+	} {
 		w := get(t, e, path)
 		require.Equal(t, http.StatusOK, w.Code, path)
 		require.NotContains(t, w.Body.String(), `="/reference`, path)
@@ -173,7 +188,8 @@ func TestPublic(t *testing.T) {
 	require.Contains(t, w.Header().Get("Link"), "</apis/reference/berths/>")
 	require.Equal(t, "/apis/reference/berths/", get(t, e, "/reference/berths").Header().Get("Location"))
 	require.Contains(t, get(t, e, "/reference/sitemap.xml").Body.String(), "https://docs.saltmere.example/apis/reference/berths/")
-	require.Contains(t, get(t, e, "/oembed?url=/reference/berths/1.0.0/operations/readA").Body.String(), "https://docs.saltmere.example/apis/embed/berths/1.0.0/operations/readA")
+	require.Contains(t, get(t, e, "/oembed?url=/reference/berths/1.0.0/operations/readA").Body.String(),
+		"https://docs.saltmere.example/apis/embed/berths/1.0.0/operations/readA")
 }
 
 // TestConditional answers a reader who has the page already, and one who cannot unpack it.
@@ -215,7 +231,8 @@ func TestWithdrawn(t *testing.T) {
 	e := echo.New()
 	pages.Register(e)
 	for _, number := range []string{"1.0.0", "2.0.0"} {
-		_, err := l.Record(ctx, editor, ledger.Submission{Text: []byte("openapi: 3.1.0\ninfo: {title: Berths, version: " + number + "}\npaths: {}\n")})
+		_, err := l.Record(ctx, editor, ledger.Submission{Text: []byte("openapi: 3.1.0\ninfo: {title: Berths, version: " + number +
+			"}\npaths: {}\n")})
 		require.NoError(t, err)
 		_, err = l.Publish(ctx, editor, "berths@"+number, nil)
 		require.NoError(t, err)

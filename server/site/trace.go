@@ -16,8 +16,8 @@ import (
 	"oldledger/ledger"
 )
 
-// trace is where a notice comes from: the version it speaks of, the page of the part, the change that marked it, and the line where the part
-// stands in the description.
+// trace is where a notice comes from: the version it speaks of, the page of the part, the change that marked it, and the line where the
+// part stands in the description.
 type trace struct {
 	links []string
 	Guide string // the address of the guide that the notice names, "" where readers see none

@@ -78,7 +78,8 @@ func (s *Site) operationPage(f *Frame, op *reference.OperationPage) (page, error
 
 // elsewhere says that a version lacks an item.
 func (s *Site) elsewhere(f *Frame, what, name string) error {
-	return &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("%s %s has no %s %s. Another version may have it.", f.API.Title, f.Version.Number, what, name)}
+	return &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("%s %s has no %s %s. Another version may have it.", f.API.Title,
+		f.Version.Number, what, name)}
 }
 
 func (s *Site) schema(ctx context.Context, e *edition, name string) (page, error) {
@@ -216,5 +217,8 @@ func (s *Site) sunsetsPage(ctx context.Context) (page, error) {
 	notices = slices.DeleteFunc(notices, func(n promise.Notice) bool {
 		return !slices.ContainsFunc(apis, func(a ledger.API) bool { return a.Name == n.API })
 	})
-	return s.html("sunsets.html", http.StatusOK, map[string]any{"Notices": notices, "Chart": sunsetChart(notices, s.ledger.Today()), "Traces": traces})
+	return s.html("sunsets.html", http.StatusOK, map[string]any{
+		"Notices": notices, "Chart": sunsetChart(notices, s.ledger.Today()),
+		"Traces": traces,
+	})
 }

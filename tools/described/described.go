@@ -50,8 +50,8 @@ var ownOperations = sync.OnceValue(func() []operation {
 	return all
 })
 
-// Handler is a service of which every request that is carried out, and every answer, is held against the interface's own description: what does not
-// hold fails the test.
+// Handler is a service of which every request that is carried out, and every answer, is held against the interface's own description: what
+// does not hold fails the test.
 func Handler(t testing.TB, next http.Handler) http.Handler {
 	return &described{t, next, ownOperations()}
 }

@@ -10,13 +10,18 @@ import (
 
 // leaves are schemas without parts. They touch one another often.
 var leaves = []string{
-	`true`, `false`, `{"type":"string"}`, `{"type":"integer"}`, `{"type":"number"}`, `{"type":"boolean"}`, `{"type":"null"}`, `{"type":"object"}`, `{"type":"array"}`,
+	`true`, `false`, `{"type":"string"}`, `{"type":"integer"}`, `{"type":"number"}`, `{"type":"boolean"}`, `{"type":"null"}`,
+	`{"type":"object"}`, `{"type":"array"}`,
 	`{"type":["string","null"]}`, `{"enum":["a","b",1]}`, `{"const":2}`, `{"const":{"p":1}}`, `{"enum":[[],["a"],null]}`,
-	`{"minimum":1}`, `{"exclusiveMinimum":1}`, `{"maximum":3,"type":"integer"}`, `{"multipleOf":2}`, `{"type":"number","multipleOf":0.5,"maximum":2}`,
-	`{"minimum":9007199254740992,"type":"integer"}`, `{"exclusiveMinimum":9007199254740992,"type":"integer"}`, `{"type":"integer","format":"int32"}`,
-	`{"maxLength":1}`, `{"minLength":2,"type":"string"}`, `{"pattern":"^a*$"}`, `{"pattern":"b"}`, `{"type":"string","pattern":"^[ab]{1,3}$","maxLength":2}`,
+	`{"minimum":1}`, `{"exclusiveMinimum":1}`, `{"maximum":3,"type":"integer"}`, `{"multipleOf":2}`,
+	`{"type":"number","multipleOf":0.5,"maximum":2}`,
+	`{"minimum":9007199254740992,"type":"integer"}`, `{"exclusiveMinimum":9007199254740992,"type":"integer"}`,
+	`{"type":"integer","format":"int32"}`,
+	`{"maxLength":1}`, `{"minLength":2,"type":"string"}`, `{"pattern":"^a*$"}`, `{"pattern":"b"}`,
+	`{"type":"string","pattern":"^[ab]{1,3}$","maxLength":2}`,
 	`{"type":"string","format":"date"}`, `{"type":"string","format":"uuid"}`, `{"pattern":"^\\p{Lu}"}`,
-	`{"required":["p"]}`, `{"maxItems":1}`, `{"minItems":1,"type":"array"}`, `{"uniqueItems":true,"type":"array"}`, `{"minProperties":1}`, `{"type":"object","maxProperties":1}`,
+	`{"required":["p"]}`, `{"maxItems":1}`, `{"minItems":1,"type":"array"}`, `{"uniqueItems":true,"type":"array"}`, `{"minProperties":1}`,
+	`{"type":"object","maxProperties":1}`,
 	`{"dependentRequired":{"p":["q"]}}`, `{"propertyNames":{"maxLength":1}}`,
 }
 
@@ -26,13 +31,16 @@ var forms = []string{
 	`{"type":"array","items":%s}`, `{"type":"array","contains":%s}`, `{"type":"array","contains":%s,"minContains":2,"maxContains":3}`,
 	`{"type":"array","prefixItems":[%s],"items":%s}`, `{"type":"array","prefixItems":[%s,%s]}`, `{"items":%s,"uniqueItems":true,"minItems":2}`,
 	`{"type":"object","properties":{"p":%s,"q":%s}}`, `{"type":"object","required":["p"],"properties":{"p":%s},"additionalProperties":%s}`,
-	`{"type":"object","properties":{"p":%s},"additionalProperties":false}`, `{"patternProperties":{"^p":%s}}`, `{"patternProperties":{"^p":%s},"additionalProperties":%s}`,
+	`{"type":"object","properties":{"p":%s},"additionalProperties":false}`, `{"patternProperties":{"^p":%s}}`,
+	`{"patternProperties":{"^p":%s},"additionalProperties":%s}`,
 	`{"dependentSchemas":{"p":%s}}`, `{"propertyNames":%s}`,
-	`{"anyOf":[{"properties":{"p":%s}},%s],"unevaluatedProperties":%s}`, `{"allOf":[{"properties":{"p":%s}}],"properties":{"q":%s},"unevaluatedProperties":false}`,
+	`{"anyOf":[{"properties":{"p":%s}},%s],"unevaluatedProperties":%s}`,
+	`{"allOf":[{"properties":{"p":%s}}],"properties":{"q":%s},"unevaluatedProperties":false}`,
 	`{"oneOf":[{"required":["p"],"properties":{"p":%s}},{"required":["q"],"properties":{"q":%s}}],"unevaluatedProperties":false}`,
 	`{"if":{"required":["p"]},"then":{"properties":{"p":%s}},"else":{"properties":{"q":%s}},"unevaluatedProperties":%s}`,
 	`{"anyOf":[{"prefixItems":[%s]},%s],"unevaluatedItems":%s}`, `{"contains":%s,"unevaluatedItems":%s}`,
-	`{"allOf":[%s]}`, `{"anyOf":[%s]}`, `{"oneOf":[{"allOf":[%s]}]}`, `{"type":"array","contains":%s,"minContains":2.0}`, `{"type":"array","prefixItems":[{"type":"string"}],"contains":%s,"minContains":1.0}`,
+	`{"allOf":[%s]}`, `{"anyOf":[%s]}`, `{"oneOf":[{"allOf":[%s]}]}`, `{"type":"array","contains":%s,"minContains":2.0}`,
+	`{"type":"array","prefixItems":[{"type":"string"}],"contains":%s,"minContains":1.0}`,
 	`{"oneOf":[{"type":"object","required":["k"],"properties":{"k":{"const":"x"},"p":%s}},{"type":"object","required":["k"],"properties":{"k":{"const":"y"},"q":%s}}]}`,
 	`{"anyOf":[{"type":"object","required":["k"],"properties":{"k":{"enum":["x","z"]},"p":%s},"additionalProperties":false},{"type":"object","required":["k"],"properties":{"k":{"const":"y"},"q":%s}},{"type":"null"}]}`,
 	`{"allOf":[{"type":"object","properties":{"p":%s}}],"properties":{"p":{},"q":%s},"additionalProperties":false}`,
@@ -61,8 +69,8 @@ func Schemas() *rapid.Generator[string] {
 	return gen
 }
 
-// tags are the ways in which authors tell alternatives apart: %[1]d is the number of the alternative, %[2]s a schema of its own. The two before the
-// last have no tag, but a property that all others refuse; the last has its tag further in.
+// tags are the ways in which authors tell alternatives apart: %[1]d is the number of the alternative, %[2]s a schema of its own. The two
+// before the last have no tag, but a property that all others refuse; the last has its tag further in.
 var tags = []string{
 	`{"type":"object","required":["k"],"properties":{"k":{"const":"k%[1]d"},"p":%[2]s}}`,
 	`{"allOf":[{"type":"object","required":["id","k"],"properties":{"id":{"type":"string"},"k":{"type":"string"}}},{"type":"object","properties":{"k":{"const":"k%[1]d"},"p":%[2]s}}]}`,
@@ -95,10 +103,16 @@ func tagged(t *rapid.T) string {
 
 // Values draws values, written as JSON, that are often in small schemas.
 func Values() *rapid.Generator[string] {
-	leaf := rapid.SampledFrom([]string{`null`, `true`, `false`, `0`, `1`, `2`, `3`, `1.5`, `-1`, `""`, `"a"`, `"b"`, `"aa"`, `"ab"`, `{}`, `[]`, `9007199254740993`, `"2026-03-01"`, `"A"`})
+	leaf := rapid.SampledFrom([]string{
+		`null`, `true`, `false`, `0`, `1`, `2`, `3`, `1.5`, `-1`, `""`, `"a"`, `"b"`, `"aa"`, `"ab"`, `{}`,
+		`[]`, `9007199254740993`, `"2026-03-01"`, `"A"`,
+	})
 	return rapid.OneOf(leaf, rapid.Custom(func(t *rapid.T) string {
 		x, y := leaf.Draw(t, "x"), leaf.Draw(t, "y")
-		return fmt.Sprintf(rapid.SampledFrom([]string{`[%s]`, `{"p":%s}`, `{"q":%s}`, `{"px":%s}`, `{"p":%s,"q":` + y + `}`, `[%s,` + y + `]`, `[1,%s,` + y + `]`, `{"r":{"p":%s}}`, `{"p":%s,"r":` + y + `}`, `{"p":{"p":%s}}`}).Draw(t, "form"), x)
+		return fmt.Sprintf(rapid.SampledFrom([]string{
+			`[%s]`, `{"p":%s}`, `{"q":%s}`, `{"px":%s}`, `{"p":%s,"q":` + y + `}`, `[%s,` + y + `]`,
+			`[1,%s,` + y + `]`, `{"r":{"p":%s}}`, `{"p":%s,"r":` + y + `}`, `{"p":{"p":%s}}`,
+		}).Draw(t, "form"), x)
 	}))
 }
 

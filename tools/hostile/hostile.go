@@ -22,7 +22,8 @@ type object = map[string]any
 func Pairs() []Pair {
 	var all []Pair
 	for _, kind := range []string{"allOf", "anyOf", "oneOf", "fields", "required", "mixed", "items"} {
-		all = append(all, schemas("two of each in "+kind, chain(kind, object{"type": "string"}), chain(kind, object{"type": "string", "maxLength": 4})))
+		all = append(all, schemas("two of each in "+kind, chain(kind, object{"type": "string"}),
+			chain(kind, object{"type": "string", "maxLength": 4})))
 	}
 	all = append(all,
 		yaml("an alias of aliases", aliases, "", ""),
@@ -37,8 +38,10 @@ func Pairs() []Pair {
 		schemas("links that never end", prose(strings.Repeat("[a](", 30_000), 0), prose(strings.Repeat("[a](", 30_000), 4)),
 		schemas("quotes in quotes", prose(strings.Repeat("> ", 30_000), 0), prose(strings.Repeat("> ", 30_000), 4)),
 		schemas("emphasis in emphasis", prose(strings.Repeat("**a__b", 30_000), 0), prose(strings.Repeat("**a__b", 30_000), 4)),
-		schemas("constants of two hundred thousand characters", object{"S0": object{"const": strings.Repeat("a", 200_000)}}, object{"S0": object{"const": strings.Repeat("a", 199_999) + "b"}}),
-		schemas("objects five hundred deep", object{"S0": deep(480, object{"type": "string"})}, object{"S0": deep(480, object{"type": "string", "maxLength": 3})}),
+		schemas("constants of two hundred thousand characters", object{"S0": object{"const": strings.Repeat("a", 200_000)}},
+			object{"S0": object{"const": strings.Repeat("a", 199_999) + "b"}}),
+		schemas("objects five hundred deep", object{"S0": deep(480, object{"type": "string"})},
+			object{"S0": deep(480, object{"type": "string", "maxLength": 3})}),
 		schemas("unevaluated beside forty alternatives", unevaluated("string"), unevaluated("integer")),
 		schemas("forty patterns of names", names("b", "string"), names("c", "integer")),
 		schemas("an example under a tree of parts", withExample("string"), withExample("integer")),
@@ -62,7 +65,10 @@ func lookedAt(rest any) object {
 // ladder is a choice, tagged, untagged and closed, that is told apart by what stands under twelve rungs of eight ways each.
 func ladder(kind, extra string) object {
 	const rungs, ways = 12, 8
-	all := object{"S1": object{"type": "object", "required": []string{"kind"}, "properties": object{"kind": object{"type": "string"}, "a": object{"type": "string"}}}}
+	all := object{"S1": object{
+		"type": "object", "required": []string{"kind"},
+		"properties": object{"kind": object{"type": "string"}, "a": object{"type": "string"}},
+	}}
 	at := 1
 	for range rungs {
 		part := make([]any, ways)
@@ -73,7 +79,10 @@ func ladder(kind, extra string) object {
 		all[fmt.Sprintf("S%d", at)] = object{kind: part}
 	}
 	other := at + 1
-	all[fmt.Sprintf("S%d", other)] = object{"type": "object", "required": []string{"x"}, "properties": object{"kind": to(at), "x": object{"type": extra}}}
+	all[fmt.Sprintf("S%d", other)] = object{
+		"type": "object", "required": []string{"x"},
+		"properties": object{"kind": to(at), "x": object{"type": extra}},
+	}
 	all["S0"] = object{"type": "object", "properties": object{
 		"tagged":   object{"oneOf": []any{to(at), to(other)}, "discriminator": object{"propertyName": "kind"}},
 		"untagged": object{"oneOf": []any{to(at), to(other)}},
@@ -84,10 +93,16 @@ func ladder(kind, extra string) object {
 
 // heirs is a line of bases, each of which tells its heirs apart, all of which hold the last.
 func heirs(n, most int) object {
-	all := object{"S0": object{"type": "object", "properties": object{"kind": object{"type": "string"}, "n": object{"type": "integer", "maximum": most}}, "discriminator": object{"propertyName": "kind"}}}
+	all := object{"S0": object{"type": "object", "properties": object{
+		"kind": object{"type": "string"},
+		"n":    object{"type": "integer", "maximum": most},
+	}, "discriminator": object{"propertyName": "kind"}}}
 	for i := 1; i < n; i++ {
 		part := object{"type": "object", "properties": object{fmt.Sprintf("f%d", i): object{"$ref": "#/components/schemas/S0"}}}
-		all[fmt.Sprintf("S%d", i)] = object{"allOf": []any{object{"$ref": fmt.Sprintf("#/components/schemas/S%d", i-1)}, part}, "discriminator": object{"propertyName": "kind"}}
+		all[fmt.Sprintf("S%d", i)] = object{
+			"allOf":         []any{object{"$ref": fmt.Sprintf("#/components/schemas/S%d", i-1)}, part},
+			"discriminator": object{"propertyName": "kind"},
+		}
 	}
 	return all
 }
@@ -105,7 +120,8 @@ func whole(schemas object, paths object, version string) []byte {
 	media := object{"application/json": object{"schema": object{"$ref": "#/components/schemas/S0"}}}
 	if paths == nil {
 		paths = object{"/moorings": object{"post": object{
-			"operationId": "moor", "requestBody": object{"content": media}, "responses": object{"200": object{"description": "Moored.", "content": media}},
+			"operationId": "moor", "requestBody": object{"content": media},
+			"responses": object{"200": object{"description": "Moored.", "content": media}},
 		}}}
 	}
 	about := object{"title": "Moorings", "version": version}
@@ -125,7 +141,8 @@ func description(name string, old, new object) Pair {
 }
 
 func yaml(name, text, from, to string) Pair {
-	return Pair{name, ".yaml", []byte(text), []byte(strings.Replace(strings.Replace(text, "version: 1.0.0", "version: 1.1.0", 1), from, to, 1))}
+	return Pair{name, ".yaml", []byte(text), []byte(strings.Replace(strings.Replace(text, "version: 1.0.0", "version: 1.1.0", 1), from, to,
+		1))}
 }
 
 func to(i int) object { return object{"$ref": fmt.Sprintf("#/components/schemas/S%d", i)} }
@@ -160,7 +177,10 @@ func choice(n, longer int) object {
 	branches := make([]any, n)
 	for i := range branches {
 		name := fmt.Sprintf("p%d", i)
-		branches[i] = object{"type": "object", "required": []string{name}, "properties": object{name: object{"type": "string", "maxLength": i + longer}, "kind": object{"type": "string"}}}
+		branches[i] = object{
+			"type": "object", "required": []string{name},
+			"properties": object{name: object{"type": "string", "maxLength": i + longer}, "kind": object{"type": "string"}},
+		}
 	}
 	return object{"S0": object{"oneOf": branches}}
 }
@@ -220,7 +240,11 @@ func withExample(kind string) object {
 func negations(n int, kind string) object {
 	s := object{"type": "object", "properties": object{"a": object{"type": kind}}, "additionalProperties": false}
 	for i := range n {
-		s = object{"not": object{"anyOf": []any{s, object{"required": []string{fmt.Sprintf("n%d", i)}}, object{"properties": object{fmt.Sprintf("n%d", i): s}}}}}
+		s = object{"not": object{"anyOf": []any{
+			s,
+			object{"required": []string{fmt.Sprintf("n%d", i)}},
+			object{"properties": object{fmt.Sprintf("n%d", i): s}},
+		}}}
 	}
 	return object{"S0": s}
 }

@@ -82,7 +82,9 @@ func (j *Judge) Valid(v *value.Value) (valid bool, why string) {
 }
 
 // Valid asks the judge of one schema about one value.
-func Valid(c *contract.Contract, node *source.Node, v *value.Value, reading shape.Reading, request bool) (valid bool, why string, err error) {
+func Valid(c *contract.Contract, node *source.Node, v *value.Value, reading shape.Reading, request bool) (valid bool, why string,
+	err error,
+) {
 	j, err := For(c, node, reading, request)
 	if err != nil {
 		return false, "", err
@@ -135,7 +137,8 @@ func files(c *contract.Contract) map[*source.File]bool {
 // numberFormats are the formats of OpenAPI's registry that the validator does not know by itself.
 var numberFormats = map[string]func(any) error{
 	"int32": within(-1<<31, 1<<31-1), "int64": within(-1<<63, 1<<63-1),
-	"int8": within(-1<<7, 1<<7-1), "int16": within(-1<<15, 1<<15-1), "uint8": within(0, 1<<8-1), "uint16": within(0, 1<<16-1), "uint32": within(0, 1<<32-1),
+	"int8": within(-1<<7, 1<<7-1), "int16": within(-1<<15, 1<<15-1), "uint8": within(0, 1<<8-1), "uint16": within(0, 1<<16-1),
+	"uint32": within(0, 1<<32-1),
 }
 
 func within(low, high int64) func(any) error {
@@ -285,7 +288,8 @@ func implied(m map[string]any) []any {
 	}
 	var types []any
 	_, list := m["required"].([]any)
-	if list || says("properties", "patternProperties", "additionalProperties", "propertyNames", "minProperties", "maxProperties", "dependentRequired", "dependentSchemas", "unevaluatedProperties") {
+	if list || says("properties", "patternProperties", "additionalProperties", "propertyNames", "minProperties", "maxProperties",
+		"dependentRequired", "dependentSchemas", "unevaluatedProperties") {
 		types = append(types, "object")
 	}
 	if says("prefixItems", "items", "contains", "minItems", "maxItems", "uniqueItems", "unevaluatedItems") {

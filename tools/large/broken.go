@@ -6,8 +6,8 @@ import (
 	"oldledger/core/value"
 )
 
-// Broken makes a description of so many operations, each with a body and an answer of its own in place, about 1.8 kB each; edited, every one of
-// them breaks, in one of eight ways.
+// Broken makes a description of so many operations, each with a body and an answer of its own in place, about 1.8 kB each; edited, every
+// one of them breaks, in one of eight ways.
 func Broken(operations int, edited bool) *value.Value {
 	paths := value.Obj()
 	for i := range operations {
@@ -37,7 +37,8 @@ func brokenBy(way, i int) *value.Value {
 		or(3, "lieDays", "nights").(string), obj("type", or(4, "string", "integer"), "description", prose(1, "the stay")),
 		"crane", obj("oneOf", []*value.Value{
 			obj("type", "object", "required", []string{"kind"}, "properties", obj("kind", obj("const", "mobile"), "tons", obj("type", "integer"))),
-			obj("type", "object", "required", []string{"kind"}, "properties", obj("kind", obj("const", or(5, "rails", "rail")), "track", obj("type", "string"))),
+			obj("type", "object", "required", []string{"kind"}, "properties",
+				obj("kind", obj("const", or(5, "rails", "rail")), "track", obj("type", "string"))),
 		}),
 	))
 	answered := obj("type", "object", "required", or(6, []string{"id"}, []string{"id", "since"}), "properties", obj(
@@ -46,9 +47,11 @@ func brokenBy(way, i int) *value.Value {
 	))
 	body := func(schema *value.Value) *value.Value { return obj("application/json", obj("schema", schema)) }
 	return obj(
-		"operationId", fmt.Sprintf("haul%d", i), "summary", fmt.Sprintf("Haul a hull onto slip %d", i), "description", prose(2, fmt.Sprintf("slip %d", i)),
+		"operationId", fmt.Sprintf("haul%d", i), "summary", fmt.Sprintf("Haul a hull onto slip %d", i), "description",
+		prose(2, fmt.Sprintf("slip %d", i)),
 		"parameters", []*value.Value{obj("name", "slip", "in", "path", "required", true, "schema", obj("type", "string", "maxLength", 20))},
 		"requestBody", obj("required", true, "content", body(asked)),
-		"responses", obj("200", obj("description", "It stands on the slip.", "content", body(answered)), "404", obj("description", "There is no such slip.")),
+		"responses", obj("200", obj("description", "It stands on the slip.", "content", body(answered)), "404",
+			obj("description", "There is no such slip.")),
 	)
 }

@@ -6,16 +6,17 @@ import (
 	"oldledger/core/value"
 )
 
-// composed are the properties of a schema that put others together, as published descriptions do: a wrapper of one for the sake of its words, a
-// reference or null, the same object in place in hundreds of schemas, and, here and there, a union that a tag tells apart and one that nothing
-// does.
+// composed are the properties of a schema that put others together, as published descriptions do: a wrapper of one for the sake of its
+// words, a reference or null, the same object in place in hundreds of schemas, and, here and there, a union that a tag tells apart and one
+// that nothing does.
 func (m maker) composed(i int) []value.Member {
 	next := i
 	if k := i + 1; k < m.operations && k/25 == i/25 {
 		next = k
 	}
 	all := []value.Member{
-		{Name: "wrapped", Value: obj("allOf", []*value.Value{ref(fmt.Sprintf("schemas/Thing%d", next))}, "description", prose(1, "the next thing"))},
+		{Name: "wrapped", Value: obj("allOf", []*value.Value{ref(fmt.Sprintf("schemas/Thing%d", next))}, "description",
+			prose(1, "the next thing"))},
 		{Name: "perhaps", Value: obj("anyOf", []*value.Value{ref(fmt.Sprintf("schemas/Thing%d", next)), obj("type", "null")})},
 		{Name: "keeper", Value: keeper()},
 	}
@@ -45,7 +46,8 @@ func event(i int) *value.Value {
 	var all []*value.Value
 	for j := range 12 {
 		all = append(all, obj("type", "object", "required", []string{"kind"}, "properties", obj(
-			"kind", obj("const", fmt.Sprintf("kind%d", j)), fmt.Sprintf("of%d", j), obj("type", "string", "maxLength", 10+(i+j)%30), "at", obj("type", "string", "format", "date-time"),
+			"kind", obj("const", fmt.Sprintf("kind%d", j)), fmt.Sprintf("of%d", j), obj("type", "string", "maxLength", 10+(i+j)%30), "at",
+			obj("type", "string", "format", "date-time"),
 		)))
 	}
 	return obj("oneOf", all)
@@ -56,13 +58,14 @@ func found() *value.Value {
 	var all []*value.Value
 	for j := range 8 {
 		own := fmt.Sprintf("url%d", j)
-		all = append(all, obj("type", "object", "required", []string{"line", own}, "properties", obj("line", obj("type", "integer"), "path", obj("type", "string"), own, obj("type", "string", "format", "uri"))))
+		all = append(all, obj("type", "object", "required", []string{"line", own}, "properties",
+			obj("line", obj("type", "integer"), "path", obj("type", "string"), own, obj("type", "string", "format", "uri"))))
 	}
 	return obj("oneOf", append(all, obj("type", "null")))
 }
 
-// Inlined is a description with what its references name in their places, down to so many levels; below, and where a schema holds itself, they
-// stay.
+// Inlined is a description with what its references name in their places, down to so many levels; below, and where a schema holds itself,
+// they stay.
 func Inlined(description *value.Value, levels int) *value.Value {
 	schemas := description.Get("components").Get("schemas")
 	within := map[string]bool{}

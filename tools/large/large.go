@@ -125,7 +125,8 @@ func (m maker) description() *value.Value {
 		schemas.Members = append(schemas.Members, value.Member{Name: fmt.Sprintf("Thing%d", i), Value: m.thing(i)})
 	}
 	problem := obj("description", "It was not carried out.", "content", obj("application/problem+json", obj("schema",
-		obj("type", "object", "properties", obj("type", obj("type", "string"), "title", obj("type", "string"), "status", obj("type", "integer"), "detail", obj("type", "string"))))))
+		obj("type", "object", "properties", obj("type", obj("type", "string"), "title", obj("type", "string"), "status", obj("type", "integer"),
+			"detail", obj("type", "string"))))))
 	return obj(
 		"openapi", "3.1.0", "info", obj("title", "Everything in the harbour", "version", "1.0.0"), "paths", paths,
 		"components", obj("responses", obj("Problem", problem), "schemas", schemas),
@@ -138,14 +139,17 @@ func prose(n int, of string) string { return strings.Repeat(words, n) + "It is a
 
 // put is the one operation of a path.
 func (m maker) put(i int) *value.Value {
-	id := obj("name", "id", "in", "path", "required", true, "description", prose(1, "the id"), "schema", obj("type", "string", "maxLength", 40))
+	id := obj("name", "id", "in", "path", "required", true, "description", prose(1, "the id"), "schema",
+		obj("type", "string", "maxLength", 40))
 	maximum := 100
 	if m.operation[i] == parameterRange+1 {
 		maximum = 50
 	}
-	params := []*value.Value{id, obj("name", "limit", "in", "query", "description", prose(1, "the limit"), "schema", obj("type", "integer", "minimum", 1, "maximum", maximum, "default", 25))}
+	params := []*value.Value{id, obj("name", "limit", "in", "query", "description", prose(1, "the limit"), "schema",
+		obj("type", "integer", "minimum", 1, "maximum", maximum, "default", 25))}
 	for j := range 6 {
-		params = append(params, obj("name", fmt.Sprintf("filter%d", j), "in", "query", "description", prose(2, "a filter"), "schema", obj("type", "string", "maxLength", 20+j)))
+		params = append(params, obj("name", fmt.Sprintf("filter%d", j), "in", "query", "description", prose(2, "a filter"), "schema",
+			obj("type", "string", "maxLength", 20+j)))
 	}
 	if m.operation[i] == parameterNew+1 {
 		params = append(params, obj("name", "berth", "in", "query", "required", true, "schema", obj("type", "string")))
@@ -156,7 +160,8 @@ func (m maker) put(i int) *value.Value {
 	}
 	body := obj("application/json", obj("schema", ref(fmt.Sprintf("schemas/Thing%d", i))))
 	op := obj(
-		"operationId", fmt.Sprintf("putThing%d", i), "summary", summary, "description", prose(6, fmt.Sprintf("thing %d", i)), "tags", []string{fmt.Sprintf("group%d", i%40)},
+		"operationId", fmt.Sprintf("putThing%d", i), "summary", summary, "description", prose(6, fmt.Sprintf("thing %d", i)), "tags",
+		[]string{fmt.Sprintf("group%d", i%40)},
 		"parameters", params, "requestBody", obj("required", true, "content", body),
 		"responses", obj("200", obj("description", "It stands where it belongs.", "content", body), "default", ref("responses/Problem")),
 	)
@@ -194,7 +199,10 @@ func (m maker) thing(i int) *value.Value {
 		"again", ref(fmt.Sprintf("schemas/Thing%d", i)),
 	)
 	if edit != propertyGone {
-		props.Members = append(props.Members, value.Member{Name: "mooring", Value: obj("type", "string", "format", "date", "description", prose(1, "the mooring"))})
+		props.Members = append(props.Members, value.Member{
+			Name:  "mooring",
+			Value: obj("type", "string", "format", "date", "description", prose(1, "the mooring")),
+		})
 	}
 	if edit == propertyNew {
 		props.Members = append(props.Members, value.Member{Name: "tug", Value: obj("type", "boolean")})
@@ -205,7 +213,10 @@ func (m maker) thing(i int) *value.Value {
 		}
 	}
 	for j := range 8 {
-		props.Members = append(props.Members, value.Member{Name: fmt.Sprintf("field%d", j), Value: obj("type", "string", "maxLength", 10+j, "description", prose(1, "a field"))})
+		props.Members = append(props.Members, value.Member{
+			Name:  fmt.Sprintf("field%d", j),
+			Value: obj("type", "string", "maxLength", 10+j, "description", prose(1, "a field")),
+		})
 	}
 	props.Members = append(props.Members, m.composed(i)...)
 	return obj("type", "object", "description", prose(3, fmt.Sprintf("thing %d", i)), "required", required, "properties", props)

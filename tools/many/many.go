@@ -10,8 +10,14 @@ import (
 )
 
 var (
-	things = []string{"Berth", "Booking", "Vessel", "Pilot", "Tide", "Due", "Quay", "Crane", "Cargo", "Mooring", "Permit", "Invoice", "Inspection", "Tariff", "Gate", "Lock", "Buoy", "Signal", "Crew", "Stay"}
-	traits = []string{"length", "draught", "arrival", "departure", "holder", "reference", "currency", "amount", "note", "state", "window", "position", "heading", "carrier", "weight"}
+	things = []string{
+		"Berth", "Booking", "Vessel", "Pilot", "Tide", "Due", "Quay", "Crane", "Cargo", "Mooring", "Permit", "Invoice",
+		"Inspection", "Tariff", "Gate", "Lock", "Buoy", "Signal", "Crew", "Stay",
+	}
+	traits = []string{
+		"length", "draught", "arrival", "departure", "holder", "reference", "currency", "amount", "note", "state", "window",
+		"position", "heading", "carrier", "weight",
+	}
 )
 
 // Name is that of the API with a number.
@@ -36,20 +42,26 @@ func Description(api, version int) []byte {
 		if !strings.Contains(b.String(), "  "+op.path+":\n") {
 			fmt.Fprintf(&b, "  %s:\n", op.path)
 		}
-		fmt.Fprintf(&b, "    %s:\n      operationId: %s\n      summary: %s\n", op.method, op.id, strings.ToUpper(op.method[:1])+op.method[1:]+" "+lower)
+		fmt.Fprintf(&b, "    %s:\n      operationId: %s\n      summary: %s\n", op.method, op.id,
+			strings.ToUpper(op.method[:1])+op.method[1:]+" "+lower)
 		if strings.Contains(op.path, "{id}") {
 			b.WriteString("      parameters: [{name: id, in: path, required: true, schema: {type: string, format: uuid}}]\n")
 		}
 		if op.body != "" {
-			fmt.Fprintf(&b, "      requestBody: {required: true, content: {application/json: {schema: {$ref: '#/components/schemas/%s'}}}}\n", op.body)
+			fmt.Fprintf(&b, "      requestBody: {required: true, content: {application/json: {schema: {$ref: '#/components/schemas/%s'}}}}\n",
+				op.body)
 		}
-		fmt.Fprintf(&b, "      responses: {'200': {description: The %s., content: {application/json: {schema: {$ref: '#/components/schemas/%s'}}}}}\n", lower, thing)
+		fmt.Fprintf(&b, "      responses: {'200': {description: The %s., content: {application/json: {schema: {$ref: '#/components/schemas/%s'}}}}}\n",
+			lower, thing)
 	}
-	fmt.Fprintf(&b, "components:\n  schemas:\n    %s:\n      type: object\n      required: [id]\n      properties:\n        id: {type: string, format: uuid}\n        %s: {$ref: '#/components/schemas/%s'}\n", thing, strings.ToLower(other)+"Of", other+"Part")
+	fmt.Fprintf(&b, "components:\n  schemas:\n    %s:\n      type: object\n      required: [id]\n      properties:\n        id: {type: string, format: uuid}\n        %s: {$ref: '#/components/schemas/%s'}\n",
+		thing, strings.ToLower(other)+"Of", other+"Part")
 	for i := range version + 3 {
-		fmt.Fprintf(&b, "        %s%d: {type: string, maxLength: %d, description: 'The %s of the %s, as the office keeps it.'}\n", traits[(api+i)%len(traits)], i, 20+i, traits[(api+i)%len(traits)], lower)
+		fmt.Fprintf(&b, "        %s%d: {type: string, maxLength: %d, description: 'The %s of the %s, as the office keeps it.'}\n",
+			traits[(api+i)%len(traits)], i, 20+i, traits[(api+i)%len(traits)], lower)
 	}
-	fmt.Fprintf(&b, "    %sPart:\n      type: object\n      properties: {kind: {type: string, enum: [open, held, closed]}, since: {type: string, format: date}}\n", other)
+	fmt.Fprintf(&b, "    %sPart:\n      type: object\n      properties: {kind: {type: string, enum: [open, held, closed]}, since: {type: string, format: date}}\n",
+		other)
 	return []byte(b.String())
 }
 

@@ -1,5 +1,5 @@
-// Command seed writes the large description of package large, an edited version of it, and the first with its references inlined, into a folder, as
-// JSON and YAML; and one whose every operation breaks in its other version.
+// Command seed writes the large description of package large, an edited version of it, and the first with its references inlined, into a
+// folder, as JSON and YAML; and one whose every operation breaks in its other version.
 package main
 
 import (

@@ -87,7 +87,8 @@ func startLedger(ctx context.Context, dir string) (string, func(), error) {
 	if err := os.WriteFile(description, []byte(large.Description(large.Operations, nil).Indented()), 0o600); err != nil {
 		return "", nil, err
 	}
-	serve := exec.CommandContext(ctx, binary, "serve", "--data", filepath.Join(dir, "data"), "--listen", address, "--log", "warn") // nginx writes no log of requests either
+	// nginx writes no log of requests either
+	serve := exec.CommandContext(ctx, binary, "serve", "--data", filepath.Join(dir, "data"), "--listen", address, "--log", "warn")
 	var out bytes.Buffer
 	serve.Stdout, serve.Stderr = &out, &out
 	if err := serve.Start(); err != nil {

@@ -47,7 +47,10 @@ var shots = []shot{
 	{name: "reference-overview", path: "/reference/berths/", wait: "h1"},
 	{name: "reference", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1"},
 	{name: "reference-phone", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1", width: 390, height: 844},
-	{name: "wording", path: "/console/apis/berths/wording/2.0.0", click: "[data-preview]", until: "[document.querySelector('iframe')?.contentDocument].some(d => d?.querySelector('h1') && d.fonts.size > 0 && d.fonts.status === 'loaded' && [...d.fonts].some(f => f.status === 'loaded'))"},
+	{
+		name: "wording", path: "/console/apis/berths/wording/2.0.0", click: "[data-preview]",
+		until: "[document.querySelector('iframe')?.contentDocument].some(d => d?.querySelector('h1') && d.fonts.size > 0 && d.fonts.status === 'loaded' && [...d.fonts].some(f => f.status === 'loaded'))",
+	},
 	{name: "reference-changes", path: "/reference/berths/2.0.0/changes", wait: "h1"},
 	{name: "notices", path: "/reference/berths/notices", wait: "h1"},
 	{name: "guide", path: "/reference/berths/guides/1.2.0..2.0.0", wait: "h1"},
@@ -141,7 +144,8 @@ func reportShot(ctx context.Context, bin, out string) error {
 		return err
 	}
 	defer os.Remove(file)
-	return exec.CommandContext(ctx, "chromium", "--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=1280,800", "--screenshot="+out, "file://"+file).Run()
+	return exec.CommandContext(ctx, "chromium", "--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars", "--window-size=1280,800",
+		"--screenshot="+out, "file://"+file).Run()
 }
 
 // picture shows a page and takes a picture once its fonts are there.
