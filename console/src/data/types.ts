@@ -132,6 +132,8 @@ export type Guide = {
     stage: 'deprecated' | 'due' | 'contracted'
     notice: number
   }[]
+  // While the new version can still be changed: the ways out of what it breaks, in the order to weigh them. Each step tells its own as its advice.
+  waysOut?: string[]
   // What fails on the way back: who refuses, and, as before, what.
   rollback: Step[]
   // Whether one may go back.
