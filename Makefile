@@ -14,14 +14,19 @@ build: console
 
 console: server/console/dist/index.html
 
-server/console/dist/index.html: console/package-lock.json $(shell find console/src -type f 2>/dev/null) console/index.html
-	cd console && npm ci --no-audit --no-fund --loglevel=error && npm run build
+PACKAGES := console/node_modules/.package-lock.json
+server/console/dist/index.html: $(PACKAGES) $(shell find console/src -type f 2>/dev/null) console/index.html console/vite.config.ts
+	cd console && npm run build
+
+$(PACKAGES): console/package-lock.json
+	cd console && npm ci --no-audit --no-fund --loglevel=error
 
 # The drawn tests draw the same examples in every run, so that a run fails for what was changed and for nothing else;
 # `make soak` draws others, and more of them.
 SEED ?= 20261127
 test: console
 	./.ci/needs chromium curl node:nodejs /usr/lib/python3/dist-packages/requests:python3-requests
+	cd console && npm test
 	go vet ./...
 	RAPID_SEED=$(SEED) OLDLEDGER_BROWSER=required go test ./...
 
@@ -30,8 +35,9 @@ test-short:
 	RAPID_SEED=$(SEED) RAPID_CHECKS=500 go test -short ./... # of which a fifth is drawn
 
 LINTER := bin/golangci-lint-2.15.0
-lint: $(LINTER)
+lint: $(LINTER) $(PACKAGES)
 	$(LINTER) run ./...
+	cd console && npm run lint
 
 $(LINTER):
 	GOBIN=$(CURDIR)/bin go install github.com/golangci/golangci-lint/v2/cmd/golangci-lint@v2.15.0

@@ -121,7 +121,7 @@ func (a *app) showChange(b *strings.Builder, s style, c *compare.Comparison, ch 
 		if at := compare.ParsePosition(w.Position).Part; at == compare.PartSecurity || at == compare.PartServers {
 			continue // the head of the message says less than the title
 		}
-		lead := w.Refuser(c) + " refuses  "
+		lead := w.Refuser + " refuses  "
 		// A name and its value stay on one line.
 		for i, line := range wrap(strings.ReplaceAll(w.Message(), `": `, `":`+tie), a.width()-len(changeIndent)-len(lead)) {
 			line = strings.ReplaceAll(line, tie, " ")

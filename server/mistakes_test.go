@@ -28,7 +28,7 @@ func TestMistakesEverywhere(t *testing.T) {
 	require.NoError(t, browser.Drop(ctx, "slips-1.0.0.yaml", string(text0)))
 	do(t, ctx, chromedp.WaitVisible(".seen .diagnostic"))
 	seen := text(t, ctx, ".seen")
-	require.Contains(t, seen, "Its description has 9 errors, 3 warnings and 1 hint.")
+	require.Contains(t, seen, "Its description has 9 errors, 3 warnings, 1 hint.")
 	require.Contains(t, seen, `line 8, column 7: an operation has no key "summry"; did you mean "summary"?`)
 
 	// The gate lists each error; let through with a reason, the version is published.

@@ -124,6 +124,7 @@ type Recorded struct {
 	Outcome     string              `json:"outcome"` // "new", "replaced" (a draft) or "same"
 	Base        *Version            `json:"base,omitempty"`
 	Changes     *compare.Comparison `json:"changes,omitempty"` // against the base
+	Verdict     string              `json:"verdict,omitempty"` // what they do to whom, in a line
 	Gate        *promise.Gate       `json:"gate,omitempty"`    // whether it may be published as it is
 	Diagnostics source.Tally        `json:"diagnostics"`       // what is wrong with the description
 }
@@ -228,9 +229,10 @@ type GatewayHeader struct {
 	Link []string `json:"link"`
 }
 
-// Comparison is a comparison with how what it removes was announced, by change.
+// Comparison is a comparison with what it does to whom, in a line, and with how what it removes was announced, by change.
 type Comparison struct {
 	*compare.Comparison
+	Verdict string                           `json:"verdict"`
 	Removed map[string]*promise.Announcement `json:"removed"`
 }
 

@@ -3,7 +3,9 @@ import { NConfigProvider, NModal, darkTheme } from 'naive-ui'
 import { onUnmounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { expired, resume } from './data/expired'
+import { unexpected } from './data/fault'
 import { useSession } from './data/session'
+import FaultLine from './parts/FaultLine.vue'
 import SignInForm from './parts/SignInForm.vue'
 import { theme } from './theme'
 
@@ -18,7 +20,7 @@ onUnmounted(() => night.removeEventListener('change', follow))
 
 async function leave() {
   await session.signOut()
-  router.push('/sign-in')
+  await router.push('/sign-in')
 }
 </script>
 
@@ -34,6 +36,7 @@ async function leave() {
         <a href="#" @click.prevent="leave">Sign out</a>
       </template>
     </header>
+    <div v-if="unexpected" class="unexpected"><FaultLine :text="unexpected" /><button type="button" @click="unexpected = ''">Close</button></div>
     <main id="content"><RouterView :key="$route.path" /></main>
     <NModal :show="expired" :mask-closable="false" :close-on-esc="false">
       <div class="again" role="dialog" aria-labelledby="again">
@@ -49,6 +52,7 @@ async function leave() {
 .top { display: flex; flex-wrap: wrap; align-items: baseline; gap: 4px 22px; padding: 13px 32px 11px; border-bottom: 3px double var(--rule-strong); }
 .name { font: 600 17px var(--serif); color: inherit; text-decoration: none; }
 .push { margin-left: auto; }
+.unexpected { display: flex; gap: 14px; align-items: baseline; padding: 4px 32px; border-bottom: 1px solid var(--rule-strong); }
 .again { width: min(440px, calc(100vw - 32px)); padding: 8px 28px 26px; background: var(--paper); border: 1px solid var(--rule-strong); }
 @media (max-width: 800px) { .top { padding: 11px 16px 9px; } .push { margin-left: 0; } }
 </style>

@@ -212,6 +212,7 @@ type Witness struct {
 	Position  string
 	Value     *value.Value // nil: the operation itself is what fails
 	Wire      string       // of a parameter or header: the value as it stands in the message
+	Refuser   string       // who refuses it: a version, or those who were built for one
 }
 
 // MarshalJSON writes the value only where there is one.
@@ -223,7 +224,8 @@ func (w *Witness) MarshalJSON() ([]byte, error) {
 		Position  string       `json:"position"`
 		Value     *value.Value `json:"value,omitempty"`
 		Wire      string       `json:"wire,omitempty"`
-	}{w.Direction, w.Operation, w.Written, w.Position, w.Value, w.Wire}
+		Refuser   string       `json:"refuser"`
+	}{w.Direction, w.Operation, w.Written, w.Position, w.Value, w.Wire, w.Refuser}
 	return json.Marshal(out)
 }
 
@@ -236,11 +238,14 @@ func (w *Witness) UnmarshalJSON(data []byte) error {
 		Position  string          `json:"position"`
 		Value     json.RawMessage `json:"value"`
 		Wire      string          `json:"wire"`
+		Refuser   string          `json:"refuser"`
 	}
 	if err := json.Unmarshal(data, &in); err != nil {
 		return err
 	}
-	*w = Witness{Direction: in.Direction, Operation: in.Operation, Written: in.Written, Position: in.Position, Wire: in.Wire}
+	*w = Witness{
+		Direction: in.Direction, Operation: in.Operation, Written: in.Written, Position: in.Position, Wire: in.Wire, Refuser: in.Refuser,
+	}
 	if in.Value == nil {
 		return nil
 	}
@@ -249,9 +254,9 @@ func (w *Witness) UnmarshalJSON(data []byte) error {
 	return err
 }
 
-// Refuser names who refuses the message: a version, or those who were built for one.
-func (w *Witness) Refuser(c *Comparison) string {
-	built, other := c.Old.Version, c.New.Version
+// refuser names who refuses a message between two versions.
+func (w *Witness) refuser(old, new string) string {
+	built, other := old, new
 	if w.Direction == Forward {
 		built, other = other, built
 	}

@@ -164,6 +164,9 @@ func (c *comparer) change(f *finding) *Change {
 	}
 	ch.Old, ch.New = c.named[0].place(f.old), c.named[1].place(f.new)
 	sort.SliceStable(f.witnesses, func(i, j int) bool { return f.witnesses[i].Direction < f.witnesses[j].Direction })
+	for _, w := range f.witnesses {
+		w.Refuser = w.refuser(c.old.Version, c.new.Version)
+	}
 	if len(f.witnesses) > 0 {
 		ch.Witness = f.witnesses[0]
 	}

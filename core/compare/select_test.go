@@ -79,18 +79,3 @@ func TestMessages(t *testing.T) {
 		require.Equal(t, want, w.Message())
 	}
 }
-
-// TestRefusers names who refuses what: a version, or those who were built for one.
-func TestRefusers(t *testing.T) {
-	c := &compare.Comparison{Old: compare.Side{Version: "1.0.0"}, New: compare.Side{Version: "2.0.0"}}
-	for want, w := range map[string]compare.Witness{
-		"2.0.0":                {Operation: "POST /a", Position: "request body application/json"},
-		"1.0.0":                {Operation: "POST /a", Position: "request body application/json", Direction: compare.Forward},
-		"a client of 1.0.0":    {Operation: "POST /a", Position: "response 200 application/json"},
-		"a client of 2.0.0":    {Operation: "POST /a", Position: "response 200 application/json", Direction: compare.Forward},
-		"a receiver for 1.0.0": {Operation: "webhook a POST", Position: "request body application/json"},
-		"a receiver for 2.0.0": {Operation: "callback a POST of POST /b", Position: "request body application/json", Direction: compare.Forward},
-	} {
-		require.Equal(t, want, w.Refuser(c))
-	}
-}

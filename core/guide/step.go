@@ -82,7 +82,7 @@ func (w *writer) wayBack(ch *compare.Change) Step {
 	s := w.mention(ch)
 	s.Text = ""
 	if m := ch.WitnessFor(compare.Forward); m != nil && m.Message() != "" {
-		s.Text = sentence(m.Refuser(w.comparison)) + " refuses"
+		s.Text = sentence(m.Refuser) + " refuses"
 		s.Before = &Message{Operation: m.Operation, Head: m.Message()}
 	}
 	return s

@@ -2,6 +2,7 @@ package promise
 
 import (
 	"cmp"
+	"encoding/json"
 	"slices"
 	"strings"
 	"time"
@@ -30,6 +31,15 @@ type Notice struct {
 	MadeBy     string `json:"madeBy"`
 	MadeAt     string `json:"madeAt,omitempty"`
 	ChangedAt  string `json:"changedAt,omitempty"` // when its date, replacement or reason last changed
+}
+
+// MarshalJSON writes the notice with its subject in words, as "subject".
+func (n Notice) MarshalJSON() ([]byte, error) {
+	type fields Notice
+	return json.Marshal(struct {
+		fields
+		Subject string `json:"subject"`
+	}{fields(n), n.Subject()})
 }
 
 // Whole tells whether the notice speaks of a version as a whole, and not of a part of it.
@@ -107,6 +117,15 @@ func (n Notice) Overdue(today time.Time) bool {
 type Announcement struct {
 	Notice    *Notice `json:"notice,omitempty"`
 	Announced bool    `json:"announced"`
+}
+
+// MarshalJSON writes the announcement with how it reads, as "text".
+func (a Announcement) MarshalJSON() ([]byte, error) {
+	type fields Announcement
+	return json.Marshal(struct {
+		fields
+		Text string `json:"text"`
+	}{fields(a), a.String()})
 }
 
 // String says in words how a removal was announced: "announced to leave on 2027-03-01, not before".

@@ -47,9 +47,6 @@ type pageChange struct {
 	Reached       []string
 }
 
-// Refuser names who refuses a witness.
-func (p page) Refuser(w *compare.Witness) string { return w.Refuser(p.comparison) }
-
 // HTML writes a comparison as one page that needs nothing else: no script, no font, no picture.
 func HTML(c *compare.Comparison, o Options) (string, error) {
 	p := page{

@@ -73,7 +73,7 @@ func (o Options) junitCase(c *compare.Comparison, ch *compare.Change) junitCase 
 	}
 	lines := []string{ch.Why}
 	for _, w := range o.Witnesses(ch) {
-		lines = append(lines, w.Refuser(c)+" refuses "+w.Message())
+		lines = append(lines, w.Refuser+" refuses "+w.Message())
 	}
 	if at := Places(ch); at != "" {
 		lines = append(lines, at)

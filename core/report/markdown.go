@@ -40,7 +40,7 @@ func (o Options) markdownChange(b *strings.Builder, c *compare.Comparison, ch *c
 		fmt.Fprintf(b, "  - %s\n", commonmark.Plain(note))
 	}
 	for _, w := range o.Witnesses(ch) {
-		fmt.Fprintf(b, "  - %s refuses %s\n", commonmark.Plain(w.Refuser(c)), commonmark.Code(w.Message()))
+		fmt.Fprintf(b, "  - %s refuses %s\n", commonmark.Plain(w.Refuser), commonmark.Code(w.Message()))
 	}
 	if at := Places(ch); at != "" {
 		fmt.Fprintf(b, "  - %s\n", commonmark.Code(at))

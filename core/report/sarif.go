@@ -138,7 +138,7 @@ func sarifRuleOf(kind string) sarifRule {
 func (o Options) sarifResult(c *compare.Comparison, ch *compare.Change, rule int) sarifResult {
 	text := ch.Title + ": " + ch.Why + "."
 	for _, w := range o.Witnesses(ch) {
-		text += " " + w.Refuser(c) + " refuses " + w.Message()
+		text += " " + w.Refuser + " refuses " + w.Message()
 	}
 	r := sarifResult{
 		RuleID: ch.Kind, RuleIndex: rule, Level: sarifLevels[o.grade(ch)], Message: sarifText{text},

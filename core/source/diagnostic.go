@@ -2,6 +2,7 @@ package source
 
 import (
 	"cmp"
+	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -284,6 +285,15 @@ const MaxWorst = 20
 func (ds Diagnostics) Tally() Tally {
 	worst := append(Diagnostics{}, ds.Worst()...)
 	return Tally{ds.Count(Error), ds.Count(Warning), ds.Count(Hint), worst[:min(len(worst), MaxWorst)]}
+}
+
+// MarshalJSON writes the tally with its counts in words, as "text".
+func (t Tally) MarshalJSON() ([]byte, error) {
+	type fields Tally
+	return json.Marshal(struct {
+		fields
+		Text string `json:"text"`
+	}{fields(t), t.String()})
 }
 
 // All is how many there are.

@@ -16,6 +16,7 @@ import (
 
 	"oldledger/core/compare"
 	"oldledger/core/promise"
+	"oldledger/core/report"
 	"oldledger/core/shape"
 	"oldledger/ledger"
 	"oldledger/wire"
@@ -264,7 +265,7 @@ func (a *API) compare(c *echo.Context) error {
 	if result, err = a.ledger.WithDiagnostics(c.Request().Context(), actor(c), c.QueryParam("old"), c.QueryParam("new"), result); err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, wire.Comparison{Comparison: result, Removed: removed})
+	return c.JSON(http.StatusOK, wire.Comparison{Comparison: result, Verdict: report.Verdict(result), Removed: removed})
 }
 
 func (a *API) journal(c *echo.Context) error {

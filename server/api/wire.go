@@ -1,6 +1,7 @@
 package api
 
 import (
+	"oldledger/core/report"
 	"oldledger/ledger"
 	"oldledger/wire"
 )
@@ -60,6 +61,9 @@ func toFile(f ledger.File) wire.File { return wire.File(f) }
 
 func toRecorded(r ledger.Recorded) wire.Recorded {
 	to := wire.Recorded{Version: toVersion(r.Version), Outcome: r.Outcome, Changes: r.Changes, Gate: r.Gate, Diagnostics: r.Diagnostics}
+	if r.Changes != nil {
+		to.Verdict = report.Verdict(r.Changes)
+	}
 	if r.Base != nil {
 		base := toVersion(*r.Base)
 		to.Base = &base

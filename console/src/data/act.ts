@@ -1,5 +1,6 @@
 // An act that is under way: busy while it is, with the fault that ended it.
 import { ref } from 'vue'
+import { faultOf } from './fault'
 
 export function useAct() {
   const busy = ref(false)
@@ -11,7 +12,7 @@ export function useAct() {
     try {
       await act()
     } catch (e) {
-      fault.value = e instanceof Error ? e.message : String(e)
+      fault.value = faultOf(e)
     } finally {
       busy.value = false
     }

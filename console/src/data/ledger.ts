@@ -25,10 +25,10 @@ async function call<T>(method: string, path: string, body?: BodyInit, type: stri
   const text = await answer.text()
   if (!answer.ok) {
     let problem: Problem = { type: 'about:blank', title: answer.statusText, status: answer.status, detail: text, trace: '' }
-    if (answer.headers.get('Content-Type')?.includes('json')) problem = JSON.parse(text)
+    if (answer.headers.get('Content-Type')?.includes('json')) problem = JSON.parse(text) as Problem
     throw new Refusal(problem)
   }
-  if (answer.headers.get('Content-Type')?.includes('json')) return JSON.parse(text)
+  if (answer.headers.get('Content-Type')?.includes('json')) return JSON.parse(text) as T
   return text as T
 }
 

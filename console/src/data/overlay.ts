@@ -156,6 +156,49 @@ export function clear(actions: Action[], target: string) {
   if (!actions.some((a) => a.target === target && a.remove)) actions.unshift({ target, remove: true })
 }
 
+// What an author has put into the form of an operation, or of another text.
+export interface Form {
+  summary: string
+  description: string
+  group: string
+  order: number
+  hidden: boolean
+  examples: string[]
+}
+
+// edit is the actions with what a form changes of an operation, or else of another text. What it does not change needs no action.
+export function edit(before: Action[], op: OperationItem | undefined, other: TextItem | undefined, form: Form): Action[] {
+  const actions = JSON.parse(JSON.stringify(before)) as Action[]
+  if (other && form.description !== other.description) put(actions, other.target, { description: form.description })
+  if (!op) return actions
+  if (form.summary !== op.summary) put(actions, op.target, { summary: form.summary })
+  if (form.description !== op.description) put(actions, op.target, { description: form.description })
+  if (form.hidden !== op.hidden) put(actions, op.target, { 'x-ledger-hidden': form.hidden })
+  if (form.order !== op.order) put(actions, op.target, { 'x-ledger-order': form.order })
+  const group = form.group.trim()
+  if (group && group !== op.group) {
+    if (op.tagged) clear(actions, op.target + '.tags')
+    put(actions, op.target, { tags: [group] })
+  }
+  for (const [i, e] of op.examples.entries()) {
+    const now = form.examples[i] ?? ''
+    if (now === e.example) continue
+    if (e.many) clear(actions, e.target + '.examples')
+    put(actions, e.target, { example: exampleOf(now) })
+  }
+  return actions
+}
+
+// exampleOf reads an example as JSON, or as a text where it is plainly none.
+export function exampleOf(text: string): Json {
+  try {
+    return JSON.parse(text) as Json
+  } catch {
+    if (/^\s*[[{"]/.test(text)) throw new Error('The example is no JSON.')
+    return text
+  }
+}
+
 export function emptyOverlay(reference: string): OverlayDocument {
   return { overlay: '1.0.0', info: { title: `How ${reference} reads`, version: '1.0.0' }, actions: [] }
 }

@@ -65,6 +65,8 @@ export type Revision = {
 
 export type Notice = {
   id: number
+  // What it is about.
+  subject: string
   api: string
   line?: string
   version?: string
@@ -197,6 +199,8 @@ export type Comparison = {
   reading: 'declared' | 'exact'
   // What the server does with fields of requests that it does not declare.
   undeclared: 'ignored' | 'refused'
+  // What happens to whom; where two versions are compared.
+  verdict?: string
   // Operations as their author wrote them, by the names that they have here, where those differ.
   paths?: Record<string, string>
   old: Side
@@ -325,6 +329,8 @@ export type Witness = {
   value?: unknown
   // Of a parameter or a header: its value as it stands in the message.
   wire?: string
+  // Who refuses it: a version, or those who were built for one.
+  refuser: string
 }
 
 export type Obstacle = {
@@ -391,6 +397,8 @@ export type Mistake = Diagnostic & {
 
 // How much is wrong with a description, and the worst of it.
 export type Diagnostics = {
+  // The counts in words; empty where there are none.
+  text: string
   errors: number
   warnings: number
   hints: number
@@ -458,12 +466,16 @@ export type Recorded = {
   outcome: 'new' | 'replaced' | 'same'
   base?: Version
   changes?: Comparison
+  // What the changes do to whom.
+  verdict?: string
   gate?: Gate
   diagnostics: Diagnostics
 }
 
 // How what a change removes was announced.
 export type Removal = {
+  // How it reads.
+  text: string
   // Whether its date has passed.
   announced: boolean
   notice?: Notice

@@ -6,7 +6,8 @@ import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
-import { day, subject } from '../data/words'
+import { day } from '../data/words'
+import FaultLine from '../parts/FaultLine.vue'
 import GradeMark from '../parts/GradeMark.vue'
 import Lineup from '../parts/Lineup.vue'
 import Timeline from '../parts/Timeline.vue'
@@ -39,7 +40,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
 </script>
 
 <template>
-  <p v-if="error" class="inner"><span class="fault">{{ error }}</span></p>
+  <div v-if="error" class="inner"><FaultLine :text="error" /></div>
   <template v-if="api">
     <div class="head">
       <div><h1>{{ api.title }}</h1><p>{{ api.team }} · <code>{{ api.name }}</code> · lines keep the promise <b>{{ api.promise }}</b></p></div>
@@ -92,8 +93,8 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
         <table class="ruled">
           <thead><tr><th></th><th>leaves</th><th>what</th><th>instead</th><th>why</th><th></th></tr></thead>
           <tbody><tr v-for="n in api.notices" :key="n.id">
-            <td class="soft">{{ n.id }}</td><td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td><td>{{ subject(n) }}</td><td>{{ n.replacedBy }}</td><td class="soft">{{ n.reason }}<template v-if="n.guide"> <RouterLink :to="`/apis/${name}/guide/${n.guide}`">Guide {{ n.guide.replace('..', ' to ') }}</RouterLink></template></td>
-            <td><RouterLink v-if="session.mayWrite" :to="`/apis/${name}/notices/${n.id}`">Change …</RouterLink></td>
+            <td class="soft">{{ n.id }}</td><td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td><td>{{ n.subject }}</td><td>{{ n.replacedBy }}</td><td class="soft">{{ n.reason }}<template v-if="n.guide">&ensp;<RouterLink :to="`/apis/${name}/guide/${n.guide}`">Guide {{ n.guide.replace('..', ' to ') }}</RouterLink></template></td>
+            <td class="ways"><RouterLink v-if="session.mayWrite" :to="`/apis/${name}/notices/${n.id}`">Change …</RouterLink></td>
           </tr></tbody>
         </table>
       </template>
@@ -109,6 +110,6 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
 .scroll { overflow-x: auto; }
 .pick { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: center; margin-bottom: 16px; }
 .pick .n-select { width: 130px; }
-.period { margin-top: 18px; } .period input { width: 5em; font: inherit; padding: 1px 6px; border: 1px solid var(--rule-strong); background: var(--sheet); color: var(--ink); }
-.ways a + a { margin-left: 12px; }
+.period { margin-top: 18px; } .period .n-button { margin: 0 8px; } .period input { width: 5em; font: inherit; padding: 1px 6px; border: 1px solid var(--rule-strong); background: var(--sheet); color: var(--ink); }
+.ways { white-space: nowrap; } .ways a + a { margin-left: 12px; }
 </style>

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
+import FaultLine from '../parts/FaultLine.vue'
 import NoticeFields from '../parts/NoticeFields.vue'
 
 const props = defineProps<{ name: string }>()
@@ -47,14 +48,14 @@ const announce = () =>
       value: only(listing.value, value.value),
       ...words.value,
     })
-    router.push(`/apis/${props.name}`)
+    await router.push(`/apis/${props.name}`)
   })
 </script>
 
 <template>
   <div class="head"><div><h1>Deprecate</h1><p>A notice in the reference of {{ api?.title ?? name }}: what leaves, when, and what to use instead.</p></div></div>
   <form class="inner form" @submit.prevent="announce">
-    <p v-if="error" class="fault">{{ error }}</p>
+    <FaultLine :text="error" />
     <div class="one version">Version<NSelect aria-label="version" :value="chosen" :options="versions.map((v) => ({ label: v.number, value: v.number }))" @update:value="number = $event" /></div>
     <div class="one scope">What leaves<NSelect v-model:value="scope" :options="scopes" aria-label="what leaves" /></div>
     <label v-if="ofOperation">Operation, by its operationId or as POST /bookings<NInput v-model:value="operation" :input-props="{ id: 'operation' }" placeholder="" /></label>

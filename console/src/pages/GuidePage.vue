@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
+import { faultOf } from '../data/fault'
 import { ledger } from '../data/ledger'
 import { useSession } from '../data/session'
 import type { Guide } from '../data/types'
 import { day } from '../data/words'
+import FaultLine from '../parts/FaultLine.vue'
 import GuideStep from '../parts/GuideStep.vue'
 import GuideWords from '../parts/GuideWords.vue'
 
@@ -17,7 +19,7 @@ async function read() {
   try {
     guide.value = await ledger.guide(refs().old, refs().new)
   } catch (e) {
-    error.value = e instanceof Error ? e.message : String(e)
+    error.value = faultOf(e)
   }
 }
 watch(() => [props.name, props.old, props.now], read, { immediate: true })
@@ -28,7 +30,7 @@ const write = async (anchor: string, text: string) => {
 </script>
 
 <template>
-  <p v-if="error" class="inner"><span class="fault">{{ error }}</span></p>
+  <div v-if="error" class="inner"><FaultLine :text="error" /></div>
   <template v-if="guide">
     <div class="head">
       <div><h1>{{ guide.title }}, from {{ guide.from }} to {{ guide.to }}</h1><p>{{ guide.verdict }}</p></div>

@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import type { Entry } from '../data/types'
+import FaultLine from '../parts/FaultLine.vue'
 
 const atOnce = 100
 const entries = ref<Entry[]>([])
@@ -17,7 +18,7 @@ const older = () =>
     entries.value.push(...next)
     more.value = next.length === atOnce
   })
-older()
+void older()
 
 const verify = () => run(async () => {
   const v = await ledger.verifyJournal()
@@ -31,7 +32,7 @@ const verify = () => run(async () => {
     <div class="do"><NButton :disabled="busy" data-verify @click="verify">Verify</NButton></div>
   </div>
   <div class="inner">
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <FaultLine :text="fault" />
     <table v-if="entries.length" class="ruled">
       <thead><tr><th>when</th><th>who</th><th>act</th><th>what</th></tr></thead>
       <tbody><tr v-for="e in entries" :key="e.seq"><td class="soft">{{ e.at.slice(0, 16).replace('T', ' ') }}</td><td>{{ e.actor || 'the ledger' }}</td><td>{{ e.act }}</td><td>{{ e.subject }}</td></tr></tbody>

@@ -3,8 +3,10 @@
 import { NButton, NCheckbox, NDynamicTags, NInput, NSelect } from 'naive-ui'
 import { ref } from 'vue'
 import { useAct } from '../data/act'
+import { faultOf } from '../data/fault'
 import { ledger } from '../data/ledger'
 import type { Looks } from '../data/types'
+import FaultLine from '../parts/FaultLine.vue'
 
 const props = defineProps<{ name: string }>()
 const looks = ref<Looks>()
@@ -13,7 +15,7 @@ const kept = ref(false)
 const { busy, fault, run } = useAct()
 ledger.looks(props.name).then(
   (l) => { looks.value = { accent: '', font: '', landing: '', footer: '', logo: '', languages: [], parents: [], ...l } },
-  (e) => { error.value = String(e.message ?? e) },
+  (e) => { error.value = faultOf(e) },
 )
 
 const fonts = [
@@ -30,7 +32,7 @@ function picture(e: Event) {
   const file = (e.target as HTMLInputElement).files?.[0]
   if (!file) return
   const reader = new FileReader()
-  reader.onload = () => { looks.value!.logo = String(reader.result) }
+  reader.onload = () => { looks.value!.logo = reader.result as string }
   reader.readAsDataURL(file)
 }
 
@@ -49,7 +51,7 @@ const keep = () =>
     <div class="do"><a :href="`/reference/${name}/`" target="_blank">Read it</a></div>
   </div>
   <div class="inner">
-    <p v-if="error" class="fault">{{ error }}</p>
+    <FaultLine :text="error" />
     <form v-if="looks" class="looks" @submit.prevent="keep">
       <label>Accent, for links and the margin's line<span class="accent"><input v-model="looks.accent" type="text" pattern="#[0-9a-fA-F]{6}" placeholder="#2b4a7e" id="accent" /><span class="swatch" :style="{ background: looks.accent || 'var(--link)' }"></span></span></label>
       <div class="one">Font<NSelect :value="looks.font ?? ''" :options="fonts" @update:value="looks.font = $event" /></div>
@@ -61,7 +63,7 @@ const keep = () =>
       <label v-for="l in looks.languages" :key="l.id">Template for {{ l.id }}<NInput v-model:value="l.template" type="textarea" :autosize="{ minRows: 1 }" placeholder="as it is: {{.Code}}" /></label>
       <div class="one">Sites whose pages may hold pages of the reference<NDynamicTags v-model:value="looks.parents" /></div>
       <NCheckbox class="one" v-model:checked="looks.unlisted">Ask search engines to stay away</NCheckbox>
-      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+      <FaultLine :text="fault" />
       <p v-if="kept" role="status">Kept; readers see it.</p>
       <NButton type="primary" attr-type="submit" :loading="busy">Keep</NButton>
     </form>

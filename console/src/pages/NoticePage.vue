@@ -4,9 +4,11 @@ import { NButton } from 'naive-ui'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAct } from '../data/act'
+import { faultOf } from '../data/fault'
 import { ledger } from '../data/ledger'
 import type { Notice } from '../data/types'
-import { day, subject } from '../data/words'
+import { day } from '../data/words'
+import FaultLine from '../parts/FaultLine.vue'
 import NoticeFields from '../parts/NoticeFields.vue'
 
 const props = defineProps<{ name: string; id: string }>()
@@ -23,20 +25,20 @@ ledger.api(props.name).then(
     const { sunset = '', replacedBy = '', reason, guide = '' } = found
     words.value = { sunset, replacedBy, reason, guide, sooner: '' }
   },
-  (e) => { error.value = String(e.message ?? e) },
+  (e) => { error.value = faultOf(e) },
 )
 
 const keep = () =>
   run(async () => {
     await ledger.amend(notice.value!.id, words.value)
-    router.push(`/apis/${props.name}`)
+    await router.push(`/apis/${props.name}`)
   })
 </script>
 
 <template>
-  <div class="head"><div><h1>Notice {{ id }}<template v-if="notice">: {{ subject(notice) }}</template></h1><p v-if="notice">Deprecated since {{ day(notice.since) }}, by {{ notice.madeBy }}. Readers see a change in the feed; the journal keeps what it said before.</p></div></div>
+  <div class="head"><div><h1>Notice {{ id }}<template v-if="notice">: {{ notice.subject }}</template></h1><p v-if="notice">Deprecated since {{ day(notice.since) }}, by {{ notice.madeBy }}. Readers see a change in the feed; the journal keeps what it said before.</p></div></div>
   <form class="inner form" @submit.prevent="keep">
-    <p v-if="error" class="fault">{{ error }}</p>
+    <FaultLine :text="error" />
     <template v-if="notice">
       <NoticeFields v-model="words" :fault="fault" />
       <NButton type="primary" attr-type="submit" :loading="busy">Change it</NButton>

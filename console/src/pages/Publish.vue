@@ -7,8 +7,8 @@ import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
-import { announced } from '../data/words'
 import DiagnosticLine from '../parts/DiagnosticLine.vue'
+import FaultLine from '../parts/FaultLine.vue'
 import GradeMark from '../parts/GradeMark.vue'
 
 const props = defineProps<{ name: string; number: string }>()
@@ -38,7 +38,7 @@ function waive(id: string, on: boolean) {
 const publish = () =>
   run(async () => {
     await ledger.publish(reference.value, waived.value.map((change) => ({ change, reason: reason.value })), allowed.value.map((finding) => ({ finding, reason: allowReason.value })))
-    router.push(`/apis/${props.name}`)
+    await router.push(`/apis/${props.name}`)
   })
 </script>
 
@@ -48,7 +48,7 @@ const publish = () =>
     <div class="do"><RouterLink :to="`/apis/${name}/wording/${number}`">How it reads</RouterLink><RouterLink v-if="before" :to="`/apis/${name}/compare/${before}..${number}`">What it changes against {{ before }}</RouterLink></div>
   </div>
   <div class="inner">
-    <p v-if="error" class="fault">{{ error }}</p>
+    <FaultLine :text="error" />
     <template v-if="gate">
       <p v-if="gate.open && mistakes.length + credentials.length"><GradeMark grade="breaking" text="the gate is shut" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>; what stands below has to be mended, or let through with a reason.</p>
       <p v-else-if="gate.open"><GradeMark grade="safe" text="the gate is open" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>.</p>
@@ -58,7 +58,7 @@ const publish = () =>
         <div v-for="o in obstacles" :key="o.change.id" class="obstacle">
           <h3>{{ o.change.title }}</h3>
           <div>{{ o.change.why }}, against {{ o.against.join(', ') }}</div>
-          <div v-if="o.removal" class="soft">{{ announced(o.removal) }}</div>
+          <div v-if="o.removal" class="soft">{{ o.removal.text }}</div>
           <pre v-if="o.change.witness?.value !== undefined" class="slip">{{ JSON.stringify(o.change.witness.value) }}</pre>
           <ul v-if="o.change.advice.length" class="ways"><li v-for="w in o.change.advice" :key="w">{{ w }}</li></ul>
           <NCheckbox v-if="session.mayWrite" :checked="waived.includes(o.change.id)" @update:checked="waive(o.change.id, $event)">Let this change through</NCheckbox>
@@ -88,7 +88,7 @@ const publish = () =>
         <h2>What else deserves a look</h2>
         <DiagnosticLine v-for="(d, i) in gate.diagnostics" :key="i" :diagnostic="d" :file="several" />
       </template>
-      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+      <FaultLine :text="fault" />
       <NButton v-if="session.mayWrite" type="primary" :loading="busy" @click="publish">{{ (open || gate.open) && credentials.length + mistakes.length === allowed.length ? 'Publish for ever' : 'Try to publish' }}</NButton>
     </template>
   </div>

@@ -6,7 +6,7 @@ import { useRouter } from 'vue-router'
 import { ledger, Refusal } from '../data/ledger'
 import type { Problem, Recorded } from '../data/types'
 import { chosen, dropped, isArchive, type Part } from '../data/upload'
-import { grades, tally, verdict } from '../data/words'
+import { grades } from '../data/words'
 import ChangeList from '../parts/ChangeList.vue'
 import DiagnosticLine from '../parts/DiagnosticLine.vue'
 import GradeMark from '../parts/GradeMark.vue'
@@ -43,7 +43,7 @@ async function preview() {
 async function keep() {
   await attempt(async () => {
     const rec = await ledger.record({ files: files.value, entry: entry.value }, props.name ?? '')
-    router.push(`/apis/${rec.version.api}/publish/${rec.version.number}`)
+    await router.push(`/apis/${rec.version.api}/publish/${rec.version.number}`)
   })
 }
 
@@ -86,13 +86,13 @@ const outcome = { new: 'would be a new draft', replaced: 'would replace the draf
     <section v-if="seen" class="seen">
       <h2>{{ seen.version.api }}@{{ seen.version.number }} {{ outcome[seen.outcome] }}</h2>
       <template v-if="seen.changes">
-        <p>Against {{ seen.base!.number }}: {{ verdict(seen.changes) }}<template v-if="seen.changes.recommended"> These changes ask for <b>{{ seen.changes.recommended.version }}</b>.</template></p>
+        <p>Against {{ seen.base!.number }}: {{ seen.verdict }}.</p>
         <p><template v-for="g in grades" :key="g"><GradeMark v-if="seen.changes.counts[g]" :grade="g" :n="seen.changes.counts[g]" />&ensp;</template></p>
         <p v-if="seen.gate && !seen.gate.open" class="fault">It could not be published as it is: it breaks the promise of its line, {{ seen.gate.promise }}.</p>
       </template>
       <p v-else>It is the first version of {{ seen.version.api }}.</p>
       <section v-if="seen.diagnostics.worst.length" class="wrong">
-        <p>Its description has {{ tally(seen.diagnostics) }}.<template v-if="seen.diagnostics.errors"> It can be recorded; the gate asks that the errors are mended, or let through by name.</template></p>
+        <p>Its description has {{ seen.diagnostics.text }}.<template v-if="seen.diagnostics.errors"> It can be recorded; the gate asks that the errors are mended, or let through by name.</template></p>
       </section>
       <NButton type="primary" :disabled="seen.outcome === 'same'" :loading="busy" @click="keep">Record it as a draft</NButton>
       <section v-if="seen.diagnostics.worst.length" class="list">

@@ -4,7 +4,8 @@ import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
 import type { Api } from '../data/types'
-import { day, subject } from '../data/words'
+import { day } from '../data/words'
+import FaultLine from '../parts/FaultLine.vue'
 
 const session = useSession()
 const { value: apis, error } = useLoading(ledger.apis)
@@ -20,7 +21,7 @@ const leaving = (all: Api[]) => all.flatMap((a) => a.notices).sort((a, b) => (a.
     <div class="do"><RouterLink v-if="session.mayWrite" v-slot="{ navigate }" to="/record" custom><NButton type="primary" @click="navigate">Record a version</NButton></RouterLink></div>
   </div>
   <div class="inner">
-    <p v-if="error" class="fault" role="alert">{{ error }}</p>
+    <FaultLine :text="error" />
     <table v-if="apis" class="ruled">
       <thead><tr><th>API</th><th>team</th><th>newest</th><th>drafts</th><th>promise</th></tr></thead>
       <tbody>
@@ -40,7 +41,7 @@ const leaving = (all: Api[]) => all.flatMap((a) => a.notices).sort((a, b) => (a.
         <tbody>
           <tr v-for="n in leaving(apis)" :key="n.id">
             <td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td>
-            <td><RouterLink :to="`/apis/${n.api}`">{{ n.api }}</RouterLink>, {{ subject(n) }}</td>
+            <td><RouterLink :to="`/apis/${n.api}`">{{ n.subject }}</RouterLink></td>
             <td>{{ n.replacedBy }}</td>
             <td class="soft">{{ n.reason }}</td>
           </tr>

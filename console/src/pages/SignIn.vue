@@ -7,7 +7,7 @@ const router = useRouter()
 
 function go() {
   const to = String(route.query.to ?? '/')
-  router.push(to.startsWith('/') && !to.startsWith('//') ? to : '/')
+  void router.push(to.startsWith('/') && !to.startsWith('//') ? to : '/')
 }
 </script>
 

@@ -6,9 +6,10 @@ import { useRoute, useRouter } from 'vue-router'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import type { Grade } from '../data/types'
-import { grades, marks, refuser, verdict } from '../data/words'
+import { grades, marks, sentence } from '../data/words'
 import ChangeList from '../parts/ChangeList.vue'
 import Excerpt from '../parts/Excerpt.vue'
+import FaultLine from '../parts/FaultLine.vue'
 import GradeMark from '../parts/GradeMark.vue'
 
 const props = defineProps<{ name: string; old: string; now: string }>()
@@ -28,7 +29,7 @@ const witnesses = computed(() => (change.value?.witnesses ?? [change.value?.witn
 // The address names the chosen change, so that it can be passed on.
 function choose(id: string) {
   chosen.value = id
-  router.replace({ query: { change: id } })
+  void router.replace({ query: { change: id } })
 }
 
 function show(grade: Grade, on: boolean) {
@@ -37,12 +38,12 @@ function show(grade: Grade, on: boolean) {
 </script>
 
 <template>
-  <p v-if="error" class="inner"><span class="fault">{{ error }}</span></p>
+  <div v-if="error" class="inner"><FaultLine :text="error" /></div>
   <template v-if="c">
     <div class="head">
       <div>
         <h1>{{ c.new.title }}, from {{ c.old.version }} to {{ c.new.version }}</h1>
-        <p>{{ verdict(c) }}<template v-if="c.recommended"> Next version by these changes: <b>{{ c.recommended.version }}</b>.</template> <span class="soft">Read {{ c.reading }}, undeclared input {{ c.undeclared }}.</span></p>
+        <p>{{ sentence(c.verdict ?? '') }}. <span class="soft">Read {{ c.reading }}, undeclared input {{ c.undeclared }}.</span></p>
       </div>
       <div class="do" role="group" aria-label="Show grades">
         <NCheckbox v-for="g in grades.filter((g) => c!.counts[g])" :key="g" :checked="!hidden.includes(g)" @update:checked="show(g, $event)"><GradeMark :grade="g" :n="c.counts[g]" /></NCheckbox>
@@ -70,7 +71,7 @@ function show(grade: Grade, on: boolean) {
           <div v-if="witnesses.length">
             <template v-for="w in witnesses" :key="w!.direction">
               <h3>{{ w!.direction === 'backward' ? 'A message that shows it' : 'And on the way back' }}</h3>
-              <div class="soft small">{{ w!.written || w!.operation }}, {{ w!.position }}: {{ refuser(w!, c) }} refuses</div>
+              <div class="soft small">{{ w!.written || w!.operation }}, {{ w!.position }}: {{ w!.refuser }} refuses</div>
               <pre class="slip" tabindex="0">{{ JSON.stringify(w!.value, null, 2) }}</pre>
             </template>
           </div>

@@ -3,11 +3,13 @@
 import { NAutoComplete, NButton, NCheckbox, NInput, NSelect } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useAct } from '../data/act'
+import { faultOf } from '../data/fault'
 import { ledger } from '../data/ledger'
-import { clear, emptyOverlay, operationsOf, put, textsOf, type Action, type OverlayDocument } from '../data/overlay'
+import { edit, emptyOverlay, operationsOf, textsOf, type OverlayDocument } from '../data/overlay'
 import type { Json } from '../data/json'
 import type { Overlay } from '../data/types'
 import { day } from '../data/words'
+import FaultLine from '../parts/FaultLine.vue'
 
 const props = defineProps<{ name: string; number: string }>()
 const reference = computed(() => `${props.name}@${props.number}`)
@@ -16,7 +18,7 @@ const overlay = ref<Overlay>()
 const document = ref<OverlayDocument>()
 const worded = ref<Record<string, Json>>({})
 const showing = ref('')
-const turn = ref(0)
+const loads = ref(0)
 const error = ref('')
 const { busy, fault, run } = useAct()
 
@@ -25,9 +27,9 @@ async function load() {
   overlay.value = o
   document.value = o.document ? structuredClone(o.document as unknown as OverlayDocument) : emptyOverlay(reference.value)
   worded.value = w.worded
-  turn.value++
+  loads.value++
 }
-load().catch((e) => { error.value = e instanceof Error ? e.message : String(e) })
+load().catch((e) => { error.value = faultOf(e) })
 
 // A preview is an act of its own: it makes an address that holds for a while, and the journal says so.
 const preview = () => run(async () => { showing.value = (await ledger.show(reference.value)).path })
@@ -65,36 +67,10 @@ const page = computed(() => {
 })
 
 // The actions for what was changed in the form.
-function edited(): Action[] {
-  const actions = structuredClone(JSON.parse(JSON.stringify(document.value!.actions))) as Action[]
-  const op = operation.value
-  if (other.value && description.value !== other.value.description) put(actions, other.value.target, { description: description.value })
-  if (!op) return actions
-  if (summary.value !== op.summary) put(actions, op.target, { summary: summary.value })
-  if (description.value !== op.description) put(actions, op.target, { description: description.value })
-  if (hidden.value !== op.hidden) put(actions, op.target, { 'x-ledger-hidden': hidden.value })
-  if (Number(order.value) !== op.order) put(actions, op.target, { 'x-ledger-order': Number(order.value) })
-  if (group.value.trim() && group.value !== op.group) {
-    if (op.tagged) clear(actions, op.target + '.tags')
-    put(actions, op.target, { tags: [group.value.trim()] })
-  }
-  for (const [i, e] of op.examples.entries()) {
-    const now = examples.value[i] ?? ''
-    if (now === e.example) continue
-    if (e.many) clear(actions, e.target + '.examples')
-    put(actions, e.target, { example: parsed(now) })
-  }
-  return actions
-}
-
-function parsed(example: string): Json {
-  try {
-    return JSON.parse(example)
-  } catch {
-    if (/^\s*[[{"]/.test(example)) throw new Error('The example is no JSON.')
-    return example
-  }
-}
+const edited = () =>
+  edit(document.value!.actions, operation.value, other.value, {
+    summary: summary.value, description: description.value, group: group.value, order: Number(order.value), hidden: hidden.value, examples: examples.value,
+  })
 
 const keep = () =>
   run(async () => {
@@ -130,7 +106,7 @@ const without = (i: number) =>
       <NButton v-if="overlay?.state === 'draft'" type="primary" :loading="busy" @click="show">Show it to readers</NButton>
     </div>
   </div>
-  <p v-if="error" class="inner"><span class="fault">{{ error }}</span></p>
+  <div v-if="error" class="inner"><FaultLine :text="error" /></div>
   <div v-if="overlay" class="desk">
     <section class="form" aria-label="Wording">
       <div class="field">What to word<NSelect v-model:value="chosen" filterable :options="options as any" :input-props="{ id: 'chosen', 'aria-label': 'What to word' }" placeholder="An operation, a group, a schema or a field" /></div>
@@ -147,7 +123,7 @@ const without = (i: number) =>
         <NCheckbox v-model:checked="hidden">Hide it from readers</NCheckbox>
         <label v-for="(e, i) in operation.examples" :key="e.target" class="field">Example: {{ e.label }}<NInput v-model:value="examples[i]" type="textarea" :autosize="{ minRows: 2, maxRows: 12 }" :input-props="{ id: `example-${i}`, class: 'mono' }" placeholder="" /></label>
       </template>
-      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+      <FaultLine :text="fault" />
       <NButton v-if="operation || other" type="primary" :loading="busy" @click="keep">Keep as a draft</NButton>
 
       <template v-if="document && document.actions.length">
@@ -162,7 +138,7 @@ const without = (i: number) =>
         </ul>
       </template>
     </section>
-    <iframe v-if="page" :key="turn" :src="page" title="Preview of the reference" class="preview"></iframe>
+    <iframe v-if="page" :key="loads" :src="page" title="Preview of the reference" class="preview"></iframe>
   </div>
 </template>
 

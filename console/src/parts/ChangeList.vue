@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { announced, component, count, marks } from '../data/words'
+import { count, marks } from '../data/words'
 import type { Change, Removal } from '../data/types'
 
 defineProps<{ changes: Change[]; chosen?: string; removed?: Record<string, Removal> }>()
 defineEmits<{ choose: [id: string] }>()
 
 function where(c: Change) {
-  const shared = component([c.new?.pointer, c.old?.pointer])
+  const shared = c.new?.component ?? c.old?.component
   if (shared) return `${shared} · ${count(c.reach.length, 'operation')}`
   return c.reach.length > 1 ? count(c.reach.length, 'operation') : c.written || (c.reach[0] ?? c.at)
 }
@@ -16,7 +16,7 @@ function where(c: Change) {
   <ol class="changes">
     <li v-for="c in changes" :key="c.id" :class="{ on: c.id === chosen }">
       <button type="button" :aria-current="c.id === chosen" @click="$emit('choose', c.id)">
-        <i :class="'ink-' + c.backward" :aria-label="c.backward">{{ marks[c.backward] }}</i>{{ c.title }}<small>{{ where(c) }}</small><small v-if="removed?.[c.id]" class="said">{{ announced(removed[c.id]) }}</small>
+        <i :class="'ink-' + c.backward" :aria-label="c.backward">{{ marks[c.backward] }}</i>{{ c.title }}<small>{{ where(c) }}</small><small v-if="removed?.[c.id]" class="said">{{ removed[c.id].text }}</small>
       </button>
     </li>
   </ol>

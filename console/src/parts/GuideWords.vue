@@ -5,6 +5,7 @@ import { ref } from 'vue'
 import { useAct } from '../data/act'
 import type { GuideText } from '../data/types'
 import { day } from '../data/words'
+import FaultLine from './FaultLine.vue'
 
 const props = defineProps<{ words?: GuideText; anchor: string; invitation: string; write?: (anchor: string, text: string) => Promise<void> }>()
 const open = ref(false)
@@ -29,7 +30,7 @@ const keep = (kept: string) =>
   </div>
   <form v-else-if="open" class="words" @submit.prevent="keep(text)">
     <label>{{ invitation }}, in Markdown<NInput v-model:value="text" type="textarea" :autosize="{ minRows: 3 }" :input-props="{ id: `words-${anchor}` }" placeholder="" /></label>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <FaultLine :text="fault" />
     <div class="ways"><NButton type="primary" attr-type="submit" size="small" :loading="busy">Keep it</NButton><NButton size="small" @click="open = false">Leave it</NButton><NButton v-if="words" size="small" @click="keep('')">Take it away</NButton></div>
   </form>
   <button v-else-if="write" type="button" class="quiet" :data-write="anchor" @click="begin">{{ invitation }}</button>

@@ -18,7 +18,7 @@ function say(i: number, j: number) {
 // The spread of two versions reads from the older to the newer one.
 function open(i: number, j: number) {
   const at = (k: number) => props.lineup.versions[k].version
-  router.push(`/apis/${props.name}/compare/${at(Math.min(i, j))}..${at(Math.max(i, j))}`)
+  void router.push(`/apis/${props.name}/compare/${at(Math.min(i, j))}..${at(Math.max(i, j))}`)
 }
 </script>
 

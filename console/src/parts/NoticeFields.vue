@@ -2,6 +2,7 @@
 // What a notice says, whether it is being made or changed.
 import { NInput } from 'naive-ui'
 import type { NoticeWords } from '../data/json'
+import FaultLine from './FaultLine.vue'
 
 const words = defineModel<NoticeWords>({ required: true })
 defineProps<{ fault: string }>()
@@ -13,7 +14,7 @@ defineProps<{ fault: string }>()
   <label>Why<NInput v-model:value="words.reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
   <label>The guide to follow, if there is one: 1.2.0..2.0.0<NInput v-model:value="words.guide" :input-props="{ id: 'guide' }" placeholder="" /></label>
   <label v-if="fault">Why it may come sooner than the notice period allows<NInput v-model:value="words.sooner" :input-props="{ id: 'sooner' }" placeholder="" /></label>
-  <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+  <FaultLine :text="fault" />
 </template>
 
 <style scoped>

@@ -4,6 +4,7 @@ import { NButton, NInput } from 'naive-ui'
 import { ref } from 'vue'
 import { useAct } from '../data/act'
 import { useSession } from '../data/session'
+import FaultLine from './FaultLine.vue'
 
 const props = defineProps<{ name?: string }>()
 const emit = defineEmits<{ done: [] }>()
@@ -23,7 +24,7 @@ const enter = () =>
   <form @submit.prevent="enter">
     <label>Name<NInput v-model:value="name" :input-props="{ id: 'name', autocomplete: 'username', autofocus: !props.name }" placeholder="" /></label>
     <label>Password<NInput v-model:value="password" type="password" :input-props="{ id: 'password', autocomplete: 'current-password', autofocus: !!props.name }" placeholder="" /></label>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+    <FaultLine :text="fault" />
     <NButton type="primary" attr-type="submit" :loading="busy">Sign in</NButton>
   </form>
 </template>
