@@ -81,6 +81,7 @@ func exitStatus(err error) string {
 
 // TestServeAsProcess is the service that TestKilled runs and kills; by itself it does nothing.
 func TestServeAsProcess(t *testing.T) {
+	t.Parallel()
 	data := os.Getenv("OLDLEDGER_TEST_SERVE")
 	if data == "" {
 		t.Skip("runs as a process of TestKilled")
@@ -110,6 +111,7 @@ func startLedger(t *testing.T, path string) (base string, stop func()) {
 
 // TestServeStops runs the service as a process does and stops it as a signal does.
 func TestServeStops(t *testing.T) {
+	t.Parallel()
 	ctx, cancel := context.WithCancel(context.Background())
 	reader, writer := io.Pipe()
 	var errors bytes.Buffer

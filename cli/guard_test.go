@@ -35,6 +35,7 @@ func runIn(t *testing.T, dir string, env map[string]string, args ...string) (sta
 
 // TestTokenGoesWhereItIsSent lets a project file name a ledger of somebody else's: no token goes there unless the person names it, too.
 func TestTokenGoesWhereItIsSent(t *testing.T) {
+	t.Parallel()
 	var mu sync.Mutex
 	var sent []string
 	elsewhere := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -73,6 +74,7 @@ func TestTokenGoesWhereItIsSent(t *testing.T) {
 
 // TestPipesAreNotWaitedFor names, where a file should be, a pipe to which nobody writes.
 func TestPipesAreNotWaitedFor(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	require.NoError(t, syscall.Mkfifo(filepath.Join(dir, "pipe.yaml"), 0o600))
 	text := "openapi: 3.1.0\ninfo: {title: A, version: 1.0.0}\npaths: {}\ncomponents: {schemas: {A: {$ref: 'pipe.yaml#/A'}}}\n"
@@ -87,6 +89,7 @@ func TestPipesAreNotWaitedFor(t *testing.T) {
 // TestOneServiceAtATime starts a second service on the folder of a first: it is told who holds it, and the first goes on; once that has
 // ended, it may.
 func TestOneServiceAtATime(t *testing.T) {
+	t.Parallel()
 	data := t.TempDir()
 	first, base := serveProcess(t, data)
 	status, _, errs := runIn(t, t.TempDir(), nil, "serve", "--data", data, "--listen", "127.0.0.1:0")
@@ -110,6 +113,7 @@ func TestOneServiceAtATime(t *testing.T) {
 
 // TestReadyOnAFullDisk starts the service where hardly anything more can be written: it answers, and says that it is not ready.
 func TestReadyOnAFullDisk(t *testing.T) {
+	t.Parallel()
 	data := t.TempDir()
 	process, _ := serveProcess(t, data)
 	require.NoError(t, process.Process.Signal(os.Interrupt))

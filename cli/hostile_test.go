@@ -35,6 +35,7 @@ const hostileEnd = 60 * time.Second
 
 // TestCommandAsProcess is the command line in a process of its own.
 func TestCommandAsProcess(t *testing.T) {
+	t.Parallel()
 	args := os.Getenv("OLDLEDGER_TEST_COMMAND")
 	if args == "" {
 		t.Skip("only as a process")
@@ -44,6 +45,7 @@ func TestCommandAsProcess(t *testing.T) {
 
 // TestHostile gives every hostile description to the commands: each has an answer or says what is wrong, in bounded memory.
 func TestHostile(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -124,6 +126,7 @@ func process(t testing.TB, args []string) (status int, kb int64, stderr string) 
 // TestHostileService hands hostile descriptions to a running service: meanwhile it answers others, who leaves takes his computation along,
 // and it ends when it is told to.
 func TestHostileService(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

@@ -164,6 +164,7 @@ func (w *writer) look(t *testing.T, ctx context.Context, c *client.Client) {
 // TestKilled kills the service at random moments while several write to it, all kinds of things at once: it starts again each time, the
 // journal holds and the records are as it says, nothing that was answered is lost, and nothing is half there.
 func TestKilled(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

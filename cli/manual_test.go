@@ -20,6 +20,7 @@ var update = flag.Bool("update", false, "rewrite what the manual shows of comman
 // TestManual runs each command that the manual shows with its output ("$ oldledger …" in a block of its own), where the manual's examples
 // stand. With -update it writes what comes out.
 func TestManual(t *testing.T) {
+	t.Parallel()
 	pages, err := filepath.Glob("../docs/manual/*.md")
 	require.NoError(t, err)
 	const examples = "../docs/manual/examples"

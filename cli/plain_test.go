@@ -9,6 +9,7 @@ import (
 
 // TestPlain writes what would steer a terminal: it comes out as something to read, in whatever pieces it is written.
 func TestPlain(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string]string{
 		"Held.\n\tToo.":             "Held.\n\tToo.",
 		"\x1b]0;owned\x07":          "␛]0;owned␇",

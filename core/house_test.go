@@ -86,6 +86,7 @@ func imports(t *testing.T) map[string][]string {
 }
 
 func TestArrowsPointDown(t *testing.T) {
+	t.Parallel()
 	seen := 0
 	for from, all := range imports(t) {
 		if from == "." || strings.HasPrefix(from, "tools/") {
@@ -114,6 +115,7 @@ const longestLine = 140
 
 // TestLines holds the length of lines.
 func TestLines(t *testing.T) {
+	t.Parallel()
 	require.NoError(t, filepath.WalkDir("..", func(at string, entry fs.DirEntry, err error) error {
 		if err != nil || entry.IsDir() && entry.Name() == "node_modules" {
 			return cmp.Or(err, fs.SkipDir)

@@ -16,6 +16,7 @@ import (
 
 // TestEveryMethodKnowsWhoAsks holds what reads or changes the records to one form: the second parameter is who acts.
 func TestEveryMethodKnowsWhoAsks(t *testing.T) {
+	t.Parallel()
 	// by these an actor becomes known
 	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Session", "StoreSession", "EndSession"}
 	readsNothing := []string{"Ready", "Heavily"}
@@ -35,6 +36,7 @@ func TestEveryMethodKnowsWhoAsks(t *testing.T) {
 
 // TestMay asks for every act as everybody: what the table opens is not refused for who asks, all else is, and nobody is asked to sign in.
 func TestMay(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	_, l := openAt(t, "2026-01-10")
 	record(t, l, "1.0.0", "a: {type: string}")
@@ -112,6 +114,7 @@ func fault(err error) ledger.Fault {
 
 // TestTurns counts for readers what readers see, and for the house everything; another service over the same records counts the same.
 func TestTurns(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, l := open(t)
 	other := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader, Recheck: time.Nanosecond})

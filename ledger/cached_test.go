@@ -22,6 +22,7 @@ import (
 
 // TestComparisonsAreKept computes a comparison once for each two contents and each build; what is kept reads as what was computed.
 func TestComparisonsAreKept(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
@@ -75,6 +76,7 @@ func TestComparisonsAreKept(t *testing.T) {
 // TestNothingIsComputedTwice records a draft, asks for its gate and publishes it: what recording computed serves the rest, also in a
 // service that was started anew meanwhile, and under a promise that asks for both directions.
 func TestNothingIsComputedTwice(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
@@ -115,6 +117,7 @@ func TestNothingIsComputedTwice(t *testing.T) {
 // TestFormerIDs reads what was kept under the ids of earlier builds, which were made of kind, places and title: a waiver still holds, and a
 // text in a guide still stands at its step.
 func TestFormerIDs(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
@@ -154,6 +157,7 @@ func TestFormerIDs(t *testing.T) {
 
 // TestFiles keeps a description of several files, leaves out what nothing refers to, and gives it back apart or as one.
 func TestFiles(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	_, l := openAt(t, "2026-01-10")
 	submission := ledger.Submission{

@@ -22,6 +22,7 @@ import (
 
 // TestFlight makes a thing once for all who ask for it at the same time, and lets it go when the last of them has left.
 func TestFlight(t *testing.T) {
+	t.Parallel()
 	var f ledger.Flight[int]
 	made, ended := 0, make(chan error, 1)
 	begun, answer := make(chan struct{}), make(chan struct{})
@@ -85,6 +86,7 @@ func TestFlight(t *testing.T) {
 // TestReplacedMeanwhile publishes a draft while somebody else replaces it again and again by one that breaks the promise, or that has an
 // error: what is published is what the gate let through.
 func TestReplacedMeanwhile(t *testing.T) {
+	t.Parallel()
 	ctx := t.Context()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
@@ -126,6 +128,7 @@ func TestReplacedMeanwhile(t *testing.T) {
 // TestTwoAtOnce has several change one notice, and take one version back, at the same moment: each change is made to what the one before it
 // left, and the version is taken back once.
 func TestTwoAtOnce(t *testing.T) {
+	t.Parallel()
 	ctx := t.Context()
 	_, l := openAt(t, "2026-01-10")
 	record(t, l, "1.0.0", "a: {type: string}")

@@ -16,6 +16,7 @@ import (
 // TestHiddenInEveryDialect hides an operation of descriptions of every kind, in one file and in several: readers get neither it nor what
 // only it has, in whatever form they ask, and the house gets all; what is not hidden reads as it was recorded.
 func TestHiddenInEveryDialect(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	for name, c := range map[string]struct {
 		file, text string
@@ -121,6 +122,7 @@ func TestHiddenInEveryDialect(t *testing.T) {
 
 // TestWordingWhatLeaves words a version that is deprecated: it stands where it stood, and a notice makes no difference to who edits it.
 func TestWordingWhatLeaves(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	_, l := openAt(t, "2026-01-10")
 	record(t, l, "1.0.0", "a: {type: string}")

@@ -42,6 +42,7 @@ func openFile(t *testing.T) (*store.Store, *ledger.Ledger, func(statements strin
 
 // TestVerify changes, behind the ledger's back, past the triggers that forbid it, what the journal says and what decides: verifying tells.
 func TestVerify(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	const triggers = `DROP TRIGGER journal_is_not_rewritten; DROP TRIGGER journal_is_not_shortened; DROP TRIGGER revisions_never_change; DROP TRIGGER contents_never_change; DROP TRIGGER content_files_never_change; PRAGMA foreign_keys = 0;`
 	for _, c := range []struct{ tamper, why string }{
@@ -137,6 +138,7 @@ func TestVerify(t *testing.T) {
 
 // TestVerifyTellsAnotherJournal keeps the head of one journal, and asks another whether it leads there.
 func TestVerifyTellsAnotherJournal(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	heads := make([]string, 2)
 	for i, name := range []string{"imke", "jonas"} {
@@ -154,6 +156,7 @@ func TestVerifyTellsAnotherJournal(t *testing.T) {
 
 // TestFirstAdmin is made once, and can sign in with the password that was shown.
 func TestFirstAdmin(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	_, l := open(t)
 	password, err := l.FirstAdmin(ctx)
@@ -170,6 +173,7 @@ func TestFirstAdmin(t *testing.T) {
 
 // TestRefusedWritesLeaveNothing records what is refused in the middle of the act.
 func TestRefusedWritesLeaveNothing(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	_, l := open(t)
 	editor := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor", Role: ledger.Editor})

@@ -69,6 +69,7 @@ func publish(t *testing.T, l *ledger.Ledger, ref string) {
 
 // TestRecord follows a version from its first draft to the day when it never changes again.
 func TestRecord(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	_, l := openAt(t, "2026-01-10")
 	rec := record(t, l, "v1", "a: {type: string}")
@@ -103,6 +104,7 @@ func TestRecord(t *testing.T) {
 
 // TestNames makes an API's name from what is given, from the description, or from its title.
 func TestNames(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	_, l := openAt(t, "2026-01-10")
 	text := []byte("openapi: 3.1.0\ninfo: {title: 'Tide Tables, hourly', version: 1.0.0}\npaths: {}\n")
@@ -125,6 +127,7 @@ func TestNames(t *testing.T) {
 
 // TestResolve finds versions by every form of a reference.
 func TestResolve(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	_, l := openAt(t, "2026-01-10")
 	for _, v := range []string{"1.0.0", "1.10.0", "1.9.0", "2.0.0"} {
@@ -151,6 +154,7 @@ func TestResolve(t *testing.T) {
 
 // TestGate holds a line to its promise against every supported version, and no longer against one past its sunset.
 func TestGate(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	clock, l := openAt(t, "2026-01-10")
 	record(t, l, "1.0.0", "n: {type: integer, maximum: 90}")
@@ -199,6 +203,7 @@ func TestGate(t *testing.T) {
 
 // TestWaiverHolds for the versions of the line that follow.
 func TestWaiverHolds(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	_, l := openAt(t, "2026-01-10")
 	record(t, l, "1.0.0", "n: {type: integer, maximum: 90}")
@@ -218,6 +223,7 @@ func TestWaiverHolds(t *testing.T) {
 
 // TestNotices deprecates at every width, and tells versions and their state.
 func TestNotices(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	_, l := openAt(t, "2026-01-10")
 	for _, v := range []string{"1.0.0", "1.1.0", "2.0.0"} {
@@ -271,6 +277,7 @@ func TestNotices(t *testing.T) {
 
 // TestHistory tells a removal as announced, early or unannounced.
 func TestHistory(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	clock, l := openAt(t, "2026-01-10")
 	record(t, l, "1.0.0", "a: {type: string}, b: {type: string}, c: {type: string}")
@@ -313,6 +320,7 @@ func TestHistory(t *testing.T) {
 
 // TestRoles lets editors and admins write, and nobody else.
 func TestRoles(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	_, l := openAt(t, "2026-01-10")
 	for role, may := range map[ledger.Role]bool{ledger.Admin: true, ledger.Editor: true, ledger.Reviewer: false, ledger.Reader: false} {
@@ -350,6 +358,7 @@ func TestRoles(t *testing.T) {
 // TestNoticePeriod refuses a sunset that comes too soon, unless somebody says why; and a removal before its day, with the notice as the
 // reason.
 func TestNoticePeriod(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)

@@ -36,6 +36,7 @@ func unpacked(t *testing.T, name string) string {
 // TestUpgrade opens a data folder that an earlier service left, and finds all of it: what was recorded, where it stands, who may sign in,
 // what was announced; and goes on.
 func TestUpgrade(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	path := unpacked(t, "ledger-of-2026-11-27.sqlite.gz")
 	var s *store.Store

@@ -27,6 +27,7 @@ func write(t *testing.T, s *store.Store, act func(context.Context, records.Rows)
 
 // TestReopen finds everything again, and prepares an open file once.
 func TestReopen(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, path := open(t)
 	write(t, s, func(ctx context.Context, r records.Rows) error {
@@ -49,6 +50,7 @@ func TestReopen(t *testing.T) {
 
 // TestAllOrNothing undoes an act that fails in the middle.
 func TestAllOrNothing(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, _ := open(t)
 	defer s.Close()
@@ -68,6 +70,7 @@ func TestAllOrNothing(t *testing.T) {
 // TestVersions points drafts to other revisions and never a published version, moves only what stands where it was decided on, and keeps
 // every content once and for ever.
 func TestVersions(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, _ := open(t)
 	defer s.Close()
@@ -126,6 +129,7 @@ func TestVersions(t *testing.T) {
 
 // TestNoticeChanges changes a notice only as it was read.
 func TestNoticeChanges(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, _ := open(t)
 	defer s.Close()
@@ -145,6 +149,7 @@ func TestNoticeChanges(t *testing.T) {
 
 // TestAnswers keeps an answer to a key of a person for as long as it counts.
 func TestAnswers(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, _ := open(t)
 	defer s.Close()
@@ -169,6 +174,7 @@ func TestAnswers(t *testing.T) {
 
 // TestGenerations count up, each API by itself and all together.
 func TestGenerations(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, _ := open(t)
 	defer s.Close()

@@ -10,6 +10,7 @@ import (
 )
 
 func TestBudget(t *testing.T) {
+	t.Parallel()
 	b := budget.New(context.Background(), budget.Limits{Steps: 100_000, Bytes: 10})
 	steps := 0
 	for b.Step(3) {

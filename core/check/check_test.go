@@ -18,6 +18,7 @@ import (
 
 // TestCheck tells what is wrong with descriptions of every dialect: each case is a file and what is told of it.
 func TestCheck(t *testing.T) {
+	t.Parallel()
 	cases.Run(t, "testdata", func(t *testing.T, a *txtar.Archive) map[string]string {
 		set, err := cases.Set(a, a.Files[0].Name)
 		var found source.Diagnostics
@@ -33,6 +34,7 @@ func TestCheck(t *testing.T) {
 
 // TestFixes carries out the fix of every diagnostic of the cases: what it speaks of is no longer told, and nothing new is.
 func TestFixes(t *testing.T) {
+	t.Parallel()
 	fixed := 0
 	cases.Run(t, "testdata", func(t *testing.T, a *txtar.Archive) map[string]string {
 		found := look(t, a, nil)
@@ -85,6 +87,7 @@ func edited(text string, e source.Edit) string {
 
 // TestRules holds the manual against the rules: each is told there, with what is read instead.
 func TestRules(t *testing.T) {
+	t.Parallel()
 	manual, err := os.ReadFile("../../docs/manual/mistakes.md")
 	require.NoError(t, err)
 	require.Contains(t, string(manual), check.Table(), "go run ./cmd/oldledger check --rules writes the table")

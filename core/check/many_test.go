@@ -15,6 +15,7 @@ import (
 // TestMany tells of a hundred thousand mistakes the first, and that there are more; and repeats of no text more than one reads, nor what
 // moves a terminal.
 func TestMany(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

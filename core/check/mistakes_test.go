@@ -315,6 +315,7 @@ func summary(c *compare.Comparison) []string {
 // TestMistakes puts one to ten everyday mistakes into two versions alike, of the demo and of drawn schemas: each is told once, at its
 // place, and what changed between the versions compares as it did without them.
 func TestMistakes(t *testing.T) {
+	t.Parallel()
 	var pairs [][2][]byte
 	for _, pair := range [][2]string{
 		{"berths/1.0.0", "berths/1.1.0"},

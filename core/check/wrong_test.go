@@ -17,6 +17,7 @@ import (
 // longer says what it is or is not whole; nothing breaks; and where a value is told to be of the wrong kind, its range is that of the
 // value.
 func TestWrongKinds(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

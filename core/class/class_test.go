@@ -30,6 +30,7 @@ func components(t require.TestingT, schemas string) *contract.Contract {
 
 // TestClasses holds pairs of schemas against what is said of their classes.
 func TestClasses(t *testing.T) {
+	t.Parallel()
 	for _, k := range []struct{ name, a, b, same string }{
 		{"a reference", `{"$ref":"#/components/schemas/Berth"}`, `{"type":"object","properties":{"n":{"type":"integer"}}}`, "whole"},
 		{
@@ -94,6 +95,7 @@ func TestClasses(t *testing.T) {
 
 // TestMadeLater numbers a schema that was made after the others as if it had been there.
 func TestMadeLater(t *testing.T) {
+	t.Parallel()
 	c := components(t, `{"A":{"allOf":[{"$ref":"#/components/schemas/Loop"},{"$ref":"#/components/schemas/Text"}]},"Text":{"type":"string"},"Loop":{"items":{"$ref":"#/components/schemas/Loop"}}}`)
 	classes := class.New(nil, c.Roots(), nil)
 	made := &contract.Schema{Node: c.Schema("A").Node, AllOf: []*contract.Schema{
@@ -108,6 +110,7 @@ func TestMadeLater(t *testing.T) {
 // TestDrawn holds drawn schemas of one class against one another: they admit the same, in both readings and all roles; and what wrapping
 // and inlining make of a schema has its class.
 func TestDrawn(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -129,6 +132,7 @@ func TestDrawn(t *testing.T) {
 
 // TestSplit puts a drawn object together in other ways, with parts that are only read among them: it stays what it was.
 func TestSplit(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(t *rapid.T) {
 		x, y := draw.Schemas().Draw(t, "x"), draw.Schemas().Draw(t, "y")
 		if rapid.Bool().Draw(t, "read only") {

@@ -21,6 +21,7 @@ func rendered(t require.TestingT, text string) string {
 
 // TestText renders drawn texts: what comes out reads as what went in.
 func TestText(t *testing.T) {
+	t.Parallel()
 	letters := rapid.SampledFrom([]rune("a1`*_[]()<>|#\\ !&;"))
 	rapid.Check(t, func(t *rapid.T) {
 		text := "x" + string(rapid.SliceOfN(letters, 0, 12).Draw(t, "text")) + "x"

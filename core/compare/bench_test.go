@@ -58,6 +58,7 @@ func readLarge(tb testing.TB, text []byte) *contract.Contract {
 
 // TestLarge finds the one edit behind 1,100 operations, as one change with its whole reach.
 func TestLarge(t *testing.T) {
+	t.Parallel()
 	c := compare.Contracts(readLarge(t, many(1100, 9)), readLarge(t, many(1100, 8)), compare.Options{})
 	require.Len(t, c.Changes, 1)
 	require.Len(t, c.Changes[0].Reach, 1100)

@@ -23,6 +23,7 @@ func readBroken(tb testing.TB, operations int, edited bool) *contract.Contract {
 
 // TestEverythingBreaks tells every break of a version in which every operation breaks, each as one change.
 func TestEverythingBreaks(t *testing.T) {
+	t.Parallel()
 	c := compare.Contracts(readBroken(t, 160, false), readBroken(t, 160, true), compare.Options{})
 	require.Equal(t, compare.Counts{Breaking: 140, Hazard: 20, Safe: 20}, c.Counts) // a name replaced by another is a loss and a gain
 	for _, ch := range c.Changes {

@@ -17,6 +17,7 @@ import (
 
 // TestCases runs every testdata/*.txtar: an old and a new description, and what is said of them.
 func TestCases(t *testing.T) {
+	t.Parallel()
 	cases.Run(t, "testdata", func(t *testing.T, a *txtar.Archive) map[string]string {
 		got := map[string]string{}
 		for name, reading := range map[string]shape.Reading{"want.txt": shape.Declared, "exact.txt": shape.Exact} {

@@ -54,6 +54,7 @@ func nodes(n *source.Node) []*source.Node {
 // judge, the way back is the reverse, every breaking change has its witness, and a dropped schema keyword is one change at most
 // for each place where it is felt.
 func TestDropAnything(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

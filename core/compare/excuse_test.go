@@ -127,6 +127,7 @@ func excuses(t require.TestingT, old, now []byte, at string, o compare.Options) 
 // TestNothingExcusesAnother adds an unrelated break to every pair of the cases and the demo, in every object that both versions have, and
 // to drawn pairs: nothing that was said before is lost or graded better for it.
 func TestNothingExcusesAnother(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

@@ -56,6 +56,7 @@ func judged(t require.TestingT, c *compare.Comparison, in *contract.Contract, w 
 
 // TestWorst holds the verdict at the top against the changes.
 func TestWorst(t *testing.T) {
+	t.Parallel()
 	require.Equal(t, "✕", compare.Breaking.Mark())
 	var g compare.Grade
 	require.NoError(t, g.UnmarshalText([]byte("hazard")))

@@ -52,6 +52,7 @@ func framed(t *testing.T, frame compare.Frame, text string, answer bool) *contra
 
 // TestKindsAreAsTheTableSays compares every example of the table: it is one change, of that kind and those grades.
 func TestKindsAreAsTheTableSays(t *testing.T) {
+	t.Parallel()
 	for _, k := range compare.Kinds() {
 		require.NotEmpty(t, k.Meaning, k.Name)
 		if k.Old == "" {
@@ -77,6 +78,7 @@ func TestKindsAreAsTheTableSays(t *testing.T) {
 
 // TestManualIsTheTable holds the page of the manual against the table; `oldledger kinds --format markdown` writes it anew.
 func TestManualIsTheTable(t *testing.T) {
+	t.Parallel()
 	page, err := os.ReadFile("../../docs/manual/kinds.md")
 	require.NoError(t, err)
 	require.Equal(t, compare.KindsMarkdown(), string(page))
@@ -84,6 +86,7 @@ func TestManualIsTheTable(t *testing.T) {
 
 // TestEveryKindIsInTheTable holds the table against all that the cases find.
 func TestEveryKindIsInTheTable(t *testing.T) {
+	t.Parallel()
 	for _, p := range allPairs(t) {
 		for _, ch := range compare.Contracts(p.old, p.new, compare.Options{}).Changes {
 			_, known := compare.FindKind(ch.Kind)

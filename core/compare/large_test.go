@@ -13,6 +13,7 @@ import (
 
 // TestSeededEdits finds each of 60 edits in a description of 1,100 operations as one change, at its place.
 func TestSeededEdits(t *testing.T) {
+	t.Parallel()
 	edits := large.Edits(60, large.Operations)
 	var sides [2]*source.File
 	for i, some := range [][]large.Edit{nil, edits} {

@@ -64,6 +64,7 @@ func readFile(t require.TestingT, path string) *contract.Contract {
 
 // TestForwardIsBackwardReversed holds the one engine to its name: forward(old, new) is backward(new, old).
 func TestForwardIsBackwardReversed(t *testing.T) {
+	t.Parallel()
 	for _, p := range allPairs(t) {
 		for _, reading := range []shape.Reading{shape.Declared, shape.Exact} {
 			there := compare.Contracts(p.old, p.new, compare.Options{Reading: reading})
@@ -76,6 +77,7 @@ func TestForwardIsBackwardReversed(t *testing.T) {
 
 // TestNothingChanges compares every description with itself, and with itself read anew.
 func TestNothingChanges(t *testing.T) {
+	t.Parallel()
 	for _, p := range allPairs(t) {
 		c := compare.Contracts(p.old, p.old, compare.Options{})
 		require.Empty(t, c.Changes, p.name)
@@ -88,6 +90,7 @@ func TestNothingChanges(t *testing.T) {
 
 // TestSameBytes gives the same bytes for the same input, and reads them back.
 func TestSameBytes(t *testing.T) {
+	t.Parallel()
 	for _, p := range allPairs(t) {
 		var texts [2]string
 		for i := range texts {
@@ -106,6 +109,7 @@ func TestSameBytes(t *testing.T) {
 
 // TestPromisesOfTheData holds every comparison to what COMPATIBILITY says of its fields.
 func TestPromisesOfTheData(t *testing.T) {
+	t.Parallel()
 	for _, p := range allPairs(t) {
 		c := compare.Contracts(p.old, p.new, compare.Options{})
 		judgeWitnesses(t, c, p.old, p.new, shape.Declared)
@@ -187,6 +191,7 @@ func inline(n, root *source.Node, open map[*source.Node]bool) any {
 
 // TestRefactoringIsSilent inlines every reference and sorts every key of every description: nothing above editorial.
 func TestRefactoringIsSilent(t *testing.T) {
+	t.Parallel()
 	for _, p := range allPairs(t) {
 		for _, c := range []*contract.Contract{p.old, p.new} {
 			if len(c.All()) == 0 || strings.HasPrefix(c.Dialect, "raml") {
@@ -213,6 +218,7 @@ func TestRefactoringIsSilent(t *testing.T) {
 
 // TestAcrossDialects reads the 3.0 demo as 3.1, limits and nullable written anew: nothing above editorial.
 func TestAcrossDialects(t *testing.T) {
+	t.Parallel()
 	for _, version := range []string{"1.0.0", "1.1.0", "1.2.0"} {
 		path := "../../demo/berths/" + version + ".yaml"
 		text, err := os.ReadFile(path)

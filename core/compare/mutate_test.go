@@ -46,6 +46,7 @@ func rapidChecks(t *testing.T, n int) {
 // called breaking nor undecided refuses no value that its sender may send, neither a drawn one nor a sample. At most 2 % of the
 // pairs are undecided. `make judge` runs it with 50,000 pairs.
 func TestDrawn(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -61,6 +62,7 @@ func TestDrawn(t *testing.T) {
 // TestDrawnTagged does the same with unions of up to forty alternatives that are told apart, with up to three edits between them: at most 2
 // of 1,000 are undecided.
 func TestDrawnTagged(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -183,6 +185,7 @@ func requestSchema(c *contract.Contract) *contract.Schema {
 
 // TestDrawnParameters compares drawn schemas of a query parameter, whose values are text: the verdict is as that of its reverse.
 func TestDrawnParameters(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(t *rapid.T) {
 		a := draw.Schemas().Draw(t, "old")
 		b := draw.Near(t, a)

@@ -11,6 +11,7 @@ import (
 
 // TestRecommended counts the next version from the old one (COMPATIBILITY section 6).
 func TestRecommended(t *testing.T) {
+	t.Parallel()
 	same, worded, wider, narrower, dropped := `{"maximum":9,"type":"integer"}`, `{"maximum":9,"type":"integer","description":"How many."}`,
 		`{"type":"integer"}`, `{"maximum":8,"type":"integer"}`, `{"type":"integer","maximum":9,"default":3}`
 	for _, c := range []struct {

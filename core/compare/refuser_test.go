@@ -8,6 +8,7 @@ import (
 
 // TestRefusers names who refuses what: a version, or those who were built for one.
 func TestRefusers(t *testing.T) {
+	t.Parallel()
 	for want, w := range map[string]Witness{
 		"2.0.0":                {Operation: "POST /a", Position: "request body application/json"},
 		"1.0.0":                {Operation: "POST /a", Position: "request body application/json", Direction: Forward},

@@ -15,6 +15,7 @@ func change(kind string, backward, forward compare.Grade, reach ...string) *comp
 
 // TestSelect picks changes by grade, kind and operation. What is left out does not count; what is only not listed does.
 func TestSelect(t *testing.T) {
+	t.Parallel()
 	c := &compare.Comparison{
 		Backward: compare.Breaking, Forward: compare.Breaking,
 		Changes: []*compare.Change{
@@ -55,6 +56,7 @@ func TestSelect(t *testing.T) {
 
 // TestMessages writes witnesses as short requests and responses.
 func TestMessages(t *testing.T) {
+	t.Parallel()
 	text, number := value.Str("a b"), &value.Value{Kind: value.Array, Items: []*value.Value{value.True}}
 	for want, w := range map[string]compare.Witness{
 		`POST /bookings {"a": true}`: {

@@ -165,6 +165,7 @@ func (v storyVersion) list(t *testing.T, server string) int {
 // TestStory sends every client to every server, once as servers that ignore what they do not know and once as servers that refuse it. What
 // happens to each call is what the comparison says of its operation, and the lineup of the two versions.
 func TestStory(t *testing.T) {
+	t.Parallel()
 	a, err := txtar.ParseFile("testdata/story/versions.txtar")
 	require.NoError(t, err)
 	contracts := make([]*contract.Contract, len(storyVersions))

@@ -26,6 +26,7 @@ var tagStyles = map[string]string{
 // TestTagStyles decides what changes in one of fourteen alternatives, alone and together with another, however they are told apart: each
 // edit is one change, and the message that shows it is one of that alternative.
 func TestTagStyles(t *testing.T) {
+	t.Parallel()
 	const many = 14
 	for name, style := range tagStyles {
 		t.Run(name, func(t *testing.T) {
@@ -86,6 +87,7 @@ func TestTagStyles(t *testing.T) {
 // TestDeepConditions compares conditions in conditions: the break is told, and what could not be decided for want of steps once, not on
 // each level.
 func TestDeepConditions(t *testing.T) {
+	t.Parallel()
 	nested := func(depth, limit int) string {
 		s := fmt.Sprintf(`{"type":"object","properties":{"v":{"type":"integer","maximum":%d}}}`, limit)
 		for i := range depth {
@@ -108,6 +110,7 @@ func TestDeepConditions(t *testing.T) {
 // TestUntaggedAlternatives compares alternatives that nothing tells apart but what each must hold: a message with the names of one fits no
 // other, so that each edit is one change, and the other direction is none.
 func TestUntaggedAlternatives(t *testing.T) {
+	t.Parallel()
 	union := func(card, more string) string {
 		return `{"oneOf":[{"type":"object","required":["card"],"properties":{"card":{"type":"string"},` + card + `}},
 			{"type":"object","required":["bank"],"properties":{"bank":{"type":"string"},"m":{"type":"integer"}}}` + more + `]}`

@@ -27,6 +27,7 @@ func withSchema(schema, more string) (*contract.Contract, error) {
 
 // TestTough compares what is made to hurt: there is an answer or a clear error, never a crash, and an end.
 func TestTough(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

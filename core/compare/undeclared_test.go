@@ -10,6 +10,7 @@ import (
 
 // TestUndeclared compares requests as a server takes them that refuses what it does not declare, and as one that ignores it.
 func TestUndeclared(t *testing.T) {
+	t.Parallel()
 	object := func(properties string) string { return `{"type":"object","properties":{` + properties + `}}` }
 	tagged := func(more string) string {
 		return `{"oneOf":[{"type":"object","required":["k"],"properties":{"k":{"const":"x"}` + more +
@@ -61,6 +62,7 @@ func TestUndeclared(t *testing.T) {
 
 // TestUndeclaredUntagged decides what a server refuses under alternatives that no tag tells apart.
 func TestUndeclaredUntagged(t *testing.T) {
+	t.Parallel()
 	union := func(more string) string {
 		return `{"oneOf":[{"type":"object","required":["x"],"properties":{"x":{"type":"string"}` + more +
 			`}},{"type":"object","required":["y"],"properties":{"y":{"type":"string"}}}]}`

@@ -10,6 +10,7 @@ import (
 
 // TestPaths empties the braces of paths and lists their names; a brace that is never closed is text.
 func TestPaths(t *testing.T) {
+	t.Parallel()
 	for path, want := range map[string]struct {
 		wire  string
 		names []string
@@ -28,6 +29,7 @@ func TestPaths(t *testing.T) {
 
 // TestVersions reads what descriptions call their versions.
 func TestVersions(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string]string{
 		"1": "1.0.0", "v1": "1.0.0", "1.2": "1.2.0", "1.2.3": "1.2.3",
 		"1.0.0-draft.2": "1.0.0-draft.2",
@@ -44,6 +46,7 @@ func TestVersions(t *testing.T) {
 
 // TestKeys names operations by what stands on the wire, and finds them by it.
 func TestKeys(t *testing.T) {
+	t.Parallel()
 	callback := &contract.Operation{Webhook: "done", Owner: "POST /a/{}", Method: "POST", Path: "{$url}"}
 	call := &contract.Operation{Method: "POST", Path: "/a/{id}", ID: "postA", Callbacks: []*contract.Operation{callback}}
 	hook := &contract.Operation{Webhook: "arrival", Method: "POST", Path: "arrival", Summary: "A vessel arrives"}
@@ -68,6 +71,7 @@ func TestKeys(t *testing.T) {
 
 // TestDeref follows bare references only, and ends on a circle.
 func TestDeref(t *testing.T) {
+	t.Parallel()
 	end := &contract.Schema{Types: []string{"string"}}
 	bare := &contract.Schema{Ref: end}
 	dressed := &contract.Schema{Ref: bare, Description: "With words of its own."}

@@ -134,6 +134,7 @@ func (d *drawing) whole() string {
 
 // TestDrawnRAML converts drawn descriptions: nothing that stands on the wire is lost or added; and compares them with themselves.
 func TestDrawnRAML(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(rt *rapid.T) {
 		text := (&drawing{t: rt}).whole()
 		read := func() *source.Set {

@@ -57,6 +57,7 @@ func onTheWire(w *source.Diagnostic) bool {
 
 // TestConversions converts both sides of every comparison that is a case of the engine, and the demo's descriptions.
 func TestConversions(t *testing.T) {
+	t.Parallel()
 	cases, err := filepath.Glob("../compare/testdata/*.txtar")
 	require.NoError(t, err)
 	require.Greater(t, len(cases), 100)
@@ -91,6 +92,7 @@ func TestConversions(t *testing.T) {
 
 // TestRAMLConverts converts every case of the RAML reader.
 func TestRAMLConverts(t *testing.T) {
+	t.Parallel()
 	cases, err := filepath.Glob("../raml/testdata/*.txtar")
 	require.NoError(t, err)
 	require.Greater(t, len(cases), 30)
@@ -116,6 +118,7 @@ func TestRAMLConverts(t *testing.T) {
 }
 
 func TestDemoConverts(t *testing.T) {
+	t.Parallel()
 	files, err := filepath.Glob("../../demo/*/*.yaml")
 	require.NoError(t, err)
 	require.NotEmpty(t, files)

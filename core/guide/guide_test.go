@@ -48,6 +48,7 @@ func between(t *testing.T, old, new string) (*guide.Guide, *contract.Contract, *
 // TestCases holds the Markdown of guides against testdata/*.txtar, with code in curl and what the descriptions announce themselves; the
 // messages go to the judge.
 func TestCases(t *testing.T) {
+	t.Parallel()
 	cases.Run(t, "testdata", func(t *testing.T, a *txtar.Archive) map[string]string {
 		old, new := parseAs(t, "old.yaml", string(cases.File(a, "old.yaml").Data)), parseAs(t, "new.yaml", string(cases.File(a, "new.yaml").Data))
 		notices, problems := promise.Declared(new)
@@ -64,6 +65,7 @@ func TestCases(t *testing.T) {
 
 // TestRename goes from 1.1.0 to 2.0.0 of berths: the rename is one step, with a request before and after.
 func TestRename(t *testing.T) {
+	t.Parallel()
 	g, _, _ := between(t, "berths/1.1.0.yaml", "berths/2.0.0.yaml")
 	require.Equal(t, "A client of 1.1.0 fails on 2.0.0 until it follows 9 steps.", g.Verdict)
 	require.Len(t, g.Renames, 2)
@@ -88,6 +90,7 @@ func TestRename(t *testing.T) {
 
 // TestHarmless goes from 1.0.0 to 1.1.0: nothing to do, and what is new.
 func TestHarmless(t *testing.T) {
+	t.Parallel()
 	g, _, _ := between(t, "berths/1.0.0.yaml", "berths/1.1.0.yaml")
 	require.Empty(t, g.Must)
 	require.Equal(t, "A client of 1.0.0 works on 1.1.0 as it is.", g.Verdict)
@@ -131,6 +134,7 @@ func demoVersions(t *testing.T) map[string][]version {
 // TestMessages asks the independent validator about every message with a body in the guides between any two versions of an API of the demo,
 // both ways: those before are valid for the old version, those after for the new one.
 func TestMessages(t *testing.T) {
+	t.Parallel()
 	judged, pairs := 0, 0
 	for _, versions := range demoVersions(t) {
 		for i, old := range versions {
@@ -178,6 +182,7 @@ func judgeMessages(t require.TestingT, g *guide.Guide, old, new *contract.Contra
 
 // TestDrawnMessages judges the messages of guides between drawn descriptions.
 func TestDrawnMessages(t *testing.T) {
+	t.Parallel()
 	judged := 0
 	rapid.Check(t, func(t *rapid.T) {
 		a := draw.Schemas().Draw(t, "old")
@@ -203,6 +208,7 @@ func parseAs(t require.TestingT, name, text string) *contract.Contract {
 
 // TestWebhookGuide tells receivers, not callers.
 func TestWebhookGuide(t *testing.T) {
+	t.Parallel()
 	g, _, _ := between(t, "pilotage/1.0.0.yaml", "pilotage/1.1.0.yaml")
 	require.Len(t, g.Must, 1)
 	require.Equal(t, "reason may also be regatta", g.Must[0].Title)

@@ -19,6 +19,7 @@ import (
 // TestMessagesTell reads the guides of all cases of the comparison and of the demo, both ways: what stands before and after differs, and
 // what the step is about stands in one of them.
 func TestMessagesTell(t *testing.T) {
+	t.Parallel()
 	paths, err := filepath.Glob("../compare/testdata/*.txtar")
 	require.NoError(t, err)
 	told, with := 0, 0

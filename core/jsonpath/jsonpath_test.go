@@ -27,6 +27,7 @@ const (
 
 // TestSelect follows the tables of RFC 9535 (sections 1.5 and 2.3), with values of the harbour.
 func TestSelect(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct{ on, path, want string }{
 		{
 			quay, `$.quay.berth[*].name`,
@@ -99,6 +100,7 @@ func TestSelect(t *testing.T) {
 
 // TestParse tells what is wrong with a path, and where.
 func TestParse(t *testing.T) {
+	t.Parallel()
 	for path, want := range map[string]string{
 		``:                                    "at character 1: a path begins with $",
 		`paths`:                               "at character 1: a path begins with $",
@@ -133,6 +135,7 @@ func TestParse(t *testing.T) {
 
 // TestNormalized finds every place again by its normalized path.
 func TestNormalized(t *testing.T) {
+	t.Parallel()
 	all, err := jsonpath.Parse("$..*")
 	require.NoError(t, err)
 	rapid.Check(t, func(t *rapid.T) {

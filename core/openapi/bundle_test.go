@@ -15,6 +15,7 @@ import (
 
 // TestBundle writes several files as one, which reads as they did: a comparison of both finds nothing.
 func TestBundle(t *testing.T) {
+	t.Parallel()
 	cases.Run(t, "testdata/bundle", func(t *testing.T, a *txtar.Archive) map[string]string {
 		set, err := cases.Set(a, a.Files[0].Name)
 		require.NoError(t, err)
@@ -37,6 +38,7 @@ func TestBundle(t *testing.T) {
 
 // TestBundleRefuses leaves alone what would mean something else in one file.
 func TestBundleRefuses(t *testing.T) {
+	t.Parallel()
 	set, err := source.OpenTexts(context.Background(), "", "a.yaml", map[string][]byte{"a.yaml": []byte(`
 openapi: 3.1.0
 info: {title: T, version: 1.0.0}

@@ -18,6 +18,7 @@ import (
 
 // TestDiagnostics reads what is full of mistakes: each case is a file and what is told of it.
 func TestDiagnostics(t *testing.T) {
+	t.Parallel()
 	cases.Run(t, "testdata/diagnostics", func(t *testing.T, a *txtar.Archive) map[string]string {
 		set, err := cases.Set(a, a.Files[0].Name)
 		var found source.Diagnostics
@@ -33,6 +34,7 @@ func TestDiagnostics(t *testing.T) {
 
 // TestContracts reads what can be read: each case is a file and what its contract holds, with places.
 func TestContracts(t *testing.T) {
+	t.Parallel()
 	cases.Run(t, "testdata/contracts", func(t *testing.T, a *txtar.Archive) map[string]string {
 		set, err := cases.Set(a, a.Files[0].Name)
 		require.NoError(t, err)
@@ -111,6 +113,7 @@ func types(s *contract.Schema) string {
 
 // TestDemo reads every description of the demo.
 func TestDemo(t *testing.T) {
+	t.Parallel()
 	files, err := filepath.Glob("../../demo/*/*.yaml")
 	require.NoError(t, err)
 	require.Greater(t, len(files), 8)
@@ -126,6 +129,7 @@ func TestDemo(t *testing.T) {
 
 // TestLimits reads what an attacker might send.
 func TestLimits(t *testing.T) {
+	t.Parallel()
 	bomb := "openapi: 3.1.0\na: &a [x,x,x,x,x,x,x,x,x,x]\n"
 	for i := 'b'; i <= 'i'; i++ {
 		bomb += fmt.Sprintf("%c: &%c [%s]\n", i, i, strings.TrimSuffix(strings.Repeat(fmt.Sprintf("*%c,", i-1), 10), ","))

@@ -26,6 +26,7 @@ func root(t *testing.T, name string, text []byte) *value.Value {
 // TestApply carries an overlay out: each case is a description, an overlay, what comes of them, and what each action came to.
 // What is written is read as it was.
 func TestApply(t *testing.T) {
+	t.Parallel()
 	cases.Run(t, "testdata/apply", func(t *testing.T, a *txtar.Archive) map[string]string {
 		f, err := source.Parse("overlay.yaml", cases.File(a, "overlay.yaml").Data)
 		require.NoError(t, err)
@@ -54,6 +55,7 @@ func TestApply(t *testing.T) {
 
 // TestErrors reads what is no overlay: each case is a file and the problems that are told.
 func TestErrors(t *testing.T) {
+	t.Parallel()
 	cases.Run(t, "testdata/errors", func(t *testing.T, a *txtar.Archive) map[string]string {
 		f, err := source.Parse("overlay.yaml", a.Files[0].Data)
 		require.NoError(t, err)
@@ -65,6 +67,7 @@ func TestErrors(t *testing.T) {
 
 // TestRemoveEverything takes out places that lie inside one another, and lists from both ends.
 func TestRemoveEverything(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(t *rapid.T) {
 		draw := rapid.Custom(func(t *rapid.T) *value.Value { return some(t, 3) })
 		v := draw.Draw(t, "value")
@@ -98,6 +101,7 @@ func some(t *rapid.T, depth int) *value.Value {
 
 // TestTooMuch ends actions that look at everything again and again, and such as make everything larger.
 func TestTooMuch(t *testing.T) {
+	t.Parallel()
 	base, err := source.Parse("base.yaml", []byte("a: {b: {c: [1, 2, {d: 3}]}, e: {f: {}}}\n"))
 	require.NoError(t, err)
 	for name, action := range map[string]string{

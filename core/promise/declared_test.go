@@ -11,6 +11,7 @@ import (
 )
 
 func TestDeclared(t *testing.T) {
+	t.Parallel()
 	declared := func(text string) ([]promise.Notice, source.Diagnostics) {
 		f, err := source.Parse("berths.yaml",
 			[]byte("openapi: 3.1.0\ninfo: {title: Berth Booking, version: 1.0.0}\npaths:\n  /berths:\n    get:\n      deprecated: true\n      x-ledger-deprecated: "+
@@ -49,6 +50,7 @@ func TestDeclared(t *testing.T) {
 
 // TestDeclaredParts reads what a description announces of parameters, headers, fields and values.
 func TestDeclaredParts(t *testing.T) {
+	t.Parallel()
 	f, err := source.Parse("berths.yaml", []byte(`openapi: 3.1.0
 info: {title: Berth Booking, version: 1.0.0}
 paths:

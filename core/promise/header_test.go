@@ -18,6 +18,7 @@ import (
 // TestHeaderByTheLetter holds the fields against their grammars: sf-date is "@" and an integer (RFC 9651, section 3.3.7), HTTP-date is that
 // of RFC 9110, section 5.6.7. Both name the first moment of their day in UTC, in every time zone.
 func TestHeaderByTheLetter(t *testing.T) {
+	t.Parallel()
 	sfDate := regexp.MustCompile(`^@-?[0-9]{1,15}$`)
 	imfFixdate := regexp.MustCompile(
 		`^(Mon|Tue|Wed|Thu|Fri|Sat|Sun), [0-9]{2} (Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec) [0-9]{4} [0-9]{2}:[0-9]{2}:[0-9]{2} GMT$`)
@@ -41,6 +42,7 @@ func TestHeaderByTheLetter(t *testing.T) {
 
 // TestHeaderOfSeveral takes the first day of each, and leaves out what is no day.
 func TestHeaderOfSeveral(t *testing.T) {
+	t.Parallel()
 	require.Equal(t, promise.Header{}, promise.HeaderOf(nil))
 	require.Equal(t, promise.Header{Deprecation: "@1767225600", Sunset: "Mon, 01 Mar 2027 00:00:00 GMT"}, promise.HeaderOf([]promise.Notice{
 		{Since: "2026-06-01", Sunset: "2027-03-01"}, {Since: "2026-01-01"}, {Since: "soon", Sunset: "2027-09-01"},
@@ -49,6 +51,7 @@ func TestHeaderOfSeveral(t *testing.T) {
 
 // TestAnnounceParameter finds the notice of a parameter that was taken out, and keeps it apart from one of its operation.
 func TestAnnounceParameter(t *testing.T) {
+	t.Parallel()
 	today := time.Date(2027, 1, 1, 0, 0, 0, 0, time.UTC)
 	ch := &compare.Change{
 		Kind: "parameter.removed", Backward: compare.Hazard, Operation: "GET /berths",

@@ -86,6 +86,7 @@ func version(t *testing.T, number string, stage int) *contract.Contract {
 
 // TestPlans follows what is replaced from its expansion to its contraction.
 func TestPlans(t *testing.T) {
+	t.Parallel()
 	numbers := []string{"1.0.0", "1.1.0", "1.2.0", "2.0.0"}
 	var history []promise.Past
 	var before *contract.Contract
@@ -142,6 +143,7 @@ func TestPlans(t *testing.T) {
 // TestAnnouncedElsewhere finds what was announced of fields wherever their schema stands: in another file, as a whole file, in OpenAPI 2.0,
 // in RAML.
 func TestAnnouncedElsewhere(t *testing.T) {
+	t.Parallel()
 	const body = "openapi: 3.1.0\ninfo: {title: Kilns, version: 1.0.0}\npaths: {/kilns: {post: {requestBody: {content: {application/json: {schema: {$ref: '%s'}}}}, responses: {'204': {description: ok}}}}}\n"
 	const kiln = "{type: object, properties: {name: {type: string}, cone: {type: array, items: {enum: [low, high]}}%s}}\n"
 	for name, c := range map[string]struct {

@@ -17,6 +17,7 @@ func comparison(changes ...*compare.Change) *compare.Comparison {
 
 // TestJudge opens and shuts the gate.
 func TestJudge(t *testing.T) {
+	t.Parallel()
 	breaks := &compare.Change{ID: "b", Title: "b", Backward: compare.Breaking}
 	back := &compare.Change{ID: "f", Title: "f", Backward: compare.Safe, Forward: compare.Breaking}
 	fine := &compare.Change{ID: "s", Title: "s", Backward: compare.Hazard, Forward: compare.Hazard}
@@ -48,6 +49,7 @@ func TestJudge(t *testing.T) {
 }
 
 func TestOf(t *testing.T) {
+	t.Parallel()
 	for version, want := range map[string]promise.Promise{
 		"1.0.0": promise.BothWays, "0.9.0": promise.None, "2.0.0-rc.1": promise.None, "12.3.4": promise.BothWays,
 	} {
@@ -58,6 +60,7 @@ func TestOf(t *testing.T) {
 
 // TestNotice tells what a notice speaks of, and whether its day has come.
 func TestNotice(t *testing.T) {
+	t.Parallel()
 	day := func(s string) time.Time {
 		d, err := time.Parse(time.DateOnly, s)
 		require.NoError(t, err)
@@ -89,6 +92,7 @@ func TestNotice(t *testing.T) {
 
 // TestAnnounce finds how a removal was announced.
 func TestAnnounce(t *testing.T) {
+	t.Parallel()
 	today := time.Date(2027, 3, 2, 0, 0, 0, 0, time.UTC)
 	notices := []promise.Notice{
 		{ID: 1, Field: "Vessel.length", Sunset: "2027-03-01"},

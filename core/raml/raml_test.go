@@ -67,6 +67,7 @@ func want(t *testing.T, path string, a *txtar.Archive, got string) {
 // TestCases holds each RAML description against an OpenAPI twin that was written by hand, and finds each edit of edits.txt as one
 // change, at its place.
 func TestCases(t *testing.T) {
+	t.Parallel()
 	cases, err := filepath.Glob("testdata/*.txtar")
 	require.NoError(t, err)
 	require.NotEmpty(t, cases)
@@ -156,6 +157,7 @@ func edited(t *testing.T, a *txtar.Archive, edit string) map[string][]byte {
 
 // TestErrors holds what is told of faults: its place, and the place that led there.
 func TestDiagnostics(t *testing.T) {
+	t.Parallel()
 	paths, err := filepath.Glob("testdata/diagnostics/*.txtar")
 	require.NoError(t, err)
 	require.NotEmpty(t, paths)

@@ -11,6 +11,7 @@ import (
 
 // TestPublic leaves out what readers do not see, and with it what only that uses; all else stays as it is written.
 func TestPublic(t *testing.T) {
+	t.Parallel()
 	written := parsed(t, `{
 		"openapi": "3.1.0",
 		"tags": [{"name": "Quay"}, {"name": "Vault"}, {"name": "Unused"}],
@@ -73,6 +74,7 @@ func TestPublic(t *testing.T) {
 
 // TestPublicKeepsWhatItCannotFollow keeps all components where one is found by other ways than a pointer, and does not climb for ever.
 func TestPublicKeepsWhatItCannotFollow(t *testing.T) {
+	t.Parallel()
 	for _, schemas := range []string{
 		`{"A": {"$dynamicRef": "#there"}, "B": {"$anchor": "there"}}`,
 		`{"A": {"allOf": [{"$ref": "#/components/schemas/A"}], "discriminator": {"propertyName": "kind", "mapping": {"b": "B"}}}, "B": {}}`,

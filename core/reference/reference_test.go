@@ -45,6 +45,7 @@ func field(t *testing.T, list []*reference.Field, name string) *reference.Field 
 
 // TestOperation reads the page of booking a berth in 1.2.0.
 func TestOperation(t *testing.T) {
+	t.Parallel()
 	var past []reference.Past
 	for _, number := range []string{"1.0.0", "1.1.0", "1.2.0"} {
 		past = append(past, reference.Past{Number: number, Contract: demo(t, "berths/"+number+".yaml")})
@@ -112,6 +113,7 @@ func groupNames(d *reference.Document) []string {
 
 // TestWebhooks puts what the API calls into a group of its own.
 func TestWebhooks(t *testing.T) {
+	t.Parallel()
 	d := made(reference.Make(context.Background(), demo(t, "pilotage/1.1.0.yaml"), reference.Context{Name: "pilotage", Number: "1.1.0"}))
 	calls := d.Groups[len(d.Groups)-1]
 	require.Equal(t, "What the API calls", calls.Name)
@@ -123,6 +125,7 @@ func TestWebhooks(t *testing.T) {
 
 // TestWords describes schemas in the words of readers.
 func TestWords(t *testing.T) {
+	t.Parallel()
 	c := parse(t, "words.yaml", `
 openapi: 3.1.0
 info: {title: Words, version: 1.0.0}

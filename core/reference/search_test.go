@@ -23,6 +23,7 @@ func index(t testing.TB, name string, text []byte) *reference.Index {
 
 // TestSearch asks the demo's berths as readers do.
 func TestSearch(t *testing.T) {
+	t.Parallel()
 	text, err := os.ReadFile("../../demo/berths/2.0.0.yaml")
 	require.NoError(t, err)
 	ix := index(t, "berths.yaml", text)

@@ -42,6 +42,7 @@ func demo(t *testing.T, old, new string) *compare.Comparison {
 
 // TestReports writes one comparison in every format, in files that can be read.
 func TestReports(t *testing.T) {
+	t.Parallel()
 	cases.Run(t, "testdata", func(t *testing.T, a *txtar.Archive) map[string]string {
 		c := compare.Contracts(read(t, "old.yaml", cases.File(a, "old.yaml").Data), read(t, "new.yaml", cases.File(a, "new.yaml").Data),
 			compare.Options{})
@@ -61,6 +62,7 @@ func TestReports(t *testing.T) {
 
 // TestSARIFIsValid holds the logs of the demo against the schema of the standard.
 func TestSARIFIsValid(t *testing.T) {
+	t.Parallel()
 	text, err := os.ReadFile("testdata/sarif-2.1.0.schema.json")
 	require.NoError(t, err)
 	doc, err := jsonschema.UnmarshalJSON(strings.NewReader(string(text)))
@@ -86,6 +88,7 @@ func TestSARIFIsValid(t *testing.T) {
 
 // TestJUnitCounts parses the XML and counts again.
 func TestJUnitCounts(t *testing.T) {
+	t.Parallel()
 	c := demo(t, "berths/1.2.0.yaml", "berths/2.0.0.yaml")
 	text, err := report.JUnit(c, report.Options{})
 	require.NoError(t, err)
@@ -113,6 +116,7 @@ func TestJUnitCounts(t *testing.T) {
 
 // TestHTMLNeedsNothing looks for scripts, addresses and markup that came from a description.
 func TestHTMLNeedsNothing(t *testing.T) {
+	t.Parallel()
 	hostile := `openapi: 3.1.0
 info: {title: "<script>alert(1)</script>", version: 1.0.0}
 paths:
@@ -137,6 +141,7 @@ paths:
 
 // TestLineup draws the demo's versions as a table, both ways.
 func TestLineup(t *testing.T) {
+	t.Parallel()
 	names := []string{"berths/1.0.0.yaml", "berths/1.1.0.yaml", "berths/2.0.0.yaml"}
 	var members []compare.Member
 	for _, n := range names {

@@ -11,6 +11,7 @@ import (
 
 // TestAdapt writes samples as a team wants them, and says what is wrong with a template before anybody reads it.
 func TestAdapt(t *testing.T) {
+	t.Parallel()
 	chosen, err := sample.Choose([]string{"go", "curl"})
 	require.NoError(t, err)
 	require.Equal(t, []string{"Go", "curl"}, []string{chosen[0].Name, chosen[1].Name})

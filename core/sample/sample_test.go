@@ -146,6 +146,7 @@ func script(dir, name, text string, command ...string) *exec.Cmd {
 
 // TestSamplesRun runs the samples in four languages against an echo server: what arrives is what was meant.
 func TestSamplesRun(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

@@ -51,6 +51,7 @@ func valid(t require.TestingT, schema string, v *value.Value) bool {
 
 // TestIncluded decides pairs in the exact reading.
 func TestIncluded(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		a, b string
 		want shape.Answer
@@ -109,6 +110,7 @@ func TestIncluded(t *testing.T) {
 
 // TestRecursive compares schemas that contain themselves.
 func TestRecursive(t *testing.T) {
+	t.Parallel()
 	tree := `{"type":"object","required":["v"],"properties":{"v":{"type":"integer","maximum":%d},"next":{"$ref":"#/components/schemas/%c"}}}`
 	schemas := read(t, fmt.Sprintf(tree, 5, 'A'), fmt.Sprintf(tree, 9, 'B'))
 	space := shape.NewSpace(shape.Exact, nil)
@@ -121,6 +123,7 @@ func TestRecursive(t *testing.T) {
 
 // TestAgainstValidator holds verdicts, samples and the evaluator against an independent validator.
 func TestAgainstValidator(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(t *rapid.T) {
 		a, b := draw.Schemas().Draw(t, "a"), draw.Schemas().Draw(t, "b")
 		parsed := read(t, a, b)
@@ -152,6 +155,7 @@ func TestAgainstValidator(t *testing.T) {
 
 // TestLaws holds the answers against the laws of sets. An undecided answer breaks no law.
 func TestLaws(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(t *rapid.T) {
 		a, b := draw.Schemas().Draw(t, "a"), draw.Schemas().Draw(t, "b")
 		parsed := read(t, a, b, fmt.Sprintf(`{"allOf":[%s,%s]}`, a, b), fmt.Sprintf(`{"anyOf":[%s,%s]}`, a, b),
@@ -169,6 +173,7 @@ func TestLaws(t *testing.T) {
 }
 
 func TestSample(t *testing.T) {
+	t.Parallel()
 	for schema, want := range map[string]string{
 		`{"type":"string","examples":["N-14"]}`:                                                                         `"N-14"`,
 		`{"type":"string","format":"date"}`:                                                                             `"2026-03-01"`,

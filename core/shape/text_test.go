@@ -12,6 +12,7 @@ import (
 
 // TestFormats holds each well-known format against values in it and near it, and finds a value of each.
 func TestFormats(t *testing.T) {
+	t.Parallel()
 	for format, c := range map[string]struct{ in, out []string }{
 		"date": {[]string{"2026-03-01", "2024-02-29"}, []string{
 			"2026-02-30", "2025-02-29", "26-03-01", "2026-3-1", "2026-03-01T00:00:00Z",
@@ -58,6 +59,7 @@ func TestFormats(t *testing.T) {
 
 // TestFormatsCompare decides between formats, patterns and limits in the declared reading.
 func TestFormatsCompare(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		a, b string
 		want shape.Answer
@@ -87,6 +89,7 @@ func TestFormatsCompare(t *testing.T) {
 
 // TestPatterns compares patterns as automata.
 func TestPatterns(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		a, b string
 		want shape.Answer
@@ -131,6 +134,7 @@ func TestPatterns(t *testing.T) {
 
 // TestTextOnTheWire compares parameters by their text.
 func TestTextOnTheWire(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		a, b    string
 		want    shape.Answer
@@ -169,6 +173,7 @@ func TestTextOnTheWire(t *testing.T) {
 
 // TestDeclared takes senders at their word.
 func TestDeclared(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		name, a, b string
 		request    bool
@@ -232,6 +237,7 @@ func TestDeclared(t *testing.T) {
 
 // TestBudget ends in an answer, whatever is asked.
 func TestBudget(t *testing.T) {
+	t.Parallel()
 	wide := `{"allOf":[`
 	for i := range 14 {
 		if i > 0 {

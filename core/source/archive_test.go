@@ -55,6 +55,7 @@ func zipped(t *testing.T, entries ...entry) []byte {
 }
 
 func TestUnpack(t *testing.T) {
+	t.Parallel()
 	for _, pack := range []func(*testing.T, ...entry) []byte{tarball, zipped} {
 		content := pack(t, entry{name: "tides/tides.raml", text: "a"}, entry{name: "tides/lib/units.raml", text: "b"},
 			entry{name: "__MACOSX/tides/x", text: "c"})
@@ -73,6 +74,7 @@ func TestUnpack(t *testing.T) {
 
 // TestUnpackRefuses holds the tricks that archives are known for.
 func TestUnpackRefuses(t *testing.T) {
+	t.Parallel()
 	many := make([]entry, source.MaxFiles+1)
 	for i := range many {
 		many[i] = entry{name: strings.Repeat("f", 1+i%150) + string(rune('a'+i/150))}

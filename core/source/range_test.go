@@ -11,6 +11,7 @@ import (
 
 // TestPositions goes from an offset to its line and column and back, in texts of short and of long lines.
 func TestPositions(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(t *rapid.T) {
 		text := rapid.StringOfN(rapid.SampledFrom([]rune("ab é𝄞\n")), 0, 40, -1).Draw(t, "text")
 		if rapid.Bool().Draw(t, "long") {
@@ -35,6 +36,7 @@ func TestPositions(t *testing.T) {
 
 // TestRanges names what a diagnostic speaks of from its first character to its last, however it is written.
 func TestRanges(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string]map[string]string{
 		"a: plain text # no\nb: 1\n":             {"/a": "plain text", "/b": "1"},
 		"a: \"q\\\"q\" \nb: 'it''s'\n":           {"/a": `"q\"q"`, "/b": "'it''s'"},

@@ -14,6 +14,7 @@ import (
 
 // TestSet opens files when they are asked for, once each, and keeps to its folder.
 func TestSet(t *testing.T) {
+	t.Parallel()
 	opened := map[string]int{}
 	set, err := source.Open(context.Background(), "demo/", "api/berths.yaml", func(p string) ([]byte, error) {
 		opened[p]++
@@ -61,6 +62,7 @@ func TestSet(t *testing.T) {
 
 // TestSetLimits bounds the files of a set, and their size together.
 func TestSetLimits(t *testing.T) {
+	t.Parallel()
 	set, err := source.Open(context.Background(), "", "0", func(string) ([]byte, error) { return []byte("a: 1\n"), nil })
 	require.NoError(t, err)
 	for i := 1; i < source.MaxFiles; i++ {
@@ -87,6 +89,7 @@ func TestSetLimits(t *testing.T) {
 
 // TestOne is the set of a file that was given alone.
 func TestOne(t *testing.T) {
+	t.Parallel()
 	f := parse(t, "folder/berths.yaml", "a: 1\n")
 	set := source.SetOf(f)
 	again, err := set.File("berths.yaml")
@@ -98,6 +101,7 @@ func TestOne(t *testing.T) {
 
 // TestSetNodes counts the values of all files of a set together.
 func TestSetNodes(t *testing.T) {
+	t.Parallel()
 	half := []byte("[0" + strings.Repeat(",0", source.MaxNodes*6/10) + "]")
 	set, err := source.Open(context.Background(), "", "0.json", func(string) ([]byte, error) { return half, nil })
 	require.NoError(t, err)

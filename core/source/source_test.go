@@ -20,6 +20,7 @@ func parse(t *testing.T, name, text string) *source.File {
 
 // TestPlaces gives each node its line, column and pointer, in YAML and in JSON.
 func TestPlaces(t *testing.T) {
+	t.Parallel()
 	yaml := parse(t, "a.yaml", "info:\n  title: Berths\n  'x/y~z':\n    - one\n    - é: two\n")
 	json := parse(t, "a.json", "{\n  \"info\": {\"title\": \"Berths\",\n    \"x/y~z\": [\"one\",\n      {\"é\": \"two\"}]}}")
 	for _, c := range []struct{ pointer, yaml, json, yamlValue, jsonValue string }{
@@ -46,6 +47,7 @@ func TestPlaces(t *testing.T) {
 
 // TestScalars reads YAML's scalars as JSON's.
 func TestScalars(t *testing.T) {
+	t.Parallel()
 	f := parse(t, "a.yaml", `
 int: 007
 hex: 0x1F
@@ -92,6 +94,7 @@ folded: >
 
 // TestMerge carries out merge keys and aliases; what they share stands where it was written.
 func TestMerge(t *testing.T) {
+	t.Parallel()
 	f := parse(t, "a.yaml", "base: &b {x: 1, y: 2}\nother: &o {z: 3}\none: {<<: *b, x: 9}\ntwo: {<<: [*b, *o]}\nthree: *b\n")
 	require.Equal(t, `{"x":9,"y":2}`, f.Root.Get("one").Value().String())
 	require.Equal(t, `{"x":1,"y":2,"z":3}`, f.Root.Get("two").Value().String())
@@ -102,6 +105,7 @@ func TestMerge(t *testing.T) {
 }
 
 func TestNearest(t *testing.T) {
+	t.Parallel()
 	known := []string{"string", "integer", "object", "get", "Vessel.length"}
 	for word, want := range map[string]string{"strng": "string", "gett": "get", "Vessel.lenght": "Vessel.length", "zzzzz": "", "": ""} {
 		require.Equal(t, want, source.Nearest(word, known), word)
@@ -111,6 +115,7 @@ func TestNearest(t *testing.T) {
 
 // TestLargeObjects finds members by an index.
 func TestLargeObjects(t *testing.T) {
+	t.Parallel()
 	var b strings.Builder
 	for i := range 1000 {
 		fmt.Fprintf(&b, "k%d: %d\n", i, i)
@@ -159,6 +164,7 @@ func FuzzParse(f *testing.F) {
 
 // TestQuestionMarks reads keys that end in a question mark inside braces, with their places.
 func TestQuestionMarks(t *testing.T) {
+	t.Parallel()
 	f, err := source.Parse("a.yaml", []byte("a: {name?: 'why?: not', b?: 1}\nc?: x\n"))
 	require.NoError(t, err)
 	a := f.Root.Get("a")

@@ -10,6 +10,7 @@ import (
 
 // TestWords says of broken texts where their author broke them, and what would be right.
 func TestWords(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct{ file, text, want string }{
 		{
 			"b.json", "{\n  \"a\": [1, 2\n}",

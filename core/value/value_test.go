@@ -20,6 +20,7 @@ func parse(t *testing.T, text string) *value.Value {
 
 // TestEqual compares values as JSON Schema does.
 func TestEqual(t *testing.T) {
+	t.Parallel()
 	for _, same := range [][2]string{
 		{`1`, `1.0`}, {`100`, `1e2`}, {`{"a":1,"b":2}`, `{"b":2,"a":1.0}`}, {`[1,[2]]`, `[1.0,[2]]`}, {`"\u0061"`, `"a"`}, {`null`, `null`},
 	} {
@@ -45,6 +46,7 @@ func TestEqual(t *testing.T) {
 
 // TestText writes values as they were, exactly.
 func TestText(t *testing.T) {
+	t.Parallel()
 	for _, text := range []string{
 		`null`, `true`, `-0.5`, `1e2`, `9007199254740993`, `"é\n\"<>&"`, `[1,"a",[]]`, `{"b":1,"a":{"c":[]}}`, `{}`,
 	} {
@@ -60,6 +62,7 @@ func TestText(t *testing.T) {
 }
 
 func TestIndented(t *testing.T) {
+	t.Parallel()
 	v := parse(t, `{"vessel":{"mmsi":"002110004","length":11.4},"stay":{"arrival":"2026-06-01","nights":2},"tags":["a","b"],"none":[]}`)
 	require.Equal(t, `{
   "vessel": {"mmsi": "002110004", "length": 11.4},
@@ -75,6 +78,7 @@ func TestIndented(t *testing.T) {
 
 // TestNumbers reads exact numbers and refuses those that would cost too much.
 func TestNumbers(t *testing.T) {
+	t.Parallel()
 	for _, bad := range []string{
 		"", "-", "01", "1.", ".5", "1e", "0x1F", "NaN", "1e1001", "1e-1001", "1e99999999999", "--1", "1 ",
 		strings.Repeat("9", 1001),
@@ -92,6 +96,7 @@ func TestNumbers(t *testing.T) {
 }
 
 func TestParseRefuses(t *testing.T) {
+	t.Parallel()
 	for _, bad := range []string{``, `{`, `[1,]`, `{"a":}`, `1 2`, `{"a":1e9999}`, strings.Repeat("[", 300) + strings.Repeat("]", 300)} {
 		_, err := value.Parse([]byte(bad))
 		require.Error(t, err, bad)
