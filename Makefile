@@ -4,7 +4,7 @@ SHELL := /bin/bash
 BIN   := bin/oldledger
 ADDR  ?= 127.0.0.1:8470
 
-.PHONY: demo test test-short lint build console bench judge soak shots clean
+.PHONY: demo test test-short race lint build console bench judge soak shots clean
 
 demo: build
 	./$(BIN) demo --listen $(ADDR)
@@ -33,6 +33,10 @@ test: console
 # What can be waited for between two edits: without what takes long, and without a browser where there is none.
 test-short:
 	RAPID_SEED=$(SEED) RAPID_CHECKS=500 go test -short ./... # of which a fifth is drawn
+
+# Where several act at once, under the race detector; the core computes alone.
+race: console
+	RAPID_SEED=$(SEED) RAPID_CHECKS=100 go test -race -short ./cli ./client ./core/budget ./ledger/... ./server/... ./store
 
 LINTER := bin/golangci-lint-2.15.0
 lint: $(LINTER) $(PACKAGES)

@@ -28,6 +28,7 @@ var checked = []string{
 // TestAccess asks axe-core of every kind of page, in a window and on a phone, on light and on dark paper. The pages' own policy forbids
 // the script; the test goes around it.
 func TestAccess(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -66,6 +67,7 @@ func paper(t *testing.T, ctx context.Context, name string) {
 
 // TestValid holds the pages against the HTML standard.
 func TestValid(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

@@ -16,6 +16,7 @@ import (
 
 // TestProblemOf tells each refusal in its own words, and nothing of what went wrong inside.
 func TestProblemOf(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		err    error
 		status int
@@ -50,6 +51,7 @@ func TestProblemOf(t *testing.T) {
 
 // TestFaultsAreComplete gives every fault a status and a title.
 func TestFaultsAreComplete(t *testing.T) {
+	t.Parallel()
 	for _, f := range []ledger.Fault{
 		ledger.NotFound, ledger.Invalid, ledger.Unreadable, ledger.Conflict, ledger.Forbidden, ledger.SignInFirst,
 		ledger.UnderWay, ledger.TooOften,

@@ -23,6 +23,7 @@ components: {schemas: {Quay: {type: object, properties: {lengthOverall: {type: s
 
 // TestEverywhere finds what readers see in all APIs, misspelt and begun; what is taken back, hidden or new is gone or there at once.
 func TestEverywhere(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	l, h := newSite(t, small)
 	find := func(question string) string {
@@ -69,6 +70,7 @@ func TestEverywhere(t *testing.T) {
 
 // TestGoneCrowdsNobodyOut finds what is there when more than are looked at closely were taken back.
 func TestGoneCrowdsNobodyOut(t *testing.T) {
+	t.Parallel()
 	l, h := newSite(t, quays)
 	many := strings.Builder{}
 	many.WriteString("openapi: 3.1.0\ninfo: {title: Bollards, version: 1.0.0}\npaths:\n")
@@ -89,6 +91,7 @@ func TestGoneCrowdsNobodyOut(t *testing.T) {
 
 // TestScoreIsThatOfTheIndex gives what the index of one version gives, entry by entry.
 func TestScoreIsThatOfTheIndex(t *testing.T) {
+	t.Parallel()
 	l, _ := newSite(t, quays)
 	d, err := l.Description(t.Context(), ledger.Nobody, "quay-register")
 	require.NoError(t, err)

@@ -38,6 +38,7 @@ func marks(t *testing.T, drawing string) []int {
 }
 
 func TestSunsetChart(t *testing.T) {
+	t.Parallel()
 	today := time.Date(2026, 11, 20, 0, 0, 0, 0, time.UTC)
 	chart := string(sunsetChart([]promise.Notice{
 		{API: "berths", Field: "Vessel.length", Since: "2026-01-01", Sunset: "2026-06-01"},
@@ -57,6 +58,7 @@ func TestSunsetChart(t *testing.T) {
 }
 
 func TestLifeChart(t *testing.T) {
+	t.Parallel()
 	today := time.Date(2026, 11, 20, 0, 0, 0, 0, time.UTC)
 	versions := []ledger.Version{
 		{Number: "2.0.0", Line: "2", PublishedAt: "2026-10-01T09:00:00Z"},

@@ -26,6 +26,7 @@ import (
 
 // TestExport writes a reference as files and follows every link: each leads to a file, and to a place that is there; none leads out.
 func TestExport(t *testing.T) {
+	t.Parallel()
 	l, _ := newSite(t, strings.ReplaceAll(`openapi: 3.1.0
 info: {title: Berths, version: 1.0.0, description: 'See the [bookings](#group-bookings).'}
 x-ledger-pages: [{title: Getting started, content: 'First *sign in*.'}]
@@ -70,6 +71,7 @@ components:
 
 // TestExportDemo takes every published version of the demo along, and follows every link of each; then it searches one from a folder.
 func TestExportDemo(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

@@ -16,6 +16,7 @@ import (
 
 // TestFollowed reads what leaves in a feed and in a calendar, and reads it again when a date moves.
 func TestFollowed(t *testing.T) {
+	t.Parallel()
 	l, h := newSite(t, "openapi: 3.1.0\ninfo: {title: 'Berths & quays', version: 1.0.0, x-ledger-name: berths}\npaths: {}\n")
 	ctx := context.Background()
 	n, err := l.Deprecate(ctx, editor, ledger.Announcement{

@@ -17,6 +17,7 @@ const small = "openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0}\ntags: [{na
 
 // TestLooks gives a reference looks of its own, and refuses those that nobody could read or that do something.
 func TestLooks(t *testing.T) {
+	t.Parallel()
 	l, h := newSite(t, small)
 	ctx := context.Background()
 	const page = "/reference/berths/1.0.0/operations/readA"
@@ -66,6 +67,7 @@ func TestLooks(t *testing.T) {
 
 // TestEmbed holds an operation, a group and a version in pages of somebody else's, where the looks allow it.
 func TestEmbed(t *testing.T) {
+	t.Parallel()
 	l, h := newSite(t, small)
 	for path, want := range map[string]string{
 		"/embed/berths/1.0.0/operations/readA": "/a", "/embed/berths/1.0.0/groups/group-quays": "Where they are.",

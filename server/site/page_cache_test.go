@@ -14,6 +14,7 @@ import (
 
 // TestAtOnce has many readers ask for the same pages at once, before any of them is kept, while acts let go of what is.
 func TestAtOnce(t *testing.T) {
+	t.Parallel()
 	l, h := newSite(t, small)
 	var readers sync.WaitGroup
 	for i := range 8 {
@@ -47,6 +48,7 @@ var looksWithFooter = ledger.Looks{Footer: "By the office."}
 
 // TestTakesGzip reads what a reader takes, as RFC 9110 has it.
 func TestTakesGzip(t *testing.T) {
+	t.Parallel()
 	for field, takes := range map[string]bool{
 		"gzip": true, "br, gzip": true, "GZIP;q=0.5": true, "gzip; q=0": false, "gzip;q=0.000": false, "gzip;q=0, *": false, "*": true,
 		"*;q=0": false, "identity": false, "": false,
@@ -59,6 +61,7 @@ func TestTakesGzip(t *testing.T) {
 
 // TestKeptLetsGoOfTheOldest keeps within its bound by what nobody asked for longest, and never lets go of all.
 func TestKeptLetsGoOfTheOldest(t *testing.T) {
+	t.Parallel()
 	k := newPageCache()
 	body := make([]byte, 1<<20)
 	for i := range 400 {
@@ -81,6 +84,7 @@ func TestKeptLetsGoOfTheOldest(t *testing.T) {
 
 // TestSafely turns what would end the service into an error that tells where.
 func TestSafely(t *testing.T) {
+	t.Parallel()
 	err := safely(func() error { panic("a page that cannot be") })
 	assert.ErrorContains(t, err, "a page that cannot be")
 	assert.ErrorContains(t, err, "page_cache_test.go")

@@ -55,6 +55,7 @@ func get(t *testing.T, h http.Handler, path string) *httptest.ResponseRecorder {
 
 // TestHostile publishes a description that tries to run in its readers' browsers, in every text that an author writes.
 func TestHostile(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -101,6 +102,7 @@ components:
 
 // TestFresh renders a page once, and anew after the next act.
 func TestFresh(t *testing.T) {
+	t.Parallel()
 	l, h := newSite(t, "openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0}\npaths: {/a: {get: {operationId: readA, responses: {'200': {description: A.}}}}}\n")
 	first := get(t, h, "/reference/berths/").Body.Bytes()
 	require.Equal(t, first, get(t, h, "/reference/berths/").Body.Bytes())
@@ -112,6 +114,7 @@ func TestFresh(t *testing.T) {
 
 // TestAddresses leads from short addresses to whole ones, and nowhere else.
 func TestAddresses(t *testing.T) {
+	t.Parallel()
 	_, h := newSite(t, "openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0}\npaths: {}\n")
 	for path, want := range map[string]string{
 		"/": "/reference/", "/reference": "/reference/", "/reference/berths": "/reference/berths/",
@@ -135,6 +138,7 @@ func TestAddresses(t *testing.T) {
 }
 
 func TestFunctions(t *testing.T) {
+	t.Parallel()
 	require.Equal(t, "1 March 2027", day("2027-03-01"))
 	require.Equal(t, "1 March 2027", day("2027-03-01T09:00:00Z"))
 	require.Equal(t, "soon", day("soon"))
@@ -149,6 +153,7 @@ func TestFunctions(t *testing.T) {
 
 // TestPlain holds the short way of rendering a text of one paragraph against the long way.
 func TestPlain(t *testing.T) {
+	t.Parallel()
 	letters := []rune("abcXYZ ,;?('%).-:/019é \n*_`<&>[#|\\\"!+~=")
 	rapid.Check(t, func(t *rapid.T) {
 		text := rapid.StringOfN(rapid.SampledFrom(letters), 1, 30, -1).Draw(t, "text")
@@ -167,6 +172,7 @@ func TestPlain(t *testing.T) {
 
 // TestPublic reads the site below a path of another host: no address leads past it.
 func TestPublic(t *testing.T) {
+	t.Parallel()
 	l, _ := newSite(t, "openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0}\npaths: {/a: {get: {operationId: readA, responses: {'200': {description: 'See [the harbour](https://saltmere.example/).'}}}}}\n")
 	public, err := url.Parse("https://docs.saltmere.example/apis/")
 	require.NoError(t, err)
@@ -194,6 +200,7 @@ func TestPublic(t *testing.T) {
 
 // TestConditional answers a reader who has the page already, and one who cannot unpack it.
 func TestConditional(t *testing.T) {
+	t.Parallel()
 	_, h := newSite(t, "openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0, description: '"+strings.Repeat("Long. ", 200)+"'}\npaths: {}\n")
 	ask := func(header ...string) *httptest.ResponseRecorder {
 		r := httptest.NewRequest(http.MethodGet, "/reference/berths/", nil)
@@ -220,6 +227,7 @@ func TestConditional(t *testing.T) {
 
 // TestWithdrawn takes a version's reference back, gives it back, and ends it when its day has come.
 func TestWithdrawn(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
