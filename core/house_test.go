@@ -9,6 +9,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -155,4 +156,33 @@ func withoutTexts(source []byte) string {
 			written = at + len(text)
 		}
 	}
+}
+
+// cited is a section of a design document, as comments name it.
+var cited = regexp.MustCompile(`(docs/design/\w+\.md)(?:,(?:\s|//)+([A-Z][\w ]+))?`)
+
+// TestDocumentsAreThere holds what comments cite against the documents.
+func TestDocumentsAreThere(t *testing.T) {
+	t.Parallel()
+	found := 0
+	require.NoError(t, filepath.WalkDir("..", func(at string, entry fs.DirEntry, err error) error {
+		if err != nil || entry.IsDir() && entry.Name() == "node_modules" {
+			return cmp.Or(err, fs.SkipDir)
+		}
+		if filepath.Ext(at) != ".go" || strings.HasSuffix(at, "house_test.go") {
+			return nil
+		}
+		text, err := os.ReadFile(at)
+		if err != nil {
+			return err
+		}
+		for _, m := range cited.FindAllSubmatch(text, -1) {
+			found++
+			document, err := os.ReadFile(filepath.Join("..", string(m[1])))
+			require.NoError(t, err, "%s cites it", at)
+			require.Contains(t, string(document), string(m[2]), "%s cites it", at)
+		}
+		return nil
+	}))
+	require.Greater(t, found, 15)
 }

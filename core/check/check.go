@@ -5,7 +5,7 @@
 //
 // Examples and defaults are held against their schemas in the declared reading, whichever way they travel; ranges are looked at, and
 // patterns, and what the description announces itself. Rules lists what can be found, each with what is read instead
-// (COMPATIBILITY section 7c). Nothing here changes what a contract says.
+// (docs/design/compatibility.md, Mistakes are read). Nothing here changes what a contract says.
 package check
 
 import (

@@ -4,11 +4,10 @@
 //	comparison.Backward // the worst that can happen to yesterday's clients
 //	comparison.Changes  // one edit, one change, with its place, its reach and a message that shows it
 //
-// Each change is graded in both directions (COMPATIBILITY sections 1 to 5): backward, yesterday's client calls today's
-// server; forward, tomorrow's client calls yesterday's server. What stands in a payload is decided by package shape: a
-// breaking change carries a message that the sender's version allows and the receiver's refuses; what could not be
-// decided is a hazard and says so. Comparison marshals to the object of COMPATIBILITY section 7; the same contracts
-// give the same bytes.
+// Each change is graded in both directions (docs/design/compatibility.md): backward, yesterday's client calls today's server; forward,
+// tomorrow's client calls yesterday's server. What stands in a payload is decided by package shape: a breaking change carries a message
+// that the sender's version allows and the receiver's refuses; what could not be decided is a hazard and says so. Comparison marshals to
+// the object of docs/design/compatibility.md, Comparisons as data; the same contracts give the same bytes.
 package compare
 
 import (
@@ -34,7 +33,7 @@ const Format = "oldledger.comparison/1"
 // Grade is how bad a change is for one direction. Greater is worse.
 type Grade uint8
 
-// The grades of COMPATIBILITY section 3.
+// The grades of docs/design/compatibility.md, Grades.
 const (
 	Editorial Grade = iota
 	Safe
@@ -72,8 +71,8 @@ type Options struct {
 	Undeclared Undeclared // what a server does with what it does not know
 }
 
-// Undeclared is what a server does with properties of requests that its version does not declare: a fact of each API (COMPATIBILITY section
-// 7c).
+// Undeclared is what a server does with properties of requests that its version does not declare: a fact of each API
+// (docs/design/compatibility.md, Two readings).
 type Undeclared uint8
 
 // Ignored: it takes the request and leaves them aside. Refused: it refuses the request.
@@ -176,7 +175,7 @@ type FromTo struct {
 	To   string `json:"to"`
 }
 
-// Direction is one of the two questions: COMPATIBILITY section 1.
+// Direction is one of the two questions: docs/design/compatibility.md, One question.
 type Direction uint8
 
 // Backward: yesterday's client calls today's server. Forward: tomorrow's client calls yesterday's server.

@@ -7,8 +7,8 @@ import (
 	"oldledger/core/contract"
 )
 
-// heirPairs links the heirs that the base of a pair stands for, where its discriminator tells no alternatives apart (COMPATIBILITY section
-// 7c, Discriminators); one that came or went is an edit of its own.
+// heirPairs links the heirs that the base of a pair stands for, where its discriminator tells no alternatives apart
+// (docs/design/compatibility.md, Rows that are settled); one that came or went is an edit of its own.
 func (c *comparer) heirPairs(p *pair) {
 	old, new := c.heirs[p.old], c.heirs[p.new]
 	if p.old.Name == "" || p.new.Name == "" || len(old)+len(new) == 0 || p.old.Discriminator() == nil || p.new.Discriminator() == nil {

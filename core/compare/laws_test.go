@@ -107,7 +107,7 @@ func TestSameBytes(t *testing.T) {
 	}
 }
 
-// TestPromisesOfTheData holds every comparison to what COMPATIBILITY says of its fields.
+// TestPromisesOfTheData holds every comparison to what docs/design/compatibility.md says of its fields.
 func TestPromisesOfTheData(t *testing.T) {
 	t.Parallel()
 	for _, p := range allPairs(t) {

@@ -67,7 +67,8 @@ func (c *comparer) sameTarget(x, y *contract.Link) bool {
 	return c.matched[a] == b
 }
 
-// sameSent tells whether two links send the same: a path parameter that only has another name is the same (COMPATIBILITY section 5).
+// sameSent tells whether two links send the same: a path parameter that only has another name is the same (docs/design/compatibility.md,
+// Rows that are settled).
 func (c *comparer) sameSent(m match, x, y *contract.Link) bool {
 	there := map[string]string{}
 	if a, b := linked(c.old, x), linked(c.new, y); a != nil && b != nil {

@@ -76,7 +76,7 @@ func (l Location) base() string {
 	return ""
 }
 
-// position is the form of a witness (COMPATIBILITY section 7): "response 200 application/json".
+// position is the form of a witness (docs/design/compatibility.md, Comparisons as data): "response 200 application/json".
 func (l Location) position() string {
 	words := []string{l.base()}
 	if l.MediaType != "" {

@@ -188,7 +188,7 @@ func (c *comparer) written(operation string, at Location, x, y *contract.Paramet
 }
 
 // asLists are the values of two parameters, of which one is a list each of whose items stands under the name again: then the one value of
-// the other is a list of one, for the text is the same (COMPATIBILITY section 7c, Text on the wire). An empty list is no text at all.
+// the other is a list of one, for the text is the same (docs/design/compatibility.md, Two readings). An empty list is no text at all.
 func asLists(x, y *contract.Parameter, old, new *contract.Schema) (was, is *contract.Schema) {
 	if x.Style != "form" || y.Style != "form" {
 		return old, new

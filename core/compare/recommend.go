@@ -12,8 +12,9 @@ type Recommendation struct {
 	Version string `json:"version"`
 }
 
-// Recommend follows COMPATIBILITY section 6: breaking asks for a major, hazard or safe for a minor, editorial for a patch version; a 0.x
-// version moves one step down. Forward breaks count where the line promises both ways. It is nil where the old version is no SemVer.
+// Recommend follows docs/design/compatibility.md, Promises: breaking asks for a major, hazard or safe for a minor, editorial for a patch
+// version; a 0.x version moves one step down. Forward breaks count where the line promises both ways. It is nil where the old version is no
+// SemVer.
 func (c *Comparison) Recommend(bothWays bool) *Recommendation {
 	old, err := contract.ParseVersion(c.Old.Version)
 	if err != nil {

@@ -9,7 +9,7 @@ import (
 	"oldledger/core/compare"
 )
 
-// TestRecommended counts the next version from the old one (COMPATIBILITY section 6).
+// TestRecommended counts the next version from the old one (docs/design/compatibility.md, Promises).
 func TestRecommended(t *testing.T) {
 	t.Parallel()
 	same, worded, wider, narrower, dropped := `{"maximum":9,"type":"integer"}`, `{"maximum":9,"type":"integer","description":"How many."}`,

@@ -64,7 +64,7 @@ func respelt(a, b string) bool {
 	return strings.TrimSuffix(strings.Join(nameWords(a), ""), "s") == strings.TrimSuffix(strings.Join(nameWords(b), ""), "s")
 }
 
-// opposites are words of which one never takes the place of the other (COMPATIBILITY section 7c, Renames).
+// opposites are words of which one never takes the place of the other (docs/design/compatibility.md, One edit, one change).
 var opposites = [][]string{
 	{"min", "max"},
 	{"minimum", "maximum"},

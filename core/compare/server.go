@@ -57,7 +57,7 @@ func serversNode(root *source.Node) *source.Node {
 	return root
 }
 
-// serverLists judges by addresses: COMPATIBILITY section 5, server, and section 7b, Servers.
+// serverLists judges by addresses: docs/design/compatibility.md, Rows that are settled.
 func (c *comparer) serverLists(old, new []*contract.Server, oldNode, newNode *source.Node, operation string, reach []string) {
 	add := func(kind, title, why string, backward, forward Grade, lost, found []address) {
 		f := &finding{

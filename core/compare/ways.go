@@ -2,8 +2,8 @@ package compare
 
 import "strings"
 
-// The ways out of a break, in the order in which they are weighed (COMPATIBILITY section 7c): leave it as it was; expand and contract; a
-// new line; a waiver. A change's advice tells the first two in its own words, Comparison.WaysOut all four.
+// The ways out of a break, in the order in which they are weighed (docs/design/compatibility.md, Promises): leave it as it was; expand and
+// contract; a new line; a waiver. A change's advice tells the first two in its own words, Comparison.WaysOut all four.
 
 // ways are the first two ways out of one change: what leaves it as it was, and the steps of expanding and contracting.
 func ways(leave string, steps ...string) []string {

@@ -132,7 +132,7 @@ func (c *comparer) access(p *pair) {
 	c.edit(p, e)
 }
 
-// defaults compares what the server fills in: it counts where clients send (COMPATIBILITY section 7b, Sets).
+// defaults compares what the server fills in: it counts where clients send (docs/design/compatibility.md, Rows that are settled).
 func (c *comparer) defaults(p *pair) {
 	a, b := p.a.schema.Default, p.b.schema.Default
 	if a.Same(b) {

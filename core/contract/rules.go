@@ -20,8 +20,8 @@ func hint(name, means string) source.Rule {
 	return source.Rule{Name: name, Severity: source.Hint, Means: means}
 }
 
-// The rules of readers: what can be wrong with a description that is still read, and what is read instead (COMPATIBILITY section 7c).
-// What breaks a rule and has no settled meaning is undecided where it matters.
+// The rules of readers: what can be wrong with a description that is still read, and what is read instead (docs/design/compatibility.md,
+// Mistakes are read). What breaks a rule and has no settled meaning is undecided where it matters.
 var (
 	NoDescription   = refusal("no-description", "The text does not say in which format and version it is a description.")
 	ReferenceBroken = refusal("reference-broken", "A reference leads nowhere: the description is not whole.")

@@ -188,7 +188,7 @@ func (g *Guide) Copy() *Guide {
 	return &c
 }
 
-// wayBack says whether clients of the new version work on the old one: forward compatibility (COMPATIBILITY section 1).
+// wayBack says whether clients of the new version work on the old one: forward compatibility (docs/design/compatibility.md, One question).
 func wayBack(c *compare.Comparison) string {
 	switch {
 	case c.Forward == compare.Breaking:

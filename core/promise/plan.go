@@ -14,7 +14,7 @@ type Past struct {
 	Changes *compare.Comparison
 }
 
-// Stage is how far an expand and contract has come (COMPATIBILITY section 6).
+// Stage is how far an expand and contract has come (docs/design/compatibility.md, Promises).
 type Stage string
 
 // The stages, in their order.

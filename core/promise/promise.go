@@ -1,5 +1,5 @@
 // Package promise says what changes mean for a release: the line that a version belongs to, the promise that the line
-// carries, whether a release keeps it, and what notices announced (COMPATIBILITY section 6).
+// carries, whether a release keeps it, and what notices announced (docs/design/compatibility.md, Promises).
 //
 //	gate := promise.Judge(promise.Backward, []promise.Against{{Version: "1.1.0", Comparison: c}}, waived)
 //	gate.Open // whether the version may be published

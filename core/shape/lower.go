@@ -127,7 +127,7 @@ func (l lowering) whole() *node {
 	}
 	n := l.and(parts...)
 	if sc.Nullable && l.reading == Declared && !l.role.Text {
-		// Authors who write nullable: true mean null, wherever it stands (COMPATIBILITY section 7a).
+		// Authors who write nullable: true mean null, wherever it stands (docs/design/compatibility.md, Rows that are settled).
 		n = l.or(l.typed(maskOf(value.Null)), n)
 	}
 	return n
@@ -543,8 +543,8 @@ func (l lowering) oneOf(list []*contract.Schema) *node {
 	return l.make(node{op: opOne, kids: kids, conds: conds})
 }
 
-// closed is what a sender leaves out: every property that none of the branches that hold declares (COMPATIBILITY section 7c, What a sender
-// declares).
+// closed is what a sender leaves out: every property that none of the branches that hold declares (docs/design/compatibility.md,
+// Two readings).
 func (l lowering) closed() *node {
 	all, ok := l.lookers()
 	if !ok {

@@ -26,7 +26,7 @@ import (
 	"oldledger/core/value"
 )
 
-// Reading tells how a description is read: COMPATIBILITY section 2.
+// Reading tells how a description is read: docs/design/compatibility.md, Two readings.
 type Reading uint8
 
 // Declared takes senders at their word: they send what their version declares. Exact is the plain set of instances.
