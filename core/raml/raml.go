@@ -3,7 +3,7 @@
 // It reads RAML 1.0 and 0.8 as their specifications say: resources with their types and traits, the type system, libraries,
 // overlays and extensions, typed fragments, and JSON Schemas. What is included stands in the files of the set, and nowhere else.
 //
-//	set, err := source.Texts("", "tides.raml", texts)
+//	set, err := source.OpenTexts(ctx, "", "tides.raml", texts)
 //	c, err := raml.Read(set)
 //
 // What resource types and traits say is merged into the methods that use them; every part keeps the place where it was written, so that an
