@@ -114,7 +114,7 @@ func (s *Site) followed(ctx context.Context, f *Frame, here, there ledger.Descri
 			g.Reason, g.Instead = n.Reason, n.ReplacedBy
 		}
 	}
-	p, err := s.html("gone.html", http.StatusNotFound, g)
+	p, err := s.html(ctx, http.StatusNotFound, gonePage(g))
 	if err != nil {
 		return page{}, err
 	}
@@ -132,9 +132,9 @@ func (s *Site) schemaGone(ctx context.Context, f *Frame, name string) (page, err
 		if there.Contract.Schema(name) == nil {
 			continue
 		}
-		p, err := s.html("gone.html", http.StatusNotFound, gone{
+		p, err := s.html(ctx, http.StatusNotFound, gonePage(gone{
 			Frame: f, Title: name, In: v, Older: v.Before(f.Version), There: fmt.Sprintf("/reference/%s/%s/schemas/%s", f.API.Name, v.Number, name),
-		})
+		}))
 		if err != nil {
 			return page{}, err
 		}

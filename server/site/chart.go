@@ -2,7 +2,6 @@ package site
 
 import (
 	"fmt"
-	"html/template"
 	"slices"
 	"strings"
 	"time"
@@ -14,7 +13,8 @@ import (
 // A chart is a drawing of what leaves when: a row for each line of an API or for each notice, over the months. Beside it stands a table
 // that says the same.
 type chart struct {
-	rows
+	title           string
+	marks           []mark
 	from, to, today time.Time
 	at              int // of the next row
 }
@@ -61,10 +61,18 @@ func (c *chart) place(d time.Time) int {
 	return chartLeft + int(share*float64(chartWidth-chartLeft-chartRight))
 }
 
+// mark is one thing on a chart: a circle where it has a radius, a line where it has a path, else a text.
+type mark struct {
+	class, path, text, radius string
+	x, y                      int
+}
+
 func (c *chart) textAt(x, y int, class, text string) {
-	c.put(fmt.Sprintf(`<text x="%d" y="%d" class="%s">`, x, y, class))
-	c.text(text)
-	c.put(`</text>`)
+	c.marks = append(c.marks, mark{class: class, text: text, x: x, y: y})
+}
+
+func (c *chart) stroke(class, format string, args ...any) {
+	c.marks = append(c.marks, mark{class: class, path: fmt.Sprintf(format, args...)})
 }
 
 // notice draws a row: from when on it holds, and when what it speaks of leaves.
@@ -78,9 +86,9 @@ func (c *chart) notice(n promise.Notice, name string) {
 	if n.Overdue(c.today) {
 		class = "overdue"
 	}
-	c.put(fmt.Sprintf(`<path d="M%d %dH%d" class="%s"/>`, from, y, end, class))
+	c.stroke(class, "M%d %dH%d", from, y, end)
 	if n.Sunset != "" {
-		c.put(fmt.Sprintf(`<path d="M%d %dv14" class="stop"/>`, end, y-7))
+		c.stroke("stop", "M%d %dv14", end, y-7)
 		c.textAt(end+6, y+5, "when", day(n.Sunset))
 	} else {
 		c.textAt(end+6, y+5, "when", "no date yet")
@@ -101,9 +109,10 @@ func (c *chart) line(name string, versions []ledger.Version) {
 		end, class = c.x(leaves), "leaving"
 	}
 	turn := min(end, c.place(c.today))
-	c.put(fmt.Sprintf(`<path d="M%d %dH%d" class="live"/><path d="M%d %dH%d" class="%s"/>`, begin, y, turn, turn, y, end, class))
+	c.stroke("live", "M%d %dH%d", begin, y, turn)
+	c.stroke(class, "M%d %dH%d", turn, y, end)
 	if leaves != "" {
-		c.put(fmt.Sprintf(`<path d="M%d %dv14" class="stop"/>`, end, y-7))
+		c.stroke("stop", "M%d %dv14", end, y-7)
 		c.textAt(end+6, y+5, "when", "line "+name+" leaves "+day(leaves))
 	} else {
 		c.textAt(end+10, y+5, "when", "line "+name)
@@ -111,7 +120,7 @@ func (c *chart) line(name string, versions []ledger.Version) {
 	last := -100
 	for _, v := range versions {
 		x := c.x(v.PublishedAt)
-		c.put(fmt.Sprintf(`<circle cx="%d" cy="%d" r="5"/>`, x, y))
+		c.marks = append(c.marks, mark{radius: "5", x: x, y: y})
 		if x-last > 40 { // those in between are in the table
 			c.textAt(x-4, c.at+14, "what", v.Number)
 			last = x
@@ -120,26 +129,29 @@ func (c *chart) line(name string, versions []ledger.Version) {
 	c.at += rowHeight
 }
 
-// drawing is the chart as SVG (SVG 1.1), with the months and today behind the rows.
-func (c *chart) drawing(title string) template.HTML {
-	out := rows{}
-	out.put(fmt.Sprintf(`<div class="scroll" tabindex="0"><svg class="chart" viewBox="0 0 %d %d" role="img" aria-label="`, chartWidth, c.at+6))
-	out.text(title)
-	out.put(`">`)
+// finish puts the months and today behind the rows.
+func (c *chart) finish(title string) *chart {
+	c.title = title
+	rows := c.marks
+	c.marks = nil
 	months := int(c.to.Sub(c.from).Hours()/24/30)/10 + 1
 	for d := time.Date(c.from.Year(), c.from.Month()+1, 1, 0, 0, 0, 0, time.UTC); d.Before(c.to); d = d.AddDate(0, months, 0) {
 		x := c.place(d)
-		out.put(fmt.Sprintf(`<path d="M%d 20V%d" class="grid"/><text x="%d" y="14" class="month">%s</text>`, x, c.at, x+3, d.Format("Jan 2006")))
+		c.stroke("grid", "M%d 20V%d", x, c.at)
+		c.textAt(x+3, 14, "month", d.Format("Jan 2006"))
 	}
 	x := c.place(c.today)
-	out.put(fmt.Sprintf(`<path d="M%d 0V%d" class="today"/><text x="%d" y="%d" class="today">today</text>`, x, c.at, x+4, c.at+4))
-	out.b.WriteString(c.b.String())
-	out.put(`</svg></div>`)
-	return template.HTML(out.b.String())
+	c.stroke("today", "M%d 0V%d", x, c.at)
+	c.textAt(x+4, c.at+4, "today", "today")
+	c.marks = append(c.marks, rows...)
+	return c
 }
 
+// viewBox is the size of the drawing.
+func (c *chart) viewBox() string { return fmt.Sprintf("0 0 %d %d", chartWidth, c.at+6) }
+
 // sunsetChart draws the calendar of all that leaves.
-func sunsetChart(notices []promise.Notice, today time.Time) template.HTML {
+func sunsetChart(notices []promise.Notice, today time.Time) *chart {
 	var days []string
 	for _, n := range notices {
 		days = append(days, n.Since, n.Sunset)
@@ -148,11 +160,11 @@ func sunsetChart(notices []promise.Notice, today time.Time) template.HTML {
 	for _, n := range notices {
 		c.notice(n, n.Subject())
 	}
-	return c.drawing("What leaves, and when, over the months; the table says the same")
+	return c.finish("What leaves, and when, over the months; the table says the same")
 }
 
 // lifeChart draws an API's versions and its notices on one time line. versions are those that readers see, the newest first.
-func lifeChart(a ledger.API, versions []ledger.Version, today time.Time) template.HTML {
+func lifeChart(a ledger.API, versions []ledger.Version, today time.Time) *chart {
 	var days, lines []string
 	of := map[string][]ledger.Version{}
 	for _, v := range slices.Backward(versions) {
@@ -176,5 +188,5 @@ func lifeChart(a ledger.API, versions []ledger.Version, today time.Time) templat
 		}
 		c.notice(n, name)
 	}
-	return c.drawing("The versions of " + a.Title + " and what of it leaves, over the months; the tables say the same")
+	return c.finish("The versions of " + a.Title + " and what of it leaves, over the months; the tables say the same")
 }

@@ -28,7 +28,7 @@ func marks(t *testing.T, drawing string) []int {
 		}
 	}
 	var all []int
-	for _, m := range regexp.MustCompile(`<path d="M(\d+) \d+v14" class="stop"/>`).FindAllStringSubmatch(drawing, -1) {
+	for _, m := range regexp.MustCompile(`<path d="M(\d+) \d+v14" class="stop"></path>`).FindAllStringSubmatch(drawing, -1) {
 		x, err := strconv.Atoi(m[1])
 		require.NoError(t, err)
 		require.True(t, x >= 0 && x <= chartWidth)
@@ -37,10 +37,17 @@ func marks(t *testing.T, drawing string) []int {
 	return all
 }
 
+func drawn(t *testing.T, c *chart) string {
+	t.Helper()
+	var b strings.Builder
+	require.NoError(t, c.drawing().Render(t.Context(), &b))
+	return b.String()
+}
+
 func TestSunsetChart(t *testing.T) {
 	t.Parallel()
 	today := time.Date(2026, 11, 20, 0, 0, 0, 0, time.UTC)
-	chart := string(sunsetChart([]promise.Notice{
+	chart := drawn(t, sunsetChart([]promise.Notice{
 		{API: "berths", Field: "Vessel.length", Since: "2026-01-01", Sunset: "2026-06-01"},
 		{API: "berths", Operation: "GET /<b>", Since: "2026-02-01", Sunset: "2027-06-01"},
 		{API: "dues", Since: "2026-03-01"},
@@ -65,7 +72,7 @@ func TestLifeChart(t *testing.T) {
 		{Number: "1.1.0", Line: "1", PublishedAt: "2026-03-01T09:00:00Z", Sunset: "2027-03-01"},
 		{Number: "1.0.0", Line: "1", PublishedAt: "2025-03-01T09:00:00Z", Sunset: "2027-03-01"},
 	}
-	chart := string(lifeChart(ledger.API{
+	chart := drawn(t, lifeChart(ledger.API{
 		Name: "berths", Title: "Berths",
 		Notices: []promise.Notice{{API: "berths", Line: "1", Since: "2026-10-01", Sunset: "2027-03-01"}},
 	}, versions, today))

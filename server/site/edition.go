@@ -12,6 +12,8 @@ import (
 	"strings"
 	"sync"
 
+	"github.com/a-h/templ"
+
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
@@ -21,6 +23,7 @@ import (
 
 // edition is one version as the site shows it, until an act changes what is known of its API.
 type edition struct {
+	House    string // the name that stands above every page
 	API      ledger.API
 	Version  ledger.Version
 	Versions []ledger.Version // published, newest first
@@ -129,7 +132,7 @@ const maxEditions = 256
 
 func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API, versions []ledger.Version, i int) (*edition, error) {
 	v := versions[i]
-	e := &edition{Reader: reader, API: a, Version: v, Versions: versions, Base: "/reference/" + a.Name + "/" + v.Number}
+	e := &edition{House: s.house, Reader: reader, API: a, Version: v, Versions: versions, Base: "/reference/" + a.Name + "/" + v.Number}
 	for _, n := range a.Notices {
 		if n.Whole() && n.Covers(v.Number, v.Line) && v.State != ledger.Draft {
 			e.Banner = append(e.Banner, n)
@@ -286,8 +289,8 @@ func (e *edition) addresses() []string {
 }
 
 // page renders a page of a version, with the headers that a deprecated version carries.
-func (s *Site) page(name string, f *Frame, data any) (page, error) {
-	p, err := s.html(name, http.StatusOK, data)
+func (s *Site) page(ctx context.Context, f *Frame, c templ.Component) (page, error) {
+	p, err := s.html(ctx, http.StatusOK, c)
 	if err == nil {
 		announce(p.header, f)
 	}

@@ -10,8 +10,6 @@ import (
 	"strings"
 
 	"github.com/labstack/echo/v5"
-
-	"oldledger/core/reference"
 )
 
 // embed answers below /embed/API/VERSION/: an operation, a group of them, or a whole version, to stand in a page of somebody else's. Who
@@ -46,23 +44,20 @@ func (s *Site) embedded(ctx context.Context, address string) (page, *edition, er
 	switch {
 	case len(v.rest) == 1 && v.rest[0] == "":
 		f.Here = "overview"
-		p, err := s.page("overview.html", f, f)
+		p, err := s.page(ctx, f, overviewPage(f))
 		return p, e, err
 	case len(v.rest) == 2 && v.rest[0] == "groups":
 		for _, g := range e.Doc.Groups {
 			if g.Slug == v.rest[1] {
 				f.Here = "overview"
-				p, err := s.page("group.html", f, struct {
-					*Frame
-					Group reference.Group
-				}{f, g})
+				p, err := s.page(ctx, f, groupPage(f, g))
 				return p, e, err
 			}
 		}
 	case len(v.rest) == 2 && v.rest[0] == "operations":
 		if op := e.Doc.Operation(v.rest[1]); op != nil {
 			f.Here = op.Slug
-			p, err := s.operationPage(f, op)
+			p, err := s.page(ctx, f, operationPage(f, op))
 			return p, e, err
 		}
 	}

@@ -107,7 +107,7 @@ func (x *export) page(ctx context.Context, address string) ([]byte, error) {
 	}
 	var p page
 	if v.direct() {
-		p, err = x.site.found(x.edition, "")
+		p, err = x.site.found(ctx, x.edition, "")
 	} else {
 		p, err = x.site.render(ctx, v)
 	}

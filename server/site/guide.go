@@ -4,13 +4,13 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"html"
-	"html/template"
 	"net/http"
 	"net/url"
 	"slices"
 	"strconv"
 	"strings"
+
+	"github.com/a-h/templ"
 
 	"oldledger/core/guide"
 	"oldledger/core/reference"
@@ -72,7 +72,7 @@ func (s *Site) guide(ctx context.Context, name, pair string, use []string) (page
 		if err := view.locate(ctx, s, name, from, to); err != nil {
 			return page{}, err
 		}
-		if p, err = s.html("guide.html", http.StatusOK, view); err != nil {
+		if p, err = s.html(ctx, http.StatusOK, guidePage(s.house, view)); err != nil {
 			return page{}, err
 		}
 	}
@@ -169,106 +169,144 @@ func (v *guideView) Many() bool { return len(v.Must)+len(v.Check) > maxOpen }
 // maxOpen is up to how many steps are shown open.
 const maxOpen = 24
 
-// Parts divides a list of steps.
-func (v *guideView) Parts(steps []guide.Step) []guide.Section { return guide.Sections(steps) }
+// guidePart is a part of the guide, as its contents list it.
+type guidePart struct{ anchor, title, count string }
 
-// link writes a link where there is an address, and the text alone where there is none.
-func link(address, text string) string {
-	if address == "" {
-		return html.EscapeString(text)
+// Contents are the parts that the guide has, in their order.
+func (v *guideView) Contents() []guidePart {
+	var all []guidePart
+	add := func(anchor, title string, n int) {
+		if n > 0 {
+			all = append(all, guidePart{anchor, title, strconv.Itoa(n)})
+		}
 	}
-	return `<a href="` + html.EscapeString(address) + `">` + html.EscapeString(text) + `</a>`
+	add("must", "What you must do", len(v.Must))
+	add("names", "New names", len(v.Renames))
+	add("wait", "What may wait", len(v.Wait))
+	add("check", "What you should test", len(v.Check))
+	add("adopt", "What is new", len(v.Adopt))
+	add("plans", "Where replacements stand", len(v.Plans))
+	if add("back", "The way back", len(v.Rollback)); len(v.Rollback) == 0 {
+		all = append(all, guidePart{anchor: "back", title: "The way back"})
+	}
+	return all
+}
+
+// anchor is a link, or a text alone where it has no address.
+type anchor struct{ address, text string }
+
+// noticeAddress leads to a notice of the API.
+func (v *guideView) noticeAddress(id int64) templ.SafeURL {
+	return templ.SafeURL("/reference/" + v.API.Name + "/notices#" + noticeAnchor(id))
 }
 
 // operation leads to an operation of the old version, or of the new one where only that has it.
-func (v *guideView) operation(key, name string) string {
+func (v *guideView) operation(key, name string) anchor {
 	for _, p := range v.pages {
 		if slug, there := p.slug[key]; there {
-			return link(p.base+"/operations/"+url.PathEscape(slug), name)
+			return anchor{p.base + "/operations/" + url.PathEscape(slug), name}
 		}
 	}
-	return link("", name)
+	return anchor{"", name}
+}
+
+// remark is a part of what is said of a step: a text, and links behind it.
+type remark struct {
+	text  string
+	links []anchor
+}
+
+// sentence is the text of the i-th remark of several.
+func (r remark) sentence(i int) string {
+	if i > 0 || r.text == "" {
+		return r.text
+	}
+	return strings.ToUpper(r.text[:1]) + r.text[1:]
 }
 
 // About says of a step whom it concerns, where it came and where it stands, with links to all of it.
-func (v *guideView) About(s guide.Step) template.HTML {
-	var parts []string
+func (v *guideView) About(s guide.Step) []remark {
+	var all []remark
 	if s.Place != "" {
-		parts = append(parts, "In "+html.EscapeString(s.Place))
+		all = append(all, remark{text: "In " + s.Place})
 	}
 	if len(s.Operations) > 0 {
-		var names []string
+		var names []anchor
 		for i, name := range s.Operations {
 			if i == maxNamed && len(s.Operations) > maxNamed+1 {
-				names = append(names, fmt.Sprintf("%d more", len(s.Operations)-maxNamed))
+				names = append(names, anchor{"", fmt.Sprintf("%d more", len(s.Operations)-maxNamed)})
 				break
 			}
 			names = append(names, v.operation(s.Change.Reach[i], name))
 		}
-		parts = append(parts, "concerns "+strings.Join(names, ", "))
+		all = append(all, remark{"concerns ", names})
 	}
 	if s.CameIn(v.Guide) != "" || len(s.Came) > 0 {
-		var came []string
+		var came []anchor
 		for _, o := range s.Came {
-			came = append(came, string(v.Brought(o.Version, "#"+o.Change)))
+			came = append(came, v.Brought(o.Version, "#"+o.Change))
 		}
-		parts = append(parts, "came in "+strings.Join(came, ", "))
+		all = append(all, remark{"came in ", came})
 	}
 	if at := v.places[0].to(s.Change.Old.In()); at != "" {
-		parts = append(parts, link(at, "line "+strconv.Itoa(s.Change.Old.Line)+" of "+v.From))
+		all = append(all, remark{"", []anchor{{at, "line " + strconv.Itoa(s.Change.Old.Line) + " of " + v.From}}})
 	}
 	if at := v.places[1].to(s.Change.New.In()); at != "" {
-		parts = append(parts, link(at, "line "+strconv.Itoa(s.Change.New.Line)+" of "+v.To))
+		all = append(all, remark{"", []anchor{{at, "line " + strconv.Itoa(s.Change.New.Line) + " of " + v.To}}})
 	}
 	if s.Removal != nil {
 		address := ""
 		if s.Removal.Notice != nil {
-			address = fmt.Sprintf("/reference/%s/notices#notice-%d", v.API.Name, s.Removal.Notice.ID)
+			address = string(v.noticeAddress(s.Removal.Notice.ID))
 		}
-		parts = append(parts, link(address, s.Removal.String()))
+		all = append(all, remark{"", []anchor{{address, s.Removal.String()}}})
 	}
-	if len(parts) == 0 {
-		return ""
-	}
-	text := strings.Join(parts, "; ")
-	return template.HTML(strings.ToUpper(text[:1]) + text[1:] + ".")
+	return all
 }
 
 // Brought is a version, with a link to what it changed where readers see it.
-func (v *guideView) Brought(number, anchor string) template.HTML {
-	address := ""
-	if visible(v.API, number) {
-		address = "/reference/" + v.API.Name + "/" + url.PathEscape(number) + "/changes" + anchor
+func (v *guideView) Brought(number, fragment string) anchor {
+	if !visible(v.API, number) {
+		return anchor{"", number}
 	}
-	return template.HTML(link(address, number))
+	return anchor{"/reference/" + v.API.Name + "/" + url.PathEscape(number) + "/changes" + fragment, number}
 }
 
 // maxNamed is how many operations a step names.
 const maxNamed = 4
 
 // Concerned names the operations that something which may wait concerns.
-func (v *guideView) Concerned(w guide.Wait) template.HTML {
-	var names []string
+func (v *guideView) Concerned(w guide.Wait) []anchor {
+	var names []anchor
 	for i, name := range w.Operations {
 		names = append(names, v.operation(w.Reach[i], name))
 	}
-	return template.HTML(strings.Join(names, ", "))
+	return names
 }
 
-// sides is a text before and after, the lines that differ marked.
-type sides struct{ Before, After template.HTML }
+// stepWhere says where a step belongs, for one that is shut.
+func stepWhere(s guide.Step) string {
+	if s.Place != "" {
+		return "in " + s.Place
+	}
+	return few(s.Operations)
+}
+
+// sides is a text before and after.
+type sides struct{ before, after []markedLine }
+
+// markedLine is a line; its mark is del where only the text before has it, ins where only the one after.
+type markedLine struct{ text, mark string }
 
 // Messages are the two messages of a step.
 func (v *guideView) Messages(s guide.Step) sides {
-	if s.Before == nil || s.After == nil {
-		var one sides
-		if s.Before != nil {
-			one.Before = template.HTML(html.EscapeString(s.Before.Text()))
-		}
-		if s.After != nil {
-			one.After = template.HTML(html.EscapeString(s.After.Text()))
-		}
-		return one
+	switch {
+	case s.Before == nil && s.After == nil:
+		return sides{}
+	case s.After == nil:
+		return sides{before: unmarked(s.Before.Text())}
+	case s.Before == nil:
+		return sides{after: unmarked(s.After.Text())}
 	}
 	return beside(s.Before.Text(), s.After.Text())
 }
@@ -276,17 +314,19 @@ func (v *guideView) Messages(s guide.Step) sides {
 // Code is a call before and after.
 func (v *guideView) Code(c guide.Code) sides {
 	if c.After == "" {
-		return sides{Before: template.HTML(html.EscapeString(c.Before))}
+		return sides{before: unmarked(c.Before)}
 	}
 	return beside(c.Before, c.After)
 }
+
+func unmarked(text string) []markedLine { return []markedLine{{text: text}} }
 
 // beside marks the lines that only one of two texts has: those outside of a longest common subsequence.
 func beside(before, after string) sides {
 	a, b := strings.Split(before, "\n"), strings.Split(after, "\n")
 	same := func(i, j int) bool { return strings.TrimRight(a[i], ",") == strings.TrimRight(b[j], ",") }
 	if len(a)*len(b) > maxBeside {
-		return sides{template.HTML(html.EscapeString(before)), template.HTML(html.EscapeString(after))}
+		return sides{unmarked(before), unmarked(after)}
 	}
 	length := make([][]int, len(a)+1)
 	for i := range length {
@@ -301,31 +341,28 @@ func beside(before, after string) sides {
 			}
 		}
 	}
-	var left, right strings.Builder
-	put := func(to *strings.Builder, line, element string) {
-		if element != "" && strings.TrimSpace(line) != "" {
-			line = "<" + element + ">" + html.EscapeString(line) + "</" + element + ">"
-		} else {
-			line = html.EscapeString(line)
+	mark := func(line, mark string) markedLine {
+		if strings.TrimSpace(line) == "" {
+			mark = ""
 		}
-		to.WriteString(line + "\n")
+		return markedLine{line, mark}
 	}
+	var s sides
 	i, j := 0, 0
 	for i < len(a) || j < len(b) {
 		switch {
 		case i < len(a) && j < len(b) && same(i, j):
-			put(&left, a[i], "")
-			put(&right, b[j], "")
+			s.before, s.after = append(s.before, mark(a[i], "")), append(s.after, mark(b[j], ""))
 			i, j = i+1, j+1
 		case j == len(b) || i < len(a) && length[i+1][j] >= length[i][j+1]:
-			put(&left, a[i], "del")
+			s.before = append(s.before, mark(a[i], "del"))
 			i++
 		default:
-			put(&right, b[j], "ins")
+			s.after = append(s.after, mark(b[j], "ins"))
 			j++
 		}
 	}
-	return sides{template.HTML(strings.TrimSuffix(left.String(), "\n")), template.HTML(strings.TrimSuffix(right.String(), "\n"))}
+	return s
 }
 
 // maxBeside bounds the pairs of lines that are looked at.

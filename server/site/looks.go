@@ -6,7 +6,6 @@ import (
 	"net/http"
 	"strings"
 
-	"oldledger/core/reference"
 	"oldledger/ledger"
 )
 
@@ -39,14 +38,11 @@ func styles(k ledger.Looks) string {
 }
 
 // textPage is a page of prose: one that the description brings along, or the team wrote.
-func (s *Site) textPage(e *edition, slug string) (page, error) {
+func (s *Site) textPage(ctx context.Context, e *edition, slug string) (page, error) {
 	t := e.Doc.Text(slug)
 	if t == nil {
 		return page{}, errNowhere
 	}
 	f := &Frame{edition: e, Here: "page " + slug}
-	return s.page("text.html", f, struct {
-		*Frame
-		Text *reference.TextPage
-	}{f, t})
+	return s.page(ctx, f, prosePage(f, t))
 }

@@ -45,7 +45,7 @@ func (s *Site) previewed(ctx context.Context, key, below, question string) (page
 		return page{}, err
 	}
 	if at.direct() {
-		return s.found(e, question)
+		return s.found(ctx, e, question)
 	}
 	return s.renderVersion(ctx, e, at.rest)
 }
@@ -87,7 +87,7 @@ func (r *retired) Error() string { return fmt.Sprintf("%s is retired", r.Version
 // end is the page of a retired version (410), which leads on to the newest and to the guide there.
 func (s *Site) end(r *retired) page {
 	latest := r.API.Latest()
-	p, err := s.html("retired.html", http.StatusGone, map[string]any{"API": r.API, "Version": r.Version, "Latest": latest})
+	p, err := s.html(context.Background(), http.StatusGone, retiredPage(s.house, r, latest))
 	if err != nil {
 		s.log.Error("render", "error", err)
 		return s.lost(errNowhere)

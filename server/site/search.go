@@ -5,7 +5,6 @@ import (
 	"net/http"
 	"strings"
 
-	"oldledger/core/reference"
 	"oldledger/ledger"
 )
 
@@ -21,20 +20,16 @@ func (s *Site) search(ctx context.Context, v target, question string) (page, err
 	if err != nil {
 		return page{}, err
 	}
-	return s.found(e, question)
+	return s.found(ctx, e, question)
 }
 
 // found is the page of what a question finds.
-func (s *Site) found(e *edition, question string) (page, error) {
+func (s *Site) found(ctx context.Context, e *edition, question string) (page, error) {
 	question = strings.TrimSpace(question)
 	if len(question) > maxQuestion {
 		question = strings.ToValidUTF8(question[:maxQuestion], "")
 	}
-	p, err := s.html("search.html", http.StatusOK, struct {
-		*Frame
-		Question string
-		Hits     []reference.Hit
-	}{&Frame{edition: e, Here: "search"}, question, e.index().Find(question, maxHits)})
+	p, err := s.html(ctx, http.StatusOK, searchPage(&Frame{edition: e, Here: "search"}, question, e.index().Find(question, maxHits)))
 	if err != nil {
 		return page{}, err
 	}
@@ -55,7 +50,7 @@ func (s *Site) everywhere(ctx context.Context, question string) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	p, err := s.html("everywhere.html", http.StatusOK, map[string]any{"Question": question, "Hits": hits})
+	p, err := s.html(ctx, http.StatusOK, everywherePage(s.house, question, hits))
 	if err == nil {
 		p.header.Set("X-Robots-Tag", "noindex")
 	}

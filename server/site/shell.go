@@ -1,9 +1,12 @@
 package site
 
 import (
-	"html/template"
 	"net/url"
 	"strings"
+
+	"github.com/a-h/templ"
+
+	"oldledger/core/reference"
 )
 
 // maxAbout is how long a page's description is that search engines show, in bytes.
@@ -21,117 +24,50 @@ func about(text string) string {
 	return text
 }
 
-// begin is the beginning of every page, to where its header stands. f is nil for a page of no version.
-func begin(title, text string, f *Frame) template.HTML {
-	r := rows{f: f}
-	r.put(`<!doctype html>
-<html lang="en">
-<head>
-<meta charset="utf-8">
-<meta name="viewport" content="width=device-width, initial-scale=1">
-<title>`)
-	r.text(title)
-	r.put("</title>\n")
-	if brief := about(text); brief != "" {
-		r.put(`<meta name="description" content="`)
-		r.text(brief)
-		r.put("\">\n")
+// looksAddress is that of the style sheet of an API's own looks.
+func looksAddress(f *Frame) templ.SafeURL {
+	if f == nil {
+		return "/reference/looks.css"
 	}
-	looks := "/reference/looks.css"
-	if f != nil {
-		looks = "/reference/" + f.API.Name + "/looks.css"
-		if f.Looks.Unlisted {
-			r.put(`<meta name="robots" content="noindex">` + "\n")
-		}
-		if f.Embedded {
-			r.put(`<base target="_blank">` + "\n")
-		} else if f.Preview == "" && (f.Here == "overview" || f.Canonical != "" && !strings.HasPrefix(f.Here, "schema ")) {
-			r.put(`<link rel="alternate" type="application/json+oembed" href="/oembed?url=`, url.QueryEscape(f.Base+f.Suffix()), `">`+"\n")
-		}
-	}
-	r.put(`<link rel="stylesheet" href="/reference/assets/tokens.css">
-<link rel="stylesheet" href="/reference/assets/site.css">
-<link rel="stylesheet" href="`, looks, `">
-<script defer src="/reference/assets/site.js"></script>
-</head>
-`)
-	if f != nil && f.Embedded {
-		r.put("<body class=\"embedded\">\n")
-	} else {
-		r.put("<body>\n<a class=\"skip\" href=\"#content\">To the content</a>\n")
-	}
-	return template.HTML(r.b.String())
+	return templ.SafeURL("/reference/" + f.API.Name + "/looks.css")
 }
 
-// finish is the end of every page.
-func finish(f *Frame) template.HTML {
-	if f == nil || f.Looks.Footer == "" || f.Embedded {
-		return "</body></html>\n"
-	}
-	return "<footer class=\"foot\">" + markdown(f.Looks.Footer) + "</footer></body></html>\n"
+// titled is the title of a page of the version.
+func (f *Frame) titled(title string) string {
+	return title + " — " + f.Doc.Title + " " + f.Version.Number
 }
 
-// top is the header of a version's pages: which version it is, and what leads elsewhere.
-func top(f *Frame, house string) template.HTML {
-	if f.Embedded {
-		return ""
+func (f *Frame) operationAddress(slug string) templ.SafeURL {
+	return templ.SafeURL(f.Base + "/operations/" + url.PathEscape(slug))
+}
+
+func (f *Frame) operationAnchors(links []reference.Link) []anchor {
+	all := make([]anchor, len(links))
+	for i, l := range links {
+		all[i] = anchor{string(f.operationAddress(l.Slug)), l.Title}
 	}
-	r := rows{f: f}
-	api := "/reference/" + f.API.Name
-	r.put(`<header class="top">
-<a class="name" href="/reference/">`)
-	if f.Looks.Logo != "" {
-		r.put(`<img src="`)
-		r.text(f.Looks.Logo)
-		r.put(`" alt="`)
-		r.text(house)
-		r.put(`" height="28">`)
-	} else {
-		r.text(house)
+	return all
+}
+
+func (f *Frame) schemaAddress(name string) templ.SafeURL {
+	return templ.SafeURL(f.Base + "/schemas/" + url.PathEscape(name))
+}
+
+// guideAddress leads to the guide from another version to this one.
+func (f *Frame) guideAddress(from string) templ.SafeURL {
+	return templ.SafeURL("/reference/" + f.API.Name + "/guides/" + from + ".." + f.Version.Number)
+}
+
+// changeAddress leads to the change that an event tells of.
+func (f *Frame) changeAddress(e reference.Event) templ.SafeURL {
+	return templ.SafeURL("/reference/" + f.API.Name + "/" + e.Number + "/changes#" + e.ID)
+}
+
+// address is where a file stands as a plain text.
+func (s shownFile) address(f *Frame) templ.SafeURL {
+	steps := strings.Split(s.Path, "/")
+	for i, step := range steps {
+		steps[i] = url.PathEscape(step)
 	}
-	r.put(`</a>
-<a class="where" href="`, api, `/">`)
-	r.text(f.Doc.Title)
-	r.put(`</a>
-<details class="switch"><summary>`, f.Version.Number, `</summary><ul>`)
-	elsewhere := f.Elsewhere()
-	for _, v := range f.Versions {
-		r.put(`<li><a href="`, api, `/`, v.Number)
-		r.text(elsewhere)
-		r.put(`"`)
-		if v.Number == f.Version.Number {
-			r.put(` aria-current="true"`)
-		}
-		r.put(`>`, v.Number, `<small>`)
-		switch {
-		case v.Sunset != "":
-			r.put("leaves ", day(v.Sunset))
-		case v.State == "deprecated":
-			r.put("deprecated")
-		}
-		r.put(`</small></a></li>`)
-	}
-	r.put("</ul></details>\n")
-	if f.Version.State == "deprecated" {
-		r.put(`<span class="grade hazard">! deprecated`)
-		if f.Version.Sunset != "" {
-			r.put(", leaves ", day(f.Version.Sunset))
-		}
-		r.put("</span>\n")
-	}
-	if f.Preview != "" {
-		r.put(`<span class="grade editorial">· a preview, until `, day(f.Preview), "</span>\n")
-	}
-	r.put(`<span class="push"></span>
-<form class="seek" action="`, f.Base, `/search" role="search"><input type="search" name="q" maxlength="200" placeholder="Search" autocomplete="off" aria-label="Search in `)
-	r.text(f.Doc.Title)
-	r.put(` `, f.Version.Number, `"></form>
-<a class="narrow" href="#pages">Pages</a> <a href="`, f.Base, `/changes">Changes</a>`)
-	if f.Guide != "" {
-		r.put(` <a href="`, f.Guide, `">Guide</a>`)
-	}
-	r.put(` <a href="`, api, `/notices">Notices</a>
-</header>
-`)
-	return template.HTML(r.b.String())
+	return templ.SafeURL(f.Base + "/source/" + strings.Join(steps, "/"))
 }

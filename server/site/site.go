@@ -15,7 +15,6 @@ import (
 	"embed"
 	"errors"
 	"fmt"
-	"html/template"
 	"io/fs"
 	"log/slog"
 	"net/http"
@@ -28,15 +27,12 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"github.com/a-h/templ"
 	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/labstack/echo/v5"
 
-	"oldledger/core/promise"
 	"oldledger/ledger"
 )
-
-//go:embed pages/*.html
-var pages embed.FS
 
 //go:embed assets
 var assets embed.FS
@@ -47,7 +43,6 @@ type Site struct {
 	house  string
 	public *url.URL // where readers reach the service
 	log    *slog.Logger
-	pages  *template.Template
 	assets map[string]page
 	cache  *pageCache
 
@@ -85,13 +80,6 @@ func New(o Options) (*Site, error) {
 	s := &Site{ledger: l, house: house, public: o.Public, log: o.Log, cache: newPageCache(), assets: map[string]page{}}
 	var err error
 	if s.editions, err = lru.New[string, *edition](maxEditions); err != nil {
-		return nil, err
-	}
-	if s.pages, err = template.New("").Funcs(functions).Funcs(template.FuncMap{
-		"house":   func() string { return house },
-		"overdue": func(n promise.Notice) bool { return n.Overdue(l.Today()) },
-		"top":     func(f *Frame) template.HTML { return top(f, house) },
-	}).ParseFS(pages, "pages/*.html"); err != nil {
 		return nil, err
 	}
 	if err := s.readAssets(); err != nil {
@@ -271,10 +259,10 @@ func (s *Site) refused(p page, err error) (page, error) {
 }
 
 // html renders one page.
-func (s *Site) html(name string, status int, data any) (page, error) {
+func (s *Site) html(ctx context.Context, status int, c templ.Component) (page, error) {
 	var b bytes.Buffer
 	b.Grow(32 << 10)
-	if err := s.pages.ExecuteTemplate(&b, name, data); err != nil {
+	if err := c.Render(ctx, &b); err != nil {
 		return page{}, err
 	}
 	h := http.Header{}
@@ -288,7 +276,7 @@ func (s *Site) lost(why *ledger.Error) page {
 	if why.Fault == ledger.Invalid {
 		status = http.StatusBadRequest
 	}
-	p, err := s.html("lost.html", status, map[string]any{"Title": "Not here", "Why": sentence(why.Text)})
+	p, err := s.html(context.Background(), status, lostPage(s.house, "Not here", sentence(why.Text)))
 	if err != nil {
 		s.log.Error("render", "error", err)
 		return page{

@@ -29,10 +29,7 @@ func (s *Site) source(ctx context.Context, e *edition) (page, error) {
 		return page{}, err
 	}
 	f := &Frame{edition: e, Here: "source"}
-	return s.page("source.html", f, struct {
-		*Frame
-		Files []shownFile
-	}{f, shownFiles(files)})
+	return s.page(ctx, f, sourcePage(f, shownFiles(files)))
 }
 
 // shownFiles are files as their page shows them, as long as there is room.

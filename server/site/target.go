@@ -107,7 +107,7 @@ func (s *Site) renderVersion(ctx context.Context, e *edition, rest []string) (pa
 	case 1:
 		switch kind {
 		case "":
-			return s.overview(e)
+			return s.overview(ctx, e)
 		case "changes":
 			return s.changes(ctx, e)
 		case "description.yaml":
@@ -129,7 +129,7 @@ func (s *Site) renderVersion(ctx context.Context, e *edition, rest []string) (pa
 		case kind == "operations" && len(rest) == 2:
 			return s.operation(ctx, e, name)
 		case kind == "pages" && len(rest) == 2:
-			return s.textPage(e, name)
+			return s.textPage(ctx, e, name)
 		case kind == "schemas" && len(rest) == 2:
 			return s.schema(ctx, e, name)
 		case kind == "became" && len(rest) == 3 && rest[1] == "pages":

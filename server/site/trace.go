@@ -3,7 +3,6 @@ package site
 import (
 	"context"
 	"fmt"
-	"html/template"
 	"net/url"
 	"slices"
 	"strconv"
@@ -19,18 +18,15 @@ import (
 // trace is where a notice comes from: the version it speaks of, the page of the part, the change that marked it, and the line where the
 // part stands in the description.
 type trace struct {
-	links []string
+	links []anchor
 	Guide string // the address of the guide that the notice names, "" where readers see none
 }
 
 func (t *trace) add(address, text string) {
 	if address != "" {
-		t.links = append(t.links, link(address, text))
+		t.links = append(t.links, anchor{address, text})
 	}
 }
-
-// HTML is the trace as links.
-func (t trace) HTML() template.HTML { return template.HTML(strings.Join(t.links, ", ")) }
 
 // traces finds where the notices of an API come from, by their ids. What readers may not see is not led to.
 func (s *Site) traces(ctx context.Context, a ledger.API, into map[int64]trace) error {

@@ -11,7 +11,6 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/openapi"
 	"oldledger/core/promise"
-	"oldledger/core/reference"
 	"oldledger/ledger"
 )
 
@@ -20,17 +19,11 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	type entry struct {
-		ledger.API
-		Latest   ledger.Version
-		Versions []ledger.Version
-		Summary  string
-	}
-	var entries []entry
+	var entries []shelfEntry
 	var notices []promise.Notice
 	apis := make([]ledger.API, len(cards))
 	for i, c := range cards {
-		entries = append(entries, entry{c.API, c.Latest, published(c.API), c.Summary})
+		entries = append(entries, shelfEntry{c.API, c.Latest, published(c.API), c.Summary})
 		notices = append(notices, c.API.Notices...)
 		apis[i] = c.API
 	}
@@ -39,8 +32,19 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	return s.html("shelf.html", http.StatusOK, map[string]any{"Title": "APIs", "Entries": entries, "Notices": notices, "Traces": traces})
+	return s.html(ctx, http.StatusOK, shelfPage(s.house, entries, notices, traces, s.ledger.Today()))
 }
+
+// shelfEntry is an API as the list of all shows it.
+type shelfEntry struct {
+	ledger.API
+	Latest   ledger.Version
+	Versions []ledger.Version // published
+	Summary  string
+}
+
+// shelfWords say what there is to read.
+const shelfWords = "Reference documentation of every published version, what each version changed, and what leaves when."
 
 // firstParagraph is what a text begins with, below its heading.
 func firstParagraph(text string) string {
@@ -52,9 +56,9 @@ func firstParagraph(text string) string {
 	return ""
 }
 
-func (s *Site) overview(e *edition) (page, error) {
+func (s *Site) overview(ctx context.Context, e *edition) (page, error) {
 	f := &Frame{edition: e, Here: "overview"}
-	return s.page("overview.html", f, f)
+	return s.page(ctx, f, overviewPage(f))
 }
 
 func (s *Site) operation(ctx context.Context, e *edition, id string) (page, error) {
@@ -64,16 +68,7 @@ func (s *Site) operation(ctx context.Context, e *edition, id string) (page, erro
 		return s.became(ctx, f, id)
 	}
 	f.Canonical = e.canonical(func(t items) bool { return t.operations[id] })
-	return s.operationPage(f, op)
-}
-
-func (s *Site) operationPage(f *Frame, op *reference.OperationPage) (page, error) {
-	return s.page("operation.html", f, struct {
-		*Frame
-		Op             *reference.OperationPage
-		Group          *reference.Group
-		Previous, Next *reference.OperationPage
-	}{f, op, f.Doc.GroupOf(op), f.Doc.Beside(op, -1), f.Doc.Beside(op, 1)})
+	return s.page(ctx, f, operationPage(f, op))
 }
 
 // elsewhere says that a version lacks an item.
@@ -89,10 +84,7 @@ func (s *Site) schema(ctx context.Context, e *edition, name string) (page, error
 		return s.schemaGone(ctx, f, name)
 	}
 	f.Canonical = e.canonical(func(t items) bool { return t.schemas[name] })
-	return s.page("schema.html", f, struct {
-		*Frame
-		Schema *reference.SchemaPage
-	}{f, sc})
+	return s.page(ctx, f, schemaPage(f, sc))
 }
 
 func (s *Site) changes(ctx context.Context, e *edition) (page, error) {
@@ -105,21 +97,17 @@ func (s *Site) changes(ctx context.Context, e *edition) (page, error) {
 		if rel.Version.Number != f.Version.Number {
 			continue
 		}
-		data := struct {
-			*Frame
-			Release ledger.Release
-			Groups  []gradeGroup
-			Older   []ledger.Version // before the one that it is compared with, newest first
-		}{f, rel, nil, nil}
+		var groups []gradeGroup
+		var older []ledger.Version // than the one that it is compared with, newest first
 		for _, v := range e.Versions {
 			if v.Before(e.Version) && v.Number != rel.Before {
-				data.Older = append(data.Older, v)
+				older = append(older, v)
 			}
 		}
 		if rel.Changes != nil {
-			data.Groups = byGrade(rel.Changes)
+			groups = byGrade(rel.Changes)
 		}
-		return s.page("changes.html", f, data)
+		return s.page(ctx, f, changesPage(f, rel, groups, older))
 	}
 	return page{}, errNowhere
 }
@@ -194,9 +182,7 @@ func (s *Site) notices(ctx context.Context, name string) (page, error) {
 		return page{}, err
 	}
 	versions := published(a)
-	return s.html("notices.html", http.StatusOK, map[string]any{
-		"Title": "Notices", "API": a, "Versions": versions, "Chart": lifeChart(a, versions, s.ledger.Today()), "Traces": traces,
-	})
+	return s.html(ctx, http.StatusOK, noticesPage(s.house, a, versions, traces, s.ledger.Today()))
 }
 
 // sunsets is the calendar of all that leaves.
@@ -217,8 +203,5 @@ func (s *Site) sunsetsPage(ctx context.Context) (page, error) {
 	notices = slices.DeleteFunc(notices, func(n promise.Notice) bool {
 		return !slices.ContainsFunc(apis, func(a ledger.API) bool { return a.Name == n.API })
 	})
-	return s.html("sunsets.html", http.StatusOK, map[string]any{
-		"Notices": notices, "Chart": sunsetChart(notices, s.ledger.Today()),
-		"Traces": traces,
-	})
+	return s.html(ctx, http.StatusOK, sunsetsPage(s.house, notices, traces, s.ledger.Today()))
 }
