@@ -4,7 +4,7 @@ SHELL := /bin/bash
 BIN   := bin/oldledger
 ADDR  ?= 127.0.0.1:8470
 
-.PHONY: demo test test-short race lint build console bench judge soak shots clean
+.PHONY: demo test test-short race lint pages build console bench judge soak shots clean
 
 demo: build
 	./$(BIN) demo --listen $(ADDR)
@@ -36,11 +36,23 @@ test-short:
 
 # Where several act at once, under the race detector; the core computes alone.
 race: console
-	RAPID_SEED=$(SEED) RAPID_CHECKS=100 go test -race -short ./cli ./client ./core/budget ./ledger/... ./server/... ./store
+	RAPID_SEED=$(SEED) RAPID_CHECKS=100 go test -race -short ./client ./core/budget ./ledger/... ./server/... ./store
+
+# The pages of the reference are components (*.templ), of which Go code is made and kept beside them.
+TEMPL := bin/templ-0.3.1118
+pages: $(TEMPL)
+	$(TEMPL) fmt server/site
+	$(TEMPL) generate -path server/site
+
+$(TEMPL):
+	GOBIN=$(CURDIR)/bin go install github.com/a-h/templ/cmd/templ@v0.3.1118
+	mv bin/templ $@
 
 LINTER := bin/golangci-lint-2.15.0
-lint: $(LINTER) $(PACKAGES)
+lint: $(LINTER) $(TEMPL) $(PACKAGES)
 	$(LINTER) run ./...
+	$(TEMPL) generate -check -path server/site
+	$(TEMPL) fmt -fail server/site
 	cd console && npm run lint
 
 $(LINTER):

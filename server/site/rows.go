@@ -97,3 +97,53 @@ func kindRest(f *reference.Field) string {
 	}
 	return b.String()
 }
+
+// fieldMark is a word behind a field's type.
+type fieldMark struct {
+	class markClass
+	text  string
+}
+
+type markClass uint8
+
+// A mark stands like a type, as a tag, or says what must be sent.
+const (
+	markType markClass = iota
+	markTag
+	markMust
+)
+
+// marks say whether a field must be there, and what else is to be known of it at a glance.
+func (r *rows) marks(f *reference.Field, leaving bool) []fieldMark {
+	var all []fieldMark
+	switch {
+	case !r.answer && f.Required:
+		all = append(all, fieldMark{markMust, r.must})
+	case r.answer && !f.Required && f.Name != "":
+		all = append(all, fieldMark{markType, "may be missing"})
+	}
+	if f.Nullable {
+		all = append(all, fieldMark{markType, "or null"})
+	}
+	if f.ReadOnly {
+		all = append(all, fieldMark{markTag, "only in answers"})
+	}
+	if f.WriteOnly {
+		all = append(all, fieldMark{markTag, "only in requests"})
+	}
+	if leaving {
+		all = append(all, fieldMark{markTag, "deprecated"})
+	}
+	return all
+}
+
+// plainMargin is the text of a margin that says since when something exists, and nothing else.
+func (r *rows) plainMargin(mg reference.Margin) (since string, plain bool) {
+	if mg.Notice != nil || len(mg.Values)+len(mg.Changed) > 0 || mg.Since == r.f.Version.Number && len(r.f.Versions) > 1 {
+		return "", false
+	}
+	if mg.Since == "" {
+		return "", true
+	}
+	return "since " + short(mg.Since), true
+}

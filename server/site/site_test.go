@@ -146,9 +146,9 @@ func TestFunctions(t *testing.T) {
 		require.Equal(t, want, short(number))
 	}
 	html := markdown("A *held* booking, see [here](https://saltmere.example).\n\n| a | b |\n|---|---|\n| 1 | 2 |\n")
-	require.Contains(t, string(html), "<em>held</em>")
-	require.Contains(t, string(html), "<table>")
-	require.Contains(t, string(html), `href="https://saltmere.example"`)
+	require.Contains(t, html, "<em>held</em>")
+	require.Contains(t, html, "<table>")
+	require.Contains(t, html, `href="https://saltmere.example"`)
 }
 
 // TestPlain holds the short way of rendering a text of one paragraph against the long way.
@@ -162,7 +162,7 @@ func TestPlain(t *testing.T) {
 		}
 		rendered, err := commonmark.HTML(text)
 		require.NoError(t, err)
-		require.Equal(t, policy.Sanitize(rendered), string(markdown(text)), "%q", text)
+		require.Equal(t, policy.Sanitize(rendered), markdown(text), "%q", text)
 	})
 	require.True(t, plain("The date from which on it holds, in local time (see 3.2)."))
 	require.False(t, plain("1. one"))
