@@ -28,7 +28,6 @@ var checked = []string{
 // TestAccess asks axe-core of every kind of page, in a window and on a phone, on light and on dark paper. The pages' own policy forbids
 // the script; the test goes around it.
 func TestAccess(t *testing.T) {
-	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -67,7 +66,6 @@ func paper(t *testing.T, ctx context.Context, name string) {
 
 // TestValid holds the pages against the HTML standard.
 func TestValid(t *testing.T) {
-	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
