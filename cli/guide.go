@@ -99,7 +99,7 @@ func (a *app) guideFor(cmd *cobra.Command, w client.GuideWish) (*guide.Guide, er
 	for _, d := range []*description{old, new} {
 		declared, _ := promise.Declared(d.contract) // what is wrong with them, check tells
 		for _, n := range declared {
-			if !slices.ContainsFunc(known.Notices, func(m promise.Notice) bool { return m.Part() == n.Part() }) {
+			if !slices.ContainsFunc(known.Notices, func(m promise.Notice) bool { return m.SamePart(n) }) {
 				known.Notices = append(known.Notices, n)
 			}
 		}

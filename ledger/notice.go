@@ -215,7 +215,7 @@ func (w view) declare(ctx context.Context, v Version, d Description) error {
 			n.Reason = "Its description says so."
 		}
 		announced := slices.ContainsFunc(made, func(m promise.Notice) bool {
-			return m.Part() == n.Part() && m.Covers(v.Number, v.Line)
+			return m.SamePart(n) && m.Covers(v.Number, v.Line)
 		})
 		if announced {
 			continue
@@ -315,8 +315,9 @@ func noticesOf(rows []records.Notice) []promise.Notice {
 	all := make([]promise.Notice, len(rows))
 	for i, n := range rows {
 		all[i] = promise.Notice{
-			ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Header: n.Header,
-			Field: n.Field, Value: n.Value, Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide,
+			ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Written: n.Written, Parameter: n.Parameter,
+			Header: n.Header,
+			Field:  n.Field, Value: n.Value, Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide,
 			MadeBy: n.MadeBy,
 			MadeAt: n.MadeAt, ChangedAt: n.ChangedAt,
 		}
@@ -326,7 +327,8 @@ func noticesOf(rows []records.Notice) []promise.Notice {
 
 func noticeRow(n promise.Notice) records.Notice {
 	return records.Notice{
-		ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Parameter: n.Parameter, Header: n.Header, Field: n.Field,
+		ID: n.ID, API: n.API, Line: n.Line, Version: n.Version, Operation: n.Operation, Written: n.Written, Parameter: n.Parameter,
+		Header: n.Header, Field: n.Field,
 		Value: n.Value,
 		Since: n.Since, Sunset: n.Sunset, ReplacedBy: n.ReplacedBy, Reason: n.Reason, Guide: n.Guide, MadeBy: n.MadeBy, MadeAt: n.MadeAt,
 		ChangedAt: n.ChangedAt,

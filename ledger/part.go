@@ -29,7 +29,7 @@ func part(n *promise.Notice, d Description, a Announcement) error {
 			return refuse(Invalid, "%s has no operation %s%s", d.Version.Ref(), a.Operation,
 				source.DidYouMean(a.Operation, operationNames(d.Contract)))
 		}
-		n.Operation = op.Key()
+		n.Operation, n.Written = op.Key(), op.Written()
 		switch {
 		case a.Parameter != "":
 			n.Parameter, schema, err = parameterIn(d, op, a.Parameter)

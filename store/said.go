@@ -6,12 +6,12 @@ import (
 	"oldledger/ledger/records"
 )
 
-const noticeColumns = `id, api, line, version, operation, field, since, sunset, replaced_by, reason, made_by, made_at, changed_at, parameter, header, value, guide`
+const noticeColumns = `id, api, line, version, operation, field, since, sunset, replaced_by, reason, made_by, made_at, changed_at, parameter, header, value, guide, written`
 
 func ofNotice(n *records.Notice) []any {
 	return []any{
 		&n.ID, &n.API, &n.Line, &n.Version, &n.Operation, &n.Field, &n.Since, &n.Sunset, &n.ReplacedBy, &n.Reason, &n.MadeBy,
-		&n.MadeAt, &n.ChangedAt, &n.Parameter, &n.Header, &n.Value, &n.Guide,
+		&n.MadeAt, &n.ChangedAt, &n.Parameter, &n.Header, &n.Value, &n.Guide, &n.Written,
 	}
 }
 
@@ -25,10 +25,11 @@ func (r rows) Notices(ctx context.Context, api string) ([]records.Notice, error)
 
 func (r rows) AddNotice(ctx context.Context, n records.Notice) (int64, error) {
 	res, err := r.q.ExecContext(ctx, `
-		INSERT INTO notices (api, line, version, operation, field, since, sunset, replaced_by, reason, made_by, made_at, changed_at, parameter, header, value, guide)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		INSERT INTO notices (api, line, version, operation, field, since, sunset, replaced_by, reason, made_by, made_at, changed_at, parameter, header, value, guide,
+			written)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 		n.API, n.Line, n.Version, n.Operation, n.Field, n.Since, n.Sunset, n.ReplacedBy, n.Reason, n.MadeBy, n.MadeAt, n.ChangedAt, n.Parameter,
-		n.Header, n.Value, n.Guide)
+		n.Header, n.Value, n.Guide, n.Written)
 	if err != nil {
 		return 0, err
 	}

@@ -25,13 +25,13 @@ func Declared(c *contract.Contract) ([]Notice, source.Diagnostics) {
 	d.take(Notice{}, c.Extensions)
 	d.take(Notice{}, c.InfoExtensions)
 	for _, op := range c.All() {
-		d.take(Notice{Operation: op.Key()}, op.Extensions)
+		d.take(Notice{Operation: op.Key(), Written: op.Written()}, op.Extensions)
 		for _, p := range op.Parameters {
-			d.take(Notice{Operation: op.Key(), Parameter: p.In + " " + p.Name}, p.Extensions)
+			d.take(Notice{Operation: op.Key(), Written: op.Written(), Parameter: p.In + " " + p.Name}, p.Extensions)
 		}
 		for _, r := range op.Responses {
 			for _, h := range r.Headers {
-				if n := (Notice{Operation: op.Key(), Header: h.Name}); !d.has(n) { // several answers may have it
+				if n := (Notice{Operation: op.Key(), Written: op.Written(), Header: h.Name}); !d.has(n) { // several answers may have it
 					d.take(n, h.Extensions)
 				}
 			}

@@ -24,7 +24,7 @@ func TestDeclared(t *testing.T) {
 	all, problems := declared("{since: 2026-03-01, sunset: 2027-03-01, instead: quays, reason: Berths become places.}")
 	require.Empty(t, problems)
 	require.Equal(t, []promise.Notice{{
-		Operation: "GET /berths", Since: "2026-03-01", Sunset: "2027-03-01", ReplacedBy: "quays",
+		Operation: "GET /berths", Written: "GET /berths", Since: "2026-03-01", Sunset: "2027-03-01", ReplacedBy: "quays",
 		Reason: "Berths become places.",
 	}}, all)
 	all, problems = declared("Berths become places.")

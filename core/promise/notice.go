@@ -19,6 +19,7 @@ type Notice struct {
 	Line       string `json:"line,omitempty"`
 	Version    string `json:"version,omitempty"`
 	Operation  string `json:"operation,omitempty"` // its key: "POST /bookings"
+	Written    string `json:"written,omitempty"`   // the operation as its author wrote it; "" where nobody kept it
 	Parameter  string `json:"parameter,omitempty"` // of the operation, with its place: "query limit"
 	Header     string `json:"header,omitempty"`    // of the operation's answers: "X-Berths-Left"
 	Field      string `json:"field,omitempty"`     // schema and property: "Vessel.length"
@@ -43,7 +44,7 @@ func (n Notice) MarshalJSON() ([]byte, error) {
 }
 
 // Whole tells whether the notice speaks of a version as a whole, and not of a part of it.
-func (n Notice) Whole() bool { return n.Part() == "" }
+func (n Notice) Whole() bool { return n.SamePart(Notice{}) }
 
 // Covers tells whether the notice speaks of the version or of something in it.
 func (n Notice) Covers(version, line string) bool {
@@ -86,17 +87,25 @@ func (n Notice) Subject() string {
 	return what
 }
 
+// written is the operation as people read it.
+func (n Notice) written() string { return cmp.Or(n.Written, n.Operation) }
+
+// SamePart tells whether two notices speak of the same part, or both of no part.
+func (n Notice) SamePart(m Notice) bool {
+	return n.Operation == m.Operation && n.Parameter == m.Parameter && n.Header == m.Header && n.Field == m.Field && n.Value == m.Value
+}
+
 // Part names the part that the notice is about: "length of Vessel"; "" where it speaks of the whole.
 func (n Notice) Part() string {
 	what := ""
 	switch {
 	case n.Parameter != "":
 		_, name, _ := strings.Cut(n.Parameter, " ")
-		what = name + " of " + n.Operation
+		what = name + " of " + n.written()
 	case n.Header != "":
-		what = n.Header + " of the answers to " + n.Operation
+		what = n.Header + " of the answers to " + n.written()
 	case n.Operation != "":
-		what = n.Operation
+		what = n.written()
 	case n.Field != "":
 		schema, property, _ := strings.Cut(n.Field, ".")
 		what = property + " of " + schema

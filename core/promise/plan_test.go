@@ -208,3 +208,17 @@ func TestAnnouncedElsewhere(t *testing.T) {
 		})
 	}
 }
+
+// TestSubjects says what a notice is about as its author wrote it, and knows the same part whatever was kept of it.
+func TestSubjects(t *testing.T) {
+	t.Parallel()
+	older := promise.Notice{API: "kilns", Operation: "GET /kilns/{}", Parameter: "query limit"}
+	newer := older
+	newer.Written = "GET /kilns/{kiln}"
+	require.Equal(t, "kilns, limit of GET /kilns/{}", older.Subject())
+	require.Equal(t, "kilns, limit of GET /kilns/{kiln}", newer.Subject())
+	require.True(t, older.SamePart(newer))
+	require.False(t, older.SamePart(promise.Notice{Operation: "GET /kilns/{}"}))
+	require.True(t, promise.Notice{API: "kilns", Line: "1"}.Whole())
+	require.False(t, newer.Whole())
+}

@@ -43,7 +43,7 @@ type Notice struct {
 	API, Line, Version, Operation, Field      string
 	Since, Sunset, ReplacedBy, Reason, MadeBy string
 	MadeAt, ChangedAt, Parameter              string
-	Header, Value, Guide                      string
+	Header, Value, Guide, Written             string
 }
 
 // Waiver let a change through.

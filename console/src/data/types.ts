@@ -71,6 +71,8 @@ export type Notice = {
   line?: string
   version?: string
   operation?: string
+  // The operation as its author wrote it.
+  written?: string
   // Of the operation, with its place.
   parameter?: string
   // Of the operation's answers.
