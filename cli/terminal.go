@@ -6,7 +6,7 @@ import (
 	"golang.org/x/term"
 )
 
-// terminal tells whether f is a terminal, and how wide it is.
+// terminal reports whether f is a terminal, and how wide it is.
 func terminal(f *os.File) (color bool, width int) {
 	fd := int(f.Fd())
 	if !term.IsTerminal(fd) {

@@ -27,7 +27,7 @@ var (
 // By is a person who signed in.
 func By(p Person) Actor { return Actor{Person: p} }
 
-// inside tells whether the actor belongs to the house.
+// inside reports whether the actor belongs to the house.
 func (a Actor) inside() bool { return a.Name != "" || a.itself }
 
 // Actor is the person of a sign-in name, who signed in before.
@@ -51,13 +51,13 @@ func (l *Ledger) TokenActor(ctx context.Context, token string) (Actor, error) {
 	return Actor{Person: person(row.Person), Token: row.Label}, nil
 }
 
-// sees tells whether the actor may know of a version: the house knows all, whoever holds the address of a preview knows its draft, and
+// sees reports whether the actor may know of a version: the house knows all, whoever holds the address of a preview knows its draft, and
 // everybody what is published, or is gone after it was. What was taken back is, from outside, as if it never was.
 func (a Actor) sees(v Version) bool {
 	return a.inside() || v.Open() || a.holds == v.Ref()
 }
 
-// reads tells whether the actor may read what a version says.
+// reads reports whether the actor may read what a version says.
 func (a Actor) reads(v Version) bool {
 	return a.inside() || v.Shown() || a.holds == v.Ref()
 }

@@ -215,7 +215,7 @@ func (l *Ledger) History(ctx context.Context, who Actor, name string) ([]Release
 	return releases, nil
 }
 
-// told tells whether a comparison has a change.
+// told reports whether a comparison has a change.
 func told(c *compare.Comparison, id string) bool {
 	return c != nil && slices.ContainsFunc(c.Changes, func(ch *compare.Change) bool { return ch.ID == id })
 }

@@ -82,7 +82,7 @@ func (w view) bothAsRead(ctx context.Context, a, b Version) (Version, Version, e
 	return a, b, err
 }
 
-// mayHide tells whether something may be hidden by a text: the name of the extension or of RAML's annotation is in it, or an escape or a
+// mayHide reports whether something may be hidden by a text: the name of the extension or of RAML's annotation is in it, or an escape or a
 // trait's parameter by which it could be written.
 func mayHide(text []byte, raml bool) bool {
 	if bytes.Contains(text, []byte(strings.TrimPrefix(reference.HiddenField, "x-"))) || raml && bytes.Contains(text, []byte("<<")) {
@@ -179,7 +179,7 @@ func (w view) cleared(ctx context.Context, a API) (API, error) {
 	return a, nil
 }
 
-// tells tells whether a notice speaks of something that the actor may know of.
+// tells reports whether a notice speaks of something that the actor may know of.
 func (w view) tells(ctx context.Context, a API, n promise.Notice) (bool, error) {
 	covered := slices.DeleteFunc(slices.Clone(a.Versions), func(v Version) bool { return !v.Open() || !n.Covers(v.Number, v.Line) })
 	if len(covered) == 0 || n.Whole() {

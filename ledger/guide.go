@@ -160,7 +160,7 @@ func (w view) texts(ctx context.Context, api API, old, new Version, c *compare.C
 	return texts, nil
 }
 
-// reads tells whether the actor may read a guide of an API, as pair names it.
+// reads reports whether the actor may read a guide of an API, as pair names it.
 func (w view) reads(api API, name string) bool {
 	var from, to bool
 	for _, v := range api.Versions {

@@ -41,32 +41,41 @@ type Options struct {
 
 // Ledger is one ledger with its records.
 type Ledger struct {
+	// Set by New.
 	store   records.Store
 	options Options
 
+	// What reports whether something kept is still true: as fresh as Options.Recheck.
 	generations generations
 
-	heavy        chan struct{}                           // holds one for each heavy computation
-	hashing      chan struct{}                           // holds one for each password that is checked
-	readings     *lru.Cache[string, *contract.Contract]  // by digest of the content, and file
-	checks       *lru.Cache[string, source.Diagnostics]  // of the same
-	comparisons  *lru.Cache[string, *compare.Comparison] // by the keys of comparisonKey and contentKey
-	overlays     *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
+	// What is being computed, once for all who wait for it; heavy and hashing hold one for each computation under way.
+	heavy            chan struct{}
+	hashing          chan struct{} // passwords that are checked
+	guideFlight      Flight[*guide.Guide]
+	readingFlight    Flight[*contract.Contract]
+	checkFlight      Flight[source.Diagnostics]
+	comparisonFlight Flight[*compare.Comparison]
+
+	// What follows from contents, which never change: kept until there is no room.
+	readings    *lru.Cache[string, *contract.Contract]  // by digest of the content, and file
+	checks      *lru.Cache[string, source.Diagnostics]  // of the same
+	comparisons *lru.Cache[string, *compare.Comparison] // by the keys of comparisonKey and contentKey
+	overlays    *lru.Cache[string, error]               // by digests of the content and the overlay: why it is refused
+	// what readers from outside get, by version, content and overlay; without a text where that is what was recorded
+	publics *lru.Cache[string, content]
+
+	// What follows from the records: kept with its generation, and made anew when that has passed.
 	guides       *lru.Cache[string, cachedGuide]
-	asReads      *lru.Cache[string, publicName] // what readers from outside get, by version, content and turn
+	asReads      *lru.Cache[string, publicName] // what readers from outside get, by version, content and generation
 	shelf        *lru.Cache[string, shelvedAPI]
 	vocabulary   atomic.Pointer[vocabulary]
 	cards        atomic.Pointer[cachedCards]
 	insideShelf  atomic.Pointer[shelfOfAll]
 	outsideShelf atomic.Pointer[shelfOfAll]
-	// what readers from outside get, by version, content and overlay; without a text where that is what was recorded
-	publics          *lru.Cache[string, content]
-	cachedCards      atomic.Int64 // how many cards were kept since the service began
-	computed         atomic.Int64 // how many comparisons were computed, and not found
-	guideFlight      Flight[*guide.Guide]
-	readingFlight    Flight[*contract.Contract]
-	checkFlight      Flight[source.Diagnostics]
-	comparisonFlight Flight[*compare.Comparison]
+
+	// Counts since the service began.
+	cachedCards atomic.Int64 // cards that were kept
+	computed    atomic.Int64 // comparisons that were computed, and not found
 }
 
 // Bounds of what is kept in memory.
@@ -98,7 +107,7 @@ func cache[V any](size int) *lru.Cache[string, V] {
 	return c
 }
 
-// Ready tells whether the records answer and can be written.
+// Ready reports whether the records answer and can be written.
 func (l *Ledger) Ready(ctx context.Context) error { return l.store.Check(ctx) }
 
 // Today is the day as the ledger's clock has it.

@@ -30,10 +30,10 @@ const (
 	Retired     State = "retired"
 )
 
-// Open tells whether everybody may know of the version: readers see it, or are told that it is gone.
+// Open reports whether everybody may know of the version: readers see it, or are told that it is gone.
 func (v Version) Open() bool { return v.Shown() || v.State == Retired }
 
-// Shown tells whether readers see the version.
+// Shown reports whether readers see the version.
 func (v Version) Shown() bool { return v.State == Published || v.State == Deprecated }
 
 // API is a named thing in the ledger.
@@ -131,7 +131,7 @@ func withNotices(v Version, notices []promise.Notice) Version {
 	return v
 }
 
-// Supported tells whether a version's clients still count: it was published, is not retired, and its sunset has not passed.
+// Supported reports whether a version's clients still count: it was published, is not retired, and its sunset has not passed.
 func (v Version) Supported(today time.Time) bool {
 	return v.State != Draft && v.State != Retired && (v.Sunset == "" || v.Sunset >= today.Format(time.DateOnly))
 }
@@ -196,10 +196,10 @@ func (l *Ledger) Files(ctx context.Context, who Actor, ref string) (Files, error
 	return all, nil
 }
 
-// RAML tells whether the version was recorded in RAML.
+// RAML reports whether the version was recorded in RAML.
 func (v Version) RAML() bool { return strings.HasPrefix(v.Dialect, "raml") }
 
-// Before tells whether the version's number is less than that of o.
+// Before reports whether the version's number is less than that of o.
 func (v Version) Before(o Version) bool { return v.number.LessThan(o.number) }
 
 // Bundled is a version's description as one OpenAPI file: as recorded, bundled where it was recorded as several, or converted from RAML.

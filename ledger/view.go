@@ -182,7 +182,7 @@ func (w view) api(ctx context.Context, name string) (API, error) {
 	return a, err
 }
 
-// knows tells whether an actor may know that an API is there.
+// knows reports whether an actor may know that an API is there.
 func (w view) knows(a API) bool { return w.who.inside() && a.there || len(a.Versions) > 0 }
 
 // apiAsIs is one API as the actor may know it, an empty one where there is none yet.

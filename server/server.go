@@ -209,7 +209,7 @@ func canonical(u *url.URL) string {
 	return to
 }
 
-// plain tells whether a path is made of what has one spelling only.
+// plain reports whether a path is made of what has one spelling only.
 func plain(path string) bool {
 	for i := range len(path) {
 		c := path[i]
@@ -223,7 +223,7 @@ func plain(path string) bool {
 // policy lets pages load from this address only, and no page be framed.
 const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; frame-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
-// ofReference tells whether an address is one of the reference's pages.
+// ofReference reports whether an address is one of the reference's pages.
 func ofReference(path string) bool {
 	return strings.HasPrefix(path, "/reference/") || strings.HasPrefix(path, "/preview/") || strings.HasPrefix(path, "/embed/")
 }

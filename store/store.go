@@ -76,7 +76,7 @@ func private(path string) error {
 // Close closes the database.
 func (s *Store) Close() error { return s.db.Close() }
 
-// Check tells whether the database answers and can be written: it is, so that a full disk shows, with something else each time, since what
+// Check reports whether the database answers and can be written: it is, so that a full disk shows, with something else each time, since what
 // is the same is not written.
 func (s *Store) Check(ctx context.Context) error {
 	beats := make([]byte, 8<<10)
@@ -100,7 +100,7 @@ type rows struct {
 	writing bool
 }
 
-// Writing tells whether the rows are those of a transaction.
+// Writing reports whether the rows are those of a transaction.
 func (r rows) Writing() bool { return r.writing }
 
 // Read gives access to the rows outside a transaction.

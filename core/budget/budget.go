@@ -75,7 +75,7 @@ func (b *Budget) Hold(n int) bool {
 	return !b.over
 }
 
-// Over tells whether the budget or its context has ended.
+// Over reports whether the budget or its context has ended.
 func (b *Budget) Over() bool { return b != nil && b.over }
 
 // Err is the error of the context, nil while that lasts.

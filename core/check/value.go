@@ -30,7 +30,7 @@ func (x *examiner) value(s *contract.Schema, n *source.Node, what string) {
 	x.tell(part.Wrong(contract.ValueRefused, "in %s, %s %s", what, strings.TrimPrefix(part.Pointer(), n.Pointer()+"/"), wrong).Also(n, what))
 }
 
-// admits tells whether a schema admits a value in a request or in a response, or whether that cannot be told.
+// admits reports whether a schema admits a value in a request or in a response, or whether that cannot be told.
 func (x *examiner) admits(s *contract.Schema, n *source.Node) bool {
 	v := n.Value()
 	for _, request := range []bool{true, false} {
@@ -74,7 +74,7 @@ func (x *examiner) fault(s *contract.Schema, n *source.Node, depth int) (part *s
 	return n, parts, "is refused"
 }
 
-// mistaken tells whether something is wrong with one of the schemas itself.
+// mistaken reports whether something is wrong with one of the schemas itself.
 func (x *examiner) mistaken(schemas []*contract.Schema) bool {
 	return slices.ContainsFunc(schemas, func(s *contract.Schema) bool {
 		p := s.Node.Place()

@@ -65,7 +65,7 @@ func (c *Classes) Of(s *contract.Schema) Class {
 	return c.nodes[i].class
 }
 
-// Equal tells whether two schemas say the same about values. Where they do not, they may still admit the same.
+// Equal reports whether two schemas say the same about values. Where they do not, they may still admit the same.
 func (c *Classes) Equal(a, b *contract.Schema) bool { return a == b || c.Of(a).Set == c.Of(b).Set }
 
 // Representative is the first schema that admits the same and does not only wrap another.

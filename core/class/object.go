@@ -25,7 +25,7 @@ func (t *terms) term(i int) []byte {
 	return t.b[from:t.ends[i]]
 }
 
-// saysObject tells whether a schema speaks of objects alone, or only puts others together.
+// saysObject reports whether a schema speaks of objects alone, or only puts others together.
 func saysObject(s *contract.Schema) bool {
 	if s.Bool != nil || s.Nullable || s.HasEnum || s.Const != nil || s.SaysNumber() || s.SaysString() || s.SaysContent() || s.SaysArray() ||
 		s.Types != nil && (len(s.Types) != 1 || s.Types[0] != "object") {
@@ -34,7 +34,7 @@ func saysObject(s *contract.Schema) bool {
 	return s.Rare == nil || s.Rare.Unsupported == nil && s.Rare.Unclear == nil && s.Rare.Discriminator == nil
 }
 
-// joins tells whether the terms of a member of allOf are terms of its holder.
+// joins reports whether the terms of a member of allOf are terms of its holder.
 func joins(s *contract.Schema) bool { return saysObject(s) && s.UnevaluatedProperties() == nil }
 
 func rareParts(r *contract.Rare) [8]*contract.Schema {

@@ -68,7 +68,7 @@ func splitAddress(text string) address {
 	return address{strings.ToLower(scheme + "://" + host), path}
 }
 
-// spans tells whether a text with open parts covers another.
+// spans reports whether a text with open parts covers another.
 func spans(wide, text string) bool {
 	if wide == text {
 		return true

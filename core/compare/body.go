@@ -155,7 +155,7 @@ func (c *comparer) contents(ct content) {
 	}
 }
 
-// spokenFor tells whether a list names a media type, a range around it, or one inside it.
+// spokenFor reports whether a list names a media type, a range around it, or one inside it.
 func spokenFor(list []*contract.Media, t string) bool {
 	return findMedia(list, t) != nil || covering(list, t) != nil || coveredBy(list, t) != nil
 }
@@ -332,7 +332,7 @@ func (c *comparer) statusRemoved(m match, x *contract.Response) *finding {
 	return f
 }
 
-// described tells whether the class of a status, or default, stands in the list.
+// described reports whether the class of a status, or default, stands in the list.
 func described(list []*contract.Response, status string) bool {
 	return coveringResponse(list, status) != nil
 }

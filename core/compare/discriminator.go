@@ -128,7 +128,7 @@ func (c *comparer) tagsChanged(p *pair, was, is []tag) {
 	}
 }
 
-// hadName tells whether a branch took the place of one that had a name, too.
+// hadName reports whether a branch took the place of one that had a name, too.
 func (p *pair) hadName(branch *contract.Schema) bool {
 	for was, is := range p.branches {
 		if is == branch && was.Name != "" {
@@ -138,12 +138,12 @@ func (p *pair) hadName(branch *contract.Schema) bool {
 	return false
 }
 
-// sameTag tells whether two tags stand for one schema in both versions.
+// sameTag reports whether two tags stand for one schema in both versions.
 func (c *comparer) sameTag(p *pair, t, u tag) bool {
 	return t.name == u.name || t.schema != nil && u.schema != nil && (p.branches[t.schema] == u.schema || c.classes.Equal(t.schema, u.schema))
 }
 
-// listsTag tells whether what a tag stands for lists the tag itself as the one value of the property.
+// listsTag reports whether what a tag stands for lists the tag itself as the one value of the property.
 func listsTag(t tag, property string) bool {
 	if t.schema == nil {
 		return false

@@ -367,7 +367,7 @@ func refusal(s sense) string {
 	return "after a rollback clients can receive what the new version rules out"
 }
 
-// equal tells whether two schemas are one set in two spellings, for senders and for receivers, among the values of
+// equal reports whether two schemas are one set in two spellings, for senders and for receivers, among the values of
 // the types in among (nil: all).
 func (c *comparer) equal(a, b *contract.Schema, role shape.Role, among []string) bool {
 	for _, sends := range []bool{false, true} {

@@ -46,7 +46,7 @@ func (p part) headers() []*contract.Parameter {
 	return p.Headers
 }
 
-// byStyle tells whether the part is written by a style, as in a query, or in a media type of its own. A style that is said has the
+// byStyle reports whether the part is written by a style, as in a query, or in a media type of its own. A style that is said has the
 // last word (OpenAPI 3.1.1, Encoding Object).
 func (p part) byStyle(multipart bool) bool {
 	switch {
@@ -165,7 +165,7 @@ func (c *comparer) partOtherwise(ct content, m *contract.Media, name string, a, 
 	}, name)
 }
 
-// listCovers tells whether every media type of one list is in another; both are separated by commas.
+// listCovers reports whether every media type of one list is in another; both are separated by commas.
 func listCovers(read, sent string) bool {
 	for one := range strings.SplitSeq(sent, ",") {
 		covered := false

@@ -17,28 +17,35 @@ import (
 
 // comparer is one comparison under way.
 type comparer struct {
-	old, new  *contract.Contract
-	options   Options
-	budget    *budget.Budget
-	space     *shape.Space
-	closing   map[*contract.Schema]bool             // parts that speak of all names
-	strangers map[*contract.Schema]*contract.Schema // what a side demands of names that it does not declare, by the side
+	// What is asked; set once by ContractsContext.
+	old, new *contract.Contract
+	options  Options
+	budget   *budget.Budget
+	space    *shape.Space
+	classes  *class.Classes                          // which schemas of both versions say the same
+	heirs    map[*contract.Schema][]*contract.Schema // of both versions: what a base with a discriminator stands for
+	named    [2]components                           // what the old and the new version share under names
+
+	// What was met on the walk through both versions; grows until all operations are compared.
 	pairs     map[pairKey]*pair
-	classes   *class.Classes                          // which schemas of both versions say the same
-	heirs     map[*contract.Schema][]*contract.Schema // of both versions: what a base with a discriminator stands for
+	differing []*pair // those that differ by more than words, in the order in which they were met
 	edits     map[editKey]*edit
-	order     []*edit // edits in the order in which they were met
-	findings  []*finding
-	shared    map[sharedKey]*finding
+	order     []*edit                                     // edits in the order in which they were met
+	matched   map[*contract.Operation]*contract.Operation // the new operation of each old one that is still there
+	meant     map[heirKey]*position                       // positions with an heir in the place of its base
+	visits    int                                         // positions compared, those without a difference, too
+
+	// What is told; the findings become changes when all is graded.
+	findings []*finding
+	shared   map[sharedKey]*finding // findings that one place makes in several operations
+	graded   map[*edit]*finding
+
+	// Answers that are asked for often; filled when first asked for, true until the end.
+	closing   map[*contract.Schema]bool                    // parts that speak of all names
+	strangers map[*contract.Schema]*contract.Schema        // what a side demands of names that it does not declare, by the side
 	templated map[*contract.Contract][]*contract.Operation // those with parameters in their paths
 	paths     map[*contract.Contract]map[pathKey]*source.Node
-	matched   map[*contract.Operation]*contract.Operation // the new operation of each old one that is still there
-	samples   map[*contract.Parameter]string              // what stands in the places of path parameters
-	meant     map[heirKey]*position                       // positions with an heir in the place of its base
-	differing []*pair                                     // those that differ by more than words, in the order in which they were met
-	named     [2]components                               // what the old and the new version share under names
-	visits    int                                         // positions compared, those without a difference, too
-	graded    map[*edit]*finding
+	samples   map[*contract.Parameter]string // what stands in the places of path parameters
 }
 
 // finding is a change in the making.

@@ -63,7 +63,7 @@ func saidAt(n *source.Node) string {
 	return ""
 }
 
-// HasID tells whether an id names the change: its own, or the one that it had before ids were made of kind and place. What was kept under
+// HasID reports whether an id names the change: its own, or the one that it had before ids were made of kind and place. What was kept under
 // such an id, a waiver or a text, is still about the change.
 func (c *Change) HasID(id string) bool { return id == c.ID || slices.Contains(c.formerly(), id) }
 

@@ -53,7 +53,7 @@ func FindKind(name string) (Kind, bool) {
 	return Kind{}, false
 }
 
-// Matches tells whether a change of the kind called name is explained by this row. A row of a schema may be asked for without
+// Matches reports whether a change of the kind called name is explained by this row. A row of a schema may be asked for without
 // its place.
 func (k Kind) Matches(name string) bool {
 	if k.Name == name {

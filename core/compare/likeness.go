@@ -105,7 +105,7 @@ func likeness(a, b *view, shared map[string]bool) float64 {
 	return l
 }
 
-// otherTags tells whether a property has one value in the one branch and another in the other.
+// otherTags reports whether a property has one value in the one branch and another in the other.
 func otherTags(a, b *view) bool {
 	for _, p := range a.schema.Properties {
 		x, y := tagOn(a.schema, p.Name), tagOn(b.schema, p.Name)

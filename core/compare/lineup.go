@@ -26,10 +26,10 @@ type Cell struct {
 	Counts Counts `json:"counts"`
 }
 
-// Fits tells whether clients of version i can call version j.
+// Fits reports whether clients of version i can call version j.
 func (l *Lineup) Fits(i, j int) bool { return l.Cells[i][j].Grade < Breaking }
 
-// DropIn tells whether two versions can replace each other.
+// DropIn reports whether two versions can replace each other.
 func (l *Lineup) DropIn(i, j int) bool { return l.Fits(i, j) && l.Fits(j, i) }
 
 // LineUp compares every two of several versions. compared gives the comparison of version i with a later one j.

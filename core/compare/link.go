@@ -58,7 +58,7 @@ func (c *comparer) links(m match, at Location, x, y *contract.Response) {
 	}
 }
 
-// sameTarget tells whether two links lead to one operation, which may have moved.
+// sameTarget reports whether two links lead to one operation, which may have moved.
 func (c *comparer) sameTarget(x, y *contract.Link) bool {
 	a, b := linked(c.old, x), linked(c.new, y)
 	if a == nil || b == nil {
@@ -67,7 +67,7 @@ func (c *comparer) sameTarget(x, y *contract.Link) bool {
 	return c.matched[a] == b
 }
 
-// sameSent tells whether two links send the same: a path parameter that only has another name is the same (docs/design/compatibility.md,
+// sameSent reports whether two links send the same: a path parameter that only has another name is the same (docs/design/compatibility.md,
 // Rows that are settled).
 func (c *comparer) sameSent(m match, x, y *contract.Link) bool {
 	there := map[string]string{}

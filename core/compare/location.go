@@ -192,7 +192,7 @@ func (p *Place) In() *source.Place {
 	return &p.Place
 }
 
-// Is tells whether the place is that of a field of a named schema, or of what is said about the field: "Vessel.length".
+// Is reports whether the place is that of a field of a named schema, or of what is said about the field: "Vessel.length".
 func (p *Place) Is(field string) bool {
 	if p == nil || p.Component == "" {
 		return false

@@ -57,7 +57,7 @@ func splitServer(s *contract.Server) (origin, path string) {
 	return u.Scheme + "://" + u.Host, path
 }
 
-// wholePaths tells whether operations are found by their whole path: when a prefix moved from the servers into the paths,
+// wholePaths reports whether operations are found by their whole path: when a prefix moved from the servers into the paths,
 // nothing changed on the wire (docs/design/compatibility.md, Rows that are settled).
 func (c *comparer) wholePaths() bool {
 	oldBase, ok1 := basePath(c.old.Servers)

@@ -20,7 +20,7 @@ func mediaKey(t string) string {
 	return mime.FormatMediaType(essence, params)
 }
 
-// mediaCovers tells whether every message of type t is of the range r: image/* covers image/png.
+// mediaCovers reports whether every message of type t is of the range r: image/* covers image/png.
 func mediaCovers(r, t string) bool {
 	r, t = mediaKey(r), mediaKey(t)
 	if r == t || r == "*/*" {

@@ -135,7 +135,7 @@ func (c *comparer) shadowed(op *contract.Operation, in *contract.Contract) *cont
 	return nil
 }
 
-// covers tells whether every request for path also fits template, and template is wider.
+// covers reports whether every request for path also fits template, and template is wider.
 func covers(template, path string) bool {
 	wider := false
 	var x, y string

@@ -95,7 +95,7 @@ func (c *comparer) required(p *pair, name string) {
 	c.edit(p, e)
 }
 
-// counts tells whether a schema requires a name of the messages of a role: what does not travel need not be there.
+// counts reports whether a schema requires a name of the messages of a role: what does not travel need not be there.
 func counts(s *contract.Schema, name string, role shape.Role) bool {
 	if !s.Requires(name) || s.Property(name) == nil {
 		return s.Requires(name)
@@ -214,7 +214,7 @@ func ignored(name string, oldKnows bool) func(sense) (string, bool) {
 	}
 }
 
-// alikeShape tells whether two schemas mean the same or nearly so: one is included in the other.
+// alikeShape reports whether two schemas mean the same or nearly so: one is included in the other.
 func (c *comparer) alikeShape(a, b *contract.Schema) bool {
 	x, y := newView(a.Deref()), newView(b.Deref())
 	if !sameTypes(x.schema.Types, y.schema.Types) {
@@ -224,7 +224,7 @@ func (c *comparer) alikeShape(a, b *contract.Schema) bool {
 	return c.space.Included(p, q).Answer == shape.Proved || c.space.Included(q, p).Answer == shape.Proved
 }
 
-// resemble tells whether two names are likely one name before and after: the same words in another spelling, one
+// resemble reports whether two names are likely one name before and after: the same words in another spelling, one
 // word kept, one inside the other, or a few letters' difference.
 func resemble(a, b string) bool {
 	if opposed(a, b) {

@@ -50,7 +50,7 @@ func partners[T any](gone, came []T, alike func(x, y T) bool) (pairs [][2]T, res
 // maxPartners bounds the pairs that are looked at: where so much went and came, nothing was renamed.
 const maxPartners = 40_000
 
-// sameParameter tells whether two parameters or headers are one under two names.
+// sameParameter reports whether two parameters or headers are one under two names.
 func (c *comparer) sameParameter(x, y *contract.Parameter) bool {
 	sx, _ := x.Payload()
 	sy, _ := y.Payload()
@@ -59,7 +59,7 @@ func (c *comparer) sameParameter(x, y *contract.Parameter) bool {
 
 func parameterName(p *contract.Parameter) string { return p.Name }
 
-// respelt tells whether two names are one in two spellings: case, separators and the plural left aside.
+// respelt reports whether two names are one in two spellings: case, separators and the plural left aside.
 func respelt(a, b string) bool {
 	return strings.TrimSuffix(strings.Join(nameWords(a), ""), "s") == strings.TrimSuffix(strings.Join(nameWords(b), ""), "s")
 }
@@ -105,7 +105,7 @@ var opposites = [][]string{
 	{"day", "month", "year", "hour", "minute", "second"},
 }
 
-// opposed tells whether two names differ by opposite or ordered words, or by a number.
+// opposed reports whether two names differ by opposite or ordered words, or by a number.
 func opposed(a, b string) bool {
 	x, y := nameWords(a), nameWords(b)
 	if len(x) != len(y) {

@@ -45,7 +45,7 @@ func (c *comparer) detect(p *pair) {
 	c.discriminators(p)
 }
 
-// structural tells whether two views are built so differently that only their sets can be compared.
+// structural reports whether two views are built so differently that only their sets can be compared.
 func structural(a, b *view) bool {
 	x, y := a.schema, b.schema
 	return a.mixed != b.mixed || (x.OneOf == nil) != (y.OneOf == nil) || (x.AnyOf == nil) != (y.AnyOf == nil) ||

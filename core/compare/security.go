@@ -95,7 +95,7 @@ func LostCredentials(from, to *contract.Operation) []contract.Requirement {
 	return lost
 }
 
-// satisfies tells whether credentials for a are enough for need.
+// satisfies reports whether credentials for a are enough for need.
 func (a alternative) satisfies(need alternative) bool {
 	for _, n := range need {
 		ok := slices.ContainsFunc(a, func(h contract.SchemeUse) bool {
@@ -138,7 +138,7 @@ func alternativesText(list []alternative) string {
 	return strings.Join(parts, " or ")
 }
 
-// sameCredential tells whether two schemes are called the same or are the same thing on the wire. A scheme of one name whose
+// sameCredential reports whether two schemes are called the same or are the same thing on the wire. A scheme of one name whose
 // wire form changed is one change of its own, so it counts as the same here.
 func sameCredential(a, b *contract.SecurityScheme) bool {
 	return a.Name == b.Name || wireForm(a) == wireForm(b)

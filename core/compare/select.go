@@ -56,7 +56,7 @@ func (c *Comparison) judge() {
 	c.WaysOut = c.waysOut()
 }
 
-// fits tells whether a change is of a kind, or reaches an operation. Kinds may be given without their place ("range-narrowed"),
+// fits reports whether a change is of a kind, or reaches an operation. Kinds may be given without their place ("range-narrowed"),
 // and * stands for anything: "response.*", "GET /berths/*".
 func (ch *Change) fits(pattern string) bool {
 	if IsOperation(pattern) {
@@ -70,7 +70,7 @@ func (ch *Change) fits(pattern string) bool {
 // IsOperation tells a pattern of operations from one of kinds.
 func IsOperation(pattern string) bool { return strings.ContainsAny(pattern, " /") }
 
-// matches tells whether text is of a pattern in which * stands for anything.
+// matches reports whether text is of a pattern in which * stands for anything.
 func matches(pattern, text string) bool {
 	before, rest, wild := strings.Cut(pattern, "*")
 	if !wild {

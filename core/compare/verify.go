@@ -194,7 +194,7 @@ func (c *comparer) knownUnder(p *pair, q question, under []shape.Shape, seen map
 // maxNesting bounds the unions within unions that are looked through.
 const maxNesting = 20
 
-// doubted tells whether an edit of the pair, or of what it is made of, is undecided, or what is left of that.
+// doubted reports whether an edit of the pair, or of what it is made of, is undecided, or what is left of that.
 func (c *comparer) doubted(p *pair, q question) bool {
 	return slices.ContainsFunc(c.reach(p), func(r reached) bool {
 		if r.pair != p && r.pair.remainder != nil && r.pair.remainder.verdicts[q].undecided {

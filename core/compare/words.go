@@ -66,7 +66,7 @@ func unannounced(all []contract.Extension, told bool) []contract.Extension {
 	return slices.DeleteFunc(slices.Clone(all), func(e contract.Extension) bool { return e.Name == contract.DeprecatedField })
 }
 
-// speaksXML tells whether any message of the two versions may be XML; a description without operations may serve some.
+// speaksXML reports whether any message of the two versions may be XML; a description without operations may serve some.
 func (c *comparer) speaksXML() bool {
 	isXML := func(list []*contract.Media) bool {
 		return slices.ContainsFunc(list, func(m *contract.Media) bool {

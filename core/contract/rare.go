@@ -32,13 +32,13 @@ type Rare struct {
 	Unsupported      []string       // keywords that constrain and that no reader lowers yet
 }
 
-// Empty tells whether no rare keyword is there.
+// Empty reports whether no rare keyword is there.
 func (r *Rare) Empty() bool { return reflect.ValueOf(r).Elem().IsZero() }
 
 // none is what a schema without rare keywords says of them. Nobody writes to it.
 var none Rare
 
-// Composes tells whether a keyword holds a schema, a list of items by position left aside.
+// Composes reports whether a keyword holds a schema, a list of items by position left aside.
 func (r *Rare) Composes() bool {
 	return r.Contains != nil || r.UnevaluatedItems != nil || r.PatternProperties != nil || r.PropertyNames != nil ||
 		r.UnevaluatedProperties != nil ||

@@ -81,7 +81,7 @@ func (s *Schema) Deref() *Schema {
 	return s
 }
 
-// Bare tells whether a reference stands alone: nothing beside it constrains or documents.
+// Bare reports whether a reference stands alone: nothing beside it constrains or documents.
 func (s *Schema) Bare() bool {
 	return s.Ref != nil && !s.Asserts() && s.Description == "" && s.Title == "" && s.Default == nil && !s.Deprecated &&
 		!s.ReadOnly && !s.WriteOnly && len(s.Examples()) == 0
@@ -114,33 +114,33 @@ func (s *Schema) Wrapped() *Schema {
 	return inner
 }
 
-// Asserts tells whether the schema itself, its Ref left aside, says anything about values.
+// Asserts reports whether the schema itself, its Ref left aside, says anything about values.
 func (s *Schema) Asserts() bool {
 	return s.Bool != nil || s.Types != nil || s.Nullable || s.HasEnum || s.Const != nil ||
 		s.SaysNumber() || s.SaysString() || s.SaysContent() || s.SaysArray() || s.SaysObject() ||
 		s.AllOf != nil || s.AnyOf != nil || s.OneOf != nil || s.Not() != nil || s.If() != nil || s.Unsupported() != nil
 }
 
-// SaysNumber tells whether a keyword about numbers is there.
+// SaysNumber reports whether a keyword about numbers is there.
 func (s *Schema) SaysNumber() bool {
 	return s.MultipleOf != nil || s.Minimum != nil || s.Maximum != nil || s.ExclusiveMinimum != nil || s.ExclusiveMaximum != nil
 }
 
-// SaysString tells whether a keyword about strings is there; format counts.
+// SaysString reports whether a keyword about strings is there; format counts.
 func (s *Schema) SaysString() bool {
 	return s.MinLength != nil || s.MaxLength != nil || s.Pattern != nil || s.Format != ""
 }
 
-// SaysContent tells whether a keyword about what a string holds is there.
+// SaysContent reports whether a keyword about what a string holds is there.
 func (s *Schema) SaysContent() bool { return s.ContentEncoding() != "" || s.ContentMediaType() != "" }
 
-// SaysArray tells whether a keyword about arrays is there.
+// SaysArray reports whether a keyword about arrays is there.
 func (s *Schema) SaysArray() bool {
 	return s.PrefixItems() != nil || s.Items != nil || s.Contains() != nil || s.MinItems != nil || s.MaxItems != nil ||
 		s.UniqueItems || s.UnevaluatedItems() != nil
 }
 
-// SaysObject tells whether a keyword about objects is there.
+// SaysObject reports whether a keyword about objects is there.
 func (s *Schema) SaysObject() bool {
 	return s.Properties != nil || s.PatternProperties() != nil || s.AdditionalProperties != nil || s.PropertyNames() != nil ||
 		s.UnevaluatedProperties() != nil || s.Required != nil || s.MinProperties != nil || s.MaxProperties != nil ||
@@ -187,7 +187,7 @@ func (s *Schema) OwnProperty(name string) *Schema {
 	return nil
 }
 
-// Requires tells whether the schema itself lists name as required.
+// Requires reports whether the schema itself lists name as required.
 func (s *Schema) Requires(name string) bool {
 	for _, r := range s.Required {
 		if r == name {
@@ -263,7 +263,7 @@ func (s *Schema) Conjuncts() []*Schema {
 	return all
 }
 
-// Access tells whether a property of this schema is only read or only written: readOnly and writeOnly count wherever they stand beside the
+// Access reports whether a property of this schema is only read or only written: readOnly and writeOnly count wherever they stand beside the
 // value, in what is referred to and in what is demanded with it (JSON Schema 2020-12, Core section 7.7.1: annotations are collected).
 func (s *Schema) Access() (readOnly, writeOnly bool) { return s.access(100) }
 

@@ -12,7 +12,7 @@ import (
 
 var openapiKey = regexp.MustCompile(`(?m)^[ \t{]*["']?(openapi|swagger)["']?[ \t]*:`)
 
-// isEntry tells whether a text is a description of its own, not a part of one.
+// isEntry reports whether a text is a description of its own, not a part of one.
 func isEntry(name string, text []byte) bool {
 	switch strings.ToLower(path.Ext(name)) {
 	case ".raml", ".yaml", ".yml", ".json":

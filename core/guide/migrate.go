@@ -8,7 +8,7 @@ import (
 	"oldledger/core/value"
 )
 
-// fits tells whether a value is one that a sender may send by the media type's schema.
+// fits reports whether a value is one that a sender may send by the media type's schema.
 func (w *writer) fits(v *value.Value, m *contract.Media, clientSends bool) bool {
 	if m == nil || m.Schema == nil {
 		return true

@@ -34,7 +34,7 @@ func origins(history []promise.Past, after string) map[string][]Origin {
 	return found
 }
 
-// between tells whether the history has more than one version after the old one.
+// between reports whether the history has more than one version after the old one.
 func between(history []promise.Past, after string) bool {
 	i := slices.IndexFunc(history, func(p promise.Past) bool { return p.Version == after })
 	return i >= 0 && len(history)-i > 2

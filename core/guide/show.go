@@ -197,7 +197,7 @@ func (w *writer) showParameter(s *Step, from, to *contract.Operation, at compare
 	s.After = w.request(w.new, to, focus{param: y, value: v})
 }
 
-// takes tells whether a parameter admits a value.
+// takes reports whether a parameter admits a value.
 func (w *writer) takes(p *contract.Parameter, v *value.Value) bool {
 	schema, _ := p.Payload()
 	holds, known := w.space.Contains(w.space.Lower(schema, shape.Role{Sends: true, Request: true}), v)

@@ -60,34 +60,43 @@ func (r *reader) told() source.Diagnostics {
 
 // reader reads one description. Shared components are read once, so that one place is one pointer.
 type reader struct {
-	set         *source.Set
-	dialect     dialect // of the entry
+	// What is read; set by newReader and contract.
+	set     *source.Set
+	dialect dialect         // of the entry
+	alone   bool            // schemas are read that no description is around
+	grouped bool            // whether the description declares its tags
+	groups  map[string]bool // the tags that it declares
+
+	// What is told; grows until the contract is done.
 	diagnostics source.Diagnostics
-	unclear     []*source.Node                      // keywords of the schema under way whose values are mistakes without a settled meaning
-	ops         map[string]*contract.Operation      // by operationId
-	undeclared  map[string]*contract.SecurityScheme // schemes that are used and not declared
-	grouped     bool                                // whether the description declares its tags
-	groups      map[string]bool                     // the tags that it declares
-	dialects    map[*source.File]dialect
-	lastFile    *source.File // dialectOf is asked for one file many times in a row
-	lastDialect dialect
-	resources   map[*source.File]resources
-	ids         map[string]*source.Node // what gave itself an address
 	broken      map[*source.Diagnostic]bool
+
+	// What is being read.
+	unclear     []*source.Node // keywords of the schema under way whose values are mistakes without a settled meaning
 	scope       *scope
-	spare       []*contract.Rare // given back by schemas that have no rare keyword
-	schemas     map[*source.Node]*contract.Schema
-	scoped      map[schemaKey]*contract.Schema // those met in a dynamic scope
-	names       map[string]*source.Node        // the named schemas
-	nameOf      map[*source.Node]string        // those of the entry, by their nodes
-	elsewhere   []*source.Node                 // those of other files
-	parameters  map[*source.Node]*contract.Parameter
-	bodies      map[*source.Node]*contract.Body
-	responses   map[*source.Node]*contract.Response
-	schemes     map[string]*contract.SecurityScheme
-	alone       bool                  // schemas are read that no description is around
-	open        map[*source.Node]bool // path items being read
-	uses        []use                 // for Bundle: what refers to what, and as what
+	open        map[*source.Node]bool // path items
+	spare       []*contract.Rare      // given back by schemas that have no rare keyword
+	lastFile    *source.File          // dialectOf is asked for one file many times in a row
+	lastDialect dialect
+
+	// What was read, by where it stands; each is made once and shared.
+	schemas    map[*source.Node]*contract.Schema
+	scoped     map[schemaKey]*contract.Schema // those met in a dynamic scope
+	parameters map[*source.Node]*contract.Parameter
+	bodies     map[*source.Node]*contract.Body
+	responses  map[*source.Node]*contract.Response
+	schemes    map[string]*contract.SecurityScheme
+	undeclared map[string]*contract.SecurityScheme // schemes that are used and not declared
+	dialects   map[*source.File]dialect
+	resources  map[*source.File]resources
+	ids        map[string]*source.Node // what gave itself an address
+
+	// What the whole is put together from when all is read.
+	ops       map[string]*contract.Operation // by operationId
+	names     map[string]*source.Node        // the named schemas
+	nameOf    map[*source.Node]string        // those of the entry, by their nodes
+	elsewhere []*source.Node                 // those of other files
+	uses      []use                          // for Bundle: what refers to what, and as what
 }
 
 func (r *reader) contract(root *source.Node) *contract.Contract {

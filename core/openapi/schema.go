@@ -172,7 +172,7 @@ func (r *reader) dynamic(s *contract.Schema, n *source.Node) {
 	}
 }
 
-// circular tells whether a chain of references never reaches a schema.
+// circular reports whether a chain of references never reaches a schema.
 func (r *reader) circular(s *contract.Schema) bool {
 	at := s.Ref
 	for range maxHops {
@@ -233,7 +233,7 @@ func (r *reader) freeName(name string, n *source.Node) string {
 	return free
 }
 
-// leadsTo tells whether a node is a bare reference that ends at n.
+// leadsTo reports whether a node is a bare reference that ends at n.
 func (r *reader) leadsTo(from, n *source.Node) bool {
 	for range maxHops {
 		ref := from.Get("$ref")

@@ -102,7 +102,7 @@ func (r *reader) wrong(n *source.Node, format string, args ...any) {
 	r.problems = append(r.problems, n.Wrong(Broken, format, args...))
 }
 
-// object tells whether a node is an object; fields that nobody knows and that are no extensions are wrong.
+// object reports whether a node is an object; fields that nobody knows and that are no extensions are wrong.
 func (r *reader) object(n *source.Node, what string, fields ...string) bool {
 	if n == nil || n.Kind != source.Mapping {
 		if n != nil {

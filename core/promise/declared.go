@@ -82,7 +82,7 @@ func (d *declaring) wrong(n *source.Node, format string, args ...any) {
 	d.diagnostics = append(d.diagnostics, n.Wrong(contract.DeprecationBroken, format, args...))
 }
 
-// has tells whether something was said of that part already.
+// has reports whether something was said of that part already.
 func (d *declaring) has(n Notice) bool {
 	return slices.ContainsFunc(d.notices, func(o Notice) bool { return o.Operation == n.Operation && o.Header == n.Header })
 }

@@ -43,10 +43,10 @@ func (n Notice) MarshalJSON() ([]byte, error) {
 	}{fields(n), n.Subject()})
 }
 
-// Whole tells whether the notice speaks of a version as a whole, and not of a part of it.
+// Whole reports whether the notice speaks of a version as a whole, and not of a part of it.
 func (n Notice) Whole() bool { return n.SamePart(Notice{}) }
 
-// Covers tells whether the notice speaks of the version or of something in it.
+// Covers reports whether the notice speaks of the version or of something in it.
 func (n Notice) Covers(version, line string) bool {
 	switch {
 	case n.Version != "":
@@ -57,17 +57,17 @@ func (n Notice) Covers(version, line string) bool {
 	return true
 }
 
-// OfOperation tells whether the notice speaks of an operation as a whole.
+// OfOperation reports whether the notice speaks of an operation as a whole.
 func (n Notice) OfOperation(key string) bool {
 	return n.Operation == key && n.Parameter == "" && n.Header == ""
 }
 
-// OfParameter tells whether the notice speaks of a parameter as a whole; in and name are the parameter's.
+// OfParameter reports whether the notice speaks of a parameter as a whole; in and name are the parameter's.
 func (n Notice) OfParameter(key, in, name string) bool {
 	return n.Operation == key && n.Parameter == in+" "+name && n.Value == ""
 }
 
-// OfField tells whether the notice speaks of a field as a whole.
+// OfField reports whether the notice speaks of a field as a whole.
 func (n Notice) OfField(schema, property string) bool {
 	return n.Field == schema+"."+property && n.Value == ""
 }
@@ -90,7 +90,7 @@ func (n Notice) Subject() string {
 // written is the operation as people read it.
 func (n Notice) written() string { return cmp.Or(n.Written, n.Operation) }
 
-// SamePart tells whether two notices speak of the same part, or both of no part.
+// SamePart reports whether two notices speak of the same part, or both of no part.
 func (n Notice) SamePart(m Notice) bool {
 	return n.Operation == m.Operation && n.Parameter == m.Parameter && n.Header == m.Header && n.Field == m.Field && n.Value == m.Value
 }
@@ -116,7 +116,7 @@ func (n Notice) Part() string {
 	return what
 }
 
-// Overdue tells whether the sunset has passed.
+// Overdue reports whether the sunset has passed.
 func (n Notice) Overdue(today time.Time) bool {
 	return n.Sunset != "" && n.Sunset < today.Format(time.DateOnly)
 }
@@ -174,7 +174,7 @@ func Removals(c *compare.Comparison, notices []Notice, today time.Time) map[stri
 	return all
 }
 
-// leaves tells whether something that was there is there no longer, under its name.
+// leaves reports whether something that was there is there no longer, under its name.
 func leaves(ch *compare.Change) bool {
 	for _, end := range []string{".removed", ".moved", ".renamed"} {
 		if strings.HasSuffix(ch.Kind, end) {
@@ -184,7 +184,7 @@ func leaves(ch *compare.Change) bool {
 	return len(ch.Left) > 0
 }
 
-// speaksOf tells whether the notice speaks of what a change is about, which stands at place in the version that the notice covers.
+// speaksOf reports whether the notice speaks of what a change is about, which stands at place in the version that the notice covers.
 func (n Notice) speaksOf(ch *compare.Change, place *compare.Place) bool {
 	if place == nil {
 		return false

@@ -93,12 +93,12 @@ func (n Notice) MarkedBy(c *compare.Comparison) *compare.Change {
 	return nil
 }
 
-// MarkedIn tells whether a change marks what the notice speaks of as deprecated.
+// MarkedIn reports whether a change marks what the notice speaks of as deprecated.
 func (n Notice) MarkedIn(ch *compare.Change) bool {
 	return strings.HasSuffix(ch.Kind, ".deprecated") && n.Value == "" && n.speaksOf(ch, ch.New)
 }
 
-// brings tells whether a change brings what takes the place of what a notice speaks of.
+// brings reports whether a change brings what takes the place of what a notice speaks of.
 func brings(ch *compare.Change, n Notice, key func(string) string) bool {
 	if ch.New == nil || !strings.HasSuffix(ch.Kind, "added") && !strings.HasSuffix(ch.Kind, "renamed") &&
 		!strings.HasSuffix(ch.Kind, "moved") {

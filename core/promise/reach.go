@@ -31,7 +31,7 @@ func (n Notice) Reach(c *contract.Contract) (keys []string, there bool) {
 	return keys, there
 }
 
-// partOf tells whether the operation is the one that the notice speaks of, and has the part.
+// partOf reports whether the operation is the one that the notice speaks of, and has the part.
 func (n Notice) partOf(op *contract.Operation) bool {
 	if op.Key() != n.Operation {
 		return false
@@ -44,7 +44,7 @@ func (n Notice) partOf(op *contract.Operation) bool {
 	})
 }
 
-// holds tells whether a schema stands somewhere in the messages of an operation.
+// holds reports whether a schema stands somewhere in the messages of an operation.
 func holds(op *contract.Operation, s *contract.Schema) bool {
 	seen := map[*contract.Schema]bool{}
 	var in func(at *contract.Schema) bool

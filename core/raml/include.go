@@ -78,7 +78,7 @@ func (r *reader) included(n *source.Node) *source.Node {
 	return root
 }
 
-// leadsTo tells whether from includes to, over whatever files.
+// leadsTo reports whether from includes to, over whatever files.
 func (r *reader) leadsTo(from, to *source.File, depth int) bool {
 	if from == to {
 		return true

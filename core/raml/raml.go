@@ -33,12 +33,12 @@ func headerOf(f *source.File) (h header, ok bool) {
 	return header{string(m[1]), string(m[2])}, true
 }
 
-// Speaks tells whether a file says of itself that it is RAML.
+// Speaks reports whether a file says of itself that it is RAML.
 func Speaks(f *source.File) bool {
 	return bytes.HasPrefix(bytes.TrimPrefix(f.Text, []byte("\xef\xbb\xbf")), []byte("#%RAML"))
 }
 
-// IsAPI tells whether a text is a RAML description of its own: an API, or an overlay or extension of one.
+// IsAPI reports whether a text is a RAML description of its own: an API, or an overlay or extension of one.
 func IsAPI(text []byte) bool {
 	m := headerLine.FindSubmatch(text)
 	return m != nil && (len(m[2]) == 0 || string(m[2]) == "Overlay" || string(m[2]) == "Extension")

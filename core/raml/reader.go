@@ -11,13 +11,21 @@ import (
 
 // reader reads one description. What is shared is read once, so that one place is one pointer.
 type reader struct {
-	set           *source.Set
-	old           bool // RAML 0.8
-	root          *scope
-	tree          *source.Node // the description, with what overlays and extensions say
-	diagnostics   source.Diagnostics
-	seen          map[fault]bool // without the place that used it, so that a fault in a trait is told once
-	using         []use
+	// What is read; set by newReader and entry.
+	set     *source.Set
+	old     bool // RAML 0.8
+	root    *scope
+	tree    *source.Node // the description, with what overlays and extensions say
+	version string
+	json    *openapi.Schemas // reads JSON Schemas that stand in it
+
+	// What is told; grows until the contract is done.
+	diagnostics source.Diagnostics
+	seen        map[fault]bool        // without the place that used it, so that a fault in a trait is told once
+	strange     map[source.Place]bool // keys that were told as unknown
+	using       []use                 // what is being read, innermost last: for problems that stand elsewhere
+
+	// What templates and includes lead to; filled as they are met.
 	scopes        map[*source.File]*scope
 	argumentOf    map[*source.Node]*source.Node   // what an argument made, and the argument: its names are those of where it stands
 	includes      map[*source.Node]*source.Node   // what an !include leads to
@@ -25,28 +33,28 @@ type reader struct {
 	params        map[*source.Node][]string       // the parameters that a template mentions
 	made          map[string]*source.Node         // templates with their arguments set in
 	grown         int                             // nodes made by templates and merging
+	modern        map[*source.File]bool           // JSON Schemas that were written anew
 
+	// What was read, by where it stands; each is made once and shared.
 	schemas          map[schemaKey]*contract.Schema
 	kinds            map[*source.Node]kind
 	loops            map[*source.Node]bool // types that inherit from themselves
-	strange          map[source.Place]bool // keys that were told as unknown
 	parameters       map[parameterKey]*contract.Parameter
 	responses        map[*source.Node]*contract.Response
 	schemes          map[*source.Node]*contract.SecurityScheme
-	schemeList       []*contract.SecurityScheme
 	undeclared       map[string]*contract.SecurityScheme // schemes that are used and not declared
 	named            map[*source.Node]string             // the names of declared types
-	names            map[string]*source.Node
-	types            []*contract.Schema
-	subtypes         []subtype
-	unions           []*contract.Schema
-	values           map[*contract.Schema]string // discriminatorValue
-	mediaTypes       []string
-	version          string
-	calls            int                     // operations read
-	annotationTarget map[*source.Node]string // where a declaration stands that is no type of its own: the target of its annotations
-	json             *openapi.Schemas
-	modern           map[*source.File]bool // JSON Schemas that were written anew
+	names            map[string]*source.Node             // and the reverse
+	annotationTarget map[*source.Node]string             // where a declaration stands that is no type of its own
+
+	// What the whole is put together from when all is read: in the order of the description.
+	schemeList []*contract.SecurityScheme
+	types      []*contract.Schema
+	subtypes   []subtype                   // inheritance is settled once all types are known
+	unions     []*contract.Schema          // and so are the alternatives that a discriminator tells apart
+	values     map[*contract.Schema]string // discriminatorValue
+	mediaTypes []string
+	calls      int // operations read
 }
 
 // use is what is being read, for problems that stand elsewhere.

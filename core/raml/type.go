@@ -258,7 +258,7 @@ func foreign(text string) bool {
 	return strings.HasPrefix(t, "{") || strings.HasPrefix(t, "<") || strings.HasPrefix(t, "[")
 }
 
-// admitsNil tells whether null is a value of a type.
+// admitsNil reports whether null is a value of a type.
 func (r *reader) admitsNil(s *contract.Schema, depth int) bool {
 	s = s.Deref()
 	if depth > maxDepth {

@@ -304,7 +304,7 @@ func meanings(fl *flat) []Meaning {
 	return all
 }
 
-// listsValues tells whether alternatives are one value each: the way in which JSON Schema lists values with their meanings.
+// listsValues reports whether alternatives are one value each: the way in which JSON Schema lists values with their meanings.
 func listsValues(unions []*contract.Schema) bool {
 	for _, u := range unions {
 		if d := u.Deref(); d.Const == nil || d.Properties != nil {

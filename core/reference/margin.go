@@ -16,7 +16,7 @@ type Margin struct {
 	Values  []promise.Notice // of listed values of the item
 }
 
-// Leaving tells whether a notice announces that the item leaves.
+// Leaving reports whether a notice announces that the item leaves.
 func (mg Margin) Leaving() bool { return mg.Notice != nil }
 
 // Event is a change of an item in a version.
@@ -97,7 +97,7 @@ func (m *maker) margin(item string) Margin {
 	return mg
 }
 
-// speaksOf tells whether a notice speaks of an item, or of a value that it lists.
+// speaksOf reports whether a notice speaks of an item, or of a value that it lists.
 func (m *maker) speaksOf(n promise.Notice, item string) bool {
 	if n.Header == "" {
 		return m.spoken(n) == item

@@ -125,7 +125,7 @@ func (h *hider) without(v *value.Value, at string) *value.Value {
 	return v
 }
 
-// leadsAway tells whether a member of the object at a place is a link to what is hidden.
+// leadsAway reports whether a member of the object at a place is a link to what is hidden.
 func (h *hider) leadsAway(v *value.Value, at string) bool {
 	if !strings.HasSuffix(at, "/links") {
 		return false
@@ -137,7 +137,7 @@ func (h *hider) leadsAway(v *value.Value, at string) bool {
 	return ref != nil && h.at[strings.TrimPrefix(ref.Text, "#")]
 }
 
-// emptied tells whether a path has no operation but hidden ones.
+// emptied reports whether a path has no operation but hidden ones.
 func (h *hider) emptied(item *value.Value, at string) bool {
 	left, gone := 0, 0
 	for below := range operations(item) {
@@ -293,7 +293,7 @@ func (u *uses) heirs(root *value.Value) {
 // maxInheritance bounds how far a schema's bases are followed.
 const maxInheritance = 20
 
-// buildsOn tells whether a schema has a part that is used, and that names a discriminator or builds on one that does.
+// buildsOn reports whether a schema has a part that is used, and that names a discriminator or builds on one that does.
 func (u *uses) buildsOn(schema *value.Value, depth int) bool {
 	all := schema.Get("allOf")
 	if all == nil || depth > maxInheritance {

@@ -129,7 +129,7 @@ type Sample struct {
 	Generated bool // not written by the author
 }
 
-// Good tells whether it is the answer that a client hopes for.
+// Good reports whether it is the answer that a client hopes for.
 func (s ResponseSection) Good() bool { return strings.HasPrefix(s.Status, "2") }
 
 // SchemaPage is the page of one named schema.

@@ -32,7 +32,7 @@ func NewFiller(space *shape.Space, sided bool) *Filler {
 	return &Filler{space: space, sided: sided, made: map[madeKey]made{}}
 }
 
-// Sided tells whether some field of a contract is only sent or only answered: then a schema has a sample for each way.
+// Sided reports whether some field of a contract is only sent or only answered: then a schema has a sample for each way.
 func Sided(c *contract.Contract) bool {
 	seen := map[*contract.Schema]bool{}
 	var in func(s *contract.Schema) bool
@@ -51,7 +51,7 @@ func Sided(c *contract.Contract) bool {
 }
 
 // Media is an authored example that its schema admits, or a value made for it; nil where the media type has no schema, or none was found.
-// sent tells whether clients send it.
+// sent reports whether clients send it.
 func (f *Filler) Media(m *contract.Media, sent bool) (v *value.Value, authored bool) {
 	tolerated := f.space.Lower(m.Schema, shape.Role{Request: sent})
 	for _, e := range m.Examples {
@@ -101,7 +101,7 @@ func (f *Filler) Body(m *contract.Media) *value.Value {
 	return v
 }
 
-// Shown tells whether a made value of a media type is shown: what is not JSON would be shown as something that it is not.
+// Shown reports whether a made value of a media type is shown: what is not JSON would be shown as something that it is not.
 func Shown(m *contract.Media, authored bool) bool {
 	return authored || strings.Contains(m.Type, "json")
 }

@@ -171,7 +171,7 @@ func glance(text string) look {
 	return l
 }
 
-// placeholder tells whether a text plainly stands for a credential and is none.
+// placeholder reports whether a text plainly stands for a credential and is none.
 func placeholder(text string) bool {
 	lower := strings.ToLower(text)
 	for _, sign := range []string{
@@ -185,7 +185,7 @@ func placeholder(text string) bool {
 	return false
 }
 
-// looksRandom tells whether a text is no word of a language: it has letters and digits mixed, or is very uneven.
+// looksRandom reports whether a text is no word of a language: it has letters and digits mixed, or is very uneven.
 func looksRandom(text string) bool {
 	var letters, digits, others bool
 	for _, c := range text {
@@ -196,7 +196,7 @@ func looksRandom(text string) bool {
 	return letters && (digits || others) && entropy(text) > 2.5
 }
 
-// random tells whether a long word is as uneven as a token. Identifiers, words of prose and addresses are not.
+// random reports whether a long word is as uneven as a token. Identifiers, words of prose and addresses are not.
 func random(w string) bool {
 	if identifier.MatchString(w) || placeholder(w) || strings.Count(w, "/") > 2 || strings.Count(w, "-") > 3 || strings.Count(w, "_") > 3 {
 		return false

@@ -46,7 +46,7 @@ func best(ns []*node, tell func(*node) tri) tri {
 	return most
 }
 
-// eval tells whether v satisfies n. It is written independently of the search, which it checks.
+// eval reports whether v satisfies n. It is written independently of the search, which it checks.
 func (s *Space) eval(n *node, v *value.Value) tri {
 	if !s.budget.Step(2) {
 		return maybe
@@ -121,7 +121,7 @@ func (s *Space) all(ns []*node, v *value.Value) tri {
 	return worst(ns, func(n *node) tri { return s.eval(n, v) })
 }
 
-// exactlyOne tells whether v is in one of the kids, and in none of the others.
+// exactlyOne reports whether v is in one of the kids, and in none of the others.
 func (s *Space) exactlyOne(n *node, v *value.Value) tri {
 	conds := make([]tri, len(n.conds))
 	for i, c := range n.conds {

@@ -196,7 +196,7 @@ func (s *Space) listed(n *node, depth int) *node {
 	return nil
 }
 
-// apart tells whether no object is in both of two sets: a property that both pin, to other values, or one that all of the one have and none
+// apart reports whether no object is in both of two sets: a property that both pin, to other values, or one that all of the one have and none
 // of the other.
 func apart(a, b facts) bool {
 	for _, p := range a.pins {
@@ -209,7 +209,7 @@ func apart(a, b facts) bool {
 	return a.there.without(b.there) || b.there.without(a.there)
 }
 
-// without tells whether what is had is missing in another set.
+// without reports whether what is had is missing in another set.
 func (p *presence) without(q *presence) bool {
 	if p == nil || q == nil || len(q.lacks)+len(q.closed) == 0 {
 		return false
@@ -240,7 +240,7 @@ func (s *Space) overlap(n *node) tri { return triOf(s.toldApart(n.sub.conds) == 
 // maxApart bounds the sets that are told apart two by two.
 const maxApart = 120
 
-// toldApart tells whether the sets are objects that are plainly apart: no two have a value in common.
+// toldApart reports whether the sets are objects that are plainly apart: no two have a value in common.
 func (s *Space) toldApart(ns []*node) bool {
 	if len(ns) > maxTags {
 		return false
@@ -266,7 +266,7 @@ func (s *Space) toldApart(ns []*node) bool {
 	return true
 }
 
-// pinnedApart tells whether one property is a tag that tells all of the sets apart.
+// pinnedApart reports whether one property is a tag that tells all of the sets apart.
 func (s *Space) pinnedApart(ns []*node, name string, taken map[string]bool) bool {
 	for _, n := range ns {
 		if s.kinds(n, 0) != maskOf(value.Object) {

@@ -92,7 +92,7 @@ func (p *presence) note(lits []*node) bool {
 	return true
 }
 
-// missing tells whether no object of the state has a property of the name.
+// missing reports whether no object of the state has a property of the name.
 func (p *presence) missing(name string) bool {
 	if p.lacks[name] {
 		return true

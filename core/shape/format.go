@@ -185,7 +185,7 @@ var unbinding = map[string]bool{
 	"char": true, "decimal": true,
 }
 
-// KnownFormat tells whether a format's meaning is known, so that a change of it can be judged.
+// KnownFormat reports whether a format's meaning is known, so that a change of it can be judged.
 func KnownFormat(name string) bool {
 	_, text := formats[name]
 	_, number := numberFormats[name]

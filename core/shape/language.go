@@ -30,7 +30,7 @@ func (l *language) begin() {
 	l.round++
 }
 
-// meet tells whether a place is met for the first time in this round.
+// meet reports whether a place is met for the first time in this round.
 func (l *language) meet(pc uint32) bool {
 	if l.seen[pc] == l.round {
 		return false
@@ -77,7 +77,7 @@ func compileLanguage(pattern string) *language {
 	return l
 }
 
-// contains tells whether text is in the language.
+// contains reports whether text is in the language.
 func (l *language) contains(text string) tri {
 	if l.re == nil {
 		return maybe
@@ -264,7 +264,7 @@ func (l *language) step(t threads, r rune) threads {
 	return l.closure(next, false)
 }
 
-// accepts tells whether the text may end here. empty is true before the first character.
+// accepts reports whether the text may end here. empty is true before the first character.
 func (l *language) accepts(t threads, empty bool) bool {
 	if t.done {
 		return true

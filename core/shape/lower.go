@@ -57,7 +57,7 @@ func (s *Space) lowerBeside(key lowerKey) *node {
 	return ref
 }
 
-// closes tells whether a role closes objects whose schemas leave open what is not declared: who sends does, and who receives requests where
+// closes reports whether a role closes objects whose schemas leave open what is not declared: who sends does, and who receives requests where
 // that is a fact.
 func (s *Space) closes(role Role) bool { return role.Sends || s.strict && role.Request && !role.Text }
 
@@ -374,7 +374,7 @@ func hidden(sc *contract.Schema, role Role) bool {
 	return role.Request && readOnly || !role.Request && writeOnly
 }
 
-// saysTypes tells whether a schema, or what it demands with it, is said to be null beside an object or a list: what stands in place there
+// saysTypes reports whether a schema, or what it demands with it, is said to be null beside an object or a list: what stands in place there
 // speaks of the object or list and takes the null from nobody.
 func saysTypes(sc *contract.Schema) bool {
 	var seen map[*contract.Schema]bool
@@ -515,7 +515,7 @@ func tagOf(d *contract.Discriminator, branch *contract.Schema) *value.Value {
 	return value.Str(branch.Name)
 }
 
-// leavesTag tells whether a schema declares a property, as any text wherever it does.
+// leavesTag reports whether a schema declares a property, as any text wherever it does.
 func leavesTag(sc *contract.Schema, name string) bool {
 	found := false
 	for _, part := range sc.Conjuncts() {

@@ -127,7 +127,7 @@ func (r *run) solveObject(lits []*node, order []string) found {
 	return r.placeName(g, 0, members)
 }
 
-// choosesNames tells whether literals may need properties beyond those that they name: then all names in play have to be known.
+// choosesNames reports whether literals may need properties beyond those that they name: then all names in play have to be known.
 func choosesNames(lits []*node) bool {
 	low := 0
 	for _, n := range lits {

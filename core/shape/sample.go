@@ -100,7 +100,7 @@ func (m *sampler) parts(sc *contract.Schema, left int) int {
 	return m.space.parts[key]
 }
 
-// shows tells whether a sample has a property: what must be there, and, while it goes deeper, what may.
+// shows reports whether a sample has a property: what must be there, and, while it goes deeper, what may.
 func (m *sampler) shows(sc *contract.Schema, p contract.Property, left int) bool {
 	if hidden(p.Schema, m.role) {
 		return false

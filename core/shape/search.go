@@ -139,7 +139,7 @@ type state struct {
 // exhausted stands for what was not looked at any more.
 func (s *Space) exhausted() *node { return s.unknown(outOfBudget) }
 
-// ruledOut tells whether a state that holds the nodes in seen can have no value in n, too: one of them is the complement of n, or
+// ruledOut reports whether a state that holds the nodes in seen can have no value in n, too: one of them is the complement of n, or
 // of a set that is known to hold n.
 func (s *Space) ruledOut(n *node, seen map[*node]bool) bool {
 	if m := s.negated[n]; m != nil && seen[m] {
@@ -343,7 +343,7 @@ func (r *run) choose(st *state, only mask) found {
 	return result
 }
 
-// before tells whether a choice is made before another: what is left for late is last, the alternatives of a union are first, for they
+// before reports whether a choice is made before another: what is left for late is last, the alternatives of a union are first, for they
 // settle most, those that a tag tells apart before all, and what has fewer ways comes before what has more.
 func (r *run) before(x *node, ways int, y *node, others int) bool {
 	if x.late != y.late {

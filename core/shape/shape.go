@@ -75,30 +75,37 @@ type Verdict struct {
 	Reason  string       // for Undecided
 }
 
-// Space holds the shapes of one comparison, so that equal questions are asked once.
+// Space holds the shapes of one comparison, so that equal questions are asked once. All that it keeps holds as long as it lives.
 type Space struct {
-	reading    Reading
-	next       int
-	scratch    scratch
-	lowered    map[lowerKey]*node
-	classes    *class.Classes       // which schemas say the same; nil where nobody asked
-	strict     bool                 // whether who receives requests refuses what is not declared
-	partCounts map[*value.Value]int // the parts of values made so far
-	supersets  map[*node][]*node    // sets that are known to hold a set
-	subsets    map[*node][]*node    // the reverse
-	negated    map[*node]*node
-	plain      map[*node]facts // what is plain about their objects
-	asked      map[*node]bool  // nodes whose facts are being found
-	cuts       int             // how often that was cut short
-	types      [allTypes]*node // by mask
-	texts      map[string]*language
-	memo       map[string]found
+	// How it reads; set by NewSpace, Refuse and Equate, before anything is lowered.
+	reading Reading
+	strict  bool           // whether who receives requests refuses what is not declared
+	classes *class.Classes // which schemas say the same; nil where nobody asked
+	budget  *budget.Budget // of all questions together
+
+	// Nodes, each made once.
+	next        int // the id of the next
+	top, bottom *node
+	lowered     map[lowerKey]*node
+	negated     map[*node]*node
+	types       [allTypes]*node // by mask
+	texts       map[string]*language
+
+	// What was learnt of them.
+	supersets map[*node][]*node // sets that are known to hold a set
+	subsets   map[*node][]*node // the reverse
+	plain     map[*node]facts   // what is plain about their objects
+	asked     map[*node]bool    // nodes whose facts are being found
+	cuts      int               // how often that was cut short
+	memo      map[string]found
+	judged    map[judgedKey]tri // what values were found to be in
+
+	// Values made so far.
 	sampled    map[sampleKey]*value.Value
-	parts      map[sampleKey]int // of a sample, as estimated
-	budget     *budget.Budget    // of all questions together
-	judged     map[judgedKey]tri // what values were found to be in
-	top        *node
-	bottom     *node
+	parts      map[sampleKey]int    // of a sample, as estimated
+	partCounts map[*value.Value]int // the parts of values
+
+	scratch scratch
 }
 
 // NewSpace makes an empty space for one reading. Its questions spend of b together; nil has no end.
@@ -158,7 +165,7 @@ func (s *Space) InPlace(schema *contract.Schema, role Role) Shape {
 	return Shape{s.lower(schema, role, false)}
 }
 
-// Included tells whether every value of a is a value of b.
+// Included reports whether every value of a is a value of b.
 func (s *Space) Included(a, b Shape) Verdict {
 	if a.n == b.n {
 		return Verdict{Answer: Proved}
@@ -192,7 +199,7 @@ func (s *Space) verdict(ns ...*node) Verdict {
 // Not is the complement of a shape.
 func (s *Space) Not(a Shape) Shape { return Shape{s.not(a.n)} }
 
-// Contains tells whether v is in the shape; known is false when that cannot be told.
+// Contains reports whether v is in the shape; known is false when that cannot be told.
 func (s *Space) Contains(a Shape, v *value.Value) (holds, known bool) {
 	switch s.eval(a.n, v) {
 	case yes:

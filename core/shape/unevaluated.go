@@ -82,7 +82,7 @@ func spokenOf(sc *contract.Schema, names []string) []string {
 // maxAlone bounds the alternatives that are held against one another by what they require.
 const maxAlone = 60
 
-// aloneApart tells whether a message with the names of one alternative alone fits no other: each requires a property of which no other
+// aloneApart reports whether a message with the names of one alternative alone fits no other: each requires a property of which no other
 // speaks, and nothing around them does.
 func aloneApart(list []*contract.Schema, around []string) bool {
 	if len(list) > maxAlone {

@@ -103,7 +103,7 @@ func (d *Diagnostic) Message() string {
 
 func (d *Diagnostic) Error() string { return d.Place.String() + ": " + d.Message() }
 
-// Refused tells whether the description cannot be read because of it.
+// Refused reports whether the description cannot be read because of it.
 func (d *Diagnostic) Refused() bool { return d.refused }
 
 // Demote gives the diagnostic another rule: what refuses a description in one place may be left out in another.

@@ -53,7 +53,7 @@ func distance(a, b []rune) int {
 	return row[len(b)]
 }
 
-// Alike tells whether few letters are another in two words: two, or one of three.
+// Alike reports whether few letters are another in two words: two, or one of three.
 func Alike(a, b string) bool {
 	return a == b || len(a) <= maxWord && len(b) <= maxWord && distance([]rune(a), []rune(b)) <= max(2, len(a)/3)
 }

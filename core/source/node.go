@@ -306,7 +306,7 @@ func (n *Node) Value() *value.Value {
 	return value.NullValue
 }
 
-// Same tells whether two trees hold the same value, whatever their places and spelling.
+// Same reports whether two trees hold the same value, whatever their places and spelling.
 func (n *Node) Same(m *Node) bool {
 	if n == nil || m == nil {
 		return n == m

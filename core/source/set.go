@@ -120,7 +120,7 @@ func (s *Set) load(p string, parse func(name string, text []byte, t *tally) (*Fi
 	return parse(s.folder+p, text, s.tally)
 }
 
-// Inside tells whether a path stays below the folder it starts from, in its plainest spelling and on every system: no "..", no leading
+// Inside reports whether a path stays below the folder it starts from, in its plainest spelling and on every system: no "..", no leading
 // slash, no backslash, no control character.
 func Inside(p string) bool {
 	return !strings.Contains(p, `\`) && !strings.ContainsFunc(p, unicode.IsControl) && p != "" && p != "." && p != ".." &&

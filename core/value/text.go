@@ -163,7 +163,7 @@ func comma(i, n int) string {
 	return "\n"
 }
 
-// nested tells whether some member or item has members or items of its own.
+// nested reports whether some member or item has members or items of its own.
 func (v *Value) nested() bool {
 	for _, it := range v.Items {
 		if len(it.Items)+len(it.Members) > 0 {
@@ -202,7 +202,7 @@ func writeString(b *strings.Builder, s string) {
 	b.WriteString(strings.TrimSuffix(enc.String(), "\n"))
 }
 
-// plain tells whether a text stands between quotes as it is.
+// plain reports whether a text stands between quotes as it is.
 func plain(s string) bool {
 	for i := range len(s) {
 		if c := s[i]; c < ' ' || c >= 0x7f || c == '"' || c == '\\' {

@@ -81,7 +81,7 @@ func (v *Value) Get(name string) *Value {
 	return nil
 }
 
-// Equal tells whether v and w are the same value.
+// Equal reports whether v and w are the same value.
 func (v *Value) Equal(w *Value) bool {
 	if v.Kind != w.Kind {
 		return false

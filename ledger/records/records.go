@@ -20,13 +20,13 @@ type Store interface {
 	// Write carries out one act in one transaction: all of it happens, or nothing. Transactions that write follow one another; what one reads
 	// stays as it is until its end.
 	Write(ctx context.Context, act func(Rows) error) error
-	// Check tells whether records can be read and written.
+	// Check reports whether records can be read and written.
 	Check(ctx context.Context) error
 }
 
 // Rows reads and writes rows, inside a transaction or outside one. A row that is not there is ErrNotFound.
 type Rows interface {
-	// Writing tells whether the rows are those of a transaction.
+	// Writing reports whether the rows are those of a transaction.
 	Writing() bool
 
 	Shelf

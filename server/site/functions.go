@@ -47,7 +47,7 @@ func linkless(line string) string {
 	return line
 }
 
-// plain tells whether a text is one paragraph in which no character means anything to Markdown: most texts are.
+// plain reports whether a text is one paragraph in which no character means anything to Markdown: most texts are.
 func plain(text string) bool {
 	text = strings.TrimSpace(text)
 	for i := range len(text) {

@@ -150,7 +150,7 @@ func (v *guideView) locate(ctx context.Context, s *Site, name, from, to string) 
 	return nil
 }
 
-// Uses tells whether the reader ticked an operation.
+// Uses reports whether the reader ticked an operation.
 func (v *guideView) Uses(key string) bool { return slices.Contains(v.Mine, key) }
 
 // Named is an operation as readers call it, or its key where the guide does not concern it.
@@ -163,7 +163,7 @@ func (v *guideView) Named(key string) string {
 	return key
 }
 
-// Many tells whether the steps are shut until they are opened.
+// Many reports whether the steps are shut until they are opened.
 func (v *guideView) Many() bool { return len(v.Must)+len(v.Check) > maxOpen }
 
 // maxOpen is up to how many steps are shown open.

@@ -162,7 +162,7 @@ func (p *cachedPage) answer(w http.ResponseWriter, r *http.Request) error {
 
 var gzipped = []string{"gzip"}
 
-// takesGzip tells whether a reader takes gzip: whether it is named, or everything is, and not with the weight 0 (RFC 9110, section 12.5.3).
+// takesGzip reports whether a reader takes gzip: whether it is named, or everything is, and not with the weight 0 (RFC 9110, section 12.5.3).
 func takesGzip(fields []string) bool {
 	takes, all := -1.0, -1.0
 	for _, field := range fields {
@@ -186,7 +186,7 @@ func takesGzip(fields []string) bool {
 	return takes > 0 || takes < 0 && all > 0
 }
 
-// known tells whether an entity tag is among those that a reader has, compared weakly (RFC 9110, section 13.1.2).
+// known reports whether an entity tag is among those that a reader has, compared weakly (RFC 9110, section 13.1.2).
 func known(field, tag string) bool {
 	for one := range strings.SplitSeq(field, ",") {
 		one = strings.TrimPrefix(strings.TrimSpace(one), "W/")

@@ -44,7 +44,7 @@ func nesting(depth int) templ.OrderedAttributes { return nested[min(depth, len(n
 // maxEvents bounds the changes that stand in a margin; the page of changes has them all.
 const maxEvents = 2
 
-// meant tells whether a list of values says what any of them means.
+// meant reports whether a list of values says what any of them means.
 func meant(enum []reference.Meaning) bool {
 	for _, e := range enum {
 		if e.Text != "" {

@@ -39,18 +39,22 @@ var assets embed.FS
 
 // Site answers /reference.
 type Site struct {
+	// Set by New.
 	ledger *ledger.Ledger
 	house  string
 	public *url.URL // where readers reach the service
 	log    *slog.Logger
 	assets map[string]page
-	cache  *pageCache
 
-	editions  *lru.Cache[string, *edition] // by reference to a version
+	// Kept until their generation or their day has passed, or there is no room.
+	cache    *pageCache
+	editions *lru.Cache[string, *edition] // by reference to a version
+
+	// Under way; stop ends what is being prepared.
 	making    making
 	preparing context.Context
-	stop      context.CancelFunc // ends what is being prepared
-	work      sync.WaitGroup     // pages that are being prepared
+	stop      context.CancelFunc
+	work      sync.WaitGroup
 }
 
 // making is what is being made, once for all who ask for it.

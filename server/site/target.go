@@ -39,10 +39,10 @@ func parseTarget(address string) (target, error) {
 	return v, nil
 }
 
-// direct tells whether the answer depends on more than the address.
+// direct reports whether the answer depends on more than the address.
 func (v target) direct() bool { return len(v.rest) == 1 && v.rest[0] == "search" && v.version != "" }
 
-// guide tells whether the address is that of a guide.
+// guide reports whether the address is that of a guide.
 func (v target) guide() bool { return len(v.rest) == 2 && v.version == "" }
 
 // generation is what a kept page of an address depends on.

@@ -126,7 +126,7 @@ func guidePath(a ledger.API, n promise.Notice) string {
 	return "/reference/" + a.Name + "/guides/" + n.Guide
 }
 
-// visible tells whether readers see a version.
+// visible reports whether readers see a version.
 func visible(a ledger.API, number string) bool {
 	return slices.ContainsFunc(a.Versions, func(v ledger.Version) bool { return v.Number == number && v.Shown() })
 }

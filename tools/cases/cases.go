@@ -18,7 +18,7 @@ import (
 
 var update = flag.Bool("update", false, "write the expectations of the cases anew")
 
-// Updating tells whether expectations are written anew.
+// Updating reports whether expectations are written anew.
 func Updating() bool { return *update }
 
 // Run runs every case of a folder as a subtest. answer gives what came out, by the name of the file that expects it.

@@ -60,7 +60,7 @@ func For(c *contract.Contract, node *source.Node, reading shape.Reading, request
 	return j, nil
 }
 
-// Valid tells whether v is valid; why is what the validator says against it.
+// Valid reports whether v is valid; why is what the validator says against it.
 func (j *Judge) Valid(v *value.Value) (valid bool, why string) {
 	values := []*value.Value{v}
 	if j.items {
