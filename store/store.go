@@ -76,8 +76,8 @@ func private(path string) error {
 // Close closes the database.
 func (s *Store) Close() error { return s.db.Close() }
 
-// Check reports whether the database answers and can be written: it is, so that a full disk shows, with something else each time, since what
-// is the same is not written.
+// Check reports whether the database answers and can be written: it is, so that a full disk shows, with something else each time, since
+// what is the same is not written.
 func (s *Store) Check(ctx context.Context) error {
 	beats := make([]byte, 8<<10)
 	for i := range beats {

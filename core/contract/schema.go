@@ -263,8 +263,8 @@ func (s *Schema) Conjuncts() []*Schema {
 	return all
 }
 
-// Access reports whether a property of this schema is only read or only written: readOnly and writeOnly count wherever they stand beside the
-// value, in what is referred to and in what is demanded with it (JSON Schema 2020-12, Core section 7.7.1: annotations are collected).
+// Access reports whether a property of this schema is only read or only written: readOnly and writeOnly count wherever they stand beside
+// the value, in what is referred to and in what is demanded with it (JSON Schema 2020-12, Core section 7.7.1: annotations are collected).
 func (s *Schema) Access() (readOnly, writeOnly bool) { return s.access(100) }
 
 func (s *Schema) access(most int) (readOnly, writeOnly bool) {

@@ -118,8 +118,8 @@ func set(v *value.Value, fields []string, to *value.Value) *value.Value {
 	return with(v, fields[0], set(of, fields[1:], to))
 }
 
-// telling reports whether the messages of a step show what it is about: they differ, and the field or parameter that changed stands in one of
-// them.
+// telling reports whether the messages of a step show what it is about: they differ, and the field or parameter that changed stands in one
+// of them.
 func (s *Step) telling() bool {
 	if s.Before == nil || s.After == nil {
 		return true

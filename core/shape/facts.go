@@ -196,8 +196,8 @@ func (s *Space) listed(n *node, depth int) *node {
 	return nil
 }
 
-// apart reports whether no object is in both of two sets: a property that both pin, to other values, or one that all of the one have and none
-// of the other.
+// apart reports whether no object is in both of two sets: a property that both pin, to other values, or one that all of the one have and
+// none of the other.
 func apart(a, b facts) bool {
 	for _, p := range a.pins {
 		for _, q := range b.pins {

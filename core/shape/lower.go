@@ -57,8 +57,8 @@ func (s *Space) lowerBeside(key lowerKey) *node {
 	return ref
 }
 
-// closes reports whether a role closes objects whose schemas leave open what is not declared: who sends does, and who receives requests where
-// that is a fact.
+// closes reports whether a role closes objects whose schemas leave open what is not declared: who sends does, and who receives requests
+// where that is a fact.
 func (s *Space) closes(role Role) bool { return role.Sends || s.strict && role.Request && !role.Text }
 
 // lowerNow makes what the node of a schema stands for.

@@ -162,7 +162,8 @@ func (p *cachedPage) answer(w http.ResponseWriter, r *http.Request) error {
 
 var gzipped = []string{"gzip"}
 
-// takesGzip reports whether a reader takes gzip: whether it is named, or everything is, and not with the weight 0 (RFC 9110, section 12.5.3).
+// takesGzip reports whether a reader takes gzip: whether it is named, or everything is, and not with the weight 0 (RFC 9110, section
+// 12.5.3).
 func takesGzip(fields []string) bool {
 	takes, all := -1.0, -1.0
 	for _, field := range fields {
