@@ -36,7 +36,7 @@ test-short:
 
 # Where several act at once, under the race detector; the core computes alone.
 race: console
-	RAPID_SEED=$(SEED) RAPID_CHECKS=100 go test -race -short ./client ./core/budget ./ledger/... ./server/... ./store
+	OLDLEDGER_BROWSER=none RAPID_SEED=$(SEED) RAPID_CHECKS=100 go test -race -short ./client ./core/budget ./ledger/... ./server/... ./store
 
 # The pages of the reference are components (*.templ), of which Go code is made and kept beside them.
 TEMPL := bin/templ-0.3.1118

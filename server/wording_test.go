@@ -38,8 +38,8 @@ func await(t *testing.T, ctx context.Context, expression string) {
 	require.NoError(t, err, expression)
 }
 
-// press clicks with the mouse in the middle of an element, once it is there, stands still, and nothing lies over it: a menu that closes
-// does for a while.
+// press clicks with the mouse in the middle of an element, once it is there, stands still for a while, and nothing lies over it: a menu
+// that closes does, and a dialog that opens moves.
 func press(t *testing.T, ctx context.Context, selector string) {
 	t.Helper()
 	await(t, ctx, fmt.Sprintf(`(() => {
@@ -48,9 +48,9 @@ func press(t *testing.T, ctx context.Context, selector string) {
 		e.scrollIntoView({ block: 'center', behavior: 'instant' });
 		const r = e.getBoundingClientRect();
 		const top = document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2);
-		const before = window.pressed;
-		window.pressed = [r.x, r.y, r.width].join();
-		return before === window.pressed && !!top && (e.contains(top) || top.contains(e));
+		const at = [r.x, r.y, r.width].join();
+		if (window.pressed?.at !== at) window.pressed = { at, since: performance.now() };
+		return performance.now() - window.pressed.since > 150 && !!top && (e.contains(top) || top.contains(e));
 	})()`, selector))
 	at, err := chromedp.Run(ctx, chromedp.Evaluate[[]float64](fmt.Sprintf(`(() => {
 		const e = document.querySelector(%q);
