@@ -34,9 +34,14 @@ test: console
 test-short:
 	RAPID_SEED=$(SEED) RAPID_CHECKS=500 go test -short ./... # of which a fifth is drawn
 
-# Where several act at once, under the race detector; the core computes alone.
+# Where several act at once, under the race detector; the core computes alone, and most tests of the service ask one thing after the other.
+RACES := go test -race -short
+race: export OLDLEDGER_BROWSER := none
+race: export RAPID_CHECKS := 100
+race: export RAPID_SEED := $(SEED)
 race: console
-	OLDLEDGER_BROWSER=none RAPID_SEED=$(SEED) RAPID_CHECKS=100 go test -race -short ./client ./core/budget ./ledger/... ./server/... ./store
+	$(RACES) ./client ./core/budget ./ledger/... ./server/site ./store
+	$(RACES) -run 'Once|Many|Pipelined|Metrics|Sessions|Leaks' ./server
 
 # The pages of the reference are components (*.templ), of which Go code is made and kept beside them.
 TEMPL := bin/templ-0.3.1118
