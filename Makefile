@@ -4,7 +4,7 @@ SHELL := /bin/bash
 BIN   := bin/oldledger
 ADDR  ?= 127.0.0.1:8470
 
-.PHONY: demo test test-short race lint pages build console bench judge soak shots clean
+.PHONY: demo test test-short race lint current pages build console bench judge soak shots clean
 
 demo: build
 	./$(BIN) demo --listen $(ADDR)
@@ -54,8 +54,11 @@ $(TEMPL):
 	mv bin/templ $@
 
 LINTER := bin/golangci-lint-2.15.0
-lint: $(LINTER) $(TEMPL) $(PACKAGES)
+lint: $(LINTER) current
 	$(LINTER) run ./...
+
+# Whether what is generated is current, and the console's linter.
+current: $(TEMPL) $(PACKAGES)
 	$(TEMPL) generate -check -path server/site
 	$(TEMPL) fmt -fail server/site
 	cd console && npm run lint
