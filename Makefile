@@ -34,14 +34,13 @@ test: console
 test-short:
 	RAPID_SEED=$(SEED) RAPID_CHECKS=500 go test -short ./... # of which a fifth is drawn
 
-# Where several act at once, under the race detector; the core computes alone, and most tests of the service ask one thing after the other.
-RACES := go test -race -short
+# Where several act at once, under the race detector: what computes alone, and the service, which starts a ledger for each of its tests, are asked
+# by `go test -race ./core/... ./server`, which takes its time.
 race: export OLDLEDGER_BROWSER := none
 race: export RAPID_CHECKS := 100
 race: export RAPID_SEED := $(SEED)
-race: console
-	$(RACES) ./client ./core/budget ./ledger/... ./server/site ./store
-	$(RACES) -run 'Once|Many|Pipelined|Metrics|Sessions|Leaks' ./server
+race:
+	go test -race -short ./client ./core/budget ./ledger/... ./server/site ./store
 
 # The pages of the reference are components (*.templ), of which Go code is made and kept beside them.
 TEMPL := bin/templ-0.3.1118
