@@ -3,6 +3,7 @@ package reference
 import (
 	"cmp"
 	"iter"
+	"net/url"
 	"slices"
 	"strings"
 	"unicode"
@@ -50,7 +51,7 @@ func (d *Document) Index() *Index {
 	for _, g := range d.Groups {
 		for _, op := range g.Operations {
 			where := op.Method + " " + op.Path
-			page := "/operations/" + op.Slug
+			page := "/operations/" + url.PathEscape(op.Slug)
 			ix.add(Entry{Kind: "operation", Title: op.Title, Where: where, Path: page, Text: op.Description})
 			for _, ps := range op.Parameters {
 				for _, f := range ps.Fields {
@@ -60,7 +61,7 @@ func (d *Document) Index() *Index {
 		}
 	}
 	for _, s := range d.Schemas {
-		page := "/schemas/" + s.Name
+		page := "/schemas/" + url.PathEscape(s.Name)
 		if s.Schema == nil {
 			continue
 		}

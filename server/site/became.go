@@ -96,7 +96,7 @@ func (s *Site) followed(ctx context.Context, f *Frame, here, there ledger.Descri
 	}
 	g := gone{
 		Frame: f, Title: op.Name(), In: there.Version, Older: older,
-		There: fmt.Sprintf("/reference/%s/%s/operations/%s", f.API.Name, there.Version.Number, reference.Slug(op)),
+		There: fmt.Sprintf("/reference/%s/%s/operations/%s", f.API.Name, there.Version.Number, url.PathEscape(reference.Slug(op))),
 	}
 	for _, ch := range comparison.Changes {
 		if ch.Moved != nil {
@@ -133,7 +133,8 @@ func (s *Site) schemaGone(ctx context.Context, f *Frame, name string) (page, err
 			continue
 		}
 		p, err := s.html(ctx, http.StatusNotFound, gonePage(gone{
-			Frame: f, Title: name, In: v, Older: v.Before(f.Version), There: fmt.Sprintf("/reference/%s/%s/schemas/%s", f.API.Name, v.Number, name),
+			Frame: f, Title: name, In: v, Older: v.Before(f.Version),
+			There: fmt.Sprintf("/reference/%s/%s/schemas/%s", f.API.Name, v.Number, url.PathEscape(name)),
 		}))
 		if err != nil {
 			return page{}, err

@@ -142,7 +142,7 @@ func deprecatedSince(v ledger.Version) string {
 	return "deprecated"
 }
 
-// deprecatedWords say that a version is deprecated, and when it leaves.
+// deprecatedWords say that an operation is deprecated, and when it leaves.
 func deprecatedWords(n *promise.Notice) string {
 	if n != nil && n.Sunset != "" {
 		return "Deprecated, leaves on " + day(n.Sunset) + "."

@@ -1056,7 +1056,7 @@ func ownAddress(address string) templ.Component {
 	})
 }
 
-// crumbs lead back to the overview; groupTitle is "" for what belongs to no group.
+// crumbs lead back to the overview; title is "" for what belongs to no group.
 func crumbs(f *Frame, slug, title string) templ.Component {
 	return templruntime.GeneratedTemplate(func(templ_7745c5c3_Input templruntime.GeneratedComponentInput) (templ_7745c5c3_Err error) {
 		templ_7745c5c3_W, ctx := templ_7745c5c3_Input.Writer, templ_7745c5c3_Input.Context

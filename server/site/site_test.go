@@ -4,17 +4,20 @@ import (
 	"bytes"
 	"context"
 	"crypto/rand"
+	"html"
 	"io"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/labstack/echo/v5"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
@@ -281,4 +284,42 @@ func TestWithdrawn(t *testing.T) {
 	require.Equal(t, http.StatusNotFound, get(t, e, showing.Path).Code)
 	_, err = l.CreatePreviewLink(ctx, editor, "berths@2.0.0", 400)
 	require.ErrorContains(t, err, "1 to 90 days")
+}
+
+// TestOddNames follows the links to a schema and an operation whose names mean something in an address: from the overview, the contents
+// beside another page, the search of the version and that of all APIs.
+func TestOddNames(t *testing.T) {
+	t.Parallel()
+	_, h := newSite(t, `{openapi: 3.1.0, info: {title: Berths, version: 1.0.0}, paths: {/a: {get: {operationId: "read a/50% #1?", responses: {"200": {
+		description: A., content: {application/json: {schema: {$ref: "#/components/schemas/Wet berth?"}}}}}}}},
+		components: {schemas: {"Wet berth?": {type: object, properties: {keel: {type: string}}}}}}`)
+	link := regexp.MustCompile(`href="(/reference/berths/1\.0\.0/(?:schemas|operations)/[^"#]*)`)
+	for _, page := range []string{
+		"/reference/berths/1.0.0/", "/reference/berths/1.0.0/changes", "/reference/berths/1.0.0/search?q=wet", "/reference/berths/1.0.0/search?q=50",
+		"/reference/search?q=keel", "/reference/search?q=50",
+	} {
+		links := link.FindAllStringSubmatch(get(t, h, page).Body.String(), -1)
+		assert.NotEmpty(t, links, page)
+		for _, to := range links {
+			address := html.UnescapeString(to[1])
+			assert.NotContains(t, address, " ", page)
+			if parsed, err := url.Parse(address); assert.NoError(t, err, page) {
+				assert.Equal(t, http.StatusOK, get(t, h, parsed.String()).Code, "%s leads to %s", page, address)
+				assert.Empty(t, parsed.RawQuery, page)
+			}
+		}
+	}
+}
+
+// TestAddressesThatRun shows a description whose addresses would run in a browser: they lead nowhere.
+func TestAddressesThatRun(t *testing.T) {
+	t.Parallel()
+	_, h := newSite(t, `{openapi: 3.1.0, info: {title: Berths, version: 1.0.0, contact: {name: Q, email: "javascript:alert(1)"}},
+		externalDocs: {url: "javascript:alert(2)"}, paths: {/a: {get: {operationId: readA, externalDocs: {url: " JavaScript:alert(3)"},
+		responses: {"200": {description: A.}}}}}}`)
+	for _, page := range []string{"/reference/berths/1.0.0/", "/reference/berths/1.0.0/operations/readA"} {
+		for _, href := range regexp.MustCompile(`href="([^"]*)"`).FindAllStringSubmatch(get(t, h, page).Body.String(), -1) {
+			assert.NotRegexp(t, `(?i)^\s*javascript:`, html.UnescapeString(href[1]), page)
+		}
+	}
 }
