@@ -25,7 +25,7 @@ $(PACKAGES): console/package-lock.json
 # `make soak` draws others, and more of them.
 SEED ?= 20261127
 test: console
-	./.ci/needs chromium curl node:nodejs /usr/lib/python3/dist-packages/requests:python3-requests
+	./.ci/needs chromium curl node:nodejs /usr/lib/python3/dist-packages/{requests:python3-requests,httpx:python3-httpx}
 	cd console && npm test
 	go vet ./...
 	RAPID_SEED=$(SEED) OLDLEDGER_BROWSER=required go test ./...

@@ -92,7 +92,7 @@ func (l *Ledger) StoreCard(ctx context.Context, who Actor, basis string, c Card,
 	for i, e := range entries {
 		found[i] = records.Found{
 			API: c.API.Name, Kind: e.Kind, Title: e.Title, Place: e.Where, Path: e.Path, Titles: spaced(e.Title), Places: spaced(e.Where),
-			Words: spaced(e.Text),
+			Words: spaced(e.Text), Said: strings.ToValidUTF8(e.Text[:min(len(e.Text), maxSaid)], ""),
 		}
 	}
 	err = l.store.Write(ctx, func(r records.Rows) error { return r.PutCard(ctx, row, found) })
@@ -104,6 +104,9 @@ func (l *Ledger) StoreCard(ctx context.Context, who Actor, basis string, c Card,
 
 // CardBasis is what a card made now follows from.
 func (l *Ledger) CardBasis(api string) string { return l.cardBasis(api) }
+
+// maxSaid is how much of the text of an entry is kept for the sentence that an answer shows, in bytes.
+const maxSaid = 2000
 
 func spaced(text string) string {
 	return strings.Join(slices.Collect(reference.Words(text)), " ")
@@ -154,12 +157,14 @@ func (l *Ledger) Find(ctx context.Context, who Actor, question string, limit int
 		}
 		e := reference.Entry{Kind: row.Kind, Title: row.Title, Where: row.Place, Path: row.Path, Text: row.Words}
 		if score := reference.Score(asked, e); score > 0 {
+			e.Text = row.Said
 			hits = append(hits, scored{reference.Hit{Entry: e, Score: score}, row.API})
 		}
 	}
 	slices.SortStableFunc(hits, func(a, b scored) int { return reference.Better(a.Hit, b.Hit) })
 	var all []Found
 	for _, h := range hits[:min(limit, len(hits))] {
+		h.Says = reference.Says(asked, h.Entry)
 		all = append(all, Found{h.Hit, card[h.api].API, card[h.api].Latest})
 	}
 	return all, nil

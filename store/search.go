@@ -31,12 +31,12 @@ func (r rows) PutCard(ctx context.Context, c records.Card, entries []records.Fou
 		return err
 	}
 	for some := range slices.Chunk(entries, entriesAtOnce) {
-		values := strings.TrimSuffix(strings.Repeat("(?, ?, ?, ?, ?, ?, ?, ?), ", len(some)), ", ")
-		args := make([]any, 0, 8*len(some))
+		values := strings.TrimSuffix(strings.Repeat("(?, ?, ?, ?, ?, ?, ?, ?, ?), ", len(some)), ", ")
+		args := make([]any, 0, 9*len(some))
 		for _, e := range some {
-			args = append(args, c.API, e.Kind, e.Title, e.Place, e.Path, e.Titles, e.Places, e.Words)
+			args = append(args, c.API, e.Kind, e.Title, e.Place, e.Path, e.Titles, e.Places, e.Words, e.Said)
 		}
-		if err := r.exec(ctx, `INSERT INTO entries (api, kind, title, place, path, titles, places, words) VALUES `+values, args...); err != nil {
+		if err := r.exec(ctx, `INSERT INTO entries (api, kind, title, place, path, titles, places, words, said) VALUES `+values, args...); err != nil {
 			return err
 		}
 	}
@@ -67,14 +67,14 @@ func (r rows) EntryWords(ctx context.Context) ([]string, error) {
 }
 
 func (r rows) FindEntries(ctx context.Context, asked [][]records.Word, inTitles bool, limit int) ([]records.Found, error) {
-	match, words := "("+expression(asked)+")", "e.words"
+	match, texts := "("+expression(asked)+")", "e.words, e.said"
 	if inTitles {
-		match, words = "{titles} : "+match, "''"
+		match, texts = "{titles} : "+match, "'', ''"
 	}
 	return many(ctx, r.q, func(e *records.Found) []any {
-		return []any{&e.API, &e.Kind, &e.Title, &e.Place, &e.Path, &e.Words}
+		return []any{&e.API, &e.Kind, &e.Title, &e.Place, &e.Path, &e.Words, &e.Said}
 	}, `
-		SELECT e.api, e.kind, e.title, e.place, e.path, `+words+`
+		SELECT e.api, e.kind, e.title, e.place, e.path, `+texts+`
 		FROM (SELECT rowid AS id FROM entry_index WHERE entry_index MATCH ? ORDER BY rowid LIMIT ?) i JOIN entries e ON e.id = i.id`, match, limit)
 }
 

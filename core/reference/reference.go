@@ -90,8 +90,8 @@ type OperationPage struct {
 	Code         []Code // a call of it in each language; none for what the provider calls
 }
 
-// Code is a call in one language.
-type Code struct{ Language, Name, Text string }
+// Code is a call in one language, and with one library where the language has several.
+type Code struct{ Language, Name, Library, Text string }
 
 // ParameterGroup is the parameters of one place.
 type ParameterGroup struct {

@@ -36,7 +36,7 @@ func (m *maker) code(op *contract.Operation) []Code {
 		languages = sample.Languages
 	}
 	for _, l := range languages {
-		all = append(all, Code{Language: l.ID, Name: l.Name, Text: l.Write(call)})
+		all = append(all, Code{Language: l.ID, Name: l.Name, Library: l.Library, Text: l.Write(call)})
 	}
 	return all
 }

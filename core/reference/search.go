@@ -5,6 +5,7 @@ import (
 	"iter"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -30,6 +31,7 @@ type Entry struct {
 type Hit struct {
 	Entry
 	Score int
+	Says  string // the sentence of the entry's text that answers the question, where its title and its place alone do not
 }
 
 type posting struct{ entry, weight int }
@@ -40,6 +42,50 @@ const (
 	inWhere = 10
 	inText  = 4
 )
+
+// A score says first where all the words of the question stand, then what kind of thing the entry is, and at last how near the words are.
+const (
+	points = 2048 // more than the words of a question can count for
+	kinds  = 4
+)
+
+// kindScore orders what stands in the same place: operations before schemas before what is inside of them before pages.
+func kindScore(kind string) int {
+	switch kind {
+	case "operation":
+		return 3
+	case "schema":
+		return 2
+	case "parameter", "field":
+		return 1
+	}
+	return 0
+}
+
+// wordScore is how well one word answers: above all by where it stands, unless it is only like the one that was asked for.
+func wordScore(weight, nearness int) int {
+	tier := 0
+	switch {
+	case nearness < begun:
+	case weight == inTitle:
+		tier = 3
+	case weight == inWhere:
+		tier = 2
+	default:
+		tier = 1
+	}
+	return tier*points + weight*nearness
+}
+
+// with is the score of an entry by one word more: it stands no better than its worst word.
+func with(score, word int) int {
+	return min(score/points, word/points)*points + score%points + word%points
+}
+
+// ofKind is the score of an entry by its words and its kind.
+func ofKind(score int, kind string) int {
+	return (score/points*kinds+kindScore(kind))*points + score%points
+}
 
 // Index gathers what a reader may look for: operations, what one sends, fields, schemas, and the words about them.
 func (d *Document) Index() *Index {
@@ -55,8 +101,17 @@ func (d *Document) Index() *Index {
 			ix.add(Entry{Kind: "operation", Title: op.Title, Where: where, Path: page, Text: op.Description})
 			for _, ps := range op.Parameters {
 				for _, f := range ps.Fields {
-					ix.add(Entry{Kind: "parameter", Title: f.Name, Where: op.Title, Path: page + "#" + Anchor(ps.Place+"."+f.Name), Text: f.Description})
+					ix.add(Entry{
+						Kind: "parameter", Title: f.Name, Where: op.Title, Path: page + "#" + Anchor(ps.Place+"."+f.Name),
+						Text: joinParagraphs(f.Description, f.values()),
+					})
 				}
+			}
+			if op.Body != nil {
+				ix.media(op.Body.Media, op.Title, page, "body")
+			}
+			for _, r := range op.Responses {
+				ix.media(r.Media, op.Title+", "+r.Status, page, r.Status)
 			}
 		}
 	}
@@ -66,20 +121,54 @@ func (d *Document) Index() *Index {
 			continue
 		}
 		ix.add(Entry{Kind: "schema", Title: s.Name, Path: page, Text: s.Schema.Description})
-		for _, f := range s.Schema.Fields {
-			ix.add(Entry{Kind: "field", Title: f.Name, Where: s.Name, Path: page + "#" + Anchor(f.Name), Text: f.Description + " " + f.values()})
-		}
+		ix.inside(s.Schema, s.Name, page, "", 0)
 	}
 	return ix.done()
+}
+
+// media adds the fields of messages that have no page of their own.
+func (ix *indexing) media(all []MediaSection, where, page, at string) {
+	for i, m := range all {
+		if m.Schema == nil || m.Schema.Schema != "" || m.Schema.Items != "" {
+			continue
+		}
+		below := at
+		if i > 0 {
+			below += "." + strconv.Itoa(i+1)
+		}
+		ix.inside(m.Schema, where, page, below, 0)
+	}
+}
+
+// maxIndexed is how deep inside a message fields are found.
+const maxIndexed = 6
+
+// inside adds the fields of a message, and those of its alternatives, down to schemas that have pages of their own.
+func (ix *indexing) inside(of *Field, where, page, at string, depth int) {
+	if depth == maxIndexed {
+		return
+	}
+	for _, f := range of.Fields {
+		at := at + "." + f.Name
+		ix.add(Entry{Kind: "field", Title: f.Name, Where: where, Path: page + "#" + Anchor(at), Text: joinParagraphs(f.Description, f.values())})
+		if f.Schema == "" && f.Items == "" {
+			ix.inside(f, where+"."+f.Name, page, at, depth+1)
+		}
+	}
+	for i, choice := range of.Choices {
+		if choice.Schema == "" {
+			ix.inside(choice, where, page, at+"."+strconv.Itoa(i+1), depth+1)
+		}
+	}
 }
 
 // values are the words about the values of a field.
 func (f *Field) values() string {
 	var words []string
 	for _, e := range f.Enum {
-		words = append(words, e.Value, e.Text)
+		words = append(words, strings.TrimSpace(e.Value+" "+e.Text))
 	}
-	return strings.Join(words, " ")
+	return strings.Join(words, "\n\n")
 }
 
 // Entries are all that can be found.
@@ -202,13 +291,22 @@ func (ix *Index) Find(question string, limit int) []Hit {
 			if found[entry] == 0 {
 				scores[entry] = 0
 			} else if score > 0 {
-				scores[entry] += found[entry]
+				scores[entry] = with(score, found[entry])
 			}
+		}
+	}
+	for entry, score := range scores {
+		if score > 0 {
+			scores[entry] = ofKind(score, ix.entries[entry].Kind)
 		}
 	}
 	hits := best(ix.entries, scores, limit)
 	slices.SortFunc(hits, Better)
-	return hits[:min(limit, len(hits))]
+	hits = hits[:min(limit, len(hits))]
+	for i := range hits {
+		hits[i].Says = Says(asked, hits[i].Entry)
+	}
+	return hits
 }
 
 // Asked are the words of a question, at most so many.
@@ -219,28 +317,91 @@ func Asked(question string) []string {
 
 // Better orders hits: negative where a answers better than b.
 func Better(a, b Hit) int {
-	return cmp.Or(b.Score-a.Score, strings.Compare(a.Title, b.Title), strings.Compare(a.Path+a.Where, b.Path+b.Where))
+	return cmp.Or(b.Score-a.Score, strings.Compare(a.Title, b.Title), strings.Compare(a.Where, b.Where), strings.Compare(a.Path, b.Path))
 }
 
 // Score tells how well an entry answers the words that were asked for; 0 where it lacks one. An index gives the same.
 func Score(asked []string, e Entry) int {
-	sum := 0
-	for _, w := range asked {
+	score := 0
+	for i, w := range asked {
 		most := 0
 		for _, part := range []struct {
 			text   string
 			weight int
 		}{{e.Title, inTitle}, {e.Where, inWhere}, {e.Text, inText}} {
 			for word := range Words(part.text) {
-				most = max(most, part.weight*Near(w, word))
+				if nearness := Near(w, word); nearness > 0 {
+					most = max(most, wordScore(part.weight, nearness))
+				}
 			}
 		}
-		if most == 0 {
+		switch {
+		case most == 0:
 			return 0
+		case i == 0:
+			score = most
+		default:
+			score = with(score, most)
 		}
-		sum += most
 	}
-	return sum
+	return ofKind(score, e.Kind)
+}
+
+// Says is the sentence of an entry's text in which most of those words stand that its title and its place do not have; "" where they have
+// them all, or none stands there.
+func Says(asked []string, e Entry) string {
+	missing := slices.Clone(asked)
+	for _, text := range []string{e.Title, e.Where} {
+		missing = slices.DeleteFunc(missing, func(w string) bool { return answers(w, text) })
+	}
+	said, most := "", 0
+	for sentence := range sentences(e.Text) {
+		n := 0
+		for _, w := range missing {
+			if answers(w, sentence) {
+				n++
+			}
+		}
+		if n > most {
+			said, most = sentence, n
+		}
+	}
+	return said
+}
+
+// answers reports whether a word, or one that it begins, stands in a text.
+func answers(word, text string) bool {
+	for w := range Words(text) {
+		if strings.HasPrefix(w, word) {
+			return true
+		}
+	}
+	return false
+}
+
+// sentences are those of a text, one after the other: each ends with its mark, or where a line is left empty or a list goes on.
+func sentences(text string) iter.Seq[string] {
+	return func(yield func(string) bool) {
+		from := 0
+		for i, c := range text {
+			end := 0
+			switch {
+			case (c == '.' || c == '!' || c == '?') && strings.ContainsAny(text[i+1:min(i+2, len(text))], " \n"):
+				end = i + 1
+			case c == '\n' && strings.ContainsAny(text[i+1:min(i+2, len(text))], "\n-*#|"):
+				end = i
+			default:
+				continue
+			}
+			if sentence := strings.TrimSpace(text[from:end]); sentence != "" && !yield(sentence) {
+				return
+			}
+			from = end
+		}
+		if sentence := strings.TrimSpace(text[from:]); sentence != "" {
+			yield(sentence)
+		}
+	}
 }
 
 // best are the entries with the highest scores, at least as many as are asked for where there are so many: where several stand
@@ -261,7 +422,7 @@ func best(entries []Entry, scores []int, limit int) []Hit {
 	hits := []Hit{}
 	for i, s := range scores {
 		if s >= least && s > 0 {
-			hits = append(hits, Hit{entries[i], s})
+			hits = append(hits, Hit{Entry: entries[i], Score: s})
 		}
 	}
 	return hits
@@ -276,11 +437,14 @@ func (ix *Index) word(asked string) []int {
 			continue
 		}
 		for _, p := range ix.where[i] {
-			scores[p.entry] = max(scores[p.entry], p.weight*nearness)
+			scores[p.entry] = max(scores[p.entry], wordScore(p.weight, nearness))
 		}
 	}
 	return scores
 }
+
+// begun is the Near of a word that begins with the one that was asked for.
+const begun = 6
 
 // Near tells how well a word answers the one that was asked for: 8 the same, 6 it begins with it, 4 or 3 the same but for so many
 // letters, 2 or 1 it begins with it but for so many, 0 not at all.
@@ -289,7 +453,7 @@ func Near(asked, word string) int {
 	case asked == word:
 		return 8
 	case strings.HasPrefix(word, asked):
-		return 6
+		return begun
 	}
 	typos := 0
 	switch n := len(asked); {

@@ -51,7 +51,7 @@ func Adapt(l Language, text string) (Language, error) {
 			return l, fmt.Errorf("the template of %s: %w", l.Name, err)
 		}
 	}
-	return Language{l.ID, l.Name, func(c *Call) string {
+	return Language{l.ID, l.Name, l.Library, func(c *Call) string {
 		out, err := write(c)
 		if err != nil {
 			return l.Write(c) // it was tried; what is so unlike all that was tried is written as usual

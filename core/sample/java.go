@@ -46,7 +46,6 @@ func java(c *Call) string {
 	}
 	l.add("var request = HttpRequest.newBuilder(URI.create(%s))", address)
 	l.add("    .method(%s, %s)", quoted(c.Method), publisher)
-	cookies := []string{}
 	for _, cr := range c.Credentials {
 		switch cr.Kind {
 		case Bearer:
@@ -56,17 +55,12 @@ func java(c *Call) string {
 				nameVariable, passwordVariable)
 		case KeyInHeader:
 			l.add(`    .header(%s, System.getenv("%s"))`, quoted(cr.Name), keyVariable)
-		case KeyInCookie:
-			cookies = append(cookies, quoted(cr.Name+"=")+` + System.getenv("`+keyVariable+`")`)
 		}
 	}
 	for _, h := range c.Headers {
 		l.add("    .header(%s, %s)", quoted(h.Name), quoted(h.Value))
 	}
-	if t := c.cookieText(); t != "" {
-		cookies = append(cookies, quoted(t))
-	}
-	if len(cookies) > 0 {
+	if cookies := c.javaCookies(); len(cookies) > 0 {
 		l.add(`    .header("Cookie", %s)`, strings.Join(cookies, ` + "; " + `))
 	}
 	switch {

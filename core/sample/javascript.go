@@ -10,45 +10,26 @@ func javaScript(c *Call) string {
 		l.add("")
 	}
 	if c.Parts != nil {
-		l.add("const body = new FormData()")
-		for _, p := range c.Parts {
-			if p.File != "" {
-				l.add("body.append(%s, await openAsBlob(%s), %s)", quoted(p.Name), quoted(p.File), quoted(p.File))
-			} else {
-				l.add("body.append(%s, %s)", quoted(p.Name), quoted(p.Value))
-			}
-		}
-		l.add("")
+		l.scriptParts(c.Parts)
 	}
 	before, secret := c.secretAddress()
 	address := quoted(before)
 	if secret != "" {
 		address += " + encodeURIComponent(process.env." + keyVariable + ")"
 	}
-	headers := c.scriptHeaders()
-	if c.Method == "GET" && len(headers) == 0 {
+	if c.Method == "GET" && len(c.scriptHeaders()) == 0 {
 		l.add("const answer = await fetch(%s)", address)
 	} else {
 		l.add("const answer = await fetch(%s, {", address)
 		l.add("  method: %s,", quoted(c.Method))
-		if len(headers) > 0 {
-			l.add("  headers: {")
-			for _, h := range headers {
-				l.add("    %s: %s,", quoted(h.Name), h.Value)
-			}
-			l.add("  },")
-		}
+		l.scriptHeaders(c)
 		switch {
 		case c.JSON != nil:
 			l.add("  body: JSON.stringify(%s),", c.indented("  "))
 		case c.Text != "":
 			l.add("  body: %s,", quoted(c.Text))
 		case c.Form != nil:
-			l.add("  body: new URLSearchParams([")
-			for _, p := range c.Form {
-				l.add("    [%s, %s],", quoted(p.Name), quoted(p.Value))
-			}
-			l.add("  ]),")
+			l.scriptForm("body", c.Form)
 		case c.Parts != nil:
 			l.add("  body,")
 		}
@@ -56,6 +37,41 @@ func javaScript(c *Call) string {
 	}
 	l.add("console.log(answer.status, await answer.text())")
 	return l.text()
+}
+
+// scriptParts make the body of parts.
+func (l *lines) scriptParts(parts []Part) {
+	l.add("const body = new FormData()")
+	for _, p := range parts {
+		if p.File != "" {
+			l.add("body.append(%s, await openAsBlob(%s), %s)", quoted(p.Name), quoted(p.File), quoted(p.File))
+		} else {
+			l.add("body.append(%s, %s)", quoted(p.Name), quoted(p.Value))
+		}
+	}
+	l.add("")
+}
+
+// scriptForm is a form as a member of the options.
+func (l *lines) scriptForm(member string, form []Pair) {
+	l.add("  %s: new URLSearchParams([", member)
+	for _, p := range form {
+		l.add("    [%s, %s],", quoted(p.Name), quoted(p.Value))
+	}
+	l.add("  ]),")
+}
+
+// scriptHeaders are the headers as a member of the options, nothing where there are none.
+func (l *lines) scriptHeaders(c *Call) {
+	headers := c.scriptHeaders()
+	if len(headers) == 0 {
+		return
+	}
+	l.add("  headers: {")
+	for _, h := range headers {
+		l.add("    %s: %s,", quoted(h.Name), h.Value)
+	}
+	l.add("  },")
 }
 
 // scriptHeaders are the headers with their values as expressions.

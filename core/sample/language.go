@@ -6,21 +6,37 @@ import (
 	"strings"
 )
 
-// Language is a way to write a call.
+// Language is a way to write a call: a programming language with the library that calls.
 type Language struct {
-	ID    string // "curl", "javascript", …
-	Name  string // as readers know it
-	Write func(c *Call) string
+	ID      string // "curl", "javascript", "javascript-axios", …
+	Name    string // of the language, as readers know it
+	Library string // "" where there is but one way
+	Write   func(c *Call) string
 }
 
-// Languages are those that a call can be written in, in the order in which they are shown.
+// Languages are those that a call can be written in, in the order in which they are shown. Of several libraries in one language, the first
+// is the usual one.
 var Languages = []Language{
-	{"curl", "curl", curl},
-	{"javascript", "JavaScript", javaScript},
-	{"python", "Python", python},
-	{"go", "Go", goLang},
-	{"java", "Java", java},
-	{"csharp", "C#", cSharp},
+	{"curl", "curl", "", curl},
+	{"javascript", "JavaScript", "fetch", javaScript},
+	{"javascript-axios", "JavaScript", "axios", axios},
+	{"python", "Python", "requests", python},
+	{"python-httpx", "Python", "httpx", httpx},
+	{"go", "Go", "", goLang},
+	{"java", "Java", "java.net.http", java},
+	{"java-okhttp", "Java", "OkHttp", okHTTP},
+	{"csharp", "C#", "", cSharp},
+}
+
+// Usual are the Languages with one library each.
+func Usual() []Language {
+	var all []Language
+	for _, l := range Languages {
+		if len(all) == 0 || all[len(all)-1].Name != l.Name {
+			all = append(all, l)
+		}
+	}
+	return all
 }
 
 // Fence is the word that names a language in a fenced block of CommonMark.
@@ -28,7 +44,8 @@ func Fence(id string) string {
 	if id == "curl" {
 		return "sh"
 	}
-	return id
+	language, _, _ := strings.Cut(id, "-")
+	return language
 }
 
 // The environment variables that hold the reader's credentials.

@@ -3,6 +3,7 @@ package sample_test
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"io"
 	"mime"
 	"mime/multipart"
@@ -16,6 +17,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"oldledger/core/contract"
 	"oldledger/core/openapi"
@@ -133,8 +135,16 @@ var runners = map[string]func(dir, text string) *exec.Cmd{
 	"javascript": func(dir, text string) *exec.Cmd {
 		return script(dir, "call.mjs", text, "node")
 	},
-	"python": func(dir, text string) *exec.Cmd { return script(dir, "call.py", text, "/usr/bin/python3") },
-	"go":     func(dir, text string) *exec.Cmd { return script(dir, "call.go", text, "go", "run") },
+	"javascript-axios": func(dir, text string) *exec.Cmd {
+		packages, err := filepath.Abs("../../console/node_modules")
+		if err != nil || os.Symlink(packages, filepath.Join(dir, "node_modules")) != nil {
+			return exec.Command("false")
+		}
+		return script(dir, "call.mjs", text, "node")
+	},
+	"python":       func(dir, text string) *exec.Cmd { return script(dir, "call.py", text, "/usr/bin/python3") },
+	"python-httpx": func(dir, text string) *exec.Cmd { return script(dir, "call.py", text, "/usr/bin/python3") },
+	"go":           func(dir, text string) *exec.Cmd { return script(dir, "call.go", text, "go", "run") },
 }
 
 func script(dir, name, text string, command ...string) *exec.Cmd {
@@ -144,7 +154,7 @@ func script(dir, name, text string, command ...string) *exec.Cmd {
 	return exec.Command(command[0], append(command[1:], name)...)
 }
 
-// TestSamplesRun runs the samples in four languages against an echo server: what arrives is what was meant.
+// TestSamplesRun runs the samples in four languages and six libraries against an echo server: what arrives is what was meant.
 func TestSamplesRun(t *testing.T) {
 	t.Parallel()
 	if testing.Short() {
@@ -174,6 +184,9 @@ func TestSamplesRun(t *testing.T) {
 					continue
 				}
 				t.Run(name+"/"+op.Key()+"/"+language.ID, func(t *testing.T) {
+					if _, err := os.Stat("../../console/node_modules/axios"); err != nil && language.Library == "axios" {
+						t.Skip("needs the console's packages: make console")
+					}
 					dir := t.TempDir()
 					require.NoError(t, os.WriteFile(filepath.Join(dir, "scan"), []byte("\x89PNG"), 0o600))
 					cmd := run(dir, text)
@@ -267,4 +280,36 @@ func body(t *testing.T, call *sample.Call, got *arrived, code string) {
 	default:
 		require.Equal(t, call.Text, string(got.body), code)
 	}
+}
+
+// TestTokens colours programs, and loses nothing of them.
+func TestTokens(t *testing.T) {
+	t.Parallel()
+	told := func(syntax, program string) string {
+		var b strings.Builder
+		for kind, text := range sample.Tokens(syntax, program) {
+			fmt.Fprintf(&b, [...]string{"%s", "k(%s)", "s(%s)", "n(%s)", "c(%s)"}[kind], text)
+		}
+		return b.String()
+	}
+	for _, c := range []struct{ syntax, program, want string }{
+		{"json", `{"a": [1, -2.5e+3, true, "x\"y"]}`, `{"a": [n(1), n(-2.5e+3), k(true), s("x\"y")]}`},
+		{"sh", "curl 'it'\\''s' -H \"T: $TOKEN\" # so", `k(curl) s('it')\'s('s') -H s("T: $TOKEN") c(# so)`},
+		{"python", "import os # x\nprint({\"a\": None})", "k(import) os c(# x)\nk(print)({\"a\": k(None)})"},
+		{"go", "x := `a\\` + \"b\"\nreturned := 3", "x := s(`a\\`) + s(\"b\")\nreturned := n(3)"},
+		{"java", "var b = \"\"\"\n  {\"a\"}\"\"\";", "k(var) b = s(\"\"\"\n  {\"a\"}\"\"\");"},
+		{"latin", `"salve"`, `"salve"`},
+		{"json", `"never closed \`, `s("never closed \)`},
+	} {
+		require.Equal(t, c.want, told(c.syntax, c.program))
+	}
+	rapid.Check(t, func(t *rapid.T) {
+		program := rapid.StringMatching(`[a-z"'\x60\\#/$0-9.\n :{}ü-]{0,60}`).Draw(t, "program")
+		syntax := rapid.SampledFrom([]string{"sh", "javascript", "python", "go", "java", "csharp", "json"}).Draw(t, "syntax")
+		var whole strings.Builder
+		for _, text := range sample.Tokens(syntax, program) {
+			whole.WriteString(text)
+		}
+		require.Equal(t, program, whole.String())
+	})
 }

@@ -80,7 +80,8 @@ type Card struct {
 // where they were looked into.
 type Found struct {
 	API, Kind, Title, Place, Path string
-	Titles, Places, Words         string
+	Titles, Places, Words         string // each word of the title, of the place and of the text
+	Said                          string // the text, as far as it is kept
 }
 
 // Word is a word to find, or what words begin with.

@@ -80,6 +80,9 @@ func (f *Frame) Elsewhere() string {
 	return suffix
 }
 
+// first is the number of the oldest version that readers may see.
+func (e *edition) first() string { return e.Versions[len(e.Versions)-1].Number }
+
 // published are the versions that readers may see, newest first.
 func published(a ledger.API) []ledger.Version {
 	var out []ledger.Version

@@ -107,7 +107,7 @@ func (x *export) page(ctx context.Context, address string) ([]byte, error) {
 	}
 	var p page
 	if v.direct() {
-		p, err = x.site.found(ctx, x.edition, "")
+		p, err = x.site.found(ctx, x.edition, searchPath, "")
 	} else {
 		p, err = x.site.render(ctx, v)
 	}
@@ -148,13 +148,14 @@ func (x *export) relative(body []byte, address string) ([]byte, error) {
 		if t.Data == "link" && attribute(t, "type") == "application/json+oembed" {
 			continue // there is nobody to ask
 		}
-		if !x.rewrite(&t, here, from) {
+		searches := t.Data == "form" && attribute(t, "role") == "search"
+		if searches {
+			t.Attr = append(t.Attr, html.Attribute{Key: "data-index", Val: strings.Repeat("../", strings.Count(from, "/")) + indexFile})
+		}
+		if !x.rewrite(&t, here, from) && !searches {
 			b.Write(raw)
 		} else {
 			b.WriteString(t.String())
-		}
-		if t.Data == "script" && from == "search.html" {
-			b.WriteString(`</script><script defer src="` + indexFile + `">`)
 		}
 	}
 }

@@ -65,7 +65,8 @@ components:
 		}
 	}
 	require.Contains(t, string(files["assets/search-index.js"]), `"p":"schemas/Booking.html#berth"`)
-	require.Contains(t, string(files["search.html"]), `src="assets/search-index.js"`)
+	require.Contains(t, string(files["search.html"]), `data-index="assets/search-index.js"`)
+	require.Contains(t, string(files["operations/book.html"]), `data-index="../assets/search-index.js"`)
 	CheckLinks(t, files)
 }
 
@@ -115,15 +116,19 @@ func TestExportDemo(t *testing.T) {
 	defer stop()
 	e, err := pages.edition(ctx, "berths", "2.0.0")
 	require.NoError(t, err)
-	for _, question := range []string{"book", "lenghtOverall", "cancl booking", "overall", "vess", "quaymaster arrive"} {
+	for _, question := range []string{"book", "lenghtOverall", "cancl booking", "overall", "vess", "quaymaster arrive", "b", "vessel arrives", "harbour"} {
 		require.NoError(t, chromedp.Do(window, chromedp.Navigate("file://"+folder+"/search.html?q="+url.QueryEscape(question))))
+		require.NoError(t, chromedp.Do(window, chromedp.WaitVisible("#found a")))
 		found, err := chromedp.Run(window, chromedp.Evaluate[[]string](
-			`[...document.querySelectorAll('#found a')].map(a => a.textContent + ' ' + new URL(a.href).pathname.split('/').slice(-2).join('/'))`))
+			`[...document.querySelectorAll('#found a')].map(a => [a.firstChild.textContent, a.querySelector('small').textContent.split(', ').slice(1).join(', '), a.querySelector('span')?.textContent ?? ''].join(' '))`))
 		require.NoError(t, err)
 		hits := e.index().Find(question, maxHits)
 		require.NotEmpty(t, hits)
-		require.Len(t, found, len(hits), question)
-		require.True(t, strings.HasPrefix(found[0], hits[0].Title), "%s finds %s here, %s there", question, found[0], hits[0].Title)
+		var want []string
+		for _, h := range hits {
+			want = append(want, h.Title+" "+h.Where+" "+readable(h.Says))
+		}
+		require.Equal(t, want, found, question)
 	}
 }
 

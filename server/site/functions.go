@@ -263,3 +263,14 @@ func flowWords(f contract.Flow) string {
 	}
 	return text
 }
+
+// paired is the class of a call that stands beside the one before or after it.
+func paired(all []reference.Code, i int) string {
+	switch {
+	case i+1 < len(all) && all[i+1].Name == all[i].Name:
+		return "former"
+	case i > 0 && all[i-1].Name == all[i].Name:
+		return "latter"
+	}
+	return ""
+}

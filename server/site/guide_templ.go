@@ -322,14 +322,14 @@ func guidePage(house string, v *guideView) templ.Component {
 			if templ_7745c5c3_Err != nil {
 				return templ_7745c5c3_Err
 			}
-			templ_7745c5c3_Err = templruntime.WriteString(templ_7745c5c3_Buffer, 25, "\">as JSON</a>, or as a list of tasks for your tracker:</p><div class=\"slip\"><div class=\"cap\">tasks, Markdown <button type=\"button\" class=\"copy\" data-copy=\"tasks\" hidden>Copy</button></div><pre id=\"tasks\" tabindex=\"0\">")
+			templ_7745c5c3_Err = templruntime.WriteString(templ_7745c5c3_Buffer, 25, "\">as JSON</a>, or as a list of tasks for your tracker:</p><div class=\"slip\"><div class=\"cap\">tasks, Markdown</div><pre tabindex=\"0\">")
 			if templ_7745c5c3_Err != nil {
 				return templ_7745c5c3_Err
 			}
 			var templ_7745c5c3_Var15 string
 			templ_7745c5c3_Var15, templ_7745c5c3_Err = templ.JoinStringErrs(v.Checklist)
 			if templ_7745c5c3_Err != nil {
-				return templ.Error{Err: templ_7745c5c3_Err, FileName: `guide.templ`, Line: 69, Col: 176}
+				return templ.Error{Err: templ_7745c5c3_Err, FileName: `guide.templ`, Line: 69, Col: 91}
 			}
 			_, templ_7745c5c3_Err = templ_7745c5c3_Buffer.WriteString(templ.EscapeString(templ_7745c5c3_Var15))
 			if templ_7745c5c3_Err != nil {

@@ -35,7 +35,7 @@ func TestLooks(t *testing.T) {
 	require.Contains(t, css, "--serif: Georgia")
 	text := get(t, h, page).Body.String()
 	for _, want := range []string{
-		"By the <em>office</em>.", `<img src="data:image/svg`, `content="noindex"`, "# GET\ncurl",
+		"By the <em>office</em>.", `<img src="data:image/svg`, `content="noindex"`, `# GET</span>` + "\n" + `<span class="k">curl`,
 		`href="/reference/berths/looks.css"`,
 	} {
 		require.Contains(t, text, want)

@@ -45,7 +45,7 @@ func (s *Site) previewed(ctx context.Context, key, below, question string) (page
 		return page{}, err
 	}
 	if at.direct() {
-		return s.found(ctx, e, question)
+		return s.found(ctx, e, at.rest[0], question)
 	}
 	return s.renderVersion(ctx, e, at.rest)
 }

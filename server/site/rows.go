@@ -1,6 +1,7 @@
 package site
 
 import (
+	"slices"
 	"strconv"
 	"strings"
 
@@ -15,12 +16,65 @@ type rows struct {
 	answer bool   // whether the message comes back, or is sent
 	must   string // what is said of a field that is required
 	ids    map[string]bool
+	around string // since when what surrounds them exists: of them is told only what came later; "" for nothing around
 }
 
 // sending, answering and describing are the rows of a message that a client sends, that it gets back, and of a schema that may be either.
-func sending(f *Frame) *rows    { return &rows{f: f, must: "must be sent", ids: map[string]bool{}} }
-func answering(f *Frame) *rows  { return &rows{f: f, answer: true, ids: map[string]bool{}} }
-func describing(f *Frame) *rows { return &rows{f: f, must: "required", ids: map[string]bool{}} }
+// around is since when what they stand in exists.
+func sending(f *Frame, around string) *rows {
+	return &rows{f: f, must: "must be sent", ids: map[string]bool{}, around: around}
+}
+
+func answering(f *Frame, around string) *rows {
+	return &rows{f: f, answer: true, ids: map[string]bool{}, around: around}
+}
+
+func describing(f *Frame, around string) *rows {
+	return &rows{f: f, must: "required", ids: map[string]bool{}, around: around}
+}
+
+// single are the margins of single items within something that exists since around.
+func single(f *Frame, around string) *rows { return &rows{f: f, around: around} }
+
+// within are the rows inside of an item.
+func (r *rows) within(mg reference.Margin) *rows {
+	if !r.later(mg.Since) {
+		return r
+	}
+	inner := *r
+	inner.around = mg.Since
+	return &inner
+}
+
+// later reports whether a version came after what surrounds the rows.
+func (r *rows) later(number string) bool {
+	if number == "" || r.around == "" || number == r.around {
+		return number != "" && r.around == ""
+	}
+	for _, v := range r.f.Versions { // the newest first
+		switch v.Number {
+		case number:
+			return true
+		case r.around:
+			return false
+		}
+	}
+	return true
+}
+
+// telling is what a margin tells that its surroundings do not.
+func (r *rows) telling(mg reference.Margin) reference.Margin {
+	if r.around == "" {
+		return mg
+	}
+	if !r.later(mg.Since) {
+		mg.Since = ""
+	}
+	if slices.ContainsFunc(mg.Changed, func(e reference.Event) bool { return !r.later(e.Number) }) {
+		mg.Changed = slices.DeleteFunc(slices.Clone(mg.Changed), func(e reference.Event) bool { return !r.later(e.Number) })
+	}
+	return mg
+}
 
 // id is the anchor of a field, which a page has once.
 func (r *rows) id(at string) string {
@@ -139,6 +193,7 @@ func (r *rows) marks(f *reference.Field, leaving bool) []fieldMark {
 
 // plainMargin is the text of a margin that says since when something exists, and nothing else.
 func (r *rows) plainMargin(mg reference.Margin) (since string, plain bool) {
+	mg = r.telling(mg)
 	if mg.Notice != nil || len(mg.Values)+len(mg.Changed) > 0 || mg.Since == r.f.Version.Number && len(r.f.Versions) > 1 {
 		return "", false
 	}

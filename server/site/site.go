@@ -208,8 +208,8 @@ func (s *Site) serve(c *echo.Context) error {
 		return nil
 	}
 	address := r.URL.EscapedPath()
-	if address == "/reference/search" && c.QueryParam("q") != "" {
-		p, err := s.everywhere(r.Context(), c.QueryParam("q"))
+	if form := strings.TrimPrefix(address, "/reference/"); form == typedSearch || form == searchPath && c.QueryParam("q") != "" {
+		p, err := s.everywhere(r.Context(), form, c.QueryParam("q"))
 		return s.answerDirectly(c, p, err)
 	}
 	v, err := parseTarget(address)

@@ -40,7 +40,9 @@ func parseTarget(address string) (target, error) {
 }
 
 // direct reports whether the answer depends on more than the address.
-func (v target) direct() bool { return len(v.rest) == 1 && v.rest[0] == "search" && v.version != "" }
+func (v target) direct() bool {
+	return len(v.rest) == 1 && (v.rest[0] == searchPath || v.rest[0] == typedSearch) && v.version != ""
+}
 
 // guide reports whether the address is that of a guide.
 func (v target) guide() bool { return len(v.rest) == 2 && v.version == "" }

@@ -1,5 +1,5 @@
-// What a browser adds to pages that read without it: the key / leads to the search, samples call the reader's own address, and the
-// language that was read last is open on the next page.
+// What a browser adds to pages that read without it: the key / leads to the search, samples call the reader's own address, what is needed
+// elsewhere is copied with one press, and the language that was read last is open on the next page.
 "use strict";
 
 const store = {
@@ -25,38 +25,101 @@ const openTarget = () => {
 addEventListener("hashchange", openTarget);
 openTarget();
 
-// Samples in the language that was read last.
-const languages = document.querySelectorAll("details[data-language]");
-const read = store.get("language");
+// Samples in the language that was read last, with the library that was read last or another one of the same language.
+const languages = [...document.querySelectorAll("details[data-language]")];
+const read = store.get("language") || "";
+for (const call of new Set(languages.map((l) => l.getAttribute("name")))) {
+  const all = languages.filter((l) => l.getAttribute("name") === call);
+  const mine = all.find((l) => l.dataset.language === read) || all.find((l) => l.dataset.language.split("-")[0] === read.split("-")[0]);
+  if (mine) mine.open = true;
+}
 for (const l of languages) {
-  if (read && l.dataset.language === read) l.open = true;
-  l.addEventListener("toggle", () => { if (l.open) store.set("language", l.dataset.language); });
+  l.querySelector("summary").addEventListener("click", () => { if (!l.open) store.set("language", l.dataset.language); });
 }
 
-// What can be taken along.
-for (const b of document.querySelectorAll("button[data-copy]")) {
-  if (!navigator.clipboard) continue;
-  b.hidden = false;
-  b.addEventListener("click", async () => {
-    await navigator.clipboard.writeText(document.getElementById(b.dataset.copy).textContent);
-    b.textContent = "Copied";
-  });
-}
-
-// Samples that call the reader's own address.
+// The reader's own address of the API: samples call it, and it is what is copied. Samples are marked up, so the text is changed where it
+// stands.
+const replaceText = (e, from, to) => {
+  for (let at = e.textContent.indexOf(from); at >= 0; at = e.textContent.indexOf(from, at + to.length)) {
+    const walker = document.createTreeWalker(e, NodeFilter.SHOW_TEXT);
+    for (let start = 0, node; (node = walker.nextNode());) {
+      const length = node.data.length, first = Math.max(at - start, 0), end = Math.min(at + from.length - start, length);
+      if (first < end) node.data = node.data.slice(0, first) + (start <= at ? to : "") + node.data.slice(end);
+      start += length;
+    }
+  }
+};
+let own = "", written = "";
 for (const form of document.querySelectorAll("form.own")) {
-  const field = form.querySelector("input"), written = form.dataset.address, key = "address " + written;
+  const field = form.querySelector("input"), key = "address " + form.dataset.address;
+  written = form.dataset.address;
   if (!written) continue;
   form.hidden = false;
   form.addEventListener("submit", (e) => e.preventDefault());
-  const samples = [...document.querySelectorAll(".code pre")].map((pre) => [pre, pre.textContent]);
+  const samples = [...document.querySelectorAll(".code pre")].map((pre) => [pre, pre.innerHTML]);
   const show = () => {
-    const own = field.value.trim().replace(/\/+$/, "");
-    for (const [pre, text] of samples) pre.textContent = own ? text.replaceAll(written, own) : text;
+    own = field.value.trim().replace(/\/+$/, "");
+    for (const [pre, html] of samples) {
+      pre.innerHTML = html;
+      if (own) replaceText(pre, written, own);
+    }
   };
   field.value = store.get(key) || "";
   field.addEventListener("input", () => { store.set(key, field.value.trim()); show(); });
   show();
+}
+
+// What is typed elsewhere can be taken along: samples, addresses, paths, names.
+const copied = async (text) => {
+  if (navigator.clipboard) return navigator.clipboard.writeText(text);
+  const area = document.createElement("textarea"); // an address that is not secure has no clipboard
+  area.value = text;
+  document.body.append(area);
+  area.select();
+  const done = document.execCommand("copy");
+  area.remove();
+  if (!done) throw new Error("not copied");
+};
+const said = document.createElement("div");
+said.className = "said";
+said.setAttribute("role", "status");
+document.body.append(said);
+const button = (kind, label, name, text) => {
+  const b = document.createElement("button");
+  b.type = "button";
+  b.className = kind;
+  b.textContent = label;
+  if (name !== label) b.setAttribute("aria-label", name);
+  b.addEventListener("click", async () => {
+    try {
+      await copied(text());
+      b.textContent = "copied";
+      said.textContent = "Copied.";
+    } catch {
+      b.textContent = "not copied";
+      said.textContent = "The browser does not let this page copy.";
+    }
+    setTimeout(() => { b.textContent = label; said.textContent = ""; }, 1600);
+  });
+  return b;
+};
+for (const pre of document.querySelectorAll(".slip pre")) {
+  const frame = document.createElement("div");
+  frame.className = "text";
+  pre.before(frame);
+  frame.append(pre, button("copy", "copy", "copy this text", () => pre.textContent));
+}
+for (const name of document.querySelectorAll("a.n")) {
+  const below = name.parentElement.querySelector(":scope > .d, :scope > .enum, :scope > dl");
+  name.parentElement.insertBefore(button("take", "copy", "copy " + name.textContent, () => name.textContent), below);
+}
+for (const address of document.querySelectorAll("[data-copied]")) {
+  const text = address.textContent, of = address.dataset.copied;
+  address.after(button("take", "copy " + of, "copy " + of, () => text));
+  if (address.dataset.at) {
+    const whole = () => (own ? address.dataset.at.replace(written, own) : address.dataset.at) + text;
+    address.parentElement.append(button("take", "copy address", "copy address", whole));
+  }
 }
 
 // In a page of somebody else's: tell it how tall this one is.
@@ -65,75 +128,3 @@ if (parent !== window && document.body.classList.contains("embedded")) {
   new ResizeObserver(tell).observe(document.body);
   tell();
 }
-
-// Search without a service, over the index of an export. It finds what the service finds: all words of the question, or such as begin with
-// them or are misspelt by a letter or two, the best first.
-const wordsOf = (text) => {
-  const all = [];
-  for (const word of text.split(/[^\p{L}\p{Nd}]+/u)) {
-    if (!word) continue;
-    all.push(word.toLowerCase());
-    const humps = word.split(/(?<=[^\p{Lu}])(?=\p{Lu})/u);
-    if (humps.length > 1) all.push(...humps.map((h) => h.toLowerCase()));
-  }
-  return all;
-};
-const misspelt = (a, b, most) => {
-  if (Math.abs(a.length - b.length) > most) return most + 1;
-  let before = [], row = [...Array(b.length + 1).keys()];
-  for (let i = 1; i <= a.length; i++) {
-    const next = [i];
-    for (let j = 1; j <= b.length; j++) {
-      next[j] = Math.min(row[j] + 1, next[j - 1] + 1, row[j - 1] + (a[i - 1] === b[j - 1] ? 0 : 1));
-      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1]) next[j] = Math.min(next[j], before[j - 2] + 1);
-    }
-    before = row;
-    row = next;
-  }
-  return row[b.length];
-};
-const nearness = (asked, word) => {
-  if (asked === word) return 8;
-  if (word.startsWith(asked)) return 6;
-  const typos = asked.length >= 8 ? 2 : asked.length >= 4 ? 1 : 0;
-  if (!typos || word.length < asked.length - typos || asked[0] !== word[0]) return 0;
-  for (let n = Math.max(1, asked.length - typos); n <= Math.min(word.length, asked.length + typos); n++) {
-    const away = misspelt(asked, word.slice(0, n), typos);
-    if (away <= typos) return (n === word.length ? 5 : 3) - away;
-  }
-  return 0;
-};
-const find = (index, question) => {
-  const asked = wordsOf(question).slice(0, 8);
-  if (!asked.length) return [];
-  const hits = [];
-  for (const e of index) {
-    e.words ||= [[wordsOf(e.t), 30], [wordsOf(e.w || ""), 10], [wordsOf(e.x || ""), 4]];
-    let score = 0;
-    const all = asked.every((a) => {
-      let best = 0;
-      for (const [words, weight] of e.words) for (const w of words) best = Math.max(best, weight * nearness(a, w));
-      score += best;
-      return best > 0;
-    });
-    if (all) hits.push([score, e]);
-  }
-  return hits.sort(([a, x], [b, y]) => b - a || (x.t < y.t ? -1 : x.t > y.t ? 1 : 0)).slice(0, 40).map(([, e]) => e);
-};
-addEventListener("DOMContentLoaded", () => {
-  const place = document.getElementById("found");
-  if (!window.ledgerIndex || !place) return;
-  const field = document.querySelector(".find input");
-  const show = () => {
-    place.replaceChildren(...find(window.ledgerIndex, field.value).map((e) => {
-      const row = document.createElement("p"), link = document.createElement("a");
-      link.href = e.p;
-      link.textContent = e.t;
-      row.append(link, " " + [e.k, e.w].filter(Boolean).join(", "));
-      return row;
-    }));
-  };
-  field.value = new URLSearchParams(location.search).get("q") || "";
-  field.addEventListener("input", show);
-  show();
-});
