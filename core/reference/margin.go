@@ -79,11 +79,6 @@ func (m *maker) margin(item string) Margin {
 		return Margin{}
 	}
 	mg := Margin{Since: m.story.since(item)}
-	for _, e := range slices.Backward(m.story.events[item]) {
-		if e.Number != mg.Since { // what came with the item itself is no change of it
-			mg.Changed = append(mg.Changed, e)
-		}
-	}
 	for _, n := range m.ctx.Notices {
 		if !n.Covers(m.ctx.Number, m.ctx.Line) || !m.speaksOf(n, item) {
 			continue
@@ -92,6 +87,12 @@ func (m *maker) margin(item string) Margin {
 			mg.Values = append(mg.Values, n)
 		} else {
 			mg.Notice = &n
+		}
+	}
+	for _, e := range slices.Backward(m.story.events[item]) {
+		came, told := e.Number == mg.Since, e.Grade == compare.Editorial && mg.Notice != nil
+		if !came && !told { // what came with the item is no change of it, and of its end the notice tells
+			mg.Changed = append(mg.Changed, e)
 		}
 	}
 	return mg

@@ -11,6 +11,7 @@ import (
 	"context"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 
@@ -67,7 +68,11 @@ type Group struct {
 
 // slugOf is the anchor of a group on the overview.
 func slugOf(group string) string {
-	return "group-" + strings.ToLower(strings.Trim(notInSlug.ReplaceAllString(group, "-"), "-"))
+	name := strings.ToLower(strings.Trim(notInSlug.ReplaceAllString(group, "-"), "-"))
+	if name == "" {
+		name = "other" // its letters are none of an address
+	}
+	return "group-" + name
 }
 
 // OperationPage is the page of one operation.
@@ -332,34 +337,71 @@ func newMaker(b *budget.Budget, c *contract.Contract, ctx Context, story *chroni
 	}
 }
 
-// groups sorts the operations by their first tag, in the order of the tags; then what the API calls.
+// groups sorts the operations by their first tag, in the order of the tags; then what the API calls. Many without a tag are sorted by where
+// their paths begin.
 func groups(c *contract.Contract, operations []*contract.Operation, pages []*OperationPage) []Group {
 	var groups []Group
 	at := map[string]int{}
-	for _, t := range c.Tags {
-		at[t.Name] = len(groups)
-		groups = append(groups, Group{Name: t.Name, Description: t.Description, Slug: slugOf(t.Name)})
-	}
-	calls := Group{Name: "What the API calls", Slug: slugOf("What the API calls")}
-	for n, op := range operations {
-		if op.Webhook != "" {
-			calls.Operations = append(calls.Operations, pages[n])
-			continue
-		}
-		name := "Operations"
-		if len(op.Tags) > 0 {
-			name = op.Tags[0]
-		}
+	add := func(name, description string) int {
 		i, known := at[name]
 		if !known {
 			i = len(groups)
 			at[name] = i
-			groups = append(groups, Group{Name: name, Slug: slugOf(name)})
+			groups = append(groups, Group{Name: name, Description: description})
 		}
+		return i
+	}
+	for _, t := range c.Tags {
+		add(t.Name, t.Description)
+	}
+	untagged := 0
+	for _, op := range operations {
+		if len(op.Tags) == 0 && op.Webhook == "" {
+			untagged++
+		}
+	}
+	calls := Group{Name: "What the API calls"}
+	for n, op := range operations {
+		name := "Operations"
+		switch {
+		case op.Webhook != "":
+			calls.Operations = append(calls.Operations, pages[n])
+			continue
+		case len(op.Tags) > 0:
+			name = op.Tags[0]
+		case untagged > manyUntagged:
+			name = beginning(op.Path)
+		}
+		i := add(name, "")
 		groups[i].Operations = append(groups[i].Operations, pages[n])
 	}
 	if len(calls.Operations) > 0 {
 		groups = append(groups, calls)
 	}
-	return slices.DeleteFunc(groups, func(g Group) bool { return len(g.Operations) == 0 })
+	groups = slices.DeleteFunc(groups, func(g Group) bool { return len(g.Operations) == 0 })
+	taken := map[string]bool{}
+	for i, g := range groups {
+		slug := slugOf(g.Name)
+		for n, first := 2, slug; taken[slug]; n++ {
+			slug = first + "-" + strconv.Itoa(n)
+		}
+		taken[slug] = true
+		groups[i].Slug = slug
+	}
+	return groups
 }
+
+// manyUntagged is from how many operations without a tag on these are sorted.
+const manyUntagged = 60
+
+// beginning is where a path begins, versions left out: "/bookings" of "/v1/bookings/{booking}".
+func beginning(path string) string {
+	for part := range strings.SplitSeq(strings.Trim(path, "/"), "/") {
+		if part != "" && !strings.HasPrefix(part, "{") && !versionPart.MatchString(part) {
+			return "/" + part
+		}
+	}
+	return "/"
+}
+
+var versionPart = regexp.MustCompile(`^(api|v[0-9][0-9.]*)$`)

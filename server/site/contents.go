@@ -2,8 +2,9 @@ package site
 
 import (
 	"net/url"
-	"strconv"
 	"strings"
+
+	"oldledger/core/reference"
 )
 
 // How much of the contents stands beside each page: all of a small description; of a large one, the open group, and of a large
@@ -13,51 +14,96 @@ const (
 	near        = 12
 )
 
-// contentsSection is a part of the contents; the first has no title. whole tells whether all that it has is listed.
+// contentsSection is a part of the contents; the first has no title.
 type contentsSection struct {
-	title, slug, count string
-	whole              bool
-	entries            []contentsEntry
+	title   string
+	all     string // the address of the page that lists what is not listed here; "" where all is
+	count   int
+	entries []contentsEntry
 }
 
 // contentsEntry leads to a page.
 type contentsEntry struct {
-	path, title   string
-	here, leaving bool
+	path, method, title string
+	leaves              string // when it does, in words; "" for what stays
+	here                bool
 }
+
+// small reports whether a description is so small that each page lists all of it.
+func (e *edition) small() bool { return len(e.Doc.Pages())+len(e.Doc.Schemas) <= maxContents }
+
+// large reports whether a description is so large that its overview lists groups, and each group has a page of its own.
+func (e *edition) large() bool { return len(e.Doc.Pages()) > maxListed }
+
+// maxListed is how many operations the overview lists one by one.
+const maxListed = 200
 
 // listed are the pages of the version, as they are listed beside one of them.
 func listed(f *Frame) []contentsSection {
-	first := contentsSection{entries: []contentsEntry{{"/", "Overview", f.Here == "overview", false}}}
+	first := contentsSection{entries: []contentsEntry{{path: "/", title: "Overview", here: f.Here == "overview"}}}
 	for _, t := range f.Doc.Texts {
-		first.entries = append(first.entries, contentsEntry{"/pages/" + t.Slug, t.Title, f.Here == "page "+t.Slug, false})
+		first.entries = append(first.entries, contentsEntry{path: "/pages/" + t.Slug, title: t.Title, here: f.Here == "page "+t.Slug})
 	}
-	first.entries = append(first.entries, contentsEntry{"/changes", "Changes in " + f.Version.Number, f.Here == "changes", false})
+	first.entries = append(first.entries, contentsEntry{path: "/changes", title: "Changes in " + f.Version.Number, here: f.Here == "changes"})
 	all := []contentsSection{first}
-	small := len(f.Doc.Pages())+len(f.Doc.Schemas) <= maxContents
 	at := 0
 	for _, g := range f.Doc.Groups {
 		n := len(g.Operations)
 		here, open := f.Doc.PageNumber(f.Here)
-		from, to := window(n, small, here-at, open)
+		from, to := window(n, f.small(), here-at, open)
 		at += n
-		s := contentsSection{title: g.Name, slug: g.Slug, count: strconv.Itoa(n), whole: to-from == n}
+		s := contentsSection{title: g.Name, count: n}
+		if to-from < n {
+			s.all = f.groupPath(g)
+		}
 		for _, op := range g.Operations[from:to] {
-			leaving := op.Deprecated || op.Margin.Leaving()
-			s.entries = append(s.entries, contentsEntry{"/operations/" + url.PathEscape(op.Slug), op.Title, op.Slug == f.Here, leaving})
+			s.entries = append(s.entries, contentsEntry{
+				path: "/operations/" + url.PathEscape(op.Slug), method: strings.ToLower(op.Method), title: op.Title, leaves: leaves(op),
+				here: op.Slug == f.Here,
+			})
 		}
 		all = append(all, s)
 	}
 	if n := len(f.Doc.Schemas); n > 0 {
 		here, open := f.Doc.SchemaNumber(strings.TrimPrefix(f.Here, "schema "))
-		from, to := window(n, small, here, open)
-		s := contentsSection{title: "Schemas", slug: "schemas", count: strconv.Itoa(n), whole: to-from == n}
+		from, to := window(n, f.small(), here, open)
+		s := contentsSection{title: "Schemas", count: n}
+		if to-from < n {
+			s.all = f.schemasPath()
+		}
 		for _, sc := range f.Doc.Schemas[from:to] {
-			s.entries = append(s.entries, contentsEntry{"/schemas/" + url.PathEscape(sc.Name), sc.Name, "schema "+sc.Name == f.Here, false})
+			s.entries = append(s.entries, contentsEntry{path: "/schemas/" + url.PathEscape(sc.Name), title: sc.Name, here: "schema "+sc.Name == f.Here})
 		}
 		all = append(all, s)
 	}
 	return all
+}
+
+// leaves says when an operation leaves, "" for one that stays.
+func leaves(op *reference.OperationPage) string {
+	switch {
+	case op.Margin.Notice != nil && op.Margin.Notice.Sunset != "":
+		return "leaves " + day(op.Margin.Notice.Sunset)
+	case op.Deprecated || op.Margin.Leaving():
+		return "deprecated"
+	}
+	return ""
+}
+
+// groupPath is where a group is listed, below the version's address.
+func (e *edition) groupPath(g reference.Group) string {
+	if e.large() {
+		return "/groups/" + url.PathEscape(strings.TrimPrefix(g.Slug, "group-"))
+	}
+	return "/#" + g.Slug
+}
+
+// schemasPath is where the schemas are listed.
+func (e *edition) schemasPath() string {
+	if len(e.Doc.Schemas) > maxListed {
+		return "/schemas"
+	}
+	return "/#schemas"
 }
 
 // window says which of n pages are listed: all of them, those around the one that is open, or none.

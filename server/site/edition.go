@@ -63,8 +63,10 @@ func (f *Frame) Suffix() string {
 		return "/"
 	case strings.HasPrefix(f.Here, "page "):
 		return "/pages/" + strings.TrimPrefix(f.Here, "page ")
-	case f.Here == "changes" || f.Here == "source" || f.Here == "search":
+	case f.Here == "changes" || f.Here == "source" || f.Here == "search" || f.Here == "schemas":
 		return "/" + f.Here
+	case strings.HasPrefix(f.Here, "group "):
+		return "/groups/" + url.PathEscape(strings.TrimPrefix(f.Here, "group "))
 	case strings.HasPrefix(f.Here, "schema "):
 		return "/schemas/" + url.PathEscape(strings.TrimPrefix(f.Here, "schema "))
 	}
@@ -76,6 +78,9 @@ func (f *Frame) Elsewhere() string {
 	suffix := f.Suffix()
 	if strings.HasPrefix(suffix, "/operations/") || strings.HasPrefix(suffix, "/schemas/") || strings.HasPrefix(suffix, "/pages/") {
 		return "/became" + suffix
+	}
+	if strings.HasPrefix(suffix, "/groups/") {
+		return "/" // another version may have other groups
 	}
 	return suffix
 }
@@ -281,6 +286,14 @@ func (e *edition) addresses() []string {
 	all := []string{e.Base + "/", e.Base + "/changes"}
 	for _, t := range e.Doc.Texts {
 		all = append(all, e.Base+"/pages/"+t.Slug)
+	}
+	if e.large() {
+		for _, g := range e.Doc.Groups {
+			all = append(all, e.Base+e.groupPath(g))
+		}
+	}
+	if len(e.Doc.Schemas) > maxListed {
+		all = append(all, e.Base+e.schemasPath())
 	}
 	for _, op := range e.Doc.Pages() {
 		all = append(all, e.Base+"/operations/"+url.PathEscape(op.Slug))

@@ -47,13 +47,9 @@ func (s *Site) embedded(ctx context.Context, address string) (page, *edition, er
 		p, err := s.page(ctx, f, overviewPage(f))
 		return p, e, err
 	case len(v.rest) == 2 && v.rest[0] == "groups":
-		for _, g := range e.Doc.Groups {
-			if g.Slug == v.rest[1] {
-				f.Here = "overview"
-				p, err := s.page(ctx, f, groupPage(f, g))
-				return p, e, err
-			}
-		}
+		f.Here = "overview"
+		p, err := s.group(ctx, f, v.rest[1])
+		return p, e, err
 	case len(v.rest) == 2 && v.rest[0] == "operations":
 		if op := e.Doc.Operation(v.rest[1]); op != nil {
 			f.Here = op.Slug

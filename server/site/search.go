@@ -124,4 +124,6 @@ func (s *Site) everywhere(ctx context.Context, form, question string) (page, err
 	return p, err
 }
 
-func foundAddress(h ledger.Found) string { return "/reference/" + h.API.Name + "/" + h.In.Number + h.Path }
+func foundAddress(h ledger.Found) string {
+	return "/reference/" + h.API.Name + "/" + h.In.Number + h.Path
+}

@@ -112,6 +112,9 @@ func (s *Site) renderVersion(ctx context.Context, e *edition, rest []string) (pa
 			return s.overview(ctx, e)
 		case "changes":
 			return s.changes(ctx, e)
+		case "schemas":
+			f := &Frame{edition: e, Here: "schemas"}
+			return s.page(ctx, f, schemasPage(f))
 		case "description.yaml":
 			return s.description(ctx, e)
 		case "source":
@@ -130,6 +133,8 @@ func (s *Site) renderVersion(ctx context.Context, e *edition, rest []string) (pa
 			return s.sourceFile(ctx, e, name)
 		case kind == "operations" && len(rest) == 2:
 			return s.operation(ctx, e, name)
+		case kind == "groups" && len(rest) == 2:
+			return s.group(ctx, &Frame{edition: e, Here: "group " + name}, name)
 		case kind == "pages" && len(rest) == 2:
 			return s.textPage(ctx, e, name)
 		case kind == "schemas" && len(rest) == 2:

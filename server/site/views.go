@@ -71,6 +71,16 @@ func (s *Site) operation(ctx context.Context, e *edition, id string) (page, erro
 	return s.page(ctx, f, operationPage(f, op))
 }
 
+// group is the page of a group, by its name in an address: its anchor on the overview, with "group-" or without.
+func (s *Site) group(ctx context.Context, f *Frame, name string) (page, error) {
+	for _, g := range f.Doc.Groups {
+		if strings.TrimPrefix(g.Slug, "group-") == strings.TrimPrefix(name, "group-") {
+			return s.page(ctx, f, groupPage(f, g))
+		}
+	}
+	return page{}, s.elsewhere(f, "group", name)
+}
+
 // elsewhere says that a version lacks an item.
 func (s *Site) elsewhere(f *Frame, what, name string) error {
 	return &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("%s %s has no %s %s. Another version may have it.", f.API.Title,

@@ -2,10 +2,13 @@
 // elsewhere is copied with one press, and the language that was read last is open on the next page.
 "use strict";
 
-const store = {
-  get(key) { try { return localStorage.getItem(key); } catch { return null; } },
-  set(key, value) { try { localStorage.setItem(key, value); } catch { /* nobody remembers, and all else works */ } },
-};
+// What is remembered: for good, and as long as the window is open. Where nothing may be, nobody remembers, and all else works.
+const kept = (where) => ({
+  get(key) { try { return where().getItem(key); } catch { return null; } },
+  set(key, value) { try { where().setItem(key, value); } catch { /* nobody remembers */ } },
+  list(key) { try { return [].concat(JSON.parse(this.get(key) || "[]")); } catch { return []; } },
+});
+const store = kept(() => localStorage), now = kept(() => sessionStorage);
 
 // The key / leads to the search, unless the reader is writing.
 addEventListener("keydown", (e) => {
@@ -24,6 +27,38 @@ const openTarget = () => {
 };
 addEventListener("hashchange", openTarget);
 openTarget();
+
+// The contents stay where they were, and folded where they were folded, from page to page of an API.
+const side = document.querySelector("nav.side");
+if (side && side.dataset.folds) {
+  const key = "folded " + side.dataset.folds, where = "contents " + side.dataset.folds;
+  const folds = [...side.querySelectorAll("details")], title = (d) => d.querySelector("summary").textContent;
+  const folded = new Set(store.list(key));
+  for (const d of folds) if (folded.has(title(d)) && !d.querySelector(".here")) d.open = false;
+  const keep = () => store.set(key, JSON.stringify(folds.filter((d) => !d.open).map(title)));
+  for (const d of folds) d.querySelector("summary").addEventListener("click", () => setTimeout(keep));
+  if (folds.length > 1) {
+    const all = document.createElement("button"), label = () => { all.textContent = folds.some((d) => d.open) ? "fold all" : "unfold all"; };
+    all.type = "button";
+    all.className = "folds";
+    all.addEventListener("click", () => {
+      const open = !folds.some((d) => d.open);
+      for (const d of folds) d.open = open;
+      keep();
+      label();
+    });
+    for (const d of folds) d.addEventListener("toggle", label);
+    label();
+    side.prepend(all);
+  }
+  const here = side.querySelector(".here"), was = Number(now.get(where));
+  if (was) side.scrollTop = was;
+  if (here) {
+    const [top, bottom] = [here.offsetTop, here.offsetTop + here.offsetHeight];
+    if (top < side.scrollTop || bottom > side.scrollTop + side.clientHeight) side.scrollTop = top - side.clientHeight / 3;
+  }
+  addEventListener("pagehide", () => now.set(where, String(side.scrollTop)));
+}
 
 // Samples in the language that was read last, with the library that was read last or another one of the same language.
 const languages = [...document.querySelectorAll("details[data-language]")];
