@@ -28,9 +28,22 @@ type Field struct {
 	Enum        []Meaning
 	Description string // CommonMark
 	Margin      Margin
+	Again       bool     // whether it is what it stands in once more, whose fields are not listed twice
 	Fields      []*Field // properties
+	Demands     []Demand // which of the properties must be there together, or one of them
 	Choices     []*Field // the branches of a union
 	When        string   // for a choice: the discriminator's word for it, "kind is tug"
+	Sample      *Sample  // for a choice of a message: one of it
+
+	of   *contract.Schema // for a choice: what it was made from
+	tags []string         // for a choice: the values that mean it
+}
+
+// Demand says which properties must be there: with a property, or at any rate.
+type Demand struct {
+	With    string     // the property that demands them; "" for at any rate
+	Exactly bool       // whether no two of the sets may be there at once
+	Sets    [][]string // one of these must be there, each of them whole
 }
 
 // Meaning is one of the values that a field can have, and what it stands for where the author says so.
@@ -42,8 +55,15 @@ type flat struct {
 	types    []string
 	props    []owned
 	required []string
-	unions   []*contract.Schema
+	unions   []union
+	demands  []Demand
 	seen     map[*contract.Schema]bool // what is in it already
+}
+
+// union is alternatives: one of them holds, and for a oneOf no other.
+type union struct {
+	exactly bool
+	of      []*contract.Schema
 }
 
 // owned is a property with the item that it is a field of.
@@ -85,8 +105,14 @@ func flatten(s *contract.Schema, owner string, into *flat) {
 		}
 	}
 	into.required = append(into.required, s.Required...)
-	into.unions = append(into.unions, s.OneOf...)
-	into.unions = append(into.unions, s.AnyOf...)
+	for _, u := range []union{{true, s.OneOf}, {false, s.AnyOf}} {
+		if len(u.of) > 0 {
+			into.unions = append(into.unions, u)
+		}
+	}
+	for _, d := range s.DependentRequired() {
+		into.demands = append(into.demands, Demand{With: d.Name, Sets: [][]string{d.Needs}})
+	}
 }
 
 // inherit fills what a schema does not say itself from the one that it builds on.
@@ -187,8 +213,10 @@ func (m *maker) field(name string, s *contract.Schema, owner string, path []stri
 	}
 	switch {
 	case len(path) >= maxFieldDepth,
-		f.Schema != "" && slices.Contains(path, f.Schema),
 		f.Schema != "" && len(path) > 0 && m.breadth(s) > maxInPlace:
+		return f
+	case f.Schema != "" && slices.Contains(path, f.Schema):
+		f.Again = true
 		return f
 	}
 	if f.Schema != "" {
@@ -215,7 +243,9 @@ func (m *maker) breadth(s *contract.Schema) int {
 		n += m.breadth(fl.Items)
 	}
 	for _, u := range fl.unions {
-		n += m.breadth(u)
+		for _, branch := range u.of {
+			n += m.breadth(branch)
+		}
 	}
 	m.breadths[s] = min(n, 10*maxInPlace)
 	return m.breadths[s]
@@ -232,34 +262,62 @@ func (m *maker) unfold(f *Field, fl *flat, owner string, path []string) {
 	}
 	if fl.Items != nil && len(fl.props) == 0 {
 		item := m.field("", fl.Items, owner, path)
-		f.Fields, f.Choices = append(f.Fields, item.Fields...), append(f.Choices, item.Choices...)
+		f.Fields, f.Choices, f.Demands = append(f.Fields, item.Fields...), append(f.Choices, item.Choices...), append(f.Demands, item.Demands...)
+		f.Again = item.Again
 		if len(f.Enum) == 0 {
 			f.Enum = item.Enum
 		}
 	}
-	if listsValues(fl.unions) {
+	for _, u := range fl.unions {
+		m.alternatives(f, fl, u, owner, path)
+	}
+	f.Demands = append(f.Demands, fl.demands...)
+}
+
+// alternatives adds those of a union: what must be there, or choices. A union beside another one is a nameless field that has its choices.
+func (m *maker) alternatives(f *Field, fl *flat, u union, owner string, path []string) {
+	if listsValues(u.of) {
 		return // they are shown as values with their meanings
 	}
-	for _, u := range fl.unions {
-		d := u.Deref()
-		if len(d.Types) == 1 && d.Types[0] == "null" {
+	var choices []*Field
+	demand := Demand{Exactly: u.exactly}
+	for _, branch := range u.of {
+		d := branch.Deref()
+		switch {
+		case len(d.Types) == 1 && d.Types[0] == "null":
 			f.Nullable = true
-			continue
+		case demands(d):
+			demand.Sets = append(demand.Sets, d.Required)
+		default:
+			choice := m.field(choiceName(branch), branch, owner, path)
+			choice.of, choice.tags = branch, tagsOf(fl.Discriminator(), choice.Schema)
+			if len(choice.tags) > 0 {
+				choice.When = fl.Discriminator().Property + " is " + strings.Join(choice.tags, " or ")
+			}
+			choices = append(choices, choice)
 		}
-		if d.Types == nil && d.Properties == nil && d.Required != nil {
-			f.Limits = append(f.Limits, "with "+strings.Join(d.Required, " and "))
-			continue
-		}
-		choice := m.field(choiceName(u), u, owner, path)
-		choice.When = when(fl.Discriminator(), choice.Schema)
-		f.Choices = append(f.Choices, choice)
+	}
+	if len(demand.Sets) > 0 {
+		f.Demands = append(f.Demands, demand)
+	}
+	switch {
+	case len(choices) > 0 && len(f.Choices) > 0:
+		f.Fields = append(f.Fields, &Field{Type: "and besides", Choices: choices})
+	case len(choices) > 0:
+		f.Choices = choices
 	}
 }
 
-// when says which values of a discriminator mean a choice.
-func when(d *contract.Discriminator, schema string) string {
+// demands reports whether an alternative says nothing but what must be there.
+func demands(s *contract.Schema) bool {
+	return len(s.Required) > 0 && s.Properties == nil && s.AllOf == nil && s.OneOf == nil && s.AnyOf == nil &&
+		(s.Types == nil || len(s.Types) == 1 && s.Types[0] == "object")
+}
+
+// tagsOf are the values of a discriminator that mean a schema.
+func tagsOf(d *contract.Discriminator, schema string) []string {
 	if d == nil || schema == "" {
-		return ""
+		return nil
 	}
 	var values []string
 	for _, e := range d.Mapping {
@@ -270,7 +328,7 @@ func when(d *contract.Discriminator, schema string) string {
 	if len(values) == 0 {
 		values = []string{schema}
 	}
-	return d.Property + " is " + strings.Join(values, " or ")
+	return values
 }
 
 // MeaningsField is the extension in which a schema says what its values stand for: an object from a value to its meaning.
@@ -285,9 +343,12 @@ func meanings(fl *flat) []Meaning {
 	if fl.Const != nil {
 		all = append(all, Meaning{Value: text(fl.Const.Value())})
 	}
-	if listsValues(fl.unions) {
-		for _, u := range fl.unions {
-			d := u.Deref()
+	for _, u := range fl.unions {
+		if !listsValues(u.of) {
+			continue
+		}
+		for _, branch := range u.of {
+			d := branch.Deref()
 			all = append(all, Meaning{text(d.Const.Value()), firstOf(d.Description, d.Title)})
 		}
 	}
@@ -305,13 +366,13 @@ func meanings(fl *flat) []Meaning {
 }
 
 // listsValues reports whether alternatives are one value each: the way in which JSON Schema lists values with their meanings.
-func listsValues(unions []*contract.Schema) bool {
-	for _, u := range unions {
-		if d := u.Deref(); d.Const == nil || d.Properties != nil {
+func listsValues(alternatives []*contract.Schema) bool {
+	for _, a := range alternatives {
+		if d := a.Deref(); d.Const == nil || d.Properties != nil {
 			return false
 		}
 	}
-	return len(unions) > 0
+	return len(alternatives) > 0
 }
 
 func firstOf(texts ...string) string {
@@ -360,7 +421,7 @@ func typeWords(fl *flat, name string) string {
 		return name
 	case len(types) == 0 && len(fl.props) > 0:
 		return "object"
-	case len(types) == 0 && listsValues(fl.unions):
+	case len(types) == 0 && slices.ContainsFunc(fl.unions, func(u union) bool { return listsValues(u.of) }):
 		return "value"
 	case len(types) == 0 && len(fl.unions) > 0:
 		return "one of several"

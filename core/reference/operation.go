@@ -105,8 +105,11 @@ func (m *maker) parameter(p *contract.Parameter, item string) *Field {
 func (m *maker) media(one *contract.Media, clientSends bool, item string) MediaSection {
 	s := MediaSection{Type: one.Type, Margin: m.margin(item)}
 	if one.Schema != nil {
-		s.Schema = m.whole("", one.Schema, item)
+		s.Schema = m.sampled(m.whole("", one.Schema, item), one.Type, clientSends)
 	}
 	s.Sample = m.sample(one, clientSends)
+	if s.Sample != nil && s.Sample.Generated && s.Schema != nil && s.Schema.Choices != nil && s.Schema.Choices[0].Sample != nil {
+		s.Sample = nil // each choice has its own
+	}
 	return s
 }

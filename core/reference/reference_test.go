@@ -2,6 +2,7 @@ package reference_test
 
 import (
 	"context"
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -187,4 +188,82 @@ func made[T any](it T, err error) T {
 		panic(err)
 	}
 	return it
+}
+
+// TestUnions shows alternatives as what must be sent, as choices with a sample each, and as what holds itself.
+func TestUnions(t *testing.T) {
+	t.Parallel()
+	c := parse(t, "unions.yaml", `
+openapi: 3.1.0
+info: {title: Unions, version: 1.0.0}
+paths:
+  /events:
+    post:
+      operationId: tell
+      requestBody: {content: {application/json: {schema: {$ref: '#/components/schemas/Event'}}}}
+      responses: {'201': {description: Told.}}
+components:
+  schemas:
+    Loan:
+      type: object
+      properties: {member: {type: string}, memberId: {type: string}, note: {type: string}, kind: {type: string}}
+      anyOf: [{required: [member]}, {required: [memberId, kind]}]
+      dependentRequired: {note: [kind]}
+    Event:
+      oneOf: [{$ref: '#/components/schemas/Lent'}, {$ref: '#/components/schemas/Lost'}]
+      discriminator: {propertyName: kind, mapping: {lent: '#/components/schemas/Lent', gone: '#/components/schemas/Lost'}}
+    Lent: {type: object, required: [kind], properties: {kind: {type: string}, until: {type: string, format: date}}}
+    Lost: {type: object, required: [kind], properties: {kind: {type: string}}}
+    Twice:
+      allOf:
+        - oneOf: [{title: A, type: object, properties: {a: {type: string}}}, {title: B, type: object, properties: {b: {type: string}}}]
+        - oneOf: [{title: C, type: object, properties: {c: {type: string}}}, {title: D, type: object, properties: {d: {type: string}}}]
+    Bed: {type: object, properties: {beds: {type: array, items: {$ref: '#/components/schemas/Bed'}}, beside: {$ref: '#/components/schemas/Bed'}}}
+`)
+	d := made(reference.Make(context.Background(), c, reference.Context{Name: "unions", Number: "1.0.0"}))
+	require.Equal(t, []reference.Demand{
+		{Sets: [][]string{{"member"}, {"memberId", "kind"}}}, {With: "note", Sets: [][]string{{"kind"}}},
+	}, d.Schema("Loan").Schema.Demands)
+	require.Empty(t, d.Schema("Loan").Schema.Choices)
+
+	media := d.Operation("tell").Body.Media[0]
+	require.Nil(t, media.Sample, "each choice has its own")
+	require.Len(t, media.Schema.Choices, 2)
+	require.Equal(t, "kind is gone", media.Schema.Choices[1].When)
+	require.JSONEq(t, `{"kind": "gone"}`, media.Schema.Choices[1].Sample.Text)
+	require.Contains(t, media.Schema.Choices[0].Sample.Text, `"kind": "lent"`)
+
+	twice := d.Schema("Twice").Schema
+	require.Equal(t, []string{"A", "B"}, []string{twice.Choices[0].Name, twice.Choices[1].Name})
+	require.Len(t, twice.Fields, 1, "a union beside another is not a part of it")
+	require.Equal(t, []string{"C", "D"}, []string{twice.Fields[0].Choices[0].Name, twice.Fields[0].Choices[1].Name})
+
+	bed := d.Schema("Bed").Schema
+	require.True(t, field(t, bed.Fields, "beds").Again)
+	require.True(t, field(t, bed.Fields, "beside").Again)
+	require.False(t, bed.Again)
+}
+
+// TestGroups gives groups an address each, and sorts many operations without a tag by where their paths begin.
+func TestGroups(t *testing.T) {
+	t.Parallel()
+	var b strings.Builder
+	b.WriteString("openapi: 3.1.0\ninfo: {title: Groups, version: 1.0.0}\npaths:\n")
+	for i := range 70 {
+		fmt.Fprintf(&b, "  /v1/yard%d/{id}/a%d: {get: {responses: {'200': {description: It.}}}}\n", i%3, i)
+	}
+	b.WriteString("  /{id}: {get: {responses: {'200': {description: It.}}}}\n")
+	for _, tag := range []string{"A b", "a-B", "Häfen ☂", "☂", "港"} {
+		fmt.Fprintf(&b, "  /t%d: {get: {tags: ['%s'], responses: {'200': {description: It.}}}}\n", b.Len(), tag)
+	}
+	d := made(reference.Make(context.Background(), parse(t, "groups.yaml", b.String()), reference.Context{Name: "groups", Number: "1.0.0"}))
+	named := map[string]string{}
+	for _, g := range d.Groups {
+		require.NotContains(t, named, g.Slug)
+		named[g.Slug] = g.Name
+	}
+	require.Equal(t, map[string]string{
+		"group-yard0": "/yard0", "group-yard1": "/yard1", "group-yard2": "/yard2", "group-other": "/", "group-a-b": "A b", "group-a-b-2": "a-B",
+		"group-h-fen": "Häfen ☂", "group-other-2": "☂", "group-other-3": "港",
+	}, named)
 }

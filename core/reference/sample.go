@@ -1,6 +1,7 @@
 package reference
 
 import (
+	"slices"
 	"strings"
 
 	"oldledger/core/contract"
@@ -15,6 +16,42 @@ func (m *maker) sample(one *contract.Media, clientSends bool) *Sample {
 		return nil
 	}
 	return &Sample{Text: shown(v), Generated: !authored}
+}
+
+// maxSampled is how many alternatives of a message have a sample each.
+const maxSampled = 60
+
+// sampled is a message whose alternatives have a sample each.
+func (m *maker) sampled(f *Field, mediaType string, clientSends bool) *Field {
+	if len(f.Choices) < 2 || len(f.Choices) > maxSampled || !strings.Contains(mediaType, "json") {
+		return f
+	}
+	with := *f
+	with.Choices = slices.Clone(f.Choices)
+	for i, c := range f.Choices {
+		v, authored := m.filler.Media(&contract.Media{Type: mediaType, Schema: c.of}, clientSends)
+		if v == nil {
+			continue
+		}
+		choice := *c
+		choice.Sample = &Sample{Text: shown(tagged(v, c)), Generated: !authored}
+		with.Choices[i] = &choice
+	}
+	return &with
+}
+
+// tagged is a sample of a choice with a tag that means it.
+func tagged(v *value.Value, choice *Field) *value.Value {
+	property, _, _ := strings.Cut(choice.When, " is ")
+	if len(choice.tags) == 0 || v.Kind != value.Object {
+		return v
+	}
+	if said := v.Get(property); said != nil && said.Kind == value.String && slices.Contains(choice.tags, said.Text) {
+		return v
+	}
+	tag := value.Member{Name: property, Value: value.Str(choice.tags[0])}
+	members := slices.DeleteFunc(slices.Clone(v.Members), func(m value.Member) bool { return m.Name == property })
+	return value.Obj(append([]value.Member{tag}, members...)...)
 }
 
 func shown(v *value.Value) string {

@@ -4,10 +4,14 @@ import "oldledger/core/contract"
 
 func (m *maker) schemaPage(s *contract.Schema, users []Link) *SchemaPage {
 	item := schemaItem(s.Name)
-	return &SchemaPage{
-		Name: s.Name, Schema: m.whole(s.Name, s, item), UsedBy: users, Margin: m.margin(item),
-		Sample: m.sample(&contract.Media{Type: "application/json", Schema: s}, false),
+	media := m.media(&contract.Media{Type: "application/json", Schema: s}, false, item)
+	page := &SchemaPage{Name: s.Name, Schema: media.Schema, UsedBy: users, Margin: media.Margin, Sample: media.Sample}
+	if d := s.Deref(); d != nil && d.Name != "" {
+		named := *page.Schema
+		named.Name = s.Name
+		page.Schema = &named
 	}
+	return page
 }
 
 // usersOf lists, by the name of a schema, the operations whose messages hold it.

@@ -36,6 +36,8 @@ type edition struct {
 	Preview  string       // until when the preview holds; "" for what everybody reads
 	Reader   ledger.Actor // whoever reads it: nobody, or the holder of the address of a preview
 
+	replacements map[string]ledger.Version // what notices name as a version to use instead, by their words
+
 	generation int64
 	summary    string // what the description says of itself in a line
 	index      func() *reference.Index
@@ -150,6 +152,10 @@ func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API
 		e.Newest = &newest
 		e.Guide = fmt.Sprintf("/reference/%s/guides/%s..%s", a.Name, v.Number, newest.Number)
 	}
+	var err error
+	if e.replacements, err = s.replacements(ctx, a.Notices); err != nil {
+		return nil, err
+	}
 	read, err := s.ledger.Documented(ctx, reader, v)
 	if err != nil {
 		return nil, err
@@ -182,6 +188,47 @@ func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API
 		e.newer = append(e.newer, itemsOf(newer.Number, there.Contract))
 	}
 	return e, nil
+}
+
+// replacements are the versions that notices name as those to use instead, by the words that name them.
+func (s *Site) replacements(ctx context.Context, notices []promise.Notice) (map[string]ledger.Version, error) {
+	var all map[string]ledger.Version
+	for _, n := range notices {
+		if _, known := all[n.ReplacedBy]; known || !strings.Contains(n.ReplacedBy, "@") {
+			continue
+		}
+		v, err := s.ledger.Resolve(ctx, ledger.Nobody, n.ReplacedBy)
+		var refused *ledger.Error
+		switch {
+		case errors.As(err, &refused):
+			continue // it is named in other words, or gone
+		case err != nil:
+			return nil, err
+		}
+		if all == nil {
+			all = map[string]ledger.Version{}
+		}
+		all[n.ReplacedBy] = v
+	}
+	return all, nil
+}
+
+// instead is what a notice names to use instead, as a link to where a reader of this page goes on: the same page of another version, the
+// first page of another API, or an operation.
+func (f *Frame) instead(text string) anchor {
+	if v, known := f.replacements[text]; known {
+		at := "/reference/" + v.API + "/" + v.Number
+		if v.API == f.API.Name {
+			return anchor{at + f.Elsewhere(), text}
+		}
+		return anchor{at + "/", text}
+	}
+	for _, op := range f.Doc.Pages() {
+		if text == op.Title || text == op.Slug || text == op.Method+" "+op.Path {
+			return anchor{string(f.operationAddress(op.Slug)), text}
+		}
+	}
+	return anchor{"", text}
 }
 
 func itemsOf(number string, c *contract.Contract) items {

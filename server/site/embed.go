@@ -25,7 +25,7 @@ func (s *Site) embed(c *echo.Context) error {
 		p.header.Set("Content-Security-Policy", strings.Replace(policy, "frame-ancestors 'none'", "frame-ancestors "+parents, 1))
 		p.header.Set("X-Robots-Tag", "noindex")
 	}
-	if p, err = s.refused(p, err); err != nil {
+	if p, err = s.refused(c.Request().Context(), "", p, err); err != nil {
 		return err
 	}
 	return compress(s.moved(p)).answer(c.Response(), c.Request())

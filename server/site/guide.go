@@ -25,7 +25,8 @@ type guideView struct {
 	Address   string // of the whole guide
 	Query     string // of this one: "?use=bookBerth", or ""
 	Checklist string
-	places    [2]places // of the old version and the new one
+	numbers   [2]string // of the old version and the new one
+	places    [2]places // of the same
 	pages     [2]slugs
 }
 
@@ -92,6 +93,21 @@ func formOf(pair string) (rest, form string) {
 	return pair, ""
 }
 
+// others are the guides from the same version to others, or the other way round: the newest first.
+func (v *guideView) others(to bool) []anchor {
+	var all []anchor
+	for _, o := range published(v.API) {
+		from, until := o.Number, v.numbers[1]
+		if to {
+			from, until = v.numbers[0], o.Number
+		}
+		if from != until {
+			all = append(all, anchor{"/reference/" + v.API.Name + "/guides/" + from + ".." + until, o.Number})
+		}
+	}
+	return all
+}
+
 // absolute is an address of the reference as others reach it.
 func (s *Site) absolute(address string) string { return s.origin() + address }
 
@@ -142,6 +158,7 @@ func (v *guideView) locate(ctx context.Context, s *Site, name, from, to string) 
 		if err != nil {
 			return err
 		}
+		v.numbers[i] = d.Version.Number
 		v.pages[i] = slugs{base, map[string]string{}}
 		for _, op := range d.Contract.All() {
 			v.pages[i].slug[op.Key()] = reference.Slug(op)

@@ -19,7 +19,7 @@ func (s *Site) preview(c *echo.Context) error {
 	address := strings.TrimPrefix(c.Request().URL.EscapedPath(), "/preview/")
 	key, below, _ := strings.Cut(address, "/")
 	p, err := s.previewed(ctx, key, below, c.QueryParam("q"))
-	if p, err = s.refused(p, err); err != nil {
+	if p, err = s.refused(c.Request().Context(), "", p, err); err != nil {
 		return err
 	}
 	p.header.Set("X-Robots-Tag", "noindex, nofollow")
@@ -90,7 +90,7 @@ func (s *Site) end(r *retired) page {
 	p, err := s.html(context.Background(), http.StatusGone, retiredPage(s.house, r, latest))
 	if err != nil {
 		s.log.Error("render", "error", err)
-		return s.lost(errNowhere)
+		return s.lost(context.Background(), "", errNowhere)
 	}
 	if latest != nil {
 		p.header.Set("Link", fmt.Sprintf("</reference/%s/>; rel=\"latest-version\"", r.API.Name))

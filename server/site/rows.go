@@ -179,6 +179,9 @@ func (r *rows) marks(f *reference.Field, leaving bool) []fieldMark {
 	if f.Nullable {
 		all = append(all, fieldMark{markType, "or null"})
 	}
+	if f.Again {
+		all = append(all, fieldMark{markType, "the same again"})
+	}
 	if f.ReadOnly {
 		all = append(all, fieldMark{markTag, "only in answers"})
 	}
@@ -189,6 +192,24 @@ func (r *rows) marks(f *reference.Field, leaving bool) []fieldMark {
 		all = append(all, fieldMark{markTag, "deprecated"})
 	}
 	return all
+}
+
+// demandWords begin the sentence that says what must be there.
+func (r *rows) demandWords(d reference.Demand) string {
+	must, one := "is required", "One of these"
+	switch {
+	case r.answer:
+		must = "is there"
+	case r.must == "must be sent":
+		must = r.must
+	}
+	if d.With != "" {
+		return "Where " + d.With + " is there, this " + must + ", too: "
+	}
+	if d.Exactly && len(d.Sets) > 1 {
+		one = "Exactly one of these"
+	}
+	return one + " " + must + ": "
 }
 
 // plainMargin is the text of a margin that says since when something exists, and nothing else.

@@ -65,9 +65,14 @@ func (f *Frame) changeAddress(e reference.Event) templ.SafeURL {
 
 // address is where a file stands as a plain text.
 func (s shownFile) address(f *Frame) templ.SafeURL {
-	steps := strings.Split(s.Path, "/")
+	return templ.SafeURL(f.Base + "/source/" + strings.Join(escaped(strings.Split(s.Path, "/")), "/"))
+}
+
+// escaped are steps of a path as they stand in an address.
+func escaped(steps []string) []string {
+	all := make([]string, len(steps))
 	for i, step := range steps {
-		steps[i] = url.PathEscape(step)
+		all[i] = url.PathEscape(step)
 	}
-	return templ.SafeURL(f.Base + "/source/" + strings.Join(steps, "/"))
+	return all
 }

@@ -225,7 +225,7 @@ func (s *Site) serve(c *echo.Context) error {
 	if err == nil {
 		p, err = s.render(r.Context(), v)
 	}
-	if p, err = s.refused(p, err); err != nil {
+	if p, err = s.refused(r.Context(), address, p, err); err != nil {
 		return err
 	}
 	one := compress(s.moved(p))
@@ -242,22 +242,23 @@ func (s *Site) directly(c *echo.Context, v target) error {
 }
 
 func (s *Site) answerDirectly(c *echo.Context, p page, err error) error {
-	p, err = s.refused(p, err)
+	p, err = s.refused(c.Request().Context(), c.Request().URL.EscapedPath(), p, err)
 	if err != nil {
 		return err
 	}
 	return compress(s.moved(p)).answer(c.Response(), c.Request())
 }
 
-// refused is the page of a refusal: of what is not there, or is gone. Any other error stays one.
-func (s *Site) refused(p page, err error) (page, error) {
+// refused is the page of a refusal: of what is not there, or is gone. Any other error stays one. address is what was asked for, "" where
+// nobody is to be led on from it.
+func (s *Site) refused(ctx context.Context, address string, p page, err error) (page, error) {
 	var refused *ledger.Error
 	var gone *retired
 	switch {
 	case errors.As(err, &gone):
 		return s.end(gone), nil
 	case errors.As(err, &refused):
-		return s.lost(refused), nil
+		return s.lost(ctx, address, refused), nil
 	}
 	return p, err
 }
@@ -272,23 +273,6 @@ func (s *Site) html(ctx context.Context, status int, c templ.Component) (page, e
 	h := http.Header{}
 	h.Set("Content-Type", "text/html; charset=utf-8")
 	return page{status: status, header: h, body: b.Bytes()}, nil
-}
-
-// lost is the page of an address that leads nowhere.
-func (s *Site) lost(why *ledger.Error) page {
-	status := http.StatusNotFound
-	if why.Fault == ledger.Invalid {
-		status = http.StatusBadRequest
-	}
-	p, err := s.html(context.Background(), status, lostPage(s.house, "Not here", sentence(why.Text)))
-	if err != nil {
-		s.log.Error("render", "error", err)
-		return page{
-			status: http.StatusInternalServerError, header: http.Header{"Content-Type": {"text/plain"}},
-			body: []byte("The page could not be made.\n"),
-		}
-	}
-	return p
 }
 
 // sentence is a refusal as a page has it.

@@ -20,6 +20,7 @@ import (
 type trace struct {
 	links []anchor
 	Guide string // the address of the guide that the notice names, "" where readers see none
+	Use   string // the address of the version that the notice names as the one to use instead, "" where it names none
 }
 
 func (t *trace) add(address, text string) {
@@ -38,6 +39,10 @@ func (s *Site) traces(ctx context.Context, a ledger.API, into map[int64]trace) e
 	if err != nil {
 		return err
 	}
+	replacements, err := s.replacements(ctx, a.Notices)
+	if err != nil {
+		return err
+	}
 	for _, n := range a.Notices {
 		i := slices.IndexFunc(versions, func(v ledger.Version) bool { return n.Covers(v.Number, v.Line) })
 		if i < 0 {
@@ -46,6 +51,9 @@ func (s *Site) traces(ctx context.Context, a ledger.API, into map[int64]trace) e
 		v := versions[i]
 		base := "/reference/" + a.Name + "/" + v.Number
 		t := trace{Guide: guidePath(a, n)}
+		if use, known := replacements[n.ReplacedBy]; known {
+			t.Use = "/reference/" + use.API + "/" + use.Number + "/"
+		}
 		d, err := s.ledger.Description(ctx, ledger.Nobody, v.Ref())
 		if err != nil {
 			return err
