@@ -123,7 +123,7 @@ func (a *app) guideFor(cmd *cobra.Command, w client.GuideWish) (*guide.Guide, er
 func codeIn(wish string) ([]sample.Language, error) {
 	switch wish {
 	case "all":
-		return sample.Languages, nil
+		return sample.Usual(), nil
 	case "none":
 		return nil, nil
 	case "":

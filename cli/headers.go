@@ -50,6 +50,9 @@ func (a *app) listHeaders(all []wire.GatewayHeader) error {
 				fmt.Fprintf(&b, "  %s: %s\n", f[0], f[1])
 			}
 		}
+		if h.By != "" {
+			fmt.Fprintf(&b, "  %s\n", s.soft("the day on which "+h.By+" leaves"))
+		}
 	}
 	return printf(a, "%s", b.String())
 }

@@ -10,6 +10,7 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/guide"
 	"oldledger/core/promise"
+	"oldledger/core/sample"
 	"oldledger/core/secret"
 	"oldledger/ledger/records"
 )
@@ -75,6 +76,9 @@ func (w view) makeGuide(ctx context.Context, old, new Version) (*guide.Guide, er
 	}
 	if known.Languages, err = looks.Samples(); err != nil {
 		return nil, err
+	}
+	if len(looks.Languages) == 0 {
+		known.Languages = sample.Usual()
 	}
 	var g *guide.Guide
 	if waited := w.Heavily(ctx, func() { g, err = guide.Make(ctx, a.Contract, b.Contract, c, known) }); waited != nil {

@@ -14,6 +14,7 @@ type GatewayHeader struct {
 	Method string
 	Path   string // with the path of the server before it: "/v1/berths/{berth}/bookings"
 	promise.Header
+	By   string // what leaves on the day of the sunset, as its notice names it
 	Link []string
 }
 
@@ -56,6 +57,11 @@ func (l *Ledger) Headers(ctx context.Context, who Actor, ref, home string) ([]Ga
 			continue
 		}
 		h := GatewayHeader{Method: op.Method, Path: op.Path, Header: promise.HeaderOf(speaking)}
+		for _, n := range speaking {
+			if n.Sunset != "" && promise.HeaderOf([]promise.Notice{n}).Sunset == h.Sunset {
+				h.By = n.Subject()
+			}
+		}
 		if len(op.Servers) > 0 {
 			if u, err := url.Parse(op.Servers[0].URL); err == nil {
 				h.Path = strings.TrimRight(u.Path, "/") + op.Path

@@ -226,6 +226,7 @@ type GatewayHeader struct {
 	Method string `json:"method"`
 	Path   string `json:"path"` // with the path of the server before it: "/v1/berths/{berth}/bookings"
 	promise.Header
+	By   string   `json:"by,omitempty"` // what leaves on that day: the notice whose sunset is the first, by its subject
 	Link []string `json:"link"`
 }
 

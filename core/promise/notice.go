@@ -32,6 +32,10 @@ type Notice struct {
 	MadeBy     string `json:"madeBy"`
 	MadeAt     string `json:"madeAt,omitempty"`
 	ChangedAt  string `json:"changedAt,omitempty"` // when its date, replacement or reason last changed
+
+	// Set by Settled where a whole around it leaves earlier: its own sunset, and what ends it.
+	Own     string `json:"-"`
+	EndedBy string `json:"-"`
 }
 
 // MarshalJSON writes the notice with its subject in words, as "subject".

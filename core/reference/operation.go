@@ -44,7 +44,7 @@ func (m *maker) operation(op *contract.Operation) *OperationPage {
 		p.Callbacks = append(p.Callbacks, Link{firstOf(cb.Summary, cb.Webhook), Slug(cb)})
 	}
 	p.Address = sample.Server(op)
-	p.Code = m.code(op)
+	p.call, p.Code = m.code(op)
 	return p
 }
 

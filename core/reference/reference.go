@@ -93,6 +93,19 @@ type OperationPage struct {
 	Docs         contract.ExternalDocs
 	Address      string // of the server that its samples call
 	Code         []Code // a call of it in each language; none for what the provider calls
+
+	call *sample.Call
+}
+
+// Calls are the calls of operations, as they are taken along in a file: what the provider calls is left out.
+func Calls(pages ...*OperationPage) []sample.Taken {
+	var all []sample.Taken
+	for _, p := range pages {
+		if p.call != nil {
+			all = append(all, sample.Taken{Title: p.Title, Name: p.Slug, Call: p.call})
+		}
+	}
+	return all
 }
 
 // Code is a call in one language, and with one library where the language has several.

@@ -62,10 +62,10 @@ func shown(v *value.Value) string {
 }
 
 // code writes a call of the operation in each language.
-func (m *maker) code(op *contract.Operation) []Code {
+func (m *maker) code(op *contract.Operation) (*sample.Call, []Code) {
 	call, ok := sample.Make(op, m.filler)
 	if !ok {
-		return nil
+		return nil, nil
 	}
 	var all []Code
 	languages := m.ctx.Languages
@@ -75,7 +75,7 @@ func (m *maker) code(op *contract.Operation) []Code {
 	for _, l := range languages {
 		all = append(all, Code{Language: l.ID, Name: l.Name, Library: l.Library, Text: l.Write(call)})
 	}
-	return all
+	return call, all
 }
 
 // text is a plain value as it stands on the wire; a list is joined by commas.

@@ -183,11 +183,25 @@ func (c *Call) parts(v *value.Value, media *contract.Media) {
 		part := Part{Name: p.Name, Value: p.Value}
 		if s := media.Schema.Deref(); s != nil {
 			if prop := s.Property(p.Name).Deref(); prop != nil && prop.ContentMediaType() != "" {
-				part = Part{Name: p.Name, File: p.Name}
+				part = Part{Name: p.Name, File: fileName(p.Name)}
 			}
 		}
 		c.Parts = append(c.Parts, part)
 	}
+}
+
+// fileName is the name of a file that a part sends: one in the reader's own folder, whatever the part is called.
+func fileName(part string) string {
+	name := strings.Trim(strings.Map(func(c rune) rune {
+		if c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || c == '.' || c == '-' {
+			return c
+		}
+		return '_'
+	}, part), "._-")
+	if name == "" {
+		return "file"
+	}
+	return name
 }
 
 // URL is the whole address: the query escaped and behind it.

@@ -6,7 +6,7 @@ import "strings"
 func curl(c *Call) string {
 	first := "curl"
 	if c.Method != "GET" {
-		first += " -X " + c.Method
+		first += " -X " + methodWord(c.Method)
 	}
 	before, secret := c.secretAddress()
 	if secret != "" {
@@ -22,9 +22,9 @@ func curl(c *Call) string {
 		case Basic:
 			all = append(all, `-u "$`+nameVariable+`:$`+passwordVariable+`"`)
 		case KeyInHeader:
-			all = append(all, `-H "`+cr.Name+`: $`+keyVariable+`"`)
+			all = append(all, "-H "+withKey(cr.Name+": "))
 		case KeyInCookie:
-			all = append(all, `-b "`+cr.Name+`=$`+keyVariable+`"`)
+			all = append(all, "-b "+withKey(cr.Name+"="))
 		}
 	}
 	for _, h := range c.Headers {
@@ -46,13 +46,31 @@ func curl(c *Call) string {
 		all = append(all, "--data-urlencode "+word(p.Name+"="+p.Value))
 	}
 	for _, p := range c.Parts {
+		name := strings.ReplaceAll(p.Name, "=", "_") // curl has no way to write one in a name
 		if p.File != "" {
-			all = append(all, "-F "+word(p.Name+"=@"+p.File))
+			all = append(all, "-F "+word(name+"=@"+p.File))
 		} else {
-			all = append(all, "--form-string "+word(p.Name+"="+p.Value))
+			all = append(all, "--form-string "+word(name+"="+p.Value))
 		}
 	}
 	return strings.Join(all, " \\\n  ")
+}
+
+// methodWord is a method as a word of a POSIX shell: as it is where it is made of letters.
+func methodWord(method string) string {
+	if strings.Trim(method, "ABCDEFGHIJKLMNOPQRSTUVWXYZ-") == "" {
+		return method
+	}
+	return word(method)
+}
+
+// withKey is a text with the reader's key behind it, as one word of a POSIX shell. What the shell would read in double quotes stays out of
+// them.
+func withKey(text string) string {
+	if strings.ContainsAny(text, "\"\\$`!\n") {
+		return word(text) + `"$` + keyVariable + `"`
+	}
+	return `"` + text + "$" + keyVariable + `"`
 }
 
 // word quotes a text as one word of a POSIX shell.

@@ -25,14 +25,14 @@ func java(c *Call) string {
 		l.add("var boundary = \"part-\" + UUID.randomUUID();")
 		l.add("var body = new ByteArrayOutputStream();")
 		for _, p := range c.Parts {
-			name := strings.Trim(quoted(p.Name), `"`)
+			name := inside(p.Name)
 			if p.File == "" {
 				l.add(`body.write(("--" + boundary + "\r\nContent-Disposition: form-data; name=\"%s\"\r\n\r\n" + %s + "\r\n").getBytes());`, name,
 					quoted(p.Value))
 				continue
 			}
 			l.add(`body.write(("--" + boundary + "\r\nContent-Disposition: form-data; name=\"%s\"; filename=\"%s\"\r\n\r\n").getBytes());`, name,
-				strings.Trim(quoted(p.File), `"`))
+				inside(p.File))
 			l.add("body.write(Files.readAllBytes(Path.of(%s)));", quoted(p.File))
 			l.add(`body.write("\r\n".getBytes());`)
 		}
@@ -81,4 +81,10 @@ func javaText(text string) string {
 		return quoted(text)
 	}
 	return "\"\"\"\n    " + strings.ReplaceAll(text, "\n", "\n    ") + `"""`
+}
+
+// inside is a text as it stands within double quotes.
+func inside(text string) string {
+	q := quoted(text)
+	return q[1 : len(q)-1]
 }

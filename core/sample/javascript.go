@@ -88,14 +88,14 @@ func (c *Call) scriptHeaders() []Pair {
 		case KeyInHeader:
 			all = append(all, Pair{cr.Name, "process.env." + keyVariable})
 		case KeyInCookie:
-			cookies = append(cookies, cr.Name+"=${process.env."+keyVariable+"}")
+			cookies = append(cookies, inTemplate.Replace(cr.Name)+"=${process.env."+keyVariable+"}")
 		}
 	}
 	for _, h := range c.Headers {
 		all = append(all, Pair{h.Name, quoted(h.Value)})
 	}
 	if t := c.cookieText(); t != "" {
-		cookies = append(cookies, strings.NewReplacer("`", "\\`", "$", "\\$", "\\", `\\`).Replace(t))
+		cookies = append(cookies, inTemplate.Replace(t))
 	}
 	if len(cookies) > 0 {
 		all = append(all, Pair{"Cookie", "`" + strings.Join(cookies, "; ") + "`"})
@@ -105,3 +105,6 @@ func (c *Call) scriptHeaders() []Pair {
 	}
 	return all
 }
+
+// inTemplate escapes a text for a template literal.
+var inTemplate = strings.NewReplacer("`", "\\`", "$", "\\$", "\\", `\\`)

@@ -90,6 +90,19 @@ func (f *Frame) Elsewhere() string {
 // first is the number of the oldest version that readers may see.
 func (e *edition) first() string { return e.Versions[len(e.Versions)-1].Number }
 
+// settled is an API whose notices have the dates on which what they speak of leaves.
+func settled(a ledger.API) ledger.API {
+	a.Notices = promise.Settled(a.Notices, func(number string) string {
+		for _, v := range a.Versions {
+			if v.Number == number {
+				return v.Line
+			}
+		}
+		return ""
+	})
+	return a
+}
+
 // published are the versions that readers may see, newest first.
 func published(a ledger.API) []ledger.Version {
 	var out []ledger.Version
@@ -143,8 +156,9 @@ const maxEditions = 256
 func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API, versions []ledger.Version, i int) (*edition, error) {
 	v := versions[i]
 	e := &edition{House: s.house, Reader: reader, API: a, Version: v, Versions: versions, Base: "/reference/" + a.Name + "/" + v.Number}
-	for _, n := range a.Notices {
-		if n.Whole() && n.Covers(v.Number, v.Line) && v.State != ledger.Draft {
+	notices := promise.SettledIn(a.Notices, v.Number, v.Line)
+	for _, n := range notices {
+		if n.Whole() && v.State != ledger.Draft {
 			e.Banner = append(e.Banner, n)
 		}
 	}
@@ -173,7 +187,7 @@ func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API
 	}
 	if waited := s.ledger.Heavily(ctx, func() {
 		e.Doc, err = reference.Make(ctx, read, reference.Context{
-			Name: a.Name, Number: v.Number, Line: v.Line, History: past, Notices: a.Notices,
+			Name: a.Name, Number: v.Number, Line: v.Line, History: past, Notices: notices,
 			Languages: languages,
 		})
 	}); waited != nil || err != nil {
@@ -377,7 +391,11 @@ func announce(h http.Header, f *Frame) {
 			}
 		}
 	}
-	if said := promise.HeaderOf(f.Banner); said.Deprecation != "" {
+	speaking := f.Banner
+	if op := f.Doc.Operation(f.Here); op != nil && op.Margin.Notice != nil {
+		speaking = append(slices.Clip(speaking), *op.Margin.Notice)
+	}
+	if said := promise.HeaderOf(speaking); said.Deprecation != "" {
 		h.Set("Deprecation", said.Deprecation)
 		link("deprecation", "/reference/"+f.API.Name+"/notices")
 		if said.Sunset != "" {

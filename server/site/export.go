@@ -72,6 +72,19 @@ func (x *export) plan() {
 			add(address, safe(below)+".html")
 		}
 	}
+	for _, op := range x.edition.Doc.Pages() {
+		for _, f := range takenForms {
+			if len(reference.Calls(op)) > 0 {
+				below := "operations/" + url.PathEscape(op.Slug) + "/call" + f.address
+				add(base+"/"+below, safe(below))
+			}
+		}
+	}
+	for _, f := range takenForms {
+		if len(reference.Calls(x.edition.Doc.Pages()...)) > 0 {
+			add(base+"/calls"+f.address, "calls"+f.address)
+		}
+	}
 	add(base+"/search", "search.html")
 	add(base+"/source", "source.html")
 	add(base+"/description.yaml", "description.yaml")

@@ -14,16 +14,20 @@ import (
 	"oldledger/ledger"
 )
 
-// told are the APIs that a feed speaks of: one, or all where the name is "".
+// toldOf are the APIs that a feed speaks of: one, or all where the name is "".
 func (s *Site) toldOf(ctx context.Context, name string) ([]ledger.API, error) {
 	if name == "" {
-		return s.ledger.APIs(ctx, ledger.Nobody)
+		all, err := s.ledger.APIs(ctx, ledger.Nobody)
+		for i, a := range all {
+			all[i] = settled(a)
+		}
+		return all, err
 	}
 	a, err := s.ledger.API(ctx, ledger.Nobody, name)
 	if err == nil && len(published(a)) == 0 {
 		err = errNowhere
 	}
-	return []ledger.API{a}, err
+	return []ledger.API{settled(a)}, err
 }
 
 // feed is what was published and announced, as Atom (RFC 4287): a version when it is published, a notice when it is made and again when
@@ -92,6 +96,9 @@ func noticeTitle(n promise.Notice) string {
 
 func noticeText(n promise.Notice) string {
 	parts := []string{"Deprecated since " + day(n.Since) + ".", n.Reason}
+	if with := endWords(n); with != "" {
+		parts = append(parts, "It leaves "+with+".")
+	}
 	if n.ReplacedBy != "" {
 		parts = append(parts, "Now: "+n.ReplacedBy+".")
 	}

@@ -144,10 +144,25 @@ func deprecatedSince(v ledger.Version) string {
 
 // deprecatedWords say that an operation is deprecated, and when it leaves.
 func deprecatedWords(n *promise.Notice) string {
-	if n != nil && n.Sunset != "" {
-		return "Deprecated, leaves on " + day(n.Sunset) + "."
+	if n == nil || n.Sunset == "" {
+		return "Deprecated."
 	}
-	return "Deprecated."
+	text := "Deprecated, leaves on " + day(n.Sunset)
+	if with := endWords(*n); with != "" {
+		text += " " + with
+	}
+	return text + "."
+}
+
+// endWords say what ends something before its own date, "" where nothing does: "with line 1, before its own date, 5 May 2027".
+func endWords(n promise.Notice) string {
+	switch {
+	case n.EndedBy == "":
+		return ""
+	case n.Own == "":
+		return "with " + n.EndedBy
+	}
+	return "with " + n.EndedBy + ", before its own date, " + day(n.Own)
 }
 
 func bannerTitle(f *Frame, n promise.Notice) string {

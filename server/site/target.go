@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"oldledger/core/reference"
 	"oldledger/ledger"
 )
 
@@ -125,6 +126,8 @@ func (s *Site) renderVersion(ctx context.Context, e *edition, rest []string) (pa
 			return s.siteArchive(ctx, e)
 		case "reference.md":
 			return s.markdownFile(e), nil
+		case "calls.http", "calls.sh", "calls.har":
+			return s.taken(e, kind, e.Doc.Pages())
 		}
 		return s.converted(ctx, e, kind)
 	default:
@@ -133,6 +136,10 @@ func (s *Site) renderVersion(ctx context.Context, e *edition, rest []string) (pa
 			return s.sourceFile(ctx, e, name)
 		case kind == "operations" && len(rest) == 2:
 			return s.operation(ctx, e, name)
+		case kind == "operations" && len(rest) == 3 && strings.HasPrefix(rest[2], "call."):
+			if op := e.Doc.Operation(rest[1]); op != nil {
+				return s.taken(e, rest[2], []*reference.OperationPage{op})
+			}
 		case kind == "groups" && len(rest) == 2:
 			return s.group(ctx, &Frame{edition: e, Here: "group " + name}, name)
 		case kind == "pages" && len(rest) == 2:

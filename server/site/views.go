@@ -24,8 +24,8 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 	apis := make([]ledger.API, len(cards))
 	for i, c := range cards {
 		entries = append(entries, shelfEntry{c.API, c.Latest, published(c.API), c.Summary})
-		notices = append(notices, c.API.Notices...)
-		apis[i] = c.API
+		apis[i] = settled(c.API)
+		notices = append(notices, apis[i].Notices...)
 	}
 	promise.SortNotices(notices)
 	traces, err := s.traced(ctx, apis...)
@@ -187,6 +187,7 @@ func (s *Site) notices(ctx context.Context, name string) (page, error) {
 	if len(published(a)) == 0 {
 		return page{}, errNowhere
 	}
+	a = settled(a)
 	traces, err := s.traced(ctx, a)
 	if err != nil {
 		return page{}, err
@@ -206,12 +207,10 @@ func (s *Site) sunsetsPage(ctx context.Context) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	notices, err := s.ledger.Notices(ctx, ledger.Nobody, "")
-	if err != nil {
-		return page{}, err
+	var notices []promise.Notice
+	for _, a := range apis {
+		notices = append(notices, settled(a).Notices...)
 	}
-	notices = slices.DeleteFunc(notices, func(n promise.Notice) bool {
-		return !slices.ContainsFunc(apis, func(a ledger.API) bool { return a.Name == n.API })
-	})
+	promise.SortNotices(notices)
 	return s.html(ctx, http.StatusOK, sunsetsPage(s.house, notices, traces, s.ledger.Today()))
 }

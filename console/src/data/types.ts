@@ -451,7 +451,7 @@ export type Looks = {
   footer?: string
   // Those of the samples, in their order.
   languages?: {
-    id: 'curl' | 'javascript' | 'python' | 'go' | 'java' | 'csharp'
+    id: 'curl' | 'javascript' | 'javascript-axios' | 'python' | 'python-httpx' | 'go' | 'java' | 'java-okhttp' | 'csharp'
     // A template of the team's own.
     template?: string
   }[]

@@ -23,7 +23,10 @@ const fonts = [
   { label: 'Plex throughout', value: 'plex' },
   { label: "What the reader's system has", value: 'system' },
 ]
-const languages = [['curl', 'curl'], ['javascript', 'JavaScript'], ['python', 'Python'], ['go', 'Go'], ['java', 'Java'], ['csharp', 'C#']].map(([value, label]) => ({ value, label }))
+const languages = [
+  ['curl', 'curl'], ['javascript', 'JavaScript with fetch'], ['javascript-axios', 'JavaScript with axios'], ['python', 'Python with requests'],
+  ['python-httpx', 'Python with httpx'], ['go', 'Go'], ['java', 'Java with java.net.http'], ['java-okhttp', 'Java with OkHttp'], ['csharp', 'C#'],
+].map(([value, label]) => ({ value, label }))
 const template = (id: string) => looks.value?.languages?.find((l) => l.id === id)?.template
 type LanguageId = NonNullable<Looks['languages']>[number]['id']
 const choose = (ids: LanguageId[]) => { looks.value!.languages = ids.map((id) => ({ id, template: template(id) })) }
@@ -59,7 +62,7 @@ const keep = () =>
       <p v-if="looks.logo" class="logo"><img :src="looks.logo" alt="the logo" height="28" /> <NButton text @click="looks.logo = ''">without it</NButton></p>
       <label>Above the overview, in Markdown<NInput v-model:value="looks.landing" type="textarea" :autosize="{ minRows: 3 }" :input-props="{ id: 'landing' }" placeholder="" /></label>
       <label>Below every page, in Markdown<NInput v-model:value="looks.footer" type="textarea" :autosize="{ minRows: 2 }" :input-props="{ id: 'footer' }" placeholder="" /></label>
-      <div class="one">Samples in these languages, in this order<NSelect multiple :value="looks.languages?.map((l) => l.id) ?? []" :options="languages" placeholder="all six" @update:value="choose" /></div>
+      <div class="one">Samples in these languages, in this order<NSelect multiple :value="looks.languages?.map((l) => l.id) ?? []" :options="languages" placeholder="all of them" @update:value="choose" /></div>
       <label v-for="l in looks.languages" :key="l.id">Template for {{ l.id }}<NInput v-model:value="l.template" type="textarea" :autosize="{ minRows: 1 }" placeholder="as it is: {{.Code}}" /></label>
       <div class="one">Sites whose pages may hold pages of the reference<NDynamicTags v-model:value="looks.parents" /></div>
       <NCheckbox class="one" v-model:checked="looks.unlisted">Ask search engines to stay away</NCheckbox>
