@@ -3,11 +3,13 @@ package cli
 import (
 	"archive/zip"
 	"bytes"
+	"cmp"
 	"context"
 	"crypto/rand"
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"log/slog"
 	"net/url"
 	"os"
@@ -23,6 +25,7 @@ import (
 
 func (a *app) exportCommand() *cobra.Command {
 	var to, markdown string
+	var over bool
 	cmd := &cobra.Command{
 		Use: "export REF", GroupID: "reference", Short: "Write a version's reference as files", Args: cobra.ExactArgs(1),
 		Long: `Writes the reference of a version as a site of files that reads from any web server, or from a folder in a browser, search included
@@ -31,9 +34,16 @@ func (a *app) exportCommand() *cobra.Command {
 	}
 	cmd.Flags().StringVar(&to, "site", "", "folder to write the site to, or an archive (.zip)")
 	cmd.Flags().StringVar(&markdown, "markdown", "", "file to write the text to; - for standard output")
+	cmd.Flags().BoolVar(&over, "over", false, "write into a folder that is not empty, over what has the same names there")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		if (to == "") == (markdown == "") {
 			return usageError{errors.New("say --site FOLDER, --site FILE.zip or --markdown FILE")}
+		}
+		folder := to != "" && !strings.EqualFold(filepath.Ext(to), ".zip")
+		if folder && !over {
+			if err := a.askToWriteOver(to); err != nil {
+				return err
+			}
 		}
 		form := "site.zip"
 		if markdown != "" {
@@ -47,12 +57,10 @@ func (a *app) exportCommand() *cobra.Command {
 		case markdown == "-":
 			_, err := a.Out.Write(body)
 			return err
-		case markdown != "":
-			return a.keep(markdown, body)
-		case strings.EqualFold(filepath.Ext(to), ".zip"):
-			return a.keep(to, body)
+		case folder:
+			return a.unfold(body, to)
 		}
-		return a.unfold(body, to)
+		return a.keep(cmp.Or(markdown, to), body)
 	}
 	return cmd
 }
@@ -60,6 +68,27 @@ func (a *app) exportCommand() *cobra.Command {
 func (a *app) keep(name string, body []byte) error {
 	if err := os.WriteFile(a.path(name), body, 0o644); err != nil {
 		return fmt.Errorf("write the export: %w", err)
+	}
+	return printf(a, "%s is written\n", name)
+}
+
+// askToWriteOver asks whether to write into a folder that is not empty; where there is nobody to ask, it refuses.
+func (a *app) askToWriteOver(folder string) error {
+	entries, err := os.ReadDir(a.path(folder))
+	if errors.Is(err, fs.ErrNotExist) || err == nil && len(entries) == 0 {
+		return nil
+	}
+	if err != nil {
+		return fmt.Errorf("write the export: %w", err)
+	}
+	refused := fmt.Errorf("%s is not empty: nothing was written; name another folder, or write over what is there with --over", folder)
+	if !a.interactive() {
+		return usageError{refused}
+	}
+	fmt.Fprintf(a.Err, "%s is not empty. Write over what has the same names there? [y/N] ", folder)
+	var said string
+	if _, err := fmt.Fscanln(a.In, &said); err != nil || !strings.EqualFold(said, "y") && !strings.EqualFold(said, "yes") {
+		return usageError{refused}
 	}
 	return nil
 }

@@ -432,7 +432,7 @@ func (a *app) signInCommand() *cobra.Command {
 // password asks for the password of somebody at a ledger: both are named, because a project's file may name a ledger that is not the one
 // expected.
 func (a *app) password(of string) (string, error) {
-	if f, ok := a.In.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
+	if f, ok := a.In.(*os.File); ok && a.interactive() {
 		fmt.Fprintf(a.Err, "password for %s: ", of)
 		text, err := term.ReadPassword(int(f.Fd()))
 		fmt.Fprintln(a.Err)

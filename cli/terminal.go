@@ -18,3 +18,9 @@ func terminal(f *os.File) (color bool, width int) {
 	}
 	return true, width
 }
+
+// interactive reports whether there is somebody to ask.
+func (a *app) interactive() bool {
+	f, ok := a.In.(*os.File)
+	return ok && term.IsTerminal(int(f.Fd()))
+}

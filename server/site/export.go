@@ -256,7 +256,7 @@ func (s *Site) siteArchive(ctx context.Context, e *edition) (page, error) {
 	z := zip.NewWriter(&b)
 	folder := e.API.Name + "-" + e.Version.Number
 	err := s.Export(ctx, e.Version.Ref(), func(name string, body []byte) error {
-		w, err := z.Create(path.Join(folder, name))
+		w, err := z.CreateHeader(e.packed(path.Join(folder, name)))
 		if err == nil {
 			_, err = w.Write(body)
 		}
@@ -269,6 +269,11 @@ func (s *Site) siteArchive(ctx context.Context, e *edition) (page, error) {
 		return page{}, err
 	}
 	return download(e, "application/zip", folder+"-site.zip", b.Bytes()), nil
+}
+
+// packed is a file of an archive, as old as the version.
+func (e *edition) packed(name string) *zip.FileHeader {
+	return &zip.FileHeader{Name: name, Method: zip.Deflate, Modified: moment(firstOf(e.Version.PublishedAt, e.Version.RecordedAt))}
 }
 
 // markdownFile is the reference as one text in CommonMark.

@@ -1,6 +1,7 @@
 package site
 
 import (
+	"archive/zip"
 	"bytes"
 	"context"
 	"crypto/rand"
@@ -68,6 +69,14 @@ components:
 	require.Contains(t, string(files["search.html"]), `data-index="assets/search-index.js"`)
 	require.Contains(t, string(files["operations/book.html"]), `data-index="../assets/search-index.js"`)
 	CheckLinks(t, files)
+
+	archive, err := pages.Exported(context.Background(), "berths@1.0.0", "site.zip")
+	require.NoError(t, err)
+	z, err := zip.NewReader(bytes.NewReader(archive), int64(len(archive)))
+	require.NoError(t, err)
+	for _, f := range z.File {
+		require.Equal(t, "2026-11-20", f.Modified.UTC().Format(time.DateOnly), f.Name)
+	}
 }
 
 // TestExportDemo takes every published version of the demo along, and follows every link of each; then it searches one from a folder.

@@ -69,7 +69,7 @@ func (s *Site) sourceArchive(ctx context.Context, e *edition) (page, error) {
 	var b bytes.Buffer
 	z := zip.NewWriter(&b)
 	for _, file := range files {
-		w, err := z.Create(path.Join(e.API.Name+"-"+e.Version.Number, strings.ReplaceAll(file.Path, `\`, "_")))
+		w, err := z.CreateHeader(e.packed(path.Join(e.API.Name+"-"+e.Version.Number, strings.ReplaceAll(file.Path, `\`, "_"))))
 		if err == nil {
 			_, err = w.Write([]byte(file.Text))
 		}
