@@ -159,7 +159,7 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 		a.writeGuideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.showCommand(),
 		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.noticePeriodCommand(), a.headersCommand(),
 		a.signInCommand(),
-		a.rewordCommand(), a.looksCommand(), a.previewCommand(), a.exportCommand(), a.unpublishCommand(), a.retireCommand(),
+		a.rewordCommand(), a.looksCommand(), a.pictureCommand(), a.previewCommand(), a.exportCommand(), a.unpublishCommand(), a.retireCommand(),
 		a.serveCommand(), a.demoCommand(), a.versionCommand(),
 	)
 	return root

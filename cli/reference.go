@@ -1,11 +1,13 @@
 package cli
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"os"
+	"path/filepath"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -131,6 +133,66 @@ footer, languages of the samples, parents that may hold its pages, unlisted. --a
 		return answer(a, "json", ask, nil)
 	}
 	return cmd
+}
+
+func (a *app) pictureCommand() *cobra.Command {
+	var all, remove bool
+	var name string
+	cmd := &cobra.Command{
+		Use: "picture API [FILE]", GroupID: "reference", Short: "Keep a picture for landing pages and footers", Args: cobra.RangeArgs(0, 2),
+		Long: `Keeps a picture that the texts of a reference's looks can show: as ![the quay](pictures/quay.png). Without a file it lists the pictures that
+there are; --remove takes one away by its name. --all speaks of those of the house.`,
+		Example: "  oldledger picture berths quay.png\n  oldledger picture berths quay.png --remove\n  oldledger picture --all harbour.jpg",
+	}
+	format := formatFlag(cmd)
+	cmd.Flags().BoolVar(&all, "all", false, "speak of the pictures of the house")
+	cmd.Flags().BoolVar(&remove, "remove", false, "remove the picture of that name")
+	cmd.Flags().StringVar(&name, "name", "", "name to keep it under (default: the file's)")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if err := checkFormat(*format); err != nil {
+			return err
+		}
+		api := ""
+		if !all {
+			if len(args) == 0 {
+				return usageError{errors.New("name an API, or say --all")}
+			}
+			api, args = args[0], args[1:]
+		}
+		switch {
+		case len(args) > 1:
+			return usageError{errors.New("--all takes a file and no API")}
+		case len(args) == 0 && remove:
+			return usageError{errors.New("say which picture to remove")}
+		case len(args) == 0:
+			return answer(a, *format, func(c *client.Client) ([]wire.Picture, error) { return c.Pictures(cmd.Context(), api) }, a.listPictures)
+		case remove:
+			ask := func(c *client.Client) (string, error) { return args[0], c.DropPicture(cmd.Context(), api, args[0]) }
+			return answer(a, *format, ask, func(name string) error { return printf(a, "%s is removed\n", name) })
+		}
+		text, err := os.ReadFile(a.path(args[0]))
+		if err != nil {
+			return notRead(args[0], err)
+		}
+		under := cmp.Or(name, filepath.Base(args[0]))
+		ask := func(c *client.Client) (wire.Picture, error) { return c.PutPicture(cmd.Context(), api, under, text) }
+		return answer(a, *format, ask, func(p wire.Picture) error {
+			return printf(a, "%s is kept; texts show it as ![what it shows](pictures/%s)\n", p.Name, p.Name)
+		})
+	}
+	return cmd
+}
+
+func (a *app) listPictures(all []wire.Picture) error {
+	if len(all) == 0 {
+		return printf(a, "there are no pictures\n")
+	}
+	for _, p := range all {
+		if err := printf(a, "%-30s %6d kB  %s\n", p.Name, (p.Size+1023)>>10, p.Address); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (a *app) previewCommand() *cobra.Command {

@@ -4,8 +4,10 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"mime"
 	"net/http"
 	"net/url"
+	"path"
 	"strconv"
 	"strings"
 
@@ -90,6 +92,30 @@ func (c *Client) PutLooks(ctx context.Context, api string, looks wire.Looks) (wi
 			bytes.NewReader(body), &out)
 	}
 	return out, err
+}
+
+// Pictures lists the pictures of an API; of the house where the name is "".
+func (c *Client) Pictures(ctx context.Context, api string) ([]wire.Picture, error) {
+	list, err := get[wire.Items[wire.Picture]](ctx, c, "/looks/"+looksName(api)+"/pictures", nil)
+	return list.Items, err
+}
+
+// PutPicture keeps a picture under a name.
+func (c *Client) PutPicture(ctx context.Context, api, name string, picture []byte) (wire.Picture, error) {
+	var p wire.Picture
+	mediaType := mime.TypeByExtension(path.Ext(name))
+	if !strings.HasPrefix(mediaType, "image/") {
+		mediaType = "application/octet-stream"
+	}
+	_, err := c.do(ctx, http.MethodPut, "/looks/"+looksName(api)+"/pictures/"+url.PathEscape(name), nil,
+		http.Header{"Content-Type": {mediaType}}, bytes.NewReader(picture), &p)
+	return p, err
+}
+
+// DropPicture removes a picture.
+func (c *Client) DropPicture(ctx context.Context, api, name string) error {
+	_, err := c.do(ctx, http.MethodDelete, "/looks/"+looksName(api)+"/pictures/"+url.PathEscape(name), nil, nil, nil, nil)
+	return err
 }
 
 // Address is where a path of the service stands, for people.

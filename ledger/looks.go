@@ -20,7 +20,7 @@ type Looks struct {
 	AccentDark string              `json:"accentDark,omitempty"` // the same on dark paper; made from Accent where it is ""
 	Font       string              `json:"font,omitempty"`       // one of Fonts
 	Logo       string              `json:"logo,omitempty"`       // a data: address of a PNG or SVG picture
-	Landing    string              `json:"landing,omitempty"`    // CommonMark, above the overview of each version
+	Landing    string              `json:"landing,omitempty"`    // CommonMark, above the overview of each version; of the house, above the list of all APIs
 	Footer     string              `json:"footer,omitempty"`     // CommonMark, below every page
 	Languages  []LanguageOfSamples `json:"languages,omitempty"`  // those of the samples, in their order
 	Parents    []string            `json:"parents,omitempty"`    // the addresses whose pages may hold pages of the reference
@@ -75,6 +75,9 @@ func (w view) looks(ctx context.Context, api string) (Looks, error) {
 		looks := Looks{}
 		err = json.Unmarshal([]byte(row.Settings), &looks)
 		looks.MadeBy, looks.MadeAt = row.MadeBy, row.MadeAt
+		if name != api {
+			looks.Landing = "" // that of the shelf
+		}
 		return looks, err
 	}
 	return Looks{}, nil
@@ -99,16 +102,12 @@ func (l *Ledger) PutLooks(ctx context.Context, who Actor, api string, looks Look
 	if err != nil {
 		return looks, err
 	}
-	subject := api
-	if subject == "" {
-		subject = "all APIs"
-	}
 	row := records.Looks{API: api, Settings: string(settings), MadeBy: who.Name, MadeAt: l.stamp()}
 	err = w.act(ctx, api, func(w view) error {
 		if err := w.rows.PutLooks(ctx, row); err != nil {
 			return err
 		}
-		return w.appendJournal(ctx, "looks.changed", subject, map[string]string{"accent": looks.Accent, "font": looks.Font})
+		return w.appendJournal(ctx, "looks.changed", subjectOf(api), map[string]string{"accent": looks.Accent, "font": looks.Font})
 	})
 	looks.MadeBy, looks.MadeAt = row.MadeBy, row.MadeAt
 	return looks, err

@@ -39,6 +39,27 @@ func (r rows) PutLooks(ctx context.Context, l records.Looks) error {
 		l.API, l.Settings, l.MadeBy, l.MadeAt)
 }
 
+func (r rows) Pictures(ctx context.Context, api string) ([]records.Picture, error) {
+	return many(ctx, r.q, func(p *records.Picture) []any { return []any{&p.API, &p.Name, &p.Size, &p.MadeBy, &p.MadeAt} },
+		`SELECT api, name, length(bytes), made_by, made_at FROM pictures WHERE api = ? ORDER BY name`, api)
+}
+
+func (r rows) Picture(ctx context.Context, api, name string) (records.Picture, error) {
+	return one(ctx, r.q, func(p *records.Picture) []any { return []any{&p.API, &p.Name, &p.Bytes, &p.MadeBy, &p.MadeAt} },
+		`SELECT api, name, bytes, made_by, made_at FROM pictures WHERE api = ? AND name = ?`, api, name)
+}
+
+func (r rows) PutPicture(ctx context.Context, p records.Picture) error {
+	return r.exec(ctx, `
+		INSERT INTO pictures (api, name, bytes, made_by, made_at) VALUES (?, ?, ?, ?, ?)
+		ON CONFLICT (api, name) DO UPDATE SET bytes = excluded.bytes, made_by = excluded.made_by, made_at = excluded.made_at`,
+		p.API, p.Name, p.Bytes, p.MadeBy, p.MadeAt)
+}
+
+func (r rows) DropPicture(ctx context.Context, api, name string) error {
+	return r.exec(ctx, `DELETE FROM pictures WHERE api = ? AND name = ?`, api, name)
+}
+
 const previewColumns = `hash, api, number, made_by, made_at, expires_at`
 
 func (r rows) PreviewLink(ctx context.Context, hash string) (records.PreviewLink, error) {

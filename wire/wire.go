@@ -257,6 +257,15 @@ type OverlayView struct {
 	Overlaid *value.Value `json:"worded"`
 }
 
+// Picture is one that landing pages and footers show.
+type Picture struct {
+	Name    string `json:"name"`
+	Size    int    `json:"size"`    // in bytes
+	Address string `json:"address"` // below the service's: "/reference/berths/pictures/quay.png"
+	MadeBy  string `json:"madeBy"`
+	MadeAt  string `json:"madeAt"`
+}
+
 // Looks is how the reference of an API looks. What is "" or empty is as usual.
 type Looks struct {
 	Accent     string              `json:"accent,omitempty"`     // the colour of links and marks on light paper: "#2b4a7e"

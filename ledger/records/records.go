@@ -71,6 +71,10 @@ type Reference interface {
 	DropOverlay(ctx context.Context, api, number, state string) error
 	Looks(ctx context.Context, api string) (Looks, error)
 	PutLooks(ctx context.Context, l Looks) error
+	Pictures(ctx context.Context, api string) ([]Picture, error) // by name, without their bytes
+	Picture(ctx context.Context, api, name string) (Picture, error)
+	PutPicture(ctx context.Context, p Picture) error // in place of one of the same name
+	DropPicture(ctx context.Context, api, name string) error
 	PreviewLink(ctx context.Context, hash string) (PreviewLink, error)
 	AddPreviewLink(ctx context.Context, p PreviewLink, now string) error // and lets those go that expired before now
 	GuideTexts(ctx context.Context, api string) ([]GuideText, error)     // the newest first

@@ -64,6 +64,14 @@ type Overlay struct {
 // Looks is how the reference of an API looks.
 type Looks struct{ API, Settings, MadeBy, MadeAt string }
 
+// Picture is one of an API, or of the house where API is "". A list has their sizes and not their bytes.
+type Picture struct {
+	API, Name      string
+	Bytes          []byte
+	Size           int
+	MadeBy, MadeAt string
+}
+
 // PreviewLink is an address at which a version can be read, by the hash of its key.
 type PreviewLink struct{ Hash, API, Number, MadeBy, MadeAt, ExpiresAt string }
 

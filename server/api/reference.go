@@ -116,6 +116,34 @@ func (a *API) putLooks(c *echo.Context) error {
 	return c.JSON(http.StatusOK, toLooks(l))
 }
 
+func (a *API) pictures(c *echo.Context) error {
+	all, err := a.ledger.Pictures(c.Request().Context(), actor(c), looksOf(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, listOf(all, toPicture))
+}
+
+// putPicture takes a picture as it is.
+func (a *API) putPicture(c *echo.Context) error {
+	text, err := io.ReadAll(c.Request().Body)
+	if err != nil {
+		return err
+	}
+	p, err := a.ledger.PutPicture(c.Request().Context(), actor(c), looksOf(c), c.Param("picture"), text)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, toPicture(p))
+}
+
+func (a *API) dropPicture(c *echo.Context) error {
+	if err := a.ledger.DropPicture(c.Request().Context(), actor(c), looksOf(c), c.Param("picture")); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
 // headers answers what a gateway should send, with links to where readers reach the reference.
 func (a *API) headers(c *echo.Context) error {
 	all, err := a.ledger.Headers(c.Request().Context(), actor(c), ref(c), strings.TrimSuffix(a.public.String(), "/"))

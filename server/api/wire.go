@@ -90,7 +90,15 @@ func toPublishCheck(c ledger.PublishCheck) wire.PublishCheck {
 	}
 }
 
-func toOverlay(o ledger.Overlay) wire.Overlay            { return wire.Overlay(o) }
+func toOverlay(o ledger.Overlay) wire.Overlay { return wire.Overlay(o) }
+func toPicture(p ledger.Picture) wire.Picture {
+	api := p.API
+	if api == "" {
+		api = house
+	}
+	return wire.Picture{Name: p.Name, Size: p.Size, Address: "/reference/" + api + "/pictures/" + p.Name, MadeBy: p.MadeBy, MadeAt: p.MadeAt}
+}
+
 func toHeader(h ledger.GatewayHeader) wire.GatewayHeader { return wire.GatewayHeader(h) }
 func toEntry(e ledger.Entry) wire.Entry                  { return wire.Entry(e) }
 

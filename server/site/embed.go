@@ -10,9 +10,11 @@ import (
 	"strings"
 
 	"github.com/labstack/echo/v5"
+
+	"oldledger/ledger"
 )
 
-// embed answers below /embed/API/VERSION/: an operation, a group of them, or a whole version, to stand in a page of somebody else's. Who
+// embed answers below /embed/API/VERSION/, where VERSION may be "latest" or a line: an operation, a group of them, or a whole version, to stand in a page of somebody else's. Who
 // may hold it is set by the API's looks; the browser keeps to it (frame-ancestors, CSP Level 3, section 6.4.2).
 func (s *Site) embed(c *echo.Context) error {
 	p, e, err := s.embedded(c.Request().Context(), "/reference/"+strings.TrimPrefix(c.Request().URL.EscapedPath(), "/embed/"))
@@ -36,6 +38,11 @@ func (s *Site) embedded(ctx context.Context, address string) (page, *edition, er
 	if err != nil || len(v.rest) == 0 {
 		return page{}, nil, errNowhere
 	}
+	if v.version != "" {
+		if v.version, err = s.followedVersion(ctx, v.api, v.version); err != nil {
+			return page{}, nil, err
+		}
+	}
 	e, err := s.edition(ctx, v.api, v.version)
 	if err != nil {
 		return page{}, nil, err
@@ -58,6 +65,20 @@ func (s *Site) embedded(ctx context.Context, address string) (page, *edition, er
 		}
 	}
 	return page{}, nil, errNowhere
+}
+
+// followedVersion is the version that an address follows: "latest" the newest, "2" the newest of line 2, and any other number itself.
+func (s *Site) followedVersion(ctx context.Context, api, number string) (string, error) {
+	a, err := s.ledger.API(ctx, ledger.Nobody, api)
+	if err != nil {
+		return "", err
+	}
+	for _, v := range published(a) {
+		if v.Number == number || v.Line == number || number == "latest" {
+			return v.Number, nil
+		}
+	}
+	return number, nil
 }
 
 // oEmbed tells how to hold a page of the reference (oembed.com, version 1.0, type rich).

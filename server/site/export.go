@@ -127,11 +127,11 @@ func (x *export) page(ctx context.Context, address string) ([]byte, error) {
 	if err != nil || !strings.HasPrefix(p.header.Get("Content-Type"), "text/html") {
 		return p.body, err
 	}
-	return x.relative(p.body, address)
+	return x.relative(ctx, p.body, address)
 }
 
 // relative writes the links of a page as they lead from its file.
-func (x *export) relative(body []byte, address string) ([]byte, error) {
+func (x *export) relative(ctx context.Context, body []byte, address string) ([]byte, error) {
 	from := x.names[address]
 	here, err := url.Parse(address)
 	if err != nil {
@@ -160,6 +160,15 @@ func (x *export) relative(body []byte, address string) ([]byte, error) {
 		}
 		if t.Data == "link" && attribute(t, "type") == "application/json+oembed" {
 			continue // there is nobody to ask
+		}
+		if t.Data == "img" && strings.HasPrefix(attribute(t, "src"), "/reference/") {
+			for i, a := range t.Attr {
+				if a.Key == "src" {
+					t.Attr[i].Val = x.inPlace(ctx, a.Val)
+				}
+			}
+			b.WriteString(t.String())
+			continue
 		}
 		searches := t.Data == "form" && attribute(t, "role") == "search"
 		if searches {

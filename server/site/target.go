@@ -96,6 +96,9 @@ func (s *Site) render(ctx context.Context, v target) (page, error) {
 	case v.version == "" && v.rest[0] != "":
 		return movedForGood(v.address + "/"), nil
 	}
+	if v.version == "pictures" && len(v.rest) == 1 {
+		return s.picture(ctx, v.api, v.rest[0])
+	}
 	e, err := s.edition(ctx, v.api, v.version)
 	if err != nil {
 		return page{}, err

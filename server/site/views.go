@@ -32,7 +32,11 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	return s.html(ctx, http.StatusOK, shelfPage(s.house, entries, notices, traces, s.ledger.Today()))
+	looks, err := s.ledger.Looks(ctx, ledger.Nobody, "")
+	if err != nil {
+		return page{}, err
+	}
+	return s.html(ctx, http.StatusOK, shelfPage(s.house, looks.Landing, entries, notices, traces, s.ledger.Today()))
 }
 
 // shelfEntry is an API as the list of all shows it.

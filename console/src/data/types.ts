@@ -439,6 +439,16 @@ export type Overlay = {
   }[]
 }
 
+export type Picture = {
+  name: string
+  // In bytes.
+  size: number
+  // Below that of the service.
+  address: string
+  madeBy: string
+  madeAt: string
+}
+
 export type Looks = {
   accent?: string
   accentDark?: string
