@@ -103,7 +103,7 @@ func TestFieldDeprecated(t *testing.T) {
 	await(t, ctx, `location.pathname.endsWith('/apis/berths')`)
 
 	get := func(path string) answer { return send(t, "GET", base+"/reference/berths/"+path, "", nil, nil) }
-	require.True(t, strings.Contains(get("2.0.0/schemas/Vessel").text, `leaves 30 June 2027</span>now callSign`))
+	require.True(t, strings.Contains(get("2.0.0/schemas/Vessel").text, `leaves 30 June 2027</span><span class="instead">now callSign`))
 	require.Contains(t, get("feed.atom").text, "name of Vessel")
 	calendar, err := ics.ParseCalendar(strings.NewReader(get("sunsets.ics").text))
 	require.NoError(t, err)

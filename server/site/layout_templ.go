@@ -627,7 +627,7 @@ func top(f *Frame) templ.Component {
 		if templ_7745c5c3_Err != nil {
 			return templ_7745c5c3_Err
 		}
-		templ_7745c5c3_Err = templruntime.WriteString(templ_7745c5c3_Buffer, 50, "\" role=\"search\"><input type=\"search\" name=\"q\" maxlength=\"200\" placeholder=\"Search\" autocomplete=\"off\" aria-label=\"")
+		templ_7745c5c3_Err = templruntime.WriteString(templ_7745c5c3_Buffer, 50, "\" role=\"search\" aria-label=\"In this version, as one types\"><input type=\"search\" name=\"q\" maxlength=\"200\" placeholder=\"Search\" autocomplete=\"off\" aria-label=\"")
 		if templ_7745c5c3_Err != nil {
 			return templ_7745c5c3_Err
 		}
