@@ -127,27 +127,3 @@ func (a *app) amendCommand() *cobra.Command {
 	}
 	return cmd
 }
-
-func (a *app) noticePeriodCommand() *cobra.Command {
-	cmd := &cobra.Command{
-		Use: "notice-period API DAYS", GroupID: "act", Short: "Set how long before its sunset a notice must come", Args: cobra.ExactArgs(2),
-		Long:    "Sets the notice period of an API, in days; \"ledger\" is as many as the ledger has (serve --notice-days). Only an administrator may.",
-		Example: "  oldledger notice-period berths 90\n  oldledger notice-period berths ledger",
-	}
-	format := formatFlag(cmd)
-	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		days := -1
-		if args[1] != "ledger" {
-			n, err := strconv.Atoi(args[1])
-			if err != nil || n < 0 {
-				return usageError{fmt.Errorf("a notice period is a number of days, or ledger, not %q", args[1])}
-			}
-			days = n
-		}
-		ask := func(c *client.Client) (wire.API, error) { return c.SetNoticeDays(cmd.Context(), args[0], days) }
-		return answer(a, *format, ask, func(api wire.API) error {
-			return printf(a, "what leaves %s is announced at least %d days before\n", api.Name, api.NoticeDays)
-		})
-	}
-	return cmd
-}

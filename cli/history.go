@@ -2,6 +2,7 @@ package cli
 
 import (
 	"fmt"
+	"net/url"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -128,21 +129,30 @@ func (a *app) journalCommand() *cobra.Command {
 	var head string
 	var after int64
 	var limit int
+	asked := map[string]*string{}
 	cmd := &cobra.Command{
 		Use: "journal", GroupID: "look", Short: "Read the journal of every act", Args: cobra.NoArgs,
 		Long: `Lists who did what and when. Each entry carries a hash over itself and the entry before it; --verify checks them all, holds the records
 against them and every content against its digest. It prints the head of the journal: keep it elsewhere, and say it with --head the next
 time, and a journal that was cut off or written anew is found out, too.`,
-		Example: "  oldledger journal --verify\n  oldledger journal --verify --head 49:8e47bf9d1ca4ebee01efc790ad826458ff9fa885748db4486c246eca22fbaaa5",
+		Example: "  oldledger journal --api berths --act notice --from 2026-11-01\n  oldledger journal --verify\n  oldledger journal --verify --head 49:8e47bf9d1ca4ebee01efc790ad826458ff9fa885748db4486c246eca22fbaaa5",
 	}
 	format := formatFlag(cmd)
 	cmd.Flags().BoolVar(&verify, "verify", false, "check the journal, and the records against it")
 	cmd.Flags().StringVar(&head, "head", "", "with --verify: a head that was kept, which the journal must lead to")
+	for name, about := range map[string]string{
+		"by": "only what this person did", "api": "only what was done with this API", "act": "only this act (version.published) or kind of acts (version)",
+		"from": "from this day or time on", "until": "to the end of this day, or up to this time",
+	} {
+		asked[name] = cmd.Flags().String(name, "", about)
+	}
 	cmd.Flags().Int64Var(&after, "after", 0, "begin behind this entry")
 	cmd.Flags().IntVar(&limit, "limit", 200, "how many entries at most")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		if !verify {
-			ask := func(c *client.Client) ([]wire.Entry, error) { return c.Journal(cmd.Context(), after, limit) }
+			ask := func(c *client.Client) ([]wire.Entry, error) {
+				return c.Journal(cmd.Context(), question(asked), after, limit)
+			}
 			return answer(a, *format, ask, a.showJournal)
 		}
 		intact := false
@@ -157,6 +167,20 @@ time, and a journal that was cut off or written anew is found out, too.`,
 		return errNo
 	}
 	return cmd
+}
+
+// question is what is asked of the journal, as its address has it.
+func question(asked map[string]*string) url.Values {
+	q := url.Values{}
+	for name, value := range asked {
+		if name == "by" {
+			name = "actor"
+		}
+		if *value != "" {
+			q.Set(name, *value)
+		}
+	}
+	return q
 }
 
 func (a *app) showJournal(entries []wire.Entry) error {

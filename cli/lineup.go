@@ -1,7 +1,10 @@
 package cli
 
 import (
+	"context"
+	"errors"
 	"fmt"
+	"os"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -17,10 +20,10 @@ const maxLineup = 40
 func (a *app) lineupCommand() *cobra.Command {
 	var format, reading, undeclared string
 	cmd := &cobra.Command{
-		Use: "lineup FILE|REF…", GroupID: "look", Short: "Show of several versions which can replace which", Args: cobra.MinimumNArgs(2),
+		Use: "lineup API|FILE|REF…", GroupID: "look", Short: "Show of several versions which can replace which", Args: cobra.MinimumNArgs(1),
 		Long: `Compares every two of several versions, in both directions. A row is a version that clients were built for, a column the
-version that answers them. The exit status is 0 when every later version can answer the clients of every earlier one, else 1.`,
-		Example: "  oldledger lineup berths@1.0.0 berths@1.1.0 berths@1.2.0 berths@2.0.0\n  oldledger lineup demo/berths/*.yaml --format markdown",
+version that answers them. One API alone stands for its newest 24 versions in the ledger. The exit status is 0 when every later version can answer the clients of every earlier one, else 1.`,
+		Example: "  oldledger lineup berths\n  oldledger lineup berths@1.1.0 berths@1.2.0 berths@2.0.0\n  oldledger lineup demo/berths/*.yaml --format markdown",
 	}
 	cmd.Flags().StringVar(&format, "format", "text", "text, json, markdown or html")
 	cmd.Flags().StringVar(&reading, "reading", "declared", "declared or exact")
@@ -42,26 +45,15 @@ version that answers them. The exit status is 0 when every later version can ans
 		if len(args) > maxLineup {
 			return usageError{fmt.Errorf("a lineup takes up to %d versions, not %d", maxLineup, len(args))}
 		}
-		descriptions := make([]*description, len(args))
-		members := make([]compare.Member, len(args))
-		for i, arg := range args {
-			d, err := a.describe(cmd.Context(), arg)
-			if err != nil {
-				return err
-			}
-			descriptions[i], members[i] = d, compare.MemberOf(arg, d.contract)
-		}
-		l, err := compare.LineUp(members, o, func(i, j int) (*compare.Comparison, error) {
-			return compare.ContractsContext(cmd.Context(), descriptions[i].contract, descriptions[j].contract, o)
-		})
+		l, err := a.lineup(cmd.Context(), args, o)
 		if err != nil {
 			return err
 		}
 		if err := a.showLineup(l, format); err != nil {
 			return err
 		}
-		for i := range args {
-			for j := i + 1; j < len(args); j++ {
+		for i := range l.Versions {
+			for j := i + 1; j < len(l.Versions); j++ {
 				if !l.Fits(i, j) {
 					return errNo
 				}
@@ -70,6 +62,48 @@ version that answers them. The exit status is 0 when every later version can ans
 		return nil
 	}
 	return cmd
+}
+
+// lineup compares every two: of the versions of an API where one is named alone.
+func (a *app) lineup(ctx context.Context, args []string, o compare.Options) (*compare.Lineup, error) {
+	if len(args) == 1 {
+		if _, err := os.Stat(a.path(args[0])); err == nil || strings.ContainsAny(args[0], "@./") || args[0] == "-" {
+			return nil, usageError{errors.New("a lineup compares two versions at least; name an API of the ledger, or more of them")}
+		}
+		return a.lineupOf(ctx, args[0], o)
+	}
+	descriptions := make([]*description, len(args))
+	members := make([]compare.Member, len(args))
+	for i, arg := range args {
+		d, err := a.describe(ctx, arg)
+		if err != nil {
+			return nil, err
+		}
+		descriptions[i], members[i] = d, compare.MemberOf(arg, d.contract)
+	}
+	return compare.LineUp(members, o, func(i, j int) (*compare.Comparison, error) {
+		return compare.ContractsContext(ctx, descriptions[i].contract, descriptions[j].contract, o)
+	})
+}
+
+// lineupOf is the lineup of an API in the ledger, which has it at hand where nothing else is asked than usually.
+func (a *app) lineupOf(ctx context.Context, api string, o compare.Options) (*compare.Lineup, error) {
+	c, err := a.client()
+	if err != nil {
+		return nil, err
+	}
+	l, err := c.Lineup(ctx, api)
+	if err != nil || o == (compare.Options{}) {
+		return l, refused(err)
+	}
+	refs := make([]string, len(l.Versions))
+	for i, v := range l.Versions {
+		refs[i] = api + "@" + v.Version
+	}
+	if len(refs) < 2 {
+		return l, nil
+	}
+	return a.lineup(ctx, refs, o)
 }
 
 func (a *app) showLineup(l *compare.Lineup, format string) error {

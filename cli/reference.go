@@ -197,24 +197,54 @@ func (a *app) listPictures(all []wire.Picture) error {
 
 func (a *app) previewCommand() *cobra.Command {
 	var days int
+	var list bool
+	var withdraw string
 	cmd := &cobra.Command{
 		Use: "preview REF", GroupID: "reference", Short: "Make an address at which a version can be read before it is published",
 		Args: cobra.ExactArgs(1),
-		Long: "Makes an address that nobody can guess. Whoever knows it reads the version as its readers would, with the draft of its overlay, until it expires.",
+		Long: `Makes an address that nobody can guess. Whoever knows it reads the version as its readers would, with the draft of its overlay, until it
+expires or is withdrawn. --list names those that hold, --withdraw ends one.`,
+		Example: "  oldledger preview berths@draft --days 3\n  oldledger preview berths@draft --list",
 	}
 	format := formatFlag(cmd)
 	cmd.Flags().IntVar(&days, "days", 7, "how long the address holds, 1 to 90")
+	cmd.Flags().BoolVar(&list, "list", false, "list the previews that hold")
+	cmd.Flags().StringVar(&withdraw, "withdraw", "", "end the preview with this id")
+	cmd.MarkFlagsMutuallyExclusive("list", "withdraw")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		switch {
+		case list:
+			return answer(a, *format, func(c *client.Client) ([]wire.PreviewLink, error) { return c.PreviewLinks(cmd.Context(), args[0]) }, a.listPreviews)
+		case withdraw != "":
+			ask := func(c *client.Client) (string, error) {
+				return withdraw, c.WithdrawPreview(cmd.Context(), args[0], withdraw)
+			}
+			return answer(a, *format, ask, func(id string) error {
+				return printf(a, "preview %s is withdrawn: its address shows nothing any more\n", id)
+			})
+		}
 		var home *client.Client
 		ask := func(c *client.Client) (wire.PreviewLink, error) {
 			home = c
 			return c.CreatePreviewLink(cmd.Context(), args[0], days)
 		}
 		return answer(a, *format, ask, func(s wire.PreviewLink) error {
-			return printf(a, "%s\nshows %s until %s\n", home.Address(s.Path), s.Version, s.ExpiresAt)
+			return printf(a, "%s\nshows %s until %s; preview %s\n", home.Address(s.Path), s.Version, s.ExpiresAt, s.ID)
 		})
 	}
 	return cmd
+}
+
+func (a *app) listPreviews(all []wire.PreviewLink) error {
+	if len(all) == 0 {
+		return printf(a, "no preview holds\n")
+	}
+	for _, p := range all {
+		if err := printf(a, "%s  %s, made by %s on %s, holds until %s\n", p.ID, p.Version, p.MadeBy, day(p.MadeAt), minute(p.ExpiresAt)); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (a *app) unpublishCommand() *cobra.Command {

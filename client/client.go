@@ -234,7 +234,7 @@ func (c *Client) Revisions(ctx context.Context, ref string) ([]wire.Revision, er
 
 // DryRun says what recording a description would do.
 func (c *Client) DryRun(ctx context.Context, s Submission) (wire.Recorded, error) {
-	return s.send(ctx, c, "/previews")
+	return s.send(ctx, c, "/dry-runs")
 }
 
 // Publish publishes a draft; a Refusal with a Gate, Mistakes or Credentials says what stands in the way.
@@ -259,9 +259,30 @@ func (c *Client) History(ctx context.Context, name string) ([]wire.Release, erro
 	return list.Items, err
 }
 
-// Journal reads entries from behind after.
-func (c *Client) Journal(ctx context.Context, after int64, limit int) ([]wire.Entry, error) {
-	list, err := get[wire.Items[wire.Entry]](ctx, c, "/journal", url.Values{"cursor": {fmt.Sprint(after)}, "limit": {fmt.Sprint(limit)}})
+// Discard takes a draft away.
+func (c *Client) Discard(ctx context.Context, ref string) error {
+	_, err := c.do(ctx, http.MethodDelete, of(ref, ""), nil, nil, nil, nil)
+	return err
+}
+
+// DiscardAPI takes an API away that has drafts at most.
+func (c *Client) DiscardAPI(ctx context.Context, api string) error {
+	_, err := c.do(ctx, http.MethodDelete, "/apis/"+url.PathEscape(api), nil, nil, nil, nil)
+	return err
+}
+
+// Lineup reads which version of an API can replace which.
+func (c *Client) Lineup(ctx context.Context, api string) (*compare.Lineup, error) {
+	return get[*compare.Lineup](ctx, c, "/apis/"+url.PathEscape(api)+"/lineup", nil)
+}
+
+// Journal reads the entries that are asked for (actor, api, act, from, until; each may be missing) from behind after.
+func (c *Client) Journal(ctx context.Context, asked url.Values, after int64, limit int) ([]wire.Entry, error) {
+	q := url.Values{"cursor": {fmt.Sprint(after)}, "limit": {fmt.Sprint(limit)}}
+	for name, value := range asked {
+		q[name] = value
+	}
+	list, err := get[wire.Items[wire.Entry]](ctx, c, "/journal", q)
 	return list.Items, err
 }
 

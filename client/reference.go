@@ -47,7 +47,7 @@ func (c *Client) DropOverlay(ctx context.Context, ref string) error {
 
 // CreatePreviewLink makes an address for a preview of a version.
 func (c *Client) CreatePreviewLink(ctx context.Context, ref string, days int) (wire.PreviewLink, error) {
-	return post[wire.PreviewLink](ctx, c, of(ref, "/showings"), nil, map[string]int{"days": days})
+	return post[wire.PreviewLink](ctx, c, of(ref, "/previews"), nil, map[string]int{"days": days})
 }
 
 // Unpublish takes a version's reference back.
@@ -92,6 +92,18 @@ func (c *Client) PutLooks(ctx context.Context, api string, looks wire.Looks) (wi
 			bytes.NewReader(body), &out)
 	}
 	return out, err
+}
+
+// PreviewLinks lists the previews of a version that still hold, without their addresses.
+func (c *Client) PreviewLinks(ctx context.Context, ref string) ([]wire.PreviewLink, error) {
+	list, err := get[wire.Items[wire.PreviewLink]](ctx, c, of(ref, "/previews"), nil)
+	return list.Items, err
+}
+
+// WithdrawPreview ends a preview, by its id.
+func (c *Client) WithdrawPreview(ctx context.Context, ref, id string) error {
+	_, err := c.do(ctx, http.MethodDelete, of(ref, "/previews/"+url.PathEscape(id)), nil, nil, nil, nil)
+	return err
 }
 
 // Pictures lists the pictures of an API; of the house where the name is "".
@@ -148,10 +160,10 @@ func (c *Client) Amend(ctx context.Context, id int64, a wire.Amendment) (promise
 	return n, err
 }
 
-// SetNoticeDays sets how many days a notice of an API must come before its sunset; -1 is as many as the ledger has.
-func (c *Client) SetNoticeDays(ctx context.Context, api string, days int) (wire.API, error) {
+// Set changes what holds for an API.
+func (c *Client) Set(ctx context.Context, api string, s wire.Settings) (wire.API, error) {
 	var a wire.API
-	body, err := json.Marshal(map[string]int{"noticeDays": days})
+	body, err := json.Marshal(s)
 	if err == nil {
 		_, err = c.do(ctx, http.MethodPatch, "/apis/"+url.PathEscape(api), nil, http.Header{"Content-Type": {"application/json"}},
 			bytes.NewReader(body), &a)

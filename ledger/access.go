@@ -19,6 +19,9 @@ const (
 	Arrange      Act = "say how the reference looks"
 	SharePreview Act = "show a draft to others"
 	MakeToken    Act = "make a token"
+	Discard      Act = "take a draft away"
+	SetTeam      Act = "say which team an API belongs to"
+	SetPromise   Act = "say what an API promises"
 	SetPeriod    Act = "set the notice period"
 	AddPeople    Act = "add people"
 )
@@ -40,6 +43,9 @@ var Access = map[Act][]Role{
 	Arrange:      writers,
 	SharePreview: writers,
 	MakeToken:    everybody,
+	Discard:      writers,
+	SetTeam:      writers,
+	SetPromise:   writers,
 	SetPeriod:    admins,
 	AddPeople:    admins,
 }

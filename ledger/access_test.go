@@ -48,8 +48,9 @@ func TestMay(t *testing.T) {
 			func(who ledger.Actor) error { _, err := l.PublishCheck(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Overlay(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.OverlayView(ctx, who, "berths@1.1.0"); return err },
-			func(who ledger.Actor) error { _, err := l.Journal(ctx, who, 0, 1); return err },
-			func(who ledger.Actor) error { _, err := l.Newest(ctx, who, 0, 1); return err },
+			func(who ledger.Actor) error { _, err := l.Journal(ctx, who, ledger.Question{}, 0, 1); return err },
+			func(who ledger.Actor) error { _, err := l.Newest(ctx, who, ledger.Question{}, 0, 1); return err },
+			func(who ledger.Actor) error { _, err := l.PreviewLinks(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Revisions(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err },
 		},
@@ -82,14 +83,29 @@ func TestMay(t *testing.T) {
 				return err
 			},
 		},
-		ledger.Arrange: {func(who ledger.Actor) error {
-			_, err := l.PutLooks(ctx, who, "berths", ledger.Looks{Font: "x"})
-			return err
+		ledger.Arrange: {
+			func(who ledger.Actor) error {
+				_, err := l.PutLooks(ctx, who, "berths", ledger.Looks{Font: "x"})
+				return err
+			},
+			func(who ledger.Actor) error { _, err := l.PutPicture(ctx, who, "berths", "x", nil); return err },
+			func(who ledger.Actor) error { return l.DropPicture(ctx, who, "berths", "x") },
+		},
+		ledger.SharePreview: {
+			func(who ledger.Actor) error { _, err := l.CreatePreviewLink(ctx, who, "berths", -1); return err },
+			func(who ledger.Actor) error { return l.WithdrawPreview(ctx, who, "berths", "none") },
+		},
+		ledger.Discard: {
+			func(who ledger.Actor) error { return l.Discard(ctx, who, "berths@1.0.0") },
+			func(who ledger.Actor) error { return l.DiscardAPI(ctx, who, "berths") },
+		},
+		ledger.SetTeam: {func(who ledger.Actor) error {
+			return l.Set(ctx, who, "berths", ledger.Settings{Team: new("Q"), Line: "x"})
 		}},
-		ledger.SharePreview: {func(who ledger.Actor) error { _, err := l.CreatePreviewLink(ctx, who, "berths", -1); return err }},
-		ledger.MakeToken:    {func(who ledger.Actor) error { _, err := l.MakeToken(ctx, who, ""); return err }},
-		ledger.SetPeriod:    {func(who ledger.Actor) error { return l.SetNoticeDays(ctx, who, "berths", -2) }},
-		ledger.AddPeople:    {func(who ledger.Actor) error { return l.AddPerson(ctx, who, ledger.Person{}, "") }},
+		ledger.SetPromise: {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{Promise: new("x")}) }},
+		ledger.MakeToken:  {func(who ledger.Actor) error { _, err := l.MakeToken(ctx, who, ""); return err }},
+		ledger.SetPeriod:  {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{NoticeDays: new(-2)}) }},
+		ledger.AddPeople:  {func(who ledger.Actor) error { return l.AddPerson(ctx, who, ledger.Person{}, "") }},
 	}
 	require.Len(t, acts, len(ledger.Access), "every act is asked for")
 	for act, ways := range acts {

@@ -23,13 +23,13 @@ func (l *Ledger) Compare(ctx context.Context, who Actor, old, new string, o comp
 		return nil, err
 	}
 	api, err := w.api(ctx, a.API)
-	return recommending(c, api), err
+	return recommending(c, api, b.Line), err
 }
 
-// recommending is a comparison with the version that it calls for under the promise of an API. What is kept is others', too.
-func recommending(c *compare.Comparison, a API) *compare.Comparison {
+// recommending is a comparison with the version that it calls for under the promise of a line. What is kept is others', too.
+func recommending(c *compare.Comparison, a API, line string) *compare.Comparison {
 	under := *c
-	under.Recommended = c.Recommend(a.Promise == string(promise.BothWays))
+	under.Recommended = c.Recommend(a.PromiseOf(line) == promise.BothWays)
 	return &under
 }
 

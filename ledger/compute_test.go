@@ -151,7 +151,7 @@ func TestTwoAtOnce(t *testing.T) {
 	}
 	group.Wait()
 	require.Equal(t, int64(1), ended.Load())
-	entries, err := l.Journal(ctx, teodor, 0, 100)
+	entries, err := l.Journal(ctx, teodor, ledger.Question{}, 0, 100)
 	require.NoError(t, err)
 	before := ""
 	for _, e := range entries {

@@ -92,7 +92,7 @@ func TestWriteGuide(t *testing.T) {
 	_, err = l.WriteGuide(ctx, ledger.By(ledger.Person{Name: "jonas", Role: ledger.Reviewer}),
 		ledger.GuideText{Old: "berths@1.1.0", New: "berths@2.0.0", Anchor: guide.End, Text: "x"})
 	require.Error(t, err)
-	entries, err := l.Journal(ctx, teodor, 0, 100)
+	entries, err := l.Journal(ctx, teodor, ledger.Question{}, 0, 100)
 	require.NoError(t, err)
 	require.Equal(t, "guide.erased", entries[len(entries)-1].Act)
 	require.Equal(t, "berths 1.1.0..2.0.0", entries[len(entries)-1].Subject)

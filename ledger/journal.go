@@ -5,6 +5,8 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"regexp"
+	"time"
 
 	"oldledger/ledger/records"
 )
@@ -49,22 +51,59 @@ func entryHash(e records.Entry) string {
 	return hex.EncodeToString(sum[:])
 }
 
-// Journal lists entries from behind after.
-func (l *Ledger) Journal(ctx context.Context, who Actor, after int64, limit int) ([]Entry, error) {
+// Question is which acts somebody asks for; what is "" asks for all.
+type Question struct {
+	Actor string
+	API   string
+	Act   string // "version.published", or "version" for all that is done with versions
+	From  string // a day or a time
+	Until string // the last day, or a time before which
+}
+
+// Journal lists the entries that a question asks for from behind the entry after.
+func (l *Ledger) Journal(ctx context.Context, who Actor, asked Question, after int64, limit int) ([]Entry, error) {
+	return l.entries(ctx, who, asked, after, false, limit)
+}
+
+// Newest lists them backwards from before the entry before, from the last one where it is 0.
+func (l *Ledger) Newest(ctx context.Context, who Actor, asked Question, before int64, limit int) ([]Entry, error) {
+	return l.entries(ctx, who, asked, before, true, limit)
+}
+
+func (l *Ledger) entries(ctx context.Context, who Actor, asked Question, seq int64, newest bool, limit int) ([]Entry, error) {
 	if err := l.may(who, ReadInside, ""); err != nil {
 		return nil, err
 	}
-	rows, err := l.store.Read().Entries(ctx, after, limit)
+	within := records.Question{Actor: asked.Actor, API: asked.API, Act: asked.Act}
+	var err error
+	if within.From, err = moment(asked.From, 0); err != nil {
+		return nil, err
+	}
+	if within.Before, err = moment(asked.Until, 1); err != nil {
+		return nil, err
+	}
+	if asked.API != "" && !apiName.MatchString(asked.API) || !actName.MatchString(asked.Act) {
+		return nil, nil // what can have no name has done nothing
+	}
+	rows, err := l.store.Read().FindActs(ctx, within, seq, newest, limit)
 	return entriesOf(rows), err
 }
 
-// Newest lists entries backwards from before the entry before, from the last one where it is 0.
-func (l *Ledger) Newest(ctx context.Context, who Actor, before int64, limit int) ([]Entry, error) {
-	if err := l.may(who, ReadInside, ""); err != nil {
-		return nil, err
+var actName = regexp.MustCompile(`^[a-z.-]*$`)
+
+// moment is a time as the journal writes it, made of one or of a day; of a day, so many days later.
+func moment(text string, days int) (string, error) {
+	if text == "" {
+		return "", nil
 	}
-	rows, err := l.store.Read().EntriesBefore(ctx, before, limit)
-	return entriesOf(rows), err
+	if day, err := time.Parse(time.DateOnly, text); err == nil {
+		return day.AddDate(0, 0, days).Format(time.RFC3339), nil
+	}
+	at, err := time.Parse(time.RFC3339, text)
+	if err != nil {
+		return "", refuse(Invalid, "%q is no day and no time; write 2026-11-27 or 2026-11-27T09:30:00Z", text)
+	}
+	return at.UTC().Format(time.RFC3339), nil
 }
 
 func entriesOf(rows []records.Entry) []Entry {

@@ -51,7 +51,7 @@ func TestVerify(t *testing.T) {
 		{`UPDATE journal SET previous = '' WHERE seq = 3`, "entry 3 does not follow the one before it"},
 		{
 			`DELETE FROM journal WHERE seq = (SELECT max(seq) FROM journal)`,
-			"the journal ends with entry 15, and the head of entry 16 was kept: its end was cut off",
+			"the journal ends with entry 16, and the head of entry 17 was kept: its end was cut off",
 		},
 		{
 			`UPDATE contents SET text = CAST(replace(text, 'Held', 'Told') AS BLOB) WHERE digest = (SELECT digest FROM revisions WHERE number = '1.0.0')`,
@@ -73,6 +73,10 @@ func TestVerify(t *testing.T) {
 		{`DELETE FROM waivers`, "a waiver of berths@1.1.0 is in the journal, and gone"},
 		{`UPDATE notices SET sunset = '2026-11-01' WHERE id = 1`, "notice 1, of berths 1.0.0, is not as the journal says"},
 		{`DELETE FROM notices WHERE id = 2`, "there are 1 notices, and the journal says that 2 were made"},
+		{`UPDATE apis SET promise = 'none'`, "berths promises none, and the journal says backward"},
+		{`UPDATE line_promises SET promise = 'none'`, "berths 1 promises none, and the journal says both-ways"},
+		{`DELETE FROM line_promises`, "berths 1 promises nothing of its own, and the journal says both-ways"},
+		{`INSERT INTO line_promises (api, line, promise) VALUES ('berths', '2', 'none')`, "berths 2 promises what the journal does not say"},
 		{`UPDATE apis SET notice_days = 0`, "the notice period of berths is 0, and the journal says 30"},
 		{`UPDATE overlays SET text = CAST('overlay: 1.0.0' AS BLOB)`, "how the reference of berths@1.0.0 reads is not as the journal says"},
 		{`DELETE FROM overlays`, "how the reference of berths@1.0.0 reads is not as the journal says"},
@@ -102,7 +106,8 @@ func TestVerify(t *testing.T) {
 		}
 		_, err = l.Amend(ctx, teodor, 1, ledger.Amendment{Sunset: &sunset})
 		require.NoError(t, err)
-		require.NoError(t, l.SetNoticeDays(ctx, ledger.Itself, "berths", 30))
+		require.NoError(t, l.Set(ctx, ledger.Itself, "berths", ledger.Settings{NoticeDays: new(30)}))
+		require.NoError(t, l.Set(ctx, ledger.Itself, "berths", ledger.Settings{Promise: new("both-ways"), Line: "1", Reason: "r"}))
 		_, err = l.PutOverlay(ctx, teodor, "berths@1.0.0",
 			"overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
 		require.NoError(t, err)
@@ -112,7 +117,7 @@ func TestVerify(t *testing.T) {
 		require.NoError(t, err)
 		require.Empty(t, before.Why)
 		require.True(t, before.Intact)
-		require.Equal(t, int64(16), before.Entries)
+		require.Equal(t, int64(17), before.Entries)
 		require.Equal(t, 3, before.Contents)
 		for _, head := range []string{"", before.Head} {
 			again, err := l.VerifyJournal(ctx, teodor, head)
@@ -185,7 +190,7 @@ func TestRefusedWritesLeaveNothing(t *testing.T) {
 	apis, err := l.APIs(ctx, teodor)
 	require.NoError(t, err)
 	require.Empty(t, apis)
-	entries, err := l.Journal(ctx, teodor, 0, 10)
+	entries, err := l.Journal(ctx, teodor, ledger.Question{}, 0, 10)
 	require.NoError(t, err)
 	require.Empty(t, entries)
 }

@@ -81,7 +81,7 @@ func TestRecord(t *testing.T) {
 
 	require.Equal(t, "same", record(t, l, "v1", "a: {type: string}").Outcome)
 	require.Equal(t, "replaced", record(t, l, "v1", "a: {type: string}, b: {type: integer}").Outcome)
-	acts, err := l.Journal(ctx, teodor, 0, 10)
+	acts, err := l.Journal(ctx, teodor, ledger.Question{}, 0, 10)
 	require.NoError(t, err)
 	require.Len(t, acts, 2, "the same content again is no act")
 
@@ -383,16 +383,16 @@ func TestNoticePeriod(t *testing.T) {
 	announce := ledger.Announcement{Ref: "berths@1.0.0", Line: true, Field: "A.x", Reason: "Nobody reads it.", Sunset: "2026-12-01"}
 	_, err = l.Deprecate(ctx, editor, announce)
 	require.ErrorContains(t, err, "announced at least 30 days before, and 2026-12-01 is sooner: 2026-12-20 at the earliest")
-	require.Error(t, l.SetNoticeDays(ctx, editor, "berths", 7))
-	require.Error(t, l.SetNoticeDays(ctx, admin, "berths", 100_000))
-	require.NoError(t, l.SetNoticeDays(ctx, admin, "berths", 60))
+	require.Error(t, l.Set(ctx, editor, "berths", ledger.Settings{NoticeDays: new(7)}))
+	require.Error(t, l.Set(ctx, admin, "berths", ledger.Settings{NoticeDays: new(100_000)}))
+	require.NoError(t, l.Set(ctx, admin, "berths", ledger.Settings{NoticeDays: new(60)}))
 	announce.Sunset = "2026-12-31"
 	_, err = l.Deprecate(ctx, editor, announce)
 	require.ErrorContains(t, err, "at least 60 days")
 	announce.Sooner = "The data is wrong, and nobody should read it."
 	n, err := l.Deprecate(ctx, editor, announce)
 	require.NoError(t, err)
-	entries, err := l.Journal(ctx, teodor, 0, 100)
+	entries, err := l.Journal(ctx, teodor, ledger.Question{}, 0, 100)
 	require.NoError(t, err)
 	require.Equal(t, "notice.hurried", entries[len(entries)-1].Act)
 	early := "2026-12-05"

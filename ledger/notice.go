@@ -73,29 +73,6 @@ func (w view) inTime(ctx context.Context, n promise.Notice, sooner string) error
 		a.Name, a.NoticeDays, n.Sunset, earliest)
 }
 
-// SetNoticeDays sets how many days a notice of an API must come before its sunset; -1 is as many as the ledger has. Only an administrator
-// may.
-func (l *Ledger) SetNoticeDays(ctx context.Context, who Actor, api string, days int) error {
-	if err := l.may(who, SetPeriod, api); err != nil {
-		return err
-	}
-	if days < -1 || days > maxNoticeDays {
-		return refuse(Invalid, "a notice period has 0 to %d days; -1 is as many as the ledger has", maxNoticeDays)
-	}
-	return l.view(who).act(ctx, api, func(w view) error {
-		row, err := w.rows.API(ctx, api)
-		if err != nil {
-			return notFound(err, "there is no API called %s", api)
-		}
-		before := row.NoticeDays
-		row.NoticeDays = days
-		if err := w.rows.PutAPI(ctx, row); err != nil {
-			return err
-		}
-		return w.appendJournal(ctx, "notice-period.set", api, map[string]string{"days": strconv.Itoa(days), "before": strconv.Itoa(before)})
-	})
-}
-
 // maxNoticeDays bounds a notice period: ten years.
 const maxNoticeDays = 3650
 

@@ -14,7 +14,10 @@ import (
 // PreviewLink is an address at which a version can be read before its readers see it, for whoever knows the address.
 type PreviewLink struct {
 	Version   string
-	Path      string // below the service's address
+	ID        string // names it without giving it away
+	Path      string // below the service's address; told once, "" in a list
+	MadeBy    string
+	MadeAt    string
 	ExpiresAt string
 }
 
@@ -54,7 +57,60 @@ func (l *Ledger) CreatePreviewLink(ctx context.Context, who Actor, ref string, d
 		}
 		return w.in(r).appendJournal(ctx, "preview.made", v.Ref(), map[string]string{"until": ends})
 	})
-	return PreviewLink{v.Ref(), "/preview/" + key + "/", ends}, err
+	made := previewLink(records.PreviewLink{Hash: linkHash(key), API: v.API, Number: v.Number, MadeBy: who.Name, MadeAt: l.stamp(), ExpiresAt: ends})
+	made.Path = "/preview/" + key + "/"
+	return made, err
+}
+
+// linkID is how many characters of its hash name a link.
+const linkID = 12
+
+func previewLink(row records.PreviewLink) PreviewLink {
+	return PreviewLink{Version: row.API + "@" + row.Number, ID: row.Hash[:linkID], MadeBy: row.MadeBy, MadeAt: row.MadeAt, ExpiresAt: row.ExpiresAt}
+}
+
+// PreviewLinks lists the addresses at which a version is shown and that still hold, the newest first.
+func (l *Ledger) PreviewLinks(ctx context.Context, who Actor, ref string) ([]PreviewLink, error) {
+	v, err := l.view(who).inside(ctx, ref)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := l.store.Read().PreviewLinks(ctx, v.API, v.Number)
+	links := []PreviewLink{}
+	for _, row := range rows {
+		if row.ExpiresAt > l.stamp() {
+			links = append(links, previewLink(row))
+		}
+	}
+	return links, err
+}
+
+// WithdrawPreview ends an address at which a version is shown, by its id: whoever holds it reads nothing there any more.
+func (l *Ledger) WithdrawPreview(ctx context.Context, who Actor, ref, id string) error {
+	w := l.view(who)
+	if err := l.may(who, SharePreview, apiOf(ref)); err != nil {
+		return err
+	}
+	v, err := w.resolve(ctx, ref)
+	if err != nil {
+		return err
+	}
+	return l.store.Write(ctx, func(r records.Rows) error {
+		all, err := r.PreviewLinks(ctx, v.API, v.Number)
+		if err != nil {
+			return err
+		}
+		for _, row := range all {
+			if row.Hash[:linkID] != id {
+				continue
+			}
+			if err := r.DropPreviewLink(ctx, row.Hash); err != nil {
+				return err
+			}
+			return w.in(r).appendJournal(ctx, "preview.withdrawn", v.Ref(), map[string]string{"preview": id})
+		}
+		return refuse(NotFound, "%s has no preview %s", v.Ref(), id)
+	})
 }
 
 func linkHash(key string) string {

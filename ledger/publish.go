@@ -76,7 +76,7 @@ func (w view) judge(ctx context.Context, v Version, c *contract.Contract, waived
 	if err != nil {
 		return promise.Gate{}, err
 	}
-	p := promise.Of(promise.Promise(a.Promise), v.number)
+	p := promise.Of(a.PromiseOf(v.Line), v.number)
 	var against []promise.Against
 	if p != promise.None {
 		for _, o := range a.Versions {

@@ -259,7 +259,7 @@ func (w view) evaluate(ctx context.Context, row records.Version, read submitted,
 	if err != nil {
 		return rec, err
 	}
-	rec.Changes = recommending(changes, api)
+	rec.Changes = recommending(changes, api, rec.Version.Line)
 	gate, err := w.judge(ctx, rec.Version, c, nil)
 	rec.Gate = &gate
 	return rec, err

@@ -5,10 +5,12 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
 
+	"oldledger/core/promise"
 	"oldledger/ledger/records"
 )
 
@@ -140,6 +142,7 @@ type account struct {
 	notices  []announced         // in the order in which they were made, which is that of their numbers
 	periods  map[string]string   // in days, by API
 	overlays map[string]string   // digests of what is shown, by reference
+	promises map[string]string   // by API, and by "berths 2" for a line
 }
 
 type announced struct{ subject, sunset, replacedBy, reason string }
@@ -150,7 +153,7 @@ func newAccount() *account {
 	return &account{
 		versions: map[string]standing{}, roles: map[string]string{}, waivers: map[string]int{}, allowed: map[string]string{},
 		periods:  map[string]string{},
-		overlays: map[string]string{},
+		overlays: map[string]string{}, promises: map[string]string{},
 	}
 }
 
@@ -180,6 +183,14 @@ func (a *account) take(e records.Entry) error {
 		a.notices = append(a.notices, announced{e.Subject, d["sunset"], d["replacedBy"], d["reason"]})
 	case "notice.changed":
 		a.amend(e.Subject, d)
+	case "version.discarded":
+		delete(a.versions, e.Subject)
+		delete(a.overlays, e.Subject)
+	case "api.discarded":
+		delete(a.periods, e.Subject)
+		maps.DeleteFunc(a.promises, func(of, _ string) bool { return of == e.Subject || strings.HasPrefix(of, e.Subject+" ") })
+	case "promise.set":
+		a.promises[strings.TrimSpace(e.Subject+" "+d["line"])] = d["promise"]
 	case "notice-period.set":
 		a.periods[e.Subject] = d["days"]
 	case "overlay.shown":
@@ -215,7 +226,7 @@ func waiverKey(ref, change, reason string) string { return ref + " " + change + 
 func (a *account) against(ctx context.Context, r records.Rows) (why string, err error) {
 	for _, check := range []func(context.Context, records.Rows) (string, error){
 		a.againstVersions, a.againstPeople, a.againstWaivers,
-		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstOverlays,
+		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstPromises, a.againstOverlays,
 	} {
 		if why, err = check(ctx, r); why != "" || err != nil {
 			return why, err
@@ -324,6 +335,35 @@ func (a *account) againstPeriods(ctx context.Context, r records.Rows) (string, e
 		if days := cmp.Or(a.periods[api.Name], "-1"); days != strconv.Itoa(api.NoticeDays) {
 			return fmt.Sprintf("the notice period of %s is %d, and the journal says %s", api.Name, api.NoticeDays, days), nil
 		}
+	}
+	return "", nil
+}
+
+func (a *account) againstPromises(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.APIs(ctx)
+	if err != nil {
+		return "", err
+	}
+	lines, err := r.LinePromises(ctx, "")
+	if err != nil {
+		return "", err
+	}
+	is := map[string]string{}
+	for _, api := range rows {
+		is[api.Name] = api.Promise
+		a.promises[api.Name] = cmp.Or(a.promises[api.Name], string(promise.Backward))
+	}
+	for _, p := range lines {
+		is[p.API+" "+p.Line] = p.Promise
+	}
+	for of, said := range a.promises {
+		if is[of] != said {
+			return fmt.Sprintf("%s promises %s, and the journal says %s", of, cmp.Or(is[of], "nothing of its own"), cmp.Or(said, "nothing of its own")), nil
+		}
+		delete(is, of)
+	}
+	for of := range is {
+		return fmt.Sprintf("%s promises what the journal does not say", of), nil
 	}
 	return "", nil
 }

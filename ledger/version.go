@@ -43,6 +43,8 @@ type API struct {
 	Team    string
 	Promise string
 
+	LinePromises map[string]string // what lines promise that promise something else, by line
+
 	NoticeDays int // how many days a notice must come before its sunset
 
 	Versions []Version // newest number last

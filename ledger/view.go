@@ -157,6 +157,11 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 	if err != nil {
 		return nil, err
 	}
+	lines, err := w.rows.LinePromises(ctx, only)
+	if err != nil {
+		return nil, err
+	}
+	promisesOf := linePromises(lines)
 	versionsOf, noticesOf := map[string][]records.Version{}, map[string][]records.Notice{}
 	for _, v := range versions {
 		versionsOf[v.API] = append(versionsOf[v.API], v)
@@ -166,7 +171,7 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 	}
 	all := make([]API, len(rows))
 	for i, row := range rows {
-		if all[i], err = w.cleared(ctx, w.assembled(row, versionsOf[row.Name], noticesOf[row.Name])); err != nil {
+		if all[i], err = w.cleared(ctx, w.assembled(row, promisesOf[row.Name], versionsOf[row.Name], noticesOf[row.Name])); err != nil {
 			return nil, err
 		}
 	}
@@ -207,8 +212,10 @@ func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
 }
 
 // assembled makes an API of its rows, with all that is recorded of it.
-func (w view) assembled(row records.API, versions []records.Version, notices []records.Notice) API {
-	a := API{Name: row.Name, Team: row.Team, Promise: row.Promise, NoticeDays: row.NoticeDays, Versions: []Version{}, there: true}
+func (w view) assembled(row records.API, lines map[string]string, versions []records.Version, notices []records.Notice) API {
+	a := API{
+		Name: row.Name, Team: row.Team, Promise: row.Promise, LinePromises: lines, NoticeDays: row.NoticeDays, Versions: []Version{}, there: true,
+	}
 	if a.NoticeDays < 0 {
 		a.NoticeDays = w.options.NoticeDays
 	}

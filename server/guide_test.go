@@ -153,7 +153,7 @@ func TestNoticeChanged(t *testing.T) {
 	await(t, ctx, `location.pathname.endsWith('/apis/berths')`)
 	reads(t, ctx, "table", "1.2.0")
 	require.True(t, strings.Contains(send(t, "GET", base+"/reference/berths/notices", "", nil, nil).text, "31 January 2028"))
-	entries, err := l.Journal(context.Background(), ledger.Itself, 0, 1000)
+	entries, err := l.Journal(context.Background(), ledger.Itself, ledger.Question{}, 0, 1000)
 	require.NoError(t, err)
 	require.Equal(t, "notice.changed", entries[len(entries)-1].Act)
 }

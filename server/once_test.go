@@ -77,7 +77,7 @@ func TestOnceKeepsNoSecret(t *testing.T) {
 	base, l := startDemo(t)
 	editor := token(t, l, "teodor")
 	show := func(days string) answer {
-		return send(t, "POST", base+"/api/v1/versions/berths@2.1.0/showings", editor, map[string]string{"Idempotency-Key": "show"},
+		return send(t, "POST", base+"/api/v1/versions/berths@2.1.0/previews", editor, map[string]string{"Idempotency-Key": "show"},
 			strings.NewReader(`{"days": `+days+`}`))
 	}
 	require.Equal(t, http.StatusUnprocessableEntity, show("900").StatusCode)
@@ -94,7 +94,7 @@ func TestSecretsAreNotKept(t *testing.T) {
 	signed := send(t, "POST", base+"/api/v1/sign-in", "", nil, strings.NewReader(`{"name": "imke", "password": "saltmere-demo"}`))
 	require.Equal(t, http.StatusOK, signed.StatusCode)
 	cookie := signed.Cookies()[0].Value
-	shown := send(t, "POST", base+"/api/v1/versions/berths@2.1.0/showings", editor, map[string]string{"Idempotency-Key": "k"},
+	shown := send(t, "POST", base+"/api/v1/versions/berths@2.1.0/previews", editor, map[string]string{"Idempotency-Key": "k"},
 		strings.NewReader(`{}`))
 	require.Equal(t, http.StatusCreated, shown.StatusCode)
 	preview := strings.Split(strings.Split(shown.text, "/preview/")[1], "/")[0]

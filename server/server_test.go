@@ -477,7 +477,7 @@ func TestArchives(t *testing.T) {
 		{"", "cannot be read", []byte("PK\x03\x04 and then nothing")},
 		{"", "is a description", pack(t, folder+"/libraries", nil)},
 	} {
-		a := hand("previews?version=1.3.0"+c.query, c.content)
+		a := hand("dry-runs?version=1.3.0"+c.query, c.content)
 		require.Contains(t, a.text, c.want)
 	}
 }

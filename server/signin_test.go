@@ -40,7 +40,7 @@ func TestGuessing(t *testing.T) {
 
 	acts := map[string]int{}
 	for after := int64(0); ; {
-		entries, err := l.Journal(t.Context(), ledger.Itself, after, 100)
+		entries, err := l.Journal(t.Context(), ledger.Itself, ledger.Question{}, after, 100)
 		require.NoError(t, err)
 		for _, e := range entries {
 			acts[e.Act+" "+e.Subject]++

@@ -98,7 +98,7 @@ func TestWording(t *testing.T) {
 	reads(t, ctx, ".head", "A draft by teodor")
 	reads(t, ctx, ".actions", "$.paths['/bookings'].post.tags")
 
-	entries, err := l.Journal(context.Background(), ledger.Itself, 0, 1000)
+	entries, err := l.Journal(context.Background(), ledger.Itself, ledger.Question{}, 0, 1000)
 	require.NoError(t, err)
 	require.NotEqual(t, "preview.made", entries[len(entries)-1].Act, "opening the page makes nothing")
 	press(t, ctx, "[data-preview]")

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"errors"
+	"strings"
 
 	"oldledger/ledger/records"
 )
@@ -17,8 +18,25 @@ func (r rows) Entries(ctx context.Context, after int64, limit int) ([]records.En
 	return many(ctx, r.q, ofEntry, `SELECT `+entryColumns+` FROM journal WHERE seq > ? ORDER BY seq LIMIT ?`, after, limit)
 }
 
-func (r rows) EntriesBefore(ctx context.Context, seq int64, limit int) ([]records.Entry, error) {
-	return many(ctx, r.q, ofEntry, `SELECT `+entryColumns+` FROM journal WHERE seq < ? OR ? = 0 ORDER BY seq DESC LIMIT ?`, seq, seq, limit)
+func (r rows) FindActs(ctx context.Context, asked records.Question, seq int64, newest bool, limit int) ([]records.Entry, error) {
+	where, args := []string{`(seq > ?)`}, []any{seq}
+	order := `seq`
+	if newest {
+		where, args, order = []string{`(seq < ? OR ? = 0)`}, []any{seq, seq}, `seq DESC`
+	}
+	add := func(value, condition string, with ...any) {
+		if value != "" {
+			where, args = append(where, condition), append(args, with...)
+		}
+	}
+	add(asked.Actor, `actor = ?`, asked.Actor)
+	add(asked.Act, `(act = ? OR act GLOB ?)`, asked.Act, asked.Act+".*")
+	// What an act concerns begins with the name of its API; people and what is theirs have names of their own.
+	add(asked.API, `(subject = ? OR subject GLOB ?) AND act NOT GLOB 'person.*' AND act NOT GLOB 'token.*'`, asked.API, asked.API+"[@ ,]*")
+	add(asked.From, `at >= ?`, asked.From)
+	add(asked.Before, `at < ?`, asked.Before)
+	return many(ctx, r.q, ofEntry, `SELECT `+entryColumns+` FROM journal WHERE `+strings.Join(where, " AND ")+` ORDER BY `+order+` LIMIT ?`,
+		append(args, limit)...)
 }
 
 func (r rows) LastEntry(ctx context.Context) (e records.Entry, ok bool, err error) {

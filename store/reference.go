@@ -62,10 +62,20 @@ func (r rows) DropPicture(ctx context.Context, api, name string) error {
 
 const previewColumns = `hash, api, number, made_by, made_at, expires_at`
 
+func ofPreviewLink(p *records.PreviewLink) []any {
+	return []any{&p.Hash, &p.API, &p.Number, &p.MadeBy, &p.MadeAt, &p.ExpiresAt}
+}
+
+func (r rows) PreviewLinks(ctx context.Context, api, number string) ([]records.PreviewLink, error) {
+	return many(ctx, r.q, ofPreviewLink, `SELECT `+previewColumns+` FROM previews WHERE api = ? AND number = ? ORDER BY made_at DESC, hash`, api, number)
+}
+
+func (r rows) DropPreviewLink(ctx context.Context, hash string) error {
+	return r.change(ctx, `DELETE FROM previews WHERE hash = ?`, hash)
+}
+
 func (r rows) PreviewLink(ctx context.Context, hash string) (records.PreviewLink, error) {
-	return one(ctx, r.q, func(p *records.PreviewLink) []any {
-		return []any{&p.Hash, &p.API, &p.Number, &p.MadeBy, &p.MadeAt, &p.ExpiresAt}
-	}, `SELECT `+previewColumns+` FROM previews WHERE hash = ?`, hash)
+	return one(ctx, r.q, ofPreviewLink, `SELECT `+previewColumns+` FROM previews WHERE hash = ?`, hash)
 }
 
 func (r rows) AddPreviewLink(ctx context.Context, p records.PreviewLink, now string) error {

@@ -28,6 +28,34 @@ func (r rows) PutAPI(ctx context.Context, a records.API) error {
 		a.Name, a.Team, a.Promise, a.CreatedAt, a.NoticeDays)
 }
 
+// ofOneAPI are the tables that keep something of an API alone, under its name.
+var ofOneAPI = []string{"line_promises", "looks", "pictures", "guide_texts"}
+
+func (r rows) DropAPI(ctx context.Context, name string) error {
+	if err := r.DropCard(ctx, name); err != nil {
+		return err
+	}
+	for _, table := range ofOneAPI {
+		if err := r.exec(ctx, `DELETE FROM `+table+` WHERE api = ?`, name); err != nil {
+			return err
+		}
+	}
+	return r.change(ctx, `DELETE FROM apis WHERE name = ?`, name)
+}
+
+func (r rows) LinePromises(ctx context.Context, api string) ([]records.LinePromise, error) {
+	return many(ctx, r.q, func(p *records.LinePromise) []any { return []any{&p.API, &p.Line, &p.Promise} },
+		`SELECT api, line, promise FROM line_promises WHERE api = ? OR ? = '' ORDER BY api, line`, api, api)
+}
+
+func (r rows) PutLinePromise(ctx context.Context, p records.LinePromise) error {
+	if p.Promise == "" {
+		return r.exec(ctx, `DELETE FROM line_promises WHERE api = ? AND line = ?`, p.API, p.Line)
+	}
+	return r.exec(ctx, `INSERT INTO line_promises (api, line, promise) VALUES (?, ?, ?)
+		ON CONFLICT (api, line) DO UPDATE SET promise = excluded.promise`, p.API, p.Line, p.Promise)
+}
+
 const revisionColumns = `r.id, r.api, r.number, r.text, r.title, r.dialect, r.file, r.digest, r.recorded_at, r.recorded_by, r.message, r.origin`
 
 func ofRevision(r *records.Revision) []any {
@@ -58,6 +86,28 @@ func (r rows) PutDraft(ctx context.Context, v records.Version) error {
 	return r.change(ctx, `
 		INSERT INTO versions (api, number, revision) VALUES (?, ?, ?)
 		ON CONFLICT (api, number) DO UPDATE SET revision = excluded.revision WHERE state = 'draft'`, v.API, v.Number, v.ID)
+}
+
+func (r rows) DropDraft(ctx context.Context, v records.Version) error {
+	for _, table := range []string{"overlays", "previews"} {
+		if err := r.exec(ctx, `DELETE FROM `+table+` WHERE api = ? AND number = ?`, v.API, v.Number); err != nil {
+			return err
+		}
+	}
+	if err := r.change(ctx, `DELETE FROM versions WHERE api = ? AND number = ? AND state = 'draft' AND revision = ?`, v.API, v.Number,
+		v.ID); err != nil {
+		return err
+	}
+	if err := r.exec(ctx, `DELETE FROM revisions WHERE api = ? AND number = ?`, v.API, v.Number); err != nil {
+		return err
+	}
+	for _, table := range []string{"content_files", "contents"} {
+		if err := r.exec(ctx, `DELETE FROM `+table+` WHERE NOT EXISTS (
+			SELECT 1 FROM revisions r WHERE r.digest = `+table+`.digest AND r.file = `+table+`.file)`); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (r rows) MoveVersion(ctx context.Context, v records.Version, to string) error {

@@ -55,18 +55,23 @@ const (
 
 // API is a named thing in the ledger.
 type API struct {
-	Name       string           `json:"name"`
-	Title      string           `json:"title"`
-	Team       string           `json:"team"`
-	Promise    string           `json:"promise"`
-	NoticeDays int              `json:"noticeDays"` // how many days a notice must come before its sunset
-	Versions   []Version        `json:"versions"`   // newest number last
-	Notices    []promise.Notice `json:"notices"`
+	Name         string            `json:"name"`
+	Title        string            `json:"title"`
+	Team         string            `json:"team"`
+	Promise      string            `json:"promise"`
+	LinePromises map[string]string `json:"linePromises,omitempty"` // by line, where one promises something else
+	NoticeDays   int               `json:"noticeDays"`             // how many days a notice must come before its sunset
+	Versions     []Version         `json:"versions"`               // newest number last
+	Notices      []promise.Notice  `json:"notices"`
 }
 
 // Settings are what is set of an API. What is nil stays as it is.
 type Settings struct {
-	NoticeDays *int `json:"noticeDays"`
+	NoticeDays *int    `json:"noticeDays,omitempty"`
+	Team       *string `json:"team,omitempty"`
+	Promise    *string `json:"promise,omitempty"` // for a line "" is what its API promises
+	Line       string  `json:"line,omitempty"`    // whose promise it is; "" for all that have none of their own
+	Reason     string  `json:"reason,omitempty"`  // why another promise holds from now on
 }
 
 // Version is one recorded version, without its content.
@@ -295,7 +300,10 @@ type Days struct {
 // PreviewLink is an address at which a version can be read before its readers see it.
 type PreviewLink struct {
 	Version   string `json:"version"`
-	Path      string `json:"path"` // below the service's address
+	ID        string `json:"id"`             // names it without giving it away
+	Path      string `json:"path,omitempty"` // below the service's address; told once
+	MadeBy    string `json:"madeBy"`
+	MadeAt    string `json:"madeAt"`
 	ExpiresAt string `json:"expiresAt"`
 }
 

@@ -39,13 +39,18 @@ type Rows interface {
 
 // Shelf is the APIs with their versions and what was said of them.
 type Shelf interface {
-	APIs(ctx context.Context) ([]API, error)                     // by name
-	API(ctx context.Context, name string) (API, error)           //
-	PutAPI(ctx context.Context, a API) error                     // adds one, or gives a known one another team, promise or period
-	Versions(ctx context.Context, api string) ([]Version, error) // as they were recorded; of all APIs where the name is ""
+	APIs(ctx context.Context) ([]API, error)                             // by name
+	API(ctx context.Context, name string) (API, error)                   //
+	PutAPI(ctx context.Context, a API) error                             // adds one, or gives a known one another team, promise or period
+	DropAPI(ctx context.Context, name string) error                      // with all that is kept of it; it has no versions any more
+	LinePromises(ctx context.Context, api string) ([]LinePromise, error) // of all APIs where the name is ""
+	PutLinePromise(ctx context.Context, p LinePromise) error             // in place of the one before; "" takes it away
+	Versions(ctx context.Context, api string) ([]Version, error)         // as they were recorded; of all APIs where the name is ""
 	Version(ctx context.Context, api, number string) (Version, error)
 	// adds a draft, or points a known one to another revision; ErrStale where it is none
 	PutDraft(ctx context.Context, v Version) error
+	// takes a draft away, with its revisions and what else is kept of it; ErrStale where it is none
+	DropDraft(ctx context.Context, v Version) error
 	// from the state and the revision of v, with its times; ErrStale where it has others
 	MoveVersion(ctx context.Context, v Version, to string) error
 
@@ -75,6 +80,8 @@ type Reference interface {
 	Picture(ctx context.Context, api, name string) (Picture, error)
 	PutPicture(ctx context.Context, p Picture) error // in place of one of the same name
 	DropPicture(ctx context.Context, api, name string) error
+	PreviewLinks(ctx context.Context, api, number string) ([]PreviewLink, error) // the newest first
+	DropPreviewLink(ctx context.Context, hash string) error
 	PreviewLink(ctx context.Context, hash string) (PreviewLink, error)
 	AddPreviewLink(ctx context.Context, p PreviewLink, now string) error // and lets those go that expired before now
 	GuideTexts(ctx context.Context, api string) ([]GuideText, error)     // the newest first
@@ -96,8 +103,8 @@ type Catalogue interface {
 // Log is the journal, and how often what is known of an API has changed.
 type Log interface {
 	Entries(ctx context.Context, after int64, limit int) ([]Entry, error) // from behind the entry after
-	// before the entry seq, the newest first; from the last where seq is 0
-	EntriesBefore(ctx context.Context, seq int64, limit int) ([]Entry, error)
+	// FindActs lists those that a question asks for, from behind the entry seq; or from before it, from the last where seq is 0, the newest first.
+	FindActs(ctx context.Context, asked Question, seq int64, newest bool, limit int) ([]Entry, error)
 	LastEntry(ctx context.Context) (e Entry, ok bool, err error)
 	AddEntry(ctx context.Context, e Entry) error
 

@@ -6,6 +6,9 @@ type API struct {
 	NoticeDays                     int // -1 for as many as the ledger has
 }
 
+// LinePromise is what a line promises where that is something else than what its API does.
+type LinePromise struct{ API, Line, Promise string }
+
 // Version is a version with the revision that it points to.
 type Version struct {
 	API, Number, State       string
@@ -102,6 +105,12 @@ type Word struct {
 type Entry struct {
 	Seq                                             int64
 	At, Actor, Act, Subject, Detail, Previous, Hash string
+}
+
+// Question is which acts are asked for; "" asks for all.
+type Question struct {
+	Actor, API, Act string // Act is a whole one, or a kind of them: "version"
+	From, Before    string // times
 }
 
 // Generation is how often what is known of an API has changed, and of that what readers see.

@@ -170,6 +170,22 @@ func (a *API) version(c *echo.Context) error {
 	return c.JSON(http.StatusOK, toVersion(v))
 }
 
+// discard takes a draft away.
+func (a *API) discard(c *echo.Context) error {
+	if err := a.ledger.Discard(c.Request().Context(), actor(c), ref(c)); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
+// discardAPI takes an API away that has drafts at most.
+func (a *API) discardAPI(c *echo.Context) error {
+	if err := a.ledger.DiscardAPI(c.Request().Context(), actor(c), c.Param("api")); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
 func (a *API) text(c *echo.Context) error {
 	v, text, err := a.ledger.Bundled(c.Request().Context(), actor(c), ref(c))
 	if err != nil {
@@ -287,7 +303,10 @@ func (a *API) journal(c *echo.Context) error {
 	default:
 		return &ledger.Error{Fault: ledger.Invalid, Text: "order is oldest or newest, not " + order}
 	}
-	entries, err := read(c.Request().Context(), actor(c), from, limit)
+	asked := ledger.Question{
+		Actor: c.QueryParam("actor"), API: c.QueryParam("api"), Act: c.QueryParam("act"), From: c.QueryParam("from"), Until: c.QueryParam("until"),
+	}
+	entries, err := read(c.Request().Context(), actor(c), asked, from, limit)
 	if err != nil {
 		return err
 	}

@@ -86,6 +86,22 @@ func (a *API) createPreviewLink(c *echo.Context) error {
 	return c.JSON(http.StatusCreated, wire.PreviewLink(s))
 }
 
+// previewLinks answers the addresses at which a version is shown, without what would give them away.
+func (a *API) previewLinks(c *echo.Context) error {
+	all, err := a.ledger.PreviewLinks(c.Request().Context(), actor(c), ref(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, listOf(all, func(p ledger.PreviewLink) wire.PreviewLink { return wire.PreviewLink(p) }))
+}
+
+func (a *API) withdrawPreview(c *echo.Context) error {
+	if err := a.ledger.WithdrawPreview(c.Request().Context(), actor(c), ref(c), c.Param("preview")); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
 // house is the name under which the looks of all APIs that have none of their own are read and kept.
 const house = "_"
 
@@ -175,11 +191,8 @@ func (a *API) setAPI(c *echo.Context) error {
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	if in.NoticeDays == nil {
-		return &ledger.Error{Fault: ledger.Invalid, Text: "say what changes: noticeDays"}
-	}
 	ctx := c.Request().Context()
-	if err := a.ledger.SetNoticeDays(ctx, actor(c), c.Param("api"), *in.NoticeDays); err != nil {
+	if err := a.ledger.Set(ctx, actor(c), c.Param("api"), ledger.Settings(in)); err != nil {
 		return err
 	}
 	api, err := a.ledger.API(ctx, actor(c), c.Param("api"))

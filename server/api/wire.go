@@ -37,7 +37,7 @@ func toVersion(v ledger.Version) wire.Version {
 
 func toAPI(a ledger.API) wire.API {
 	return wire.API{
-		Name: a.Name, Title: a.Title, Team: a.Team, Promise: a.Promise, NoticeDays: a.NoticeDays,
+		Name: a.Name, Title: a.Title, Team: a.Team, Promise: a.Promise, LinePromises: a.LinePromises, NoticeDays: a.NoticeDays,
 		Versions: each(a.Versions, toVersion), Notices: orEmpty(a.Notices),
 	}
 }

@@ -87,7 +87,7 @@ func TestFollowed(t *testing.T) {
 	require.Equal(t, "20270630", days("/reference/berths/sunsets.ics")["notice-1@example.com"].GetProperty(ics.ComponentPropertyDtStart).Value)
 	require.Contains(t, get(t, h, "/reference/berths/1.0.0/").Body.String(), "leaves on 30 June 2027")
 	require.Equal(t, "Wed, 30 Jun 2027 00:00:00 GMT", get(t, h, "/reference/berths/1.0.0/").Header().Get("Sunset"))
-	entries, err := l.Journal(ctx, ledger.Itself, 0, 100)
+	entries, err := l.Journal(ctx, ledger.Itself, ledger.Question{}, 0, 100)
 	require.NoError(t, err)
 	last := entries[len(entries)-1]
 	require.Equal(t, "notice.changed", last.Act)

@@ -13,6 +13,8 @@ export type Api = {
   // How many days a notice must come before its sunset.
   noticeDays?: number
   promise: 'backward' | 'both-ways' | 'none'
+  // By line, where one promises something else.
+  linePromises?: Record<string, 'backward' | 'both-ways' | 'none'>
   versions: Version[]
   notices: Notice[]
 }
@@ -437,6 +439,17 @@ export type Overlay = {
     places: string[]
     wrong?: string
   }[]
+}
+
+export type Preview = {
+  version: string
+  // Names it without giving it away.
+  id: string
+  // Below the service's address. Told once.
+  path?: string
+  madeBy: string
+  madeAt: string
+  expiresAt: string
 }
 
 export type Picture = {

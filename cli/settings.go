@@ -1,0 +1,94 @@
+package cli
+
+import (
+	"errors"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"oldledger/client"
+	"oldledger/wire"
+)
+
+func (a *app) settleCommand() *cobra.Command {
+	var team, promise, line, reason, days string
+	cmd := &cobra.Command{
+		Use: "settle API", GroupID: "act", Short: "Say what holds for an API: its team, its promise, how early it announces", Args: cobra.ExactArgs(1),
+		Long: `Sets the team of an API; what its lines promise (backward, both-ways or none), or what one line promises that promises something else
+(--line 2; --promise api takes that back); and how many days a notice must come before its sunset, which only an administrator may. Another
+promise needs a reason, which the journal keeps.`,
+		Example: `  oldledger settle berths --team Quayside --notice-days 90
+  oldledger settle berths --promise both-ways --line 2 --reason 'The quaymasters roll back on Fridays.'`,
+	}
+	format := formatFlag(cmd)
+	cmd.Flags().StringVar(&team, "team", "", "the team that keeps it")
+	cmd.Flags().StringVar(&promise, "promise", "", "backward, both-ways or none; with --line also api: what its API promises")
+	cmd.Flags().StringVar(&line, "line", "", "the line whose promise it is (default: all that have none of their own)")
+	cmd.Flags().StringVar(&reason, "reason", "", "why another promise holds from now on")
+	cmd.Flags().StringVar(&days, "notice-days", "", `days that a notice must come before its sunset; "ledger" for as many as the ledger has`)
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		s := wire.Settings{Line: line, Reason: reason}
+		if cmd.Flags().Changed("team") {
+			s.Team = &team
+		}
+		if cmd.Flags().Changed("promise") {
+			s.Promise = &promise
+			if line != "" && promise == "api" {
+				promise = ""
+			}
+		}
+		if days != "" {
+			n := -1
+			var err error
+			if days != "ledger" {
+				if n, err = strconv.Atoi(days); err != nil || n < 0 {
+					return usageError{fmt.Errorf("--notice-days is a number of days, or ledger, not %q", days)}
+				}
+			}
+			s.NoticeDays = &n
+		}
+		if s.Team == nil && s.Promise == nil && s.NoticeDays == nil {
+			return usageError{errors.New("say what holds: --team, --promise or --notice-days")}
+		}
+		ask := func(c *client.Client) (wire.API, error) { return c.Set(cmd.Context(), args[0], s) }
+		return answer(a, *format, ask, a.showSettings)
+	}
+	return cmd
+}
+
+func (a *app) showSettings(api wire.API) error {
+	of := ""
+	if api.Team != "" {
+		of = ", of " + api.Team
+	}
+	lines := ""
+	for _, v := range api.Versions {
+		if p, own := api.LinePromises[v.Line]; own && !strings.Contains(lines, "line "+v.Line+" ") {
+			lines += ", line " + v.Line + " " + p
+		}
+	}
+	return printf(a, "%s%s: its lines promise %s%s; what leaves is announced at least %d days before\n", api.Name, of, api.Promise, lines,
+		api.NoticeDays)
+}
+
+func (a *app) discardCommand() *cobra.Command {
+	cmd := &cobra.Command{
+		Use: "discard REF|API", GroupID: "act", Short: "Take a draft away, or an API that has drafts at most", Args: cobra.ExactArgs(1),
+		Long: `Takes a draft away with all that was recorded of it; or, where an API is named, the API with all of its drafts. The journal keeps that it
+was there. What was published stays for good: see unpublish and retire.`,
+		Example: "  oldledger discard berths@2.1.0-draft\n  oldledger discard moorings",
+	}
+	format := formatFlag(cmd)
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		ask := func(c *client.Client) (string, error) {
+			if strings.Contains(args[0], "@") {
+				return args[0], c.Discard(cmd.Context(), args[0])
+			}
+			return args[0], c.DiscardAPI(cmd.Context(), args[0])
+		}
+		return answer(a, *format, ask, func(what string) error { return printf(a, "%s is taken away\n", what) })
+	}
+	return cmd
+}

@@ -1,0 +1,148 @@
+package ledger
+
+import (
+	"cmp"
+	"context"
+	"strconv"
+	"strings"
+
+	"oldledger/core/promise"
+	"oldledger/ledger/records"
+)
+
+// Settings is the wish to change what holds for an API. What is nil stays as it is.
+type Settings struct {
+	NoticeDays *int // how many days a notice must come before its sunset; -1 is as many as the ledger has
+	Team       *string
+	Promise    *string // backward, both-ways or none; for a line "" is what its API promises
+	Line       string  // the line whose promise it is; "" for all that have none of their own
+	Reason     string  // why another promise holds from now on
+}
+
+// maxTeam bounds the name of a team.
+const maxTeam = 100
+
+// PromiseOf is what a line promises.
+func (a API) PromiseOf(line string) promise.Promise {
+	return promise.Promise(cmp.Or(a.LinePromises[line], a.Promise))
+}
+
+// Set changes what holds for an API: all that is asked, or nothing.
+func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) error {
+	if s.NoticeDays == nil && s.Team == nil && s.Promise == nil {
+		return refuse(Invalid, "say what to set: noticeDays, team or promise")
+	}
+	for act, asked := range map[Act]bool{SetPeriod: s.NoticeDays != nil, SetTeam: s.Team != nil, SetPromise: s.Promise != nil} {
+		if !asked {
+			continue
+		}
+		if err := l.may(who, act, api); err != nil {
+			return err
+		}
+	}
+	if err := s.check(); err != nil {
+		return err
+	}
+	return l.view(who).act(ctx, api, func(w view) error {
+		row, err := w.rows.API(ctx, api)
+		if err != nil {
+			return notFound(err, "there is no API called %s", api)
+		}
+		if s.NoticeDays != nil {
+			if err := w.setNoticeDays(ctx, &row, *s.NoticeDays); err != nil {
+				return err
+			}
+		}
+		if s.Team != nil {
+			if err := w.setTeam(ctx, &row, strings.TrimSpace(*s.Team)); err != nil {
+				return err
+			}
+		}
+		if s.Promise == nil {
+			return nil
+		}
+		if s.Line != "" {
+			return w.setLinePromise(ctx, api, s.Line, *s.Promise, s.Reason)
+		}
+		return w.setPromise(ctx, &row, *s.Promise, s.Reason)
+	})
+}
+
+func (s Settings) check() error {
+	switch {
+	case s.NoticeDays != nil && (*s.NoticeDays < -1 || *s.NoticeDays > maxNoticeDays):
+		return refuse(Invalid, "a notice period has 0 to %d days; -1 is as many as the ledger has", maxNoticeDays)
+	case s.Team != nil && len(*s.Team) > maxTeam:
+		return refuse(Invalid, "the name of a team has at most %d characters", maxTeam)
+	case s.Promise == nil && s.Line != "":
+		return refuse(Invalid, "say what line %s promises: backward, both-ways or none", s.Line)
+	case s.Promise == nil:
+		return nil
+	case strings.TrimSpace(s.Reason) == "" || len(s.Reason) > maxReason:
+		return refuse(Invalid, "another promise needs a reason of at most %d characters", maxReason)
+	}
+	if _, err := strconv.ParseUint(s.Line, 10, 32); s.Line != "" && err != nil {
+		return refuse(Invalid, "%q is no line; a line is a major number, such as 2", s.Line)
+	}
+	switch promise.Promise(*s.Promise) {
+	case promise.Backward, promise.BothWays, promise.None:
+		return nil
+	case "":
+		if s.Line != "" {
+			return nil
+		}
+	}
+	return refuse(Invalid, "%q is no promise; a line promises backward, both-ways or none", *s.Promise)
+}
+
+func (w view) setNoticeDays(ctx context.Context, row *records.API, days int) error {
+	before := row.NoticeDays
+	row.NoticeDays = days
+	if err := w.rows.PutAPI(ctx, *row); err != nil {
+		return err
+	}
+	return w.appendJournal(ctx, "notice-period.set", row.Name, map[string]string{"days": strconv.Itoa(days), "before": strconv.Itoa(before)})
+}
+
+func (w view) setTeam(ctx context.Context, row *records.API, team string) error {
+	before := row.Team
+	row.Team = team
+	if err := w.rows.PutAPI(ctx, *row); err != nil {
+		return err
+	}
+	return w.appendJournal(ctx, "team.set", row.Name, map[string]string{"team": team, "before": before})
+}
+
+func (w view) setPromise(ctx context.Context, row *records.API, to, reason string) error {
+	before := row.Promise
+	row.Promise = to
+	if err := w.rows.PutAPI(ctx, *row); err != nil {
+		return err
+	}
+	return w.appendJournal(ctx, "promise.set", row.Name, map[string]string{"promise": to, "before": before, "reason": reason})
+}
+
+func (w view) setLinePromise(ctx context.Context, api, line, to, reason string) error {
+	all, err := w.rows.LinePromises(ctx, api)
+	if err != nil {
+		return err
+	}
+	if err := w.rows.PutLinePromise(ctx, records.LinePromise{API: api, Line: line, Promise: to}); err != nil {
+		return err
+	}
+	return w.appendJournal(ctx, "promise.set", api, map[string]string{
+		"line": line, "promise": to, "before": linePromises(all)[api][line], "reason": reason,
+	})
+}
+
+// linePromises are what lines promise, by API and line.
+func linePromises(rows []records.LinePromise) map[string]map[string]string {
+	by := map[string]map[string]string{}
+	for _, p := range rows {
+		if by[p.API] == nil {
+			by[p.API] = map[string]string{}
+		}
+		by[p.API][p.Line] = p.Promise
+	}
+	return by
+}
