@@ -136,6 +136,11 @@ func (c *Client) SignIn(ctx context.Context, name, password, label string) (stri
 	return made.Token, err
 }
 
+// Waiting reads what waits for whoever is signed in.
+func (c *Client) Waiting(ctx context.Context) (wire.Waiting, error) {
+	return get[wire.Waiting](ctx, c, "/waiting", nil)
+}
+
 // APIs lists all APIs that the caller may see.
 func (c *Client) APIs(ctx context.Context) ([]wire.API, error) {
 	list, err := get[wire.Items[wire.API]](ctx, c, "/apis", url.Values{"limit": {"1000"}})

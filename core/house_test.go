@@ -48,6 +48,7 @@ var rooms = [][]string{
 	{"core/source"},
 	{"core/value"},
 	{"core/commonmark", "core/budget"},
+	{"docs"}, // texts, and no code
 }
 
 // outside are the packages that no part of core may use: network, database, files, clock, terminal.

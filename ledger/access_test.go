@@ -52,6 +52,7 @@ func TestMay(t *testing.T) {
 			func(who ledger.Actor) error { _, err := l.Newest(ctx, who, ledger.Question{}, 0, 1); return err },
 			func(who ledger.Actor) error { _, err := l.PreviewLinks(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Revisions(ctx, who, "berths@1.1.0"); return err },
+			func(who ledger.Actor) error { _, err := l.Waiting(ctx, who); return err },
 			func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err },
 		},
 		ledger.DryRun: {func(who ledger.Actor) error {

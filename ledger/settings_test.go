@@ -195,3 +195,31 @@ func TestQuestions(t *testing.T) {
 	_, err = l.Journal(ctx, teodor, ledger.Question{From: "yesterday"}, 0, 10)
 	require.ErrorContains(t, err, `"yesterday" is no day`)
 }
+
+// TestWaiting tells of drafts before their gates, one's own first, and of what leaves soon.
+func TestWaiting(t *testing.T) {
+	t.Parallel()
+	ctx := context.Background()
+	c, l := openAt(t, "2026-01-10")
+	record(t, l, "1.0.0", "a: {type: string}")
+	publish(t, l, "berths@1.0.0")
+	record(t, l, "1.1.0", "a: {type: integer}")
+	c.now = c.now.AddDate(0, 0, 1)
+	_, err := l.Record(ctx, imke, ledger.Submission{Text: describe("2.0.0", "a: {type: integer}")})
+	require.NoError(t, err)
+	for sunset, reason := range map[string]string{"2026-02-01": "soon", "2027-02-01": "late"} {
+		_, err := l.Deprecate(ctx, teodor, ledger.Announcement{Ref: "berths@1.0.0", Sunset: sunset, Reason: reason})
+		require.NoError(t, err)
+	}
+	w, err := l.Waiting(ctx, teodor)
+	require.NoError(t, err)
+	require.Len(t, w.Drafts, 2)
+	require.Equal(t, "1.1.0", w.Drafts[0].Version.Number)
+	require.True(t, w.Drafts[0].Mine)
+	require.Equal(t, "1 change breaks the promise of its line, backward", w.Drafts[0].Why)
+	require.True(t, w.Drafts[1].Open)
+	require.Len(t, w.Notices, 1)
+	require.Equal(t, "soon", w.Notices[0].Reason)
+	_, err = l.Waiting(ctx, ledger.Nobody)
+	require.Error(t, err)
+}

@@ -146,13 +146,13 @@ func TestWording(t *testing.T) {
 func TestParents(t *testing.T) {
 	base, l := startDemo(t)
 	const page = "/embed/berths/2.0.0/operations/bookBerth"
-	require.Contains(t, send(t, "GET", base+page, "", nil, nil).Header.Get("Content-Security-Policy"), "frame-ancestors 'none'")
+	require.Contains(t, send(t, "GET", base+page, "", nil, nil).Header.Get("Content-Security-Policy"), "frame-ancestors 'self'")
 	who, err := l.Actor(context.Background(), "teodor")
 	require.NoError(t, err)
 	_, err = l.PutLooks(context.Background(), who, "berths", ledger.Looks{Parents: []string{"https://intranet.saltmere.example"}})
 	require.NoError(t, err)
 	policy := send(t, "GET", base+page, "", nil, nil).Header.Get("Content-Security-Policy")
-	require.Contains(t, policy, "frame-ancestors https://intranet.saltmere.example")
+	require.Contains(t, policy, "frame-ancestors 'self' https://intranet.saltmere.example")
 	require.Contains(t, policy, "script-src 'self'")
 	require.Contains(t, send(t, "GET", base+"/reference/berths/2.0.0/", "", nil, nil).Header.Get("Content-Security-Policy"),
 		"style-src 'self';")

@@ -44,6 +44,20 @@ type Token struct {
 	Token string `json:"token"`
 }
 
+// Waiting is what waits for somebody.
+type Waiting struct {
+	Drafts  []WaitingDraft   `json:"drafts"`  // one's own first
+	Notices []promise.Notice `json:"notices"` // of what leaves soon, the next first
+}
+
+// WaitingDraft is a draft before its gate.
+type WaitingDraft struct {
+	Version Version `json:"version"`
+	Mine    bool    `json:"mine"`          // whether whoever asks recorded it last
+	Open    bool    `json:"open"`          // whether it may be published as it is
+	Why     string  `json:"why,omitempty"` // what stands in the way
+}
+
 // The states of a version.
 const (
 	Draft       = "draft"

@@ -55,6 +55,8 @@ func (a *API) Register(e *echo.Echo) {
 	g.GET("/me", a.me)
 	g.POST("/tokens", a.makeToken)
 
+	g.GET("/waiting", a.waiting)
+
 	g.GET("/apis", a.apis)
 	g.GET("/apis/:api", a.api)
 	g.GET("/apis/:api/history", a.history)

@@ -50,6 +50,20 @@ func (a *API) me(c *echo.Context) error {
 	return c.JSON(http.StatusOK, toPerson(who.Person))
 }
 
+// waiting answers what waits for whoever asks.
+func (a *API) waiting(c *echo.Context) error {
+	w, err := a.ledger.Waiting(c.Request().Context(), actor(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, wire.Waiting{
+		Drafts: each(w.Drafts, func(d ledger.WaitingDraft) wire.WaitingDraft {
+			return wire.WaitingDraft{Version: toVersion(d.Version), Mine: d.Mine, Open: d.Open, Why: d.Why}
+		}),
+		Notices: w.Notices,
+	})
+}
+
 func (a *API) makeToken(c *echo.Context) error {
 	var in wire.TokenWish
 	if err := decode(c, &in); err != nil {

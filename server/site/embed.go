@@ -19,10 +19,7 @@ import (
 func (s *Site) embed(c *echo.Context) error {
 	p, e, err := s.embedded(c.Request().Context(), "/reference/"+strings.TrimPrefix(c.Request().URL.EscapedPath(), "/embed/"))
 	if err == nil {
-		parents := "'none'"
-		if len(e.Looks.Parents) > 0 {
-			parents = strings.Join(e.Looks.Parents, " ")
-		}
+		parents := strings.Join(append([]string{"'self'"}, e.Looks.Parents...), " ") // the console shows what it will look like
 		policy := c.Response().Header().Get("Content-Security-Policy")
 		p.header.Set("Content-Security-Policy", strings.Replace(policy, "frame-ancestors 'none'", "frame-ancestors "+parents, 1))
 		p.header.Set("X-Robots-Tag", "noindex")

@@ -46,6 +46,8 @@ type Site struct {
 	log    *slog.Logger
 	assets map[string]page
 
+	manualPages []manualPage
+
 	// Kept until their generation or their day has passed, or there is no room.
 	cache    *pageCache
 	editions *lru.Cache[string, *edition] // by reference to a version
@@ -87,6 +89,9 @@ func New(o Options) (*Site, error) {
 		return nil, err
 	}
 	if err := s.readAssets(); err != nil {
+		return nil, err
+	}
+	if s.manualPages, err = readManual(); err != nil {
 		return nil, err
 	}
 	s.preparing, s.stop = context.WithCancel(context.Background())
@@ -138,6 +143,8 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/preview/*", s.preview)
 	e.GET("/embed/*", s.embed)
 	e.GET("/oembed", s.oEmbed)
+	e.GET("/manual", func(c *echo.Context) error { return c.Redirect(http.StatusMovedPermanently, "/manual/") })
+	e.GET("/manual/*", s.manual)
 }
 
 // safely turns a panic into an error: nobody above the goroutine would, and the service would end.

@@ -441,6 +441,19 @@ export type Overlay = {
   }[]
 }
 
+export type Waiting = {
+  drafts: {
+    version: Version
+    // Whether you recorded it last.
+    mine: boolean
+    // Whether it may be published as it is.
+    open: boolean
+    // What stands in the way.
+    why?: string
+  }[]
+  notices: Notice[]
+}
+
 export type Preview = {
   version: string
   // Names it without giving it away.

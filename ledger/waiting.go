@@ -1,0 +1,119 @@
+package ledger
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"oldledger/core/promise"
+)
+
+// Waiting is what waits for somebody: drafts to publish, and what leaves soon.
+type Waiting struct {
+	Drafts  []WaitingDraft   // the actor's own first, then the newest first
+	Notices []promise.Notice // what leaves within the next weeks or should have left, the next first
+}
+
+// WaitingDraft is a draft before its gate.
+type WaitingDraft struct {
+	Version Version
+	Mine    bool   // whether the actor recorded it last
+	Open    bool   // whether it may be published as it is
+	Why     string // what stands in the way: "1 change breaks the promise of its line, backward; 2 errors"
+}
+
+// What waits is told of so many drafts at most, and so many days ahead.
+const (
+	maxWaiting  = 40
+	soonWithin  = 42
+	nearWaiting = soonWithin * 24 * time.Hour
+)
+
+// Waiting tells what waits for the actor.
+func (l *Ledger) Waiting(ctx context.Context, who Actor) (Waiting, error) {
+	if err := l.may(who, ReadInside, ""); err != nil {
+		return Waiting{}, err
+	}
+	apis, err := l.APIs(ctx, who)
+	if err != nil {
+		return Waiting{}, err
+	}
+	waiting := Waiting{Drafts: []WaitingDraft{}, Notices: []promise.Notice{}}
+	near := l.Today().Add(nearWaiting).Format(time.DateOnly)
+	for _, a := range apis {
+		for _, v := range a.Versions {
+			if v.State == Draft {
+				waiting.Drafts = append(waiting.Drafts, WaitingDraft{Version: v, Mine: v.RecordedBy == who.Name})
+			}
+		}
+		for _, n := range a.Notices {
+			if n.Sunset != "" && n.Sunset <= near && a.stillThere(n) {
+				waiting.Notices = append(waiting.Notices, n)
+			}
+		}
+	}
+	promise.SortNotices(waiting.Notices)
+	slices.SortStableFunc(waiting.Drafts, func(x, y WaitingDraft) int {
+		if x.Mine != y.Mine {
+			if x.Mine {
+				return -1
+			}
+			return 1
+		}
+		return strings.Compare(y.Version.RecordedAt, x.Version.RecordedAt)
+	})
+	waiting.Drafts = waiting.Drafts[:min(len(waiting.Drafts), maxWaiting)]
+	for i := range waiting.Drafts {
+		check, err := l.PublishCheck(ctx, who, waiting.Drafts[i].Version.Ref())
+		if err != nil {
+			return Waiting{}, err
+		}
+		waiting.Drafts[i].Why = check.why()
+		waiting.Drafts[i].Open = waiting.Drafts[i].Why == ""
+	}
+	return waiting, nil
+}
+
+// stillThere reports whether a version that a notice speaks of is not yet retired.
+func (a API) stillThere(n promise.Notice) bool {
+	return slices.ContainsFunc(a.Versions, func(v Version) bool { return v.Shown() && n.Covers(v.Number, v.Line) })
+}
+
+// why says what stands in the way of publishing; "" where nothing does.
+func (c PublishCheck) why() string {
+	breaks, mistakes, credentials := 0, 0, 0
+	for _, o := range c.Gate.Obstacles {
+		if !o.Waived {
+			breaks++
+		}
+	}
+	for _, m := range c.Mistakes {
+		if m.Allowed == "" {
+			mistakes++
+		}
+	}
+	for _, x := range c.Credentials {
+		if x.Allowed == "" {
+			credentials++
+		}
+	}
+	var all []string
+	if breaks == 1 {
+		all = append(all, fmt.Sprintf("1 change breaks the promise of its line, %s", c.Gate.Promise))
+	} else if breaks > 1 {
+		all = append(all, fmt.Sprintf("%d changes break the promise of its line, %s", breaks, c.Gate.Promise))
+	}
+	for _, some := range []struct {
+		n        int
+		one, all string
+	}{{mistakes, "1 error", "%d errors"}, {credentials, "something looks like a credential", "%d places look like credentials"}} {
+		if some.n == 1 {
+			all = append(all, some.one)
+		} else if some.n > 1 {
+			all = append(all, fmt.Sprintf(some.all, some.n))
+		}
+	}
+	return strings.Join(all, "; ")
+}

@@ -1,0 +1,62 @@
+package site
+
+import (
+	"encoding/json"
+	"net/http"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// TestManual reads the manual as the service shows it: every link of every page leads somewhere.
+func TestManual(t *testing.T) {
+	t.Parallel()
+	_, h := newSite(t, small)
+	contents := get(t, h, "/manual/").Body.String()
+	require.Contains(t, contents, `<a href="/manual/comparing">Comparing</a>`)
+	var entries []manualEntry
+	require.NoError(t, json.Unmarshal(get(t, h, "/manual/contents.json").Body.Bytes(), &entries))
+	require.Greater(t, len(entries), 40)
+	links := regexp.MustCompile(`(?:href|src)="([^"]*)"`)
+	ids := regexp.MustCompile(` id="([^"]*)"`)
+	pages := map[string]string{}
+	for _, e := range entries {
+		page, anchor, _ := strings.Cut(e.Address, "#")
+		if pages[page] == "" {
+			w := get(t, h, page)
+			require.Equal(t, http.StatusOK, w.Code, page)
+			pages[page] = w.Body.String()
+		}
+		if anchor != "" {
+			require.Contains(t, pages[page], ` id="`+anchor+`"`, e.Address)
+		}
+	}
+	for page, text := range pages {
+		known := map[string]bool{}
+		for _, id := range ids.FindAllStringSubmatch(text, -1) {
+			require.False(t, known[id[1]], "%s has %s twice", page, id[1])
+			known[id[1]] = true
+		}
+		for _, m := range links.FindAllStringSubmatch(text, -1) {
+			to, anchor, _ := strings.Cut(m[1], "#")
+			switch {
+			case to == "" && anchor != "":
+				require.True(t, known[anchor], "%s has no %s", page, m[1])
+			case strings.HasPrefix(to, "/manual/"):
+				w := get(t, h, to)
+				require.Equal(t, http.StatusOK, w.Code, "%s leads to %s", page, m[1])
+				if anchor != "" {
+					require.Contains(t, w.Body.String(), ` id="`+anchor+`"`, "%s leads to %s", page, m[1])
+				}
+			default:
+				require.Regexp(t, `^(/reference/|/api/v1/description.yaml$|https://[a-z.]+\.(example|org|com)/?)`, to, page)
+			}
+		}
+	}
+	for _, lost := range []string{"/manual/nothing", "/manual/../manual.go", "/manual/examples", "/manual/comparing.md"} {
+		require.Equal(t, http.StatusNotFound, get(t, h, lost).Code, lost)
+	}
+	require.Equal(t, "text/plain; charset=utf-8", get(t, h, "/manual/examples/slips-1.0.0.yaml").Header().Get("Content-Type"))
+}
