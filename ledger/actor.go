@@ -14,6 +14,7 @@ type Actor struct {
 	Token string // the label of the token that acts for the person; "" where the person signed in
 
 	holds  string // the draft that the address of a preview shows: "berths@1.4.0"
+	sketch string // the overlay of it that is being written; "" where none is
 	itself bool
 }
 
@@ -26,6 +27,12 @@ var (
 
 // By is a person who signed in.
 func By(p Person) Actor { return Actor{Person: p} }
+
+// Sketching is whoever holds the address of a preview while they write an overlay: they read the version with it. Nothing of it is kept.
+func (a Actor) Sketching(overlay []byte) Actor {
+	a.sketch = string(overlay)
+	return a
+}
 
 // inside reports whether the actor belongs to the house.
 func (a Actor) inside() bool { return a.Name != "" || a.itself }

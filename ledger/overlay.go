@@ -325,13 +325,16 @@ func (w view) overlayText(ctx context.Context, v Version, draft bool) ([]byte, e
 }
 
 // Documented is what a version says as its readers see it: with its overlay, as it is shown or, to whoever holds the address of its
-// preview, as its draft has it.
+// preview, as its draft has it or as they are writing it.
 func (l *Ledger) Documented(ctx context.Context, who Actor, v Version) (*contract.Contract, error) {
 	w := l.view(who)
 	if !who.reads(v) {
 		return nil, refuse(NotFound, "there is no %s", v.Ref())
 	}
 	text, err := w.overlayText(ctx, v, who.holds == v.Ref())
+	if who.sketch != "" && who.holds == v.Ref() {
+		text, err = []byte(who.sketch), nil
+	}
 	if err != nil || text == nil {
 		if err != nil {
 			return nil, err

@@ -33,27 +33,47 @@ func TestAccess(t *testing.T) {
 	}
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
+	axe := axeCore(t)
+	for _, path := range checked {
+		for _, at := range []struct {
+			width int64
+			paper string
+		}{{1280, "light"}, {768, "dark"}, {390, "light"}, {390, "dark"}} {
+			paper(t, ctx, at.paper)
+			do(t, ctx, chromedp.EmulateViewport(at.width, 800), chromedp.Navigate(base+path), chromedp.WaitVisible("h1"))
+			assert.Equal(t, "[]", violations(t, ctx, axe), "%s at %d on %s paper", path, at.width, at.paper)
+			assert.LessOrEqual(t, over(t, ctx), int64(0), "%s at a width of %d", path, at.width)
+		}
+	}
+}
+
+// axeCore is the program that looks for what keeps people out.
+func axeCore(t *testing.T) string {
+	t.Helper()
 	axe, err := os.ReadFile("../console/node_modules/axe-core/axe.min.js")
 	if err != nil && os.Getenv("OLDLEDGER_BROWSER") != "required" {
 		t.Skip("needs axe-core: make test")
 	}
 	require.NoError(t, err)
-	for _, path := range checked {
-		for _, at := range []struct {
-			width int64
-			paper string
-		}{{1280, "light"}, {390, "dark"}, {1280, "dark"}} {
-			paper(t, ctx, at.paper)
-			do(t, ctx, chromedp.EmulateViewport(at.width, 800), chromedp.Navigate(base+path), chromedp.WaitVisible("h1"))
-			found, err := chromedp.Run(ctx, chromedp.Evaluate[string](string(axe)+`;
-				axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then(r => JSON.stringify(r.violations.map(v => [v.id, v.nodes.slice(0, 3).map(n => n.html.slice(0, 200) + ' ' + n.failureSummary.slice(0, 300))])))`, chromedp.EvalAwaitPromise))
-			require.NoError(t, err)
-			assert.Equal(t, "[]", found, "%s at %d on %s paper", path, at.width, at.paper)
-			over, err := chromedp.Run(ctx, chromedp.Evaluate[int64](`document.documentElement.scrollWidth - document.documentElement.clientWidth`))
-			require.NoError(t, err)
-			assert.LessOrEqual(t, over, int64(0), "%s at a width of %d", path, at.width)
-		}
-	}
+	return string(axe)
+}
+
+// violations asks it of the page that is open.
+func violations(t *testing.T, ctx context.Context, axe string) string {
+	t.Helper()
+	found, err := chromedp.Run(ctx, chromedp.Evaluate[string](axe+`;
+		axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then(r => JSON.stringify(r.violations.map(v => [v.id, v.nodes.slice(0, 3).map(n => n.html.slice(0, 200) + ' ' + n.failureSummary.slice(0, 300))])))`,
+		chromedp.EvalAwaitPromise))
+	require.NoError(t, err)
+	return found
+}
+
+// over is by how much the page is wider than its window.
+func over(t *testing.T, ctx context.Context) int64 {
+	t.Helper()
+	by, err := chromedp.Run(ctx, chromedp.Evaluate[int64](`document.documentElement.scrollWidth - document.documentElement.clientWidth`))
+	require.NoError(t, err)
+	return by
 }
 
 // paper has pages shown on light or dark paper.

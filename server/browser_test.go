@@ -59,7 +59,7 @@ func TestLineupInConsole(t *testing.T) {
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
 	cell := `button[aria-label="clients of 1.1.0 fail when 1.0.0 answers"]`
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"), chromedp.WaitVisible(cell), chromedp.Click(cell),
-		chromedp.WaitVisible(".excerpt pre span"))
+		chromedp.WaitVisible(".pages td.line"))
 	require.Contains(t, text(t, ctx, "h1"), "from 1.0.0 to 1.1.0")
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(".why details"),
 		chromedp.Click(".why summary"))
@@ -100,24 +100,31 @@ func TestConsole(t *testing.T) {
 	// Recorded, it stands before the gate, which is shut.
 	do(t, ctx, chromedp.Click(".seen button"), chromedp.WaitVisible(".obstacle"))
 	require.Contains(t, text(t, ctx, ".obstacle"), `"tugs":3`)
-	do(t, ctx, chromedp.Click("main button"), chromedp.WaitVisible(".fault"))
-	require.Contains(t, text(t, ctx, ".fault"), "breaks the promise of its line")
+	await(t, ctx, `document.querySelector('[data-publish]').disabled`)
+	require.Contains(t, text(t, ctx, "main"), "It breaks the promise of its line, backward.")
+	require.Contains(t, text(t, ctx, ".left"), "one thing still stands in the way")
 
 	// The spread shows the change with both sides, and hides what is filtered away.
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/pilotage/compare/1.1.0..1.2.0"), chromedp.WaitVisible(".hit-old"))
 	require.Contains(t, text(t, ctx, ".hit-old"), "maximum: 3")
 	require.Contains(t, text(t, ctx, ".hit-new"), "maximum: 2")
 	require.Contains(t, text(t, ctx, ".spread"), "1.2.0 refuses")
-	do(t, ctx, chromedp.Click(`.head .n-checkbox`), chromedp.WaitNotPresent(".hit-old"))
+	do(t, ctx, chromedp.Click(`.tools .n-checkbox`), chromedp.WaitNotPresent(".hit-old"))
 	require.Contains(t, text(t, ctx, ".spread"), "No change of these grades.")
 
 	// Waived with a reason, it is published.
 	do(t, ctx,
 		chromedp.Navigate(base+"/console/apis/pilotage/publish/1.2.0"), chromedp.WaitVisible(".obstacle"),
 		chromedp.Click(".obstacle .n-checkbox"),
-		chromedp.WaitVisible("#reason"), chromedp.SendKeys("#reason", "Nobody orders three tugs."), chromedp.Click("main button"),
-		chromedp.WaitVisible("circle.published"),
+		chromedp.WaitVisible("textarea.why-through"),
 	)
+	await(t, ctx, `document.querySelector('[data-publish]').disabled && document.querySelector('main').innerText.includes('needs its reason')`)
+	do(t, ctx, chromedp.SendKeys("textarea.why-through", "Nobody orders three tugs."))
+	await(t, ctx, `!document.querySelector('[data-publish]').disabled && document.querySelector('.obstacle.settled')?.innerText.includes('let through')`)
+	press(t, ctx, "[data-publish]")
+	do(t, ctx, chromedp.WaitVisible(`a.mark[aria-label^="1.2.0"]:not(.draft)`))
+	press(t, ctx, ".waived summary") // a waived version says so, with change and reason
+	require.Contains(t, text(t, ctx, ".waived"), "tugs is at most 2, was at most 3: Nobody orders three tugs. teodor")
 	require.Contains(t, text(t, ctx, "table.ruled"), "1.2.0")
 
 	// Deprecated, it is told on the site, without a sign-in.
@@ -128,7 +135,8 @@ func TestConsole(t *testing.T) {
 	_, err = chromedp.Run(ctx,
 		chromedp.Evaluate[bool](`(() => { const f = document.querySelector('#sunset'); f.value = '2027-06-30'; return f.dispatchEvent(new Event('input')) })()`))
 	require.NoError(t, err)
-	do(t, ctx, chromedp.Click("form button"), chromedp.WaitVisible("circle.deprecated"))
+	press(t, ctx, "form button[type=submit]")
+	reads(t, ctx, "main", "leaves 30 June 2027")
 	require.Contains(t, text(t, ctx, "main"), "leaves 30 June 2027")
 
 	reader := startBrowser(t, base, 1280, 800)

@@ -93,8 +93,12 @@ func TestFieldDeprecated(t *testing.T) {
 			fmt.Sprintf(`void [...document.querySelectorAll('.n-base-select-option')].find(o => o.innerText.trim() === %q).click()`, what)))
 	}
 	choose(".scope", "one field of its line")
-	await(t, ctx, `!!document.querySelector('#field')`)
-	write(t, ctx, "#field", "Vessel.name")
+	press(t, ctx, ".field .n-base-selection")
+	await(t, ctx, `document.activeElement?.id === 'field'`)
+	write(t, ctx, "#field", "Vessel.name") // a long list shows what is looked for
+	await(t, ctx, `[...document.querySelectorAll('.n-base-select-option')].some(o => o.innerText.trim() === 'Vessel.name')`)
+	do(t, ctx, chromedp.KeyEvent("\r"))
+	reads(t, ctx, ".field", "Vessel.name")
 	write(t, ctx, "#sunset", "2027-06-30")
 	write(t, ctx, "#instead", "callSign")
 	write(t, ctx, "#reason", "Names are not unique.")
@@ -132,16 +136,17 @@ func TestNoticeChanged(t *testing.T) {
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"), chromedp.WaitVisible(".period"))
-	reads(t, ctx, "main, body", "Which version can replace which") // the last part of the page to come; until then it moves under the mouse
-	await(t, ctx, `document.body.innerText.includes('5 safe')`)
-	write(t, ctx, ".period input", "60")
-	press(t, ctx, ".period button")
-	reads(t, ctx, ".period", "It holds from now on.")
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/settings"), chromedp.WaitVisible("#days"))
+	write(t, ctx, "#days", "60")
+	press(t, ctx, "form button[type=submit]")
+	reads(t, ctx, "form", "It holds from now on.")
 	a, err := l.API(context.Background(), ledger.Itself, "berths")
 	require.NoError(t, err)
 	require.Equal(t, 60, a.NoticeDays)
 
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"))
+	reads(t, ctx, "main, body", "Which version can replace which") // the last part of the page to come; until then it moves under the mouse
+	await(t, ctx, `document.body.innerText.includes('5 safe')`)
 	press(t, ctx, `a[href$="/apis/berths/notices/1"]`)
 	await(t, ctx, `!!document.querySelector('#sunset')?.value`)
 	write(t, ctx, "#sunset", l.Today().AddDate(0, 0, 20).Format(time.DateOnly))

@@ -35,12 +35,13 @@ func TestMistakesEverywhere(t *testing.T) {
 	do(t, ctx, chromedp.Click(".seen button"), chromedp.WaitVisible(".mistake"))
 	require.Contains(t, text(t, ctx, "main"), "Errors in the description")
 	require.Contains(t, text(t, ctx, "main"), "the gate is shut")
-	do(t, ctx, chromedp.Click("main .n-button"), chromedp.WaitVisible(".fault"))
-	require.Contains(t, text(t, ctx, ".fault"), "has errors; mend them, or let each through with a reason")
+	await(t, ctx, `document.querySelector('[data-publish]').disabled`)
 	_, err = chromedp.Run(ctx, chromedp.Evaluate[int](`[...document.querySelectorAll('.mistake .n-checkbox')].map((b) => b.click()).length`))
 	require.NoError(t, err)
-	do(t, ctx, chromedp.WaitVisible("#allow-reason"), chromedp.SendKeys("#allow-reason", "It is an example."),
-		chromedp.Click("main .n-button"), chromedp.WaitVisible("circle.published"))
+	do(t, ctx, chromedp.WaitVisible("textarea.why-allowed"), chromedp.SendKeys("textarea.why-allowed", "It is an example."))
+	press(t, ctx, "[data-same]")
+	press(t, ctx, "[data-publish]")
+	do(t, ctx, chromedp.WaitVisible(`a.mark[aria-label^="1.0.0"]:not(.draft)`))
 
 	// The site shows what can be meant.
 	page := send(t, "GET", base+"/reference/slip-board/1.0.0/operations/getSlip", "", nil, nil)

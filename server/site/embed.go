@@ -2,6 +2,7 @@ package site
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"html"
 	"net/http"
@@ -46,6 +47,9 @@ func (s *Site) embedded(ctx context.Context, address string) (page, *edition, er
 	}
 	f := &Frame{edition: e, Embedded: true}
 	switch {
+	case len(v.rest) == 1 && v.rest[0] == "parts.json":
+		p, err := embeddable(e)
+		return p, e, err
 	case len(v.rest) == 1 && v.rest[0] == "":
 		f.Here = "overview"
 		p, err := s.page(ctx, f, overviewPage(f))
@@ -62,6 +66,27 @@ func (s *Site) embedded(ctx context.Context, address string) (page, *edition, er
 		}
 	}
 	return page{}, nil, errNowhere
+}
+
+// embeddablePart is what another page can hold: its address below that of the version, and how it is called.
+type embeddablePart struct {
+	Value string `json:"value"`
+	Label string `json:"label"`
+}
+
+// embeddable lists the parts of a version that another page can hold.
+func embeddable(e *edition) (page, error) {
+	all := []embeddablePart{}
+	for _, g := range e.Doc.Groups {
+		all = append(all, embeddablePart{"groups/" + url.PathEscape(g.Slug), "the group " + g.Name})
+	}
+	for _, g := range e.Doc.Groups {
+		for _, op := range g.Operations {
+			all = append(all, embeddablePart{"operations/" + url.PathEscape(op.Slug), op.Title + ", " + op.Method + " " + op.Path})
+		}
+	}
+	text, err := json.Marshal(all)
+	return page{http.StatusOK, http.Header{"Content-Type": {"application/json"}}, text}, err
 }
 
 // followedVersion is the version that an address follows: "latest" the newest, "2" the newest of line 2, and any other number itself.

@@ -3,6 +3,8 @@ package site
 import (
 	"context"
 	"fmt"
+	"io"
+	"mime"
 	"net/http"
 	"slices"
 	"strings"
@@ -12,13 +14,17 @@ import (
 	"oldledger/ledger"
 )
 
-// preview answers below /preview/KEY/: a version with its overlay's draft, as its readers would see it. Nothing of it is kept, and no
-// search engine is let in.
+// preview answers below /preview/KEY/: a version with its overlay's draft, as its readers would see it; with the overlay that is sent to it,
+// while somebody writes one. Nothing of it is kept, and no search engine is let in.
 func (s *Site) preview(c *echo.Context) error {
 	ctx := c.Request().Context()
 	address := strings.TrimPrefix(c.Request().URL.EscapedPath(), "/preview/")
 	key, below, _ := strings.Cut(address, "/")
-	p, err := s.previewed(ctx, key, below, c.QueryParam("q"))
+	sketch, err := sketched(c.Request())
+	var p page
+	if err == nil {
+		p, err = s.previewed(ctx, key, below, c.QueryParam("q"), sketch)
+	}
 	if p, err = s.refused(c.Request().Context(), "", p, err); err != nil {
 		return err
 	}
@@ -30,12 +36,35 @@ func (s *Site) preview(c *echo.Context) error {
 	return compress(s.moved(p)).answer(c.Response(), c.Request())
 }
 
-func (s *Site) previewed(ctx context.Context, key, below, question string) (page, error) {
+// maxSketch bounds an overlay that is being written.
+const maxSketch = 1 << 20
+
+// sketched is the overlay that is sent; nil where none is. It is JSON, which no form of another site sends.
+func sketched(r *http.Request) ([]byte, error) {
+	if r.Method != http.MethodPost {
+		return nil, nil
+	}
+	if kind, _, _ := mime.ParseMediaType(r.Header.Get("Content-Type")); kind != "application/json" {
+		return nil, &ledger.Error{Fault: ledger.Invalid, Text: "An overlay that is being written is sent as application/json."}
+	}
+	text, err := io.ReadAll(io.LimitReader(r.Body, maxSketch+1))
+	if err == nil && len(text) > maxSketch {
+		err = &ledger.Error{Fault: ledger.Invalid, Text: fmt.Sprintf("An overlay has at most %d kB.", maxSketch>>10)}
+	}
+	return text, err
+}
+
+func (s *Site) previewed(ctx context.Context, key, below, question string, sketch []byte) (page, error) {
 	holder, v, until, err := s.ledger.Shown(ctx, key)
 	if err != nil {
 		return page{}, err
 	}
-	e, err := s.previewEdition(ctx, holder, v, key)
+	var e *edition
+	if sketch == nil {
+		e, err = s.previewEdition(ctx, holder, v, key)
+	} else {
+		e, err = s.newPreview(ctx, holder.Sketching(sketch), v, key)
+	}
 	if err != nil {
 		return page{}, err
 	}
@@ -56,24 +85,33 @@ func (s *Site) previewEdition(ctx context.Context, holder ledger.Actor, v ledger
 	name := "preview " + key
 	e, there := s.editions.Get(name)
 	if !there || e.generation != generation {
-		a, err := s.ledger.API(ctx, holder, v.API)
-		if err != nil {
+		var err error
+		if e, err = s.newPreview(ctx, holder, v, key); err != nil {
 			return nil, err
 		}
-		versions := slices.DeleteFunc(slices.Clone(a.Versions), func(o ledger.Version) bool { return !o.Shown() && o.Number != v.Number })
-		slices.Reverse(versions)
-		i := slices.IndexFunc(versions, func(o ledger.Version) bool { return o.Number == v.Number })
-		if i < 0 {
-			return nil, errNowhere
-		}
-		if e, err = s.newEdition(ctx, holder, a, versions, i); err != nil {
-			return nil, err
-		}
-		e.generation, e.Base = generation, "/preview/"+key
+		e.generation = generation
 		s.editions.Add(name, e)
 	}
 	mine := *e
 	return &mine, nil
+}
+
+func (s *Site) newPreview(ctx context.Context, holder ledger.Actor, v ledger.Version, key string) (*edition, error) {
+	a, err := s.ledger.API(ctx, holder, v.API)
+	if err != nil {
+		return nil, err
+	}
+	versions := slices.DeleteFunc(slices.Clone(a.Versions), func(o ledger.Version) bool { return !o.Shown() && o.Number != v.Number })
+	slices.Reverse(versions)
+	i := slices.IndexFunc(versions, func(o ledger.Version) bool { return o.Number == v.Number })
+	if i < 0 {
+		return nil, errNowhere
+	}
+	e, err := s.newEdition(ctx, holder, a, versions, i)
+	if err == nil {
+		e.Base = "/preview/" + key
+	}
+	return e, err
 }
 
 // retired is the end of a version: it leads on.

@@ -141,6 +141,7 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET(catalogueAddress, s.catalogue)
 	e.GET("/reference/*", s.serve)
 	e.GET("/preview/*", s.preview)
+	e.POST("/preview/*", s.preview)
 	e.GET("/embed/*", s.embed)
 	e.GET("/oembed", s.oEmbed)
 	e.GET("/manual", func(c *echo.Context) error { return c.Redirect(http.StatusMovedPermanently, "/manual/") })

@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Looks, Notice, Overlay, Person, Problem, Recorded, Release, Verification, Version } from './types'
+import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Looks, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -32,6 +32,12 @@ async function call<T>(method: string, path: string, body?: BodyInit, type: stri
   return text as T
 }
 
+async function page<T>(address: string): Promise<T> {
+  const answer = await fetch(address)
+  if (!answer.ok) throw new Error(`${address} answers ${answer.status}.`)
+  return (await answer.json()) as T
+}
+
 const get = <T>(path: string) => call<T>('GET', path)
 const post = <T>(path: string, body: unknown) => call<T>('POST', path, JSON.stringify(body))
 const ref = (r: string) => encodeURIComponent(r)
@@ -41,6 +47,7 @@ export const ledger = {
   me: () => get<Person>('/me'),
   signIn: (name: string, password: string) => post<Person>('/sign-in', { name, password }),
   signOut: () => call<string>('POST', '/sign-out'),
+  waiting: () => get<Waiting>('/waiting'),
   apis: async () => (await get<{ items: Api[] }>('/apis?limit=1000')).items,
   api: (name: string) => get<Api>('/apis/' + ref(name)),
   history: async (name: string) => (await get<{ items: Release[] }>(`/apis/${ref(name)}/history`)).items,
@@ -52,22 +59,58 @@ export const ledger = {
   gate: (r: string) => get<Gate>(`/versions/${ref(r)}/gate`),
   publish: (r: string, waivers: { change: string; reason: string }[], allowed: { finding: string; reason: string }[] = []) => post<Version>(`/versions/${ref(r)}/publication`, { waivers, allowed }),
   unpublish: (r: string, reason: string) => call<Version>('DELETE', `/versions/${ref(r)}/publication`, JSON.stringify({ reason })),
+  retire: (r: string, reason: string) => post<Version>(`/versions/${ref(r)}/retirement`, { reason }),
+  discard: (r: string) => call<string>('DELETE', `/versions/${ref(r)}`),
+  discardApi: (name: string) => call<string>('DELETE', '/apis/' + ref(name)),
   overlay: (r: string) => get<Overlay>(`/versions/${ref(r)}/overlay`),
   wording: (r: string) => get<{ written: JsonObject; worded: JsonObject }>(`/versions/${ref(r)}/wording`),
   putOverlay: (r: string, document: OverlayDocument, read: string) => call<Overlay>('PUT', `/versions/${ref(r)}/overlay`, JSON.stringify(document, null, 2), 'application/json', read ? { 'If-Match': `"${read}"` } : {}),
   showOverlay: (r: string) => post<Overlay>(`/versions/${ref(r)}/overlay/shown`, {}),
   dropOverlay: (r: string) => call<string>('DELETE', `/versions/${ref(r)}/overlay`),
-  show: (r: string) => post<{ path: string; expiresAt: string }>(`/versions/${ref(r)}/previews`, { days: 7 }),
+  show: (r: string, days = 7) => post<Preview>(`/versions/${ref(r)}/previews`, { days }),
+  previews: async (r: string) => (await get<{ items: Preview[] }>(`/versions/${ref(r)}/previews`)).items,
+  withdraw: (r: string, id: string) => call<string>('DELETE', `/versions/${ref(r)}/previews/${ref(id)}`),
   looks: (name: string) => get<Looks>('/looks/' + ref(name)),
   putLooks: (name: string, looks: Looks) => call<Looks>('PUT', '/looks/' + ref(name), JSON.stringify(looks)),
+  pictures: async (name: string) => (await get<{ items: Picture[] }>(`/looks/${ref(name)}/pictures`)).items,
+  putPicture: (name: string, picture: string, content: Blob) => call<Picture>('PUT', `/looks/${ref(name)}/pictures/${ref(picture)}`, content, content.type || 'application/octet-stream'),
+  dropPicture: (name: string, picture: string) => call<string>('DELETE', `/looks/${ref(name)}/pictures/${ref(picture)}`),
   deprecate: (notice: Record<string, unknown>) => post<Notice>('/notices', notice),
   amend: (id: number, change: Record<string, string>) => call<Notice>('PATCH', `/notices/${id}`, JSON.stringify(change)),
-  setNoticeDays: (name: string, noticeDays: number) => call<unknown>('PATCH', '/apis/' + ref(name), JSON.stringify({ noticeDays })),
+  set: (name: string, settings: Settings) => call<Api>('PATCH', '/apis/' + ref(name), JSON.stringify(settings)),
   preview: (files: Upload, api: string) => submit('/dry-runs', files, api),
   record: (files: Upload, api: string) => submit('/recordings', files, api),
-  // The newest entries before one; from the last one on where it is 0.
-  journal: async (before: number, limit: number) => (await get<{ items: Entry[] }>(`/journal?order=newest&limit=${limit}&cursor=${before}`)).items,
+  // The newest entries before one that are asked for; from the last one on where it is 0.
+  journal: async (before: number, limit: number, asked: Record<string, string> = {}) =>
+    (await get<{ items: Entry[] }>(`/journal?${new URLSearchParams({ order: 'newest', limit: String(limit), cursor: String(before), ...asked })}`)).items,
   verifyJournal: () => get<Verification>('/journal/verification'),
+  // What the service serves beside its interface.
+  sketch: async (address: string, overlay: OverlayDocument) => {
+    const answer = await fetch(address, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(overlay) })
+    const text = await answer.text()
+    if (!answer.ok) throw new Error(new DOMParser().parseFromString(text, 'text/html').querySelector('main p')?.textContent ?? 'it cannot be shown')
+    return text
+  },
+  manual: () => page<{ title: string; in?: string; address: string }[]>('/manual/contents.json'),
+  // The parts of a published version that another page can hold, by their addresses.
+  parts: async (name: string, number: string) => (await page<{ value: string; label: string }[]>(`/embed/${ref(name)}/${ref(number)}/parts.json`)),
+  find: async (question: string) => (await page<{ found: Hit[] }>('/reference/search.json?q=' + ref(question))).found,
+}
+
+// What can be set of an API; what is missing stays as it is.
+export interface Settings {
+  team?: string
+  noticeDays?: number
+  promise?: string
+  line?: string
+  reason?: string
+}
+
+export interface Hit {
+  title: string
+  kind: string
+  where?: string
+  page: string
 }
 
 // submit sends one file or archive as it is, and several as a form with a part for each, named by its path.

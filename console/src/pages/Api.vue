@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { NButton, NSelect } from 'naive-ui'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { useAct } from '../data/act'
+import type { Question } from '../data/ask'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
+import type { Version } from '../data/types'
 import { day } from '../data/words'
+import Ask from '../parts/Ask.vue'
 import FaultLine from '../parts/FaultLine.vue'
 import GradeMark from '../parts/GradeMark.vue'
 import Lineup from '../parts/Lineup.vue'
@@ -15,19 +17,26 @@ import Timeline from '../parts/Timeline.vue'
 const props = defineProps<{ name: string }>()
 const session = useSession()
 const router = useRouter()
-const { value: api, error } = useLoading(() => ledger.api(props.name))
-const { value: history } = useLoading(() => ledger.history(props.name))
+const { value: api, error, again: readApi } = useLoading(() => ledger.api(props.name))
+const { value: history, again: readHistory } = useLoading(() => ledger.history(props.name))
 const { value: lineup } = useLoading(() => ledger.lineup(props.name))
+function read() {
+  readApi()
+  readHistory()
+}
 
-const days = ref('-1')
-const set = ref(false)
-const { busy, fault, run } = useAct()
-watch(api, (a) => { days.value = String(a?.noticeDays ?? -1) })
-const setDays = () =>
-  run(async () => {
-    await ledger.setNoticeDays(props.name, Number(days.value))
-    set.value = true
-  })
+// What can be done with a version: each is asked about before it is done.
+const question = ref<Question | null>(null)
+const asks: Record<string, (v: Version) => Question> = {
+  unpublish: (v) => ({ title: `Unpublish ${v.api}@${v.number}`, text: 'Its addresses answer 404 at once, until it is published again. What it says stays as it is.', yes: 'Unpublish it', reason: true, act: (reason) => ledger.unpublish(`${v.api}@${v.number}`, reason) }),
+  retire: (v) => ({ title: `Retire ${v.api}@${v.number}`, text: 'It is gone for good: its addresses answer 410 and lead on, and its clients no longer count.', yes: 'Retire it', reason: true, act: (reason) => ledger.retire(`${v.api}@${v.number}`, reason) }),
+  discard: (v) => ({ title: `Take the draft ${v.number} away`, text: 'With all that was recorded of it. The journal keeps that it was there.', yes: 'Take it away', act: () => ledger.discard(`${v.api}@${v.number}`) }),
+}
+const actsOf = (v: Version) => [
+  ...(v.state === 'published' || v.state === 'deprecated' ? [{ name: 'unpublish', label: 'Unpublish …' }] : []),
+  ...(v.state === 'deprecated' && v.sunset && v.sunset <= new Date().toISOString().slice(0, 10) ? [{ name: 'retire', label: 'Retire …' }] : []),
+  ...(v.state === 'draft' ? [{ name: 'discard', label: 'Take away …' }] : []),
+]
 
 const options = computed(() => (api.value?.versions ?? []).map((v) => ({ label: v.number, value: v.number })))
 const old = ref<string | null>(null)
@@ -43,15 +52,17 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
   <div v-if="error" class="inner"><FaultLine :text="error" /></div>
   <template v-if="api">
     <div class="head">
-      <div><h1>{{ api.title }}</h1><p>{{ api.team }} · <code>{{ api.name }}</code> · lines keep the promise <b>{{ api.promise }}</b></p></div>
+      <div><h1>{{ api.title }}</h1><p>{{ api.team }} · <code>{{ api.name }}</code> · lines keep the promise <b>{{ api.promise }}</b><template v-for="(p, line) in api.linePromises" :key="line">, line {{ line }} <b>{{ p }}</b></template></p></div>
       <div class="do">
         <a v-if="published" :href="`/reference/${api.name}/`">Read the reference</a>
+        <RouterLink v-if="published" :to="`/apis/${name}/embed`">Embed it</RouterLink>
+        <NButton v-if="session.mayWrite" @click="router.push(`/apis/${name}/settings`)">Settings</NButton>
         <NButton v-if="session.mayWrite" @click="router.push(`/apis/${name}/looks`)">Looks</NButton>
         <NButton v-if="session.mayWrite && published" @click="router.push(`/apis/${name}/deprecate`)">Deprecate</NButton>
         <NButton v-if="session.mayWrite" type="primary" @click="router.push(`/apis/${name}/record`)">Record a version</NButton>
       </div>
     </div>
-    <div class="sheet scroll"><h2>Versions and what leaves</h2><Timeline :api="api" :history="history ?? []" /></div>
+    <div class="sheet"><h2>Versions and what leaves</h2><Timeline :api="api" :history="history ?? []" /></div>
     <div class="inner">
       <div v-if="options.length > 1" class="pick">
         <h2>Compare</h2>
@@ -74,12 +85,14 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
                 <template v-for="(n, g) in release(v.number)!.changes!.counts" :key="g"><template v-if="n">&ensp;<GradeMark :grade="g" :n="n" /></template></template>
               </template>
               <span v-else class="soft">the first version</span>
+              <details v-if="release(v.number)?.waivers.length" class="waived"><summary><GradeMark grade="hazard" :text="`let through by ${[...new Set(release(v.number)!.waivers.map((w) => w.madeBy))].join(' and ')}`" /></summary><ul><li v-for="w in release(v.number)!.waivers" :key="w.change"><RouterLink :to="`/apis/${name}/compare/${release(v.number)!.before}..${v.number}?change=${w.change}`">{{ w.title }}</RouterLink>: {{ w.reason }} <span class="soft">{{ w.madeBy }}, {{ day(w.madeAt) }}</span></li></ul></details>
             </td>
             <td class="soft">{{ v.recordedBy }}, {{ day(v.recordedAt) }}</td>
             <td class="ways">
               <RouterLink v-if="(v.state === 'draft' || v.state === 'unpublished') && session.mayWrite" :to="`/apis/${name}/publish/${v.number}`">Publish …</RouterLink>
               <a v-else-if="v.state === 'published' || v.state === 'deprecated'" :href="`/reference/${name}/${v.number}/`">Reference</a>
               <RouterLink v-if="session.mayWrite && v.state !== 'retired'" :to="`/apis/${name}/wording/${v.number}`">Wording</RouterLink>
+              <template v-if="session.mayWrite"><button v-for="a in actsOf(v)" :key="a.name" type="button" class="link" :data-act="`${a.name} ${v.number}`" @click="question = asks[a.name](v)">{{ a.label }}</button></template>
             </td>
           </tr>
         </tbody>
@@ -98,18 +111,15 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
           </tr></tbody>
         </table>
       </template>
-      <p v-if="session.person?.role === 'admin'" class="period">
-        <label>What leaves is announced at least <input v-model="days" type="number" min="-1" max="3650" aria-label="days of notice" /> days before (−1: as many as the ledger has).</label>
-        <NButton size="small" :loading="busy" @click="setDays">Set</NButton> <span v-if="fault" class="fault" role="alert">{{ fault }}</span><span v-else-if="set" class="soft" role="status">It holds from now on.</span>
-      </p>
+      <p v-if="!api.versions.length" class="soft">Nothing is recorded of it any more.</p>
+      <Ask :question="question" @close="question = null" @done="read" />
     </div>
   </template>
 </template>
 
 <style scoped>
-.scroll { overflow-x: auto; }
 .pick { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: center; margin-bottom: 16px; }
 .pick .n-select { width: 130px; }
-.period { margin-top: 18px; } .period .n-button { margin: 0 8px; } .period input { width: 5em; font: inherit; padding: 1px 6px; border: 1px solid var(--rule-strong); background: var(--sheet); color: var(--ink); }
-.ways { white-space: nowrap; } .ways a + a { margin-left: 12px; }
+.waived { font-size: 13.5px; line-height: 22px; } .waived summary { cursor: pointer; } .waived ul { margin: 2px 0; padding-left: 18px; }
+.ways { white-space: nowrap; } .ways > * + * { margin-left: 12px; }
 </style>

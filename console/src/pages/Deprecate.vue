@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import { NButton, NInput, NSelect } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { NButton, NSelect } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
+import type { JsonObject } from '../data/json'
+import { choicesOf, fieldsOf, headersOf, parametersOf, valuesOf } from '../data/parts'
+import { useUnsaved } from '../data/unsaved'
 import FaultLine from '../parts/FaultLine.vue'
 import NoticeFields from '../parts/NoticeFields.vue'
 
@@ -15,11 +18,11 @@ const versions = computed(() => (api.value?.versions ?? []).filter((v) => v.stat
 
 const number = ref<string | null>(null)
 const scope = ref('version')
-const operation = ref('')
-const parameter = ref('')
-const header = ref('')
-const field = ref('')
-const value = ref('')
+const operation = ref<string | null>(null)
+const parameter = ref<string | null>(null)
+const header = ref<string | null>(null)
+const field = ref<string | null>(null)
+const value = ref<string | null>(null)
 const words = ref({ sunset: '', replacedBy: '', reason: '', guide: '', sooner: '' })
 const { busy, fault, run } = useAct()
 const chosen = computed(() => number.value ?? versions.value[0]?.number ?? '')
@@ -34,7 +37,23 @@ const scopes = [
 ]
 const ofOperation = computed(() => ['operation', 'parameter', 'header'].includes(scope.value))
 const listing = computed(() => ['parameter', 'header', 'field'].includes(scope.value))
-const only = (asked: boolean, text: string) => (asked ? text : '')
+const only = (asked: boolean, text: string | null) => (asked ? (text ?? '') : '')
+
+// What the version has to choose from. What is not among it can be written: the ledger says what it does not find.
+const root = ref<JsonObject>({})
+watch(chosen, async (n) => {
+  if (!n) return
+  const got = await ledger.wording(`${props.name}@${n}`).catch(() => ({ written: {} })) // without it, names are written
+  root.value = got.written
+}, { immediate: true })
+const operations = computed(() => choicesOf(root.value))
+const parameters = computed(() => parametersOf(root.value, operation.value ?? ''))
+const headers = computed(() => headersOf(root.value, operation.value ?? ''))
+const fields = computed(() => fieldsOf(root.value))
+const values = computed(() => valuesOf(root.value, { operation: operation.value ?? '', parameter: only(scope.value === 'parameter', parameter.value), field: only(scope.value === 'field', field.value) }))
+
+const done = ref(false)
+useUnsaved(() => !done.value && !!(words.value.reason || words.value.replacedBy || words.value.sunset))
 
 const announce = () =>
   run(async () => {
@@ -48,6 +67,7 @@ const announce = () =>
       value: only(listing.value, value.value),
       ...words.value,
     })
+    done.value = true
     await router.push(`/apis/${props.name}`)
   })
 </script>
@@ -58,11 +78,11 @@ const announce = () =>
     <FaultLine :text="error" />
     <div class="one version">Version<NSelect aria-label="version" :value="chosen" :options="versions.map((v) => ({ label: v.number, value: v.number }))" @update:value="number = $event" /></div>
     <div class="one scope">What leaves<NSelect v-model:value="scope" :options="scopes" aria-label="what leaves" /></div>
-    <label v-if="ofOperation">Operation, by its operationId or as POST /bookings<NInput v-model:value="operation" :input-props="{ id: 'operation' }" placeholder="" /></label>
-    <label v-if="scope === 'parameter'">Parameter, by its name<NInput v-model:value="parameter" :input-props="{ id: 'parameter' }" placeholder="" /></label>
-    <label v-if="scope === 'header'">Header, by its name<NInput v-model:value="header" :input-props="{ id: 'header' }" placeholder="" /></label>
-    <label v-if="scope === 'field'">Field, as schema and property: Vessel.length<NInput v-model:value="field" :input-props="{ id: 'field' }" placeholder="" /></label>
-    <label v-if="listing">Only this value of it, if it lists values<NInput v-model:value="value" :input-props="{ id: 'value' }" placeholder="" /></label>
+    <div v-if="ofOperation" class="one operation">Operation<NSelect v-model:value="operation" filterable tag :options="operations" :input-props="{ id: 'operation', 'aria-label': 'operation' }" placeholder="choose one, or write its operationId or POST /bookings" @update:value="[parameter, header, value] = [null, null, null]" /></div>
+    <div v-if="scope === 'parameter'" class="one parameter">Parameter<NSelect v-model:value="parameter" filterable tag :options="parameters" :input-props="{ id: 'parameter', 'aria-label': 'parameter' }" placeholder="" /></div>
+    <div v-if="scope === 'header'" class="one header">Header<NSelect v-model:value="header" filterable tag :options="headers" :input-props="{ id: 'header', 'aria-label': 'header' }" placeholder="" /></div>
+    <div v-if="scope === 'field'" class="one field">Field, as schema and property<NSelect v-model:value="field" filterable tag :options="fields" :input-props="{ id: 'field', 'aria-label': 'field' }" placeholder="Vessel.length" /></div>
+    <div v-if="listing" class="one value">Only this value of it, if it lists values<NSelect v-model:value="value" filterable tag clearable :options="values" :input-props="{ id: 'value', 'aria-label': 'value' }" placeholder="all of it" /></div>
     <NoticeFields v-model="words" :fault="fault" />
     <NButton type="primary" attr-type="submit" :loading="busy">Announce it</NButton>
   </form>

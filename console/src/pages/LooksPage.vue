@@ -1,20 +1,25 @@
 <script setup lang="ts">
 // How the reference of an API looks.
 import { NButton, NCheckbox, NDynamicTags, NInput, NSelect } from 'naive-ui'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useAct } from '../data/act'
 import { faultOf } from '../data/fault'
 import { ledger } from '../data/ledger'
 import type { Looks } from '../data/types'
+import { useUnsaved } from '../data/unsaved'
 import FaultLine from '../parts/FaultLine.vue'
+import Shots from '../parts/Shots.vue'
 
 const props = defineProps<{ name: string }>()
 const looks = ref<Looks>()
 const error = ref('')
 const kept = ref(false)
+const house = computed(() => props.name === '_')
+const asWas = ref('')
+useUnsaved(() => !!looks.value && JSON.stringify(looks.value) !== asWas.value)
 const { busy, fault, run } = useAct()
 ledger.looks(props.name).then(
-  (l) => { looks.value = { accent: '', font: '', landing: '', footer: '', logo: '', languages: [], parents: [], ...l } },
+  (l) => { looks.value = { accent: '', font: '', landing: '', footer: '', logo: '', languages: [], parents: [], ...l }; asWas.value = JSON.stringify(looks.value) },
   (e) => { error.value = faultOf(e) },
 )
 
@@ -44,14 +49,15 @@ const keep = () =>
     kept.value = false
     const { madeBy, madeAt, ...asked } = looks.value!
     looks.value = { ...looks.value, ...(await ledger.putLooks(props.name, { ...asked, accentDark: '' })) }
+    asWas.value = JSON.stringify(looks.value)
     kept.value = true
   })
 </script>
 
 <template>
   <div class="head">
-    <div><h1>How the reference of {{ name }} looks</h1><p v-if="looks?.madeBy">As {{ looks.madeBy }} left it.</p></div>
-    <div class="do"><a :href="`/reference/${name}/`" target="_blank">Read it</a></div>
+    <div><h1><template v-if="house">How the shelf looks, and what has no looks of its own</template><template v-else>How the reference of {{ name }} looks</template></h1><p v-if="looks?.madeBy">As {{ looks.madeBy }} left it.</p></div>
+    <div class="do"><RouterLink v-if="!house" to="/apis/_/looks">Those of the house</RouterLink><a :href="house ? '/reference/' : `/reference/${name}/`" target="_blank">Read it</a></div>
   </div>
   <div class="inner">
     <FaultLine :text="error" />
@@ -60,7 +66,7 @@ const keep = () =>
       <div class="one">Font<NSelect :value="looks.font ?? ''" :options="fonts" @update:value="looks.font = $event" /></div>
       <label>Logo, a PNG or SVG picture of at most 64 kB<br /><input type="file" accept="image/png,image/svg+xml" @change="picture" /></label>
       <p v-if="looks.logo" class="logo"><img :src="looks.logo" alt="the logo" height="28" /> <NButton text @click="looks.logo = ''">without it</NButton></p>
-      <label>Above the overview, in Markdown<NInput v-model:value="looks.landing" type="textarea" :autosize="{ minRows: 3 }" :input-props="{ id: 'landing' }" placeholder="" /></label>
+      <label>{{ house ? 'What greets on the shelf' : 'What greets on its first page' }}, in Markdown: what it is for, how to begin, whom to ask<NInput v-model:value="looks.landing" type="textarea" :autosize="{ minRows: 3 }" :input-props="{ id: 'landing' }" placeholder="" /></label>
       <label>Below every page, in Markdown<NInput v-model:value="looks.footer" type="textarea" :autosize="{ minRows: 2 }" :input-props="{ id: 'footer' }" placeholder="" /></label>
       <div class="one">Samples in these languages, in this order<NSelect multiple :value="looks.languages?.map((l) => l.id) ?? []" :options="languages" placeholder="all of them" @update:value="choose" /></div>
       <label v-for="l in looks.languages" :key="l.id">Template for {{ l.id }}<NInput v-model:value="l.template" type="textarea" :autosize="{ minRows: 1 }" placeholder="as it is: {{.Code}}" /></label>
@@ -70,6 +76,7 @@ const keep = () =>
       <p v-if="kept" role="status">Kept; readers see it.</p>
       <NButton type="primary" attr-type="submit" :loading="busy">Keep</NButton>
     </form>
+    <Shots v-if="looks" :name="name" />
   </div>
 </template>
 

@@ -8,6 +8,7 @@ import { faultOf } from '../data/fault'
 import { ledger } from '../data/ledger'
 import type { Notice } from '../data/types'
 import { day } from '../data/words'
+import { useUnsaved } from '../data/unsaved'
 import FaultLine from '../parts/FaultLine.vue'
 import NoticeFields from '../parts/NoticeFields.vue'
 
@@ -28,9 +29,18 @@ ledger.api(props.name).then(
   (e) => { error.value = faultOf(e) },
 )
 
+const done = ref(false)
+useUnsaved(() => {
+  if (!notice.value || done.value) return false
+  const { sunset = '', replacedBy = '', reason, guide = '' } = notice.value
+  const w = words.value
+  return w.sunset !== sunset || w.replacedBy !== replacedBy || w.reason !== reason || w.guide !== guide
+})
+
 const keep = () =>
   run(async () => {
     await ledger.amend(notice.value!.id, words.value)
+    done.value = true
     await router.push(`/apis/${props.name}`)
   })
 </script>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// The gate: what stands in the way of publishing a draft, and the ways through.
+// The gate: what stands in the way of publishing, and the ways through, each with its reason.
 import { NButton, NCheckbox, NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
@@ -7,6 +7,7 @@ import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
+import { useUnsaved } from '../data/unsaved'
 import DiagnosticLine from '../parts/DiagnosticLine.vue'
 import FaultLine from '../parts/FaultLine.vue'
 import GradeMark from '../parts/GradeMark.vue'
@@ -15,29 +16,50 @@ const props = defineProps<{ name: string; number: string }>()
 const session = useSession()
 const router = useRouter()
 const reference = computed(() => `${props.name}@${props.number}`)
-const { value: gate, error } = useLoading(() => ledger.gate(reference.value))
+const { value: gate, error, again } = useLoading(() => ledger.gate(reference.value))
 const { value: history } = useLoading(() => ledger.history(props.name))
 const before = computed(() => history.value?.find((r) => r.version.number === props.number)?.before)
 
-const waived = ref<string[]>([])
-const reason = ref('')
-const allowed = ref<string[]>([])
-const allowReason = ref('')
-const credentials = computed(() => gate.value?.credentials?.filter((c) => !c.allowed) ?? [])
-const mistakes = computed(() => gate.value?.mistakes?.filter((m) => !m.allowed) ?? [])
-const several = computed(() => new Set([...(gate.value?.mistakes ?? []), ...(gate.value?.diagnostics ?? [])].map((d) => d.file)).size > 1)
-const { busy, fault, run } = useAct()
-const obstacles = computed(() => gate.value?.obstacles.filter((o) => !o.waived) ?? [])
-const earlier = computed(() => gate.value?.obstacles.filter((o) => o.waived) ?? [])
-const open = computed(() => obstacles.value.every((o) => waived.value.includes(o.change.id)))
-
-function waive(id: string, on: boolean) {
-  waived.value = on ? [...waived.value, id] : waived.value.filter((w) => w !== id)
+// What is to be let through, each with its reason; what has none yet is asked for one.
+const reasons = ref<Record<string, string>>({})
+const through = (id: string) => reasons.value[id] !== undefined
+const settled = (id: string) => !!reasons.value[id]?.trim()
+function turn(id: string, on: boolean) {
+  const rest = Object.fromEntries(Object.entries(reasons.value).filter(([k]) => k !== id))
+  reasons.value = on ? { ...rest, [id]: Object.values(reasons.value).find((r) => r.trim()) ?? '' } : rest
 }
 
+const obstacles = computed(() => gate.value?.obstacles.filter((o) => !o.waived) ?? [])
+const earlier = computed(() => gate.value?.obstacles.filter((o) => o.waived) ?? [])
+const mistakes = computed(() => gate.value?.mistakes?.filter((m) => !m.allowed) ?? [])
+const credentials = computed(() => gate.value?.credentials?.filter((c) => !c.allowed) ?? [])
+const several = computed(() => new Set([...(gate.value?.mistakes ?? []), ...(gate.value?.diagnostics ?? [])].map((d) => d.file)).size > 1)
+const ids = computed(() => [...obstacles.value.map((o) => o.change.id), ...mistakes.value.map((m) => m.id), ...credentials.value.map((c) => c.id)])
+const left = computed(() => ids.value.filter((id) => !settled(id)))
+const unreasoned = computed(() => ids.value.filter((id) => through(id) && !settled(id)))
+const given = computed(() => Object.values(reasons.value).find((r) => r.trim()))
+function same() {
+  for (const id of unreasoned.value) reasons.value[id] = given.value ?? ''
+}
+const { busy, fault, run } = useAct()
+const done = ref(false)
+useUnsaved(() => !done.value && Object.values(reasons.value).some((r) => r.trim()))
+
+// After a try that failed the gate is read again: only what still stands in the way is told as such.
 const publish = () =>
   run(async () => {
-    await ledger.publish(reference.value, waived.value.map((change) => ({ change, reason: reason.value })), allowed.value.map((finding) => ({ finding, reason: allowReason.value })))
+    const chosen = (of: string[]) => of.filter(settled)
+    try {
+      await ledger.publish(
+        reference.value,
+        chosen(obstacles.value.map((o) => o.change.id)).map((change) => ({ change, reason: reasons.value[change] })),
+        chosen([...mistakes.value.map((m) => m.id), ...credentials.value.map((c) => c.id)]).map((finding) => ({ finding, reason: reasons.value[finding] })),
+      )
+    } catch (e) {
+      again()
+      throw e
+    }
+    done.value = true
     await router.push(`/apis/${props.name}`)
   })
 </script>
@@ -50,52 +72,64 @@ const publish = () =>
   <div class="inner">
     <FaultLine :text="error" />
     <template v-if="gate">
-      <p v-if="gate.open && mistakes.length + credentials.length"><GradeMark grade="breaking" text="the gate is shut" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>; what stands below has to be mended, or let through with a reason.</p>
-      <p v-else-if="gate.open"><GradeMark grade="safe" text="the gate is open" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>.</p>
-      <template v-else>
-        <p><GradeMark grade="breaking" text="the gate is shut" /> It breaks the promise of its line, <b>{{ gate.promise }}</b>. The ways out, in the order to weigh them:</p>
-        <ol class="ways"><li v-for="w in gate.waysOut" :key="w">{{ w }}</li></ol>
-        <div v-for="o in obstacles" :key="o.change.id" class="obstacle">
-          <h3>{{ o.change.title }}</h3>
-          <div>{{ o.change.why }}, against {{ o.against.join(', ') }}</div>
-          <div v-if="o.removal" class="soft">{{ o.removal.text }}</div>
-          <pre v-if="o.change.witness?.value !== undefined" class="slip">{{ JSON.stringify(o.change.witness.value) }}</pre>
-          <ul v-if="o.change.advice.length" class="ways"><li v-for="w in o.change.advice" :key="w">{{ w }}</li></ul>
-          <NCheckbox v-if="session.mayWrite" :checked="waived.includes(o.change.id)" @update:checked="waive(o.change.id, $event)">Let this change through</NCheckbox>
-        </div>
-        <label v-if="waived.length" class="reason">Why it is let through<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
-      </template>
+      <p v-if="!ids.length"><GradeMark grade="safe" text="the gate is open" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>.</p>
+      <p v-else-if="!left.length"><GradeMark grade="hazard" text="the gate would open" /> All that stands in the way is let through, each with its reason.</p>
+      <p v-else-if="gate.open"><GradeMark grade="breaking" text="the gate is shut" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>; what stands below has to be mended, or let through with a reason.</p>
+      <p v-else><GradeMark grade="breaking" text="the gate is shut" /> It breaks the promise of its line, <b>{{ gate.promise }}</b>.</p>
+      <details v-if="!gate.open && gate.waysOut" :open="left.length > 0" class="ways"><summary>The ways out, in the order to weigh them</summary><ol><li v-for="w in gate.waysOut" :key="w">{{ w }}</li></ol></details>
+      <div v-for="o in obstacles" :key="o.change.id" class="obstacle" :class="{ settled: settled(o.change.id) }">
+        <h3><GradeMark v-if="settled(o.change.id)" grade="hazard" text="let through" /><GradeMark v-else grade="breaking" /> {{ o.change.title }}</h3>
+        <div>{{ o.change.why }}, against {{ o.against.join(', ') }} <RouterLink :to="`/apis/${name}/compare/${o.against[0]}..${number}?change=${o.change.id}`">Show it</RouterLink></div>
+        <div v-if="o.removal" class="soft">{{ o.removal.text }}</div>
+        <pre v-if="o.change.witness?.value !== undefined" class="slip" tabindex="0">{{ JSON.stringify(o.change.witness.value) }}</pre>
+        <ul v-if="o.change.advice.length && !settled(o.change.id)" class="ways"><li v-for="w in o.change.advice" :key="w">{{ w }}</li></ul>
+        <template v-if="session.mayWrite">
+          <NCheckbox :checked="through(o.change.id)" @update:checked="turn(o.change.id, $event)">Let this change through</NCheckbox>
+          <label v-if="through(o.change.id)" class="reason">Why it is let through<NInput v-model:value="reasons[o.change.id]" type="textarea" :autosize="{ minRows: 1, maxRows: 6 }" :input-props="{ id: `reason-${o.change.id}`, class: 'why-through' }" placeholder="" /></label>
+        </template>
+      </div>
       <p v-for="o in earlier" :key="o.change.id" class="soft">Waived for an earlier version of the line: {{ o.change.title }}, against {{ o.against.join(', ') }}.</p>
       <template v-if="mistakes.length">
         <h2>Errors in the description</h2>
         <p>Mend them and record the version again; or say why it may be published with them.</p>
-        <div v-for="m in mistakes" :key="m.id" class="obstacle mistake">
+        <div v-for="m in mistakes" :key="m.id" class="obstacle mistake" :class="{ settled: settled(m.id) }">
           <DiagnosticLine :diagnostic="m" :file="several" />
-          <NCheckbox v-if="session.mayWrite" :checked="allowed.includes(m.id)" @update:checked="allowed = $event ? [...allowed, m.id] : allowed.filter((a) => a !== m.id)">It may be published so</NCheckbox>
+          <template v-if="session.mayWrite">
+            <NCheckbox :checked="through(m.id)" @update:checked="turn(m.id, $event)">It may be published so</NCheckbox>
+            <label v-if="through(m.id)" class="reason">Why it may<NInput v-model:value="reasons[m.id]" type="textarea" :autosize="{ minRows: 1, maxRows: 6 }" :input-props="{ id: `reason-${m.id}`, class: 'why-allowed' }" placeholder="" /></label>
+          </template>
         </div>
       </template>
       <template v-if="credentials.length">
         <h2>What looks like a credential</h2>
         <p>Take it out, and take care that it is no longer valid; or say why it may be published.</p>
-        <div v-for="c in credentials" :key="c.id" class="obstacle">
+        <div v-for="c in credentials" :key="c.id" class="obstacle" :class="{ settled: settled(c.id) }">
           <h3>{{ c.what }}</h3>
           <div><code>{{ c.shown }}</code> <span class="soft">{{ c.place.file }}:{{ c.place.line }}</span></div>
-          <NCheckbox v-if="session.mayWrite" :checked="allowed.includes(c.id)" @update:checked="allowed = $event ? [...allowed, c.id] : allowed.filter((a) => a !== c.id)">It may be published</NCheckbox>
+          <template v-if="session.mayWrite">
+            <NCheckbox :checked="through(c.id)" @update:checked="turn(c.id, $event)">It may be published</NCheckbox>
+            <label v-if="through(c.id)" class="reason">Why it may<NInput v-model:value="reasons[c.id]" type="textarea" :autosize="{ minRows: 1, maxRows: 6 }" :input-props="{ id: `reason-${c.id}`, class: 'why-allowed' }" placeholder="" /></label>
+          </template>
         </div>
       </template>
-      <label v-if="allowed.length" class="reason">Why it may<NInput v-model:value="allowReason" type="textarea" :input-props="{ id: 'allow-reason' }" placeholder="" /></label>
       <template v-if="gate.diagnostics?.length">
         <h2>What else deserves a look</h2>
         <DiagnosticLine v-for="(d, i) in gate.diagnostics" :key="i" :diagnostic="d" :file="several" />
       </template>
       <FaultLine :text="fault" />
-      <NButton v-if="session.mayWrite" type="primary" :loading="busy" @click="publish">{{ (open || gate.open) && credentials.length + mistakes.length === allowed.length ? 'Publish for ever' : 'Try to publish' }}</NButton>
+      <p v-if="unreasoned.length" class="soft" role="status">What is let through needs its reason. <button v-if="given" type="button" class="link" data-same @click="same">The same for the others</button></p>
+      <NButton v-if="session.mayWrite" type="primary" data-publish :loading="busy" :disabled="left.length > 0" @click="publish">Publish for ever</NButton>
+      <span v-if="session.mayWrite && left.length" class="soft left">{{ left.length === 1 ? 'one thing still stands' : `${left.length} things still stand` }} in the way</span>
     </template>
   </div>
 </template>
 
 <style scoped>
-.obstacle { border-top: 1px solid var(--rule); padding: 10px 0 14px; }
-.ways { margin: 2px 0 8px; padding-left: 20px; max-width: 820px; }
-.reason { display: block; max-width: 620px; margin: 4px 0 16px; }
+.obstacle { border-top: 1px solid var(--rule); padding: 10px 0 14px; border-left: 3px solid var(--breaking); padding-left: 16px; }
+.obstacle.settled { border-left-color: var(--hazard); }
+.obstacle + .obstacle { margin-top: 0; }
+.ways { margin: 2px 0 8px; max-width: 820px; } ul.ways, .ways ol { padding-left: 20px; margin: 2px 0 8px; } .ways summary { cursor: pointer; }
+.reason { display: block; max-width: 620px; margin: 4px 0 6px; }
+.left { margin-left: 14px; }
+.inner > .n-button { margin-top: 16px; }
 </style>

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 // How the reference of a version reads: descriptions, examples, groups, order, what is hidden. The description itself is never touched.
 import { NAutoComplete, NButton, NCheckbox, NInput, NSelect } from 'naive-ui'
-import { computed, ref, watch } from 'vue'
+import { computed, onUnmounted, ref, watch } from 'vue'
 import { useAct } from '../data/act'
 import { faultOf } from '../data/fault'
 import { ledger } from '../data/ledger'
+import { useLoading } from '../data/loading'
 import { edit, emptyOverlay, operationsOf, textsOf, type OverlayDocument } from '../data/overlay'
 import type { Json } from '../data/json'
 import type { Overlay } from '../data/types'
+import { useUnsaved } from '../data/unsaved'
 import { day } from '../data/words'
 import FaultLine from '../parts/FaultLine.vue'
 
@@ -32,7 +34,9 @@ async function load() {
 load().catch((e) => { error.value = faultOf(e) })
 
 // A preview is an act of its own: it makes an address that holds for a while, and the journal says so.
-const preview = () => run(async () => { showing.value = (await ledger.show(reference.value)).path })
+const preview = () => run(async () => { showing.value = (await ledger.show(reference.value)).path ?? ''; again() })
+const { value: previews, again } = useLoading(() => ledger.previews(reference.value))
+const withdraw = (id: string) => run(async () => { await ledger.withdraw(reference.value, id); again() })
 
 const operations = computed(() => operationsOf(worded.value))
 const texts = computed(() => textsOf(worded.value))
@@ -71,6 +75,42 @@ const edited = () =>
   edit(document.value!.actions, operation.value, other.value, {
     summary: summary.value, description: description.value, group: group.value, order: Number(order.value), hidden: hidden.value, examples: examples.value,
   })
+
+// What stands in the form and is not kept is asked about, and stands in the preview while one types: only the sheet is put in, so that the
+// page stays where it is.
+const touched = computed(() => {
+  const of = operation.value ?? other.value
+  if (!of) return false
+  if (description.value !== of.description) return true
+  const op = operation.value
+  return !!op && (summary.value !== op.summary || group.value !== op.group || Number(order.value) !== op.order || hidden.value !== op.hidden || op.examples.some((e, i) => examples.value[i] !== e.example))
+})
+useUnsaved(() => touched.value)
+const frame = ref<HTMLIFrameElement>()
+const sketchFault = ref('')
+let timer: ReturnType<typeof setTimeout> | undefined
+let sketches = 0
+async function sketch() {
+  const mine = ++sketches
+  if (!page.value) return
+  try {
+    const actions = edited()
+    if (!actions.length) return
+    const html = await ledger.sketch(page.value, { ...document.value!, actions })
+    const sheet = new DOMParser().parseFromString(html, 'text/html').querySelector('main')
+    const shown = frame.value?.contentDocument?.querySelector('main')
+    if (mine !== sketches || !sheet || !shown) return
+    shown.replaceChildren(...sheet.childNodes)
+    sketchFault.value = ''
+  } catch (e) {
+    if (mine === sketches) sketchFault.value = faultOf(e)
+  }
+}
+watch([summary, description, group, order, hidden, examples], () => {
+  clearTimeout(timer)
+  timer = setTimeout(() => void sketch(), 250)
+}, { deep: true })
+onUnmounted(() => clearTimeout(timer))
 
 const keep = () =>
   run(async () => {
@@ -123,6 +163,7 @@ const without = (i: number) =>
         <NCheckbox v-model:checked="hidden">Hide it from readers</NCheckbox>
         <label v-for="(e, i) in operation.examples" :key="e.target" class="field">Example: {{ e.label }}<NInput v-model:value="examples[i]" type="textarea" :autosize="{ minRows: 2, maxRows: 12 }" :input-props="{ id: `example-${i}`, class: 'mono' }" placeholder="" /></label>
       </template>
+      <p v-if="sketchFault" class="soft" role="status">The preview does not show it yet: {{ sketchFault }}</p>
       <FaultLine :text="fault" />
       <NButton v-if="operation || other" type="primary" :loading="busy" @click="keep">Keep as a draft</NButton>
 
@@ -137,8 +178,14 @@ const without = (i: number) =>
           </li>
         </ul>
       </template>
+      <template v-if="previews?.length">
+        <h2>Previews that others may read</h2>
+        <ul class="actions">
+          <li v-for="p in previews" :key="p.id"><span>by {{ p.madeBy }}, {{ day(p.madeAt) }}, until {{ day(p.expiresAt) }}</span> <button type="button" class="link" :data-withdraw="p.id" :disabled="busy" @click="withdraw(p.id)">withdraw</button></li>
+        </ul>
+      </template>
     </section>
-    <iframe v-if="page" :key="loads" :src="page" title="Preview of the reference" class="preview"></iframe>
+    <iframe v-if="page" ref="frame" :key="loads" :src="page" @load="sketch" title="Preview of the reference" class="preview"></iframe>
   </div>
 </template>
 

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { count, marks } from '../data/words'
-import type { Change, Removal } from '../data/types'
+import type { Change, Grade, Removal } from '../data/types'
 
-defineProps<{ changes: Change[]; chosen?: string; removed?: Record<string, Removal> }>()
+const props = defineProps<{ changes: Change[]; chosen?: string; removed?: Record<string, Removal>; gradeOf?: (c: Change) => Grade }>()
+const grade = (c: Change) => props.gradeOf?.(c) ?? c.backward
 defineEmits<{ choose: [id: string] }>()
 
 function where(c: Change) {
@@ -14,9 +15,9 @@ function where(c: Change) {
 
 <template>
   <ol class="changes">
-    <li v-for="c in changes" :key="c.id" :class="{ on: c.id === chosen }">
+    <li v-for="c in changes" :key="c.id" :class="{ on: c.id === chosen }" :data-item="c.id">
       <button type="button" :aria-current="c.id === chosen" @click="$emit('choose', c.id)">
-        <i :class="'ink-' + c.backward" :aria-label="c.backward">{{ marks[c.backward] }}</i>{{ c.title }}<small>{{ where(c) }}</small><small v-if="removed?.[c.id]" class="said">{{ removed[c.id].text }}</small>
+        <i :class="'ink-' + grade(c)" :aria-label="grade(c)" role="img">{{ marks[grade(c)] }}</i>{{ c.title }}<small>{{ where(c) }}</small><small v-if="removed?.[c.id]" class="said">{{ removed[c.id].text }}</small>
       </button>
     </li>
   </ol>

@@ -15,7 +15,7 @@ const text = (m: GuideMessage) => [m.head, ...(m.lines ?? [])].join('\n') + (m.v
     <div class="soft">
       <template v-if="step.place">In {{ step.place }}. </template><template v-if="step.operations.length">Concerns {{ step.operations.slice(0, 4).join(', ') }}<template v-if="step.operations.length > 4"> and {{ step.operations.length - 4 }} more</template>. </template>
       <template v-if="step.came.length">Came in {{ step.came.map((o) => o.version).join(', ') }}. </template>
-      <RouterLink :to="`/apis/${api}/compare/${from}..${to}#${step.change.id}`">The change</RouterLink>
+      <RouterLink :to="`/apis/${api}/compare/${from}..${to}?change=${step.change.id}`">The change</RouterLink>
     </div>
     <GuideWords :words="step.words" :anchor="step.change.id" invitation="Write to this step" :write="write" />
     <div v-if="step.before || step.after" class="two">

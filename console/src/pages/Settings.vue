@@ -1,0 +1,93 @@
+<script setup lang="ts">
+// What holds for an API: its team, what its lines promise, how early what leaves is announced; and its end, where it never was more than a draft.
+import { NButton, NInput } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { useAct } from '../data/act'
+import type { Question } from '../data/ask'
+import { ledger } from '../data/ledger'
+import { useLoading } from '../data/loading'
+import { useSession } from '../data/session'
+import { useUnsaved } from '../data/unsaved'
+import Ask from '../parts/Ask.vue'
+import FaultLine from '../parts/FaultLine.vue'
+
+const props = defineProps<{ name: string }>()
+const session = useSession()
+const router = useRouter()
+const { value: api, error } = useLoading(() => ledger.api(props.name))
+
+const team = ref('')
+const days = ref('')
+const promise = ref('')
+const line = ref('')
+const reason = ref('')
+const said = ref('')
+const { busy, fault, run } = useAct()
+const promised = computed(() => (line.value ? (api.value?.linePromises?.[line.value] ?? '') : (api.value?.promise ?? '')))
+watch(api, (a) => { if (a) [team.value, days.value] = [a.team, String(a.noticeDays ?? '')] })
+watch([api, line], () => (promise.value = promised.value))
+const lines = computed(() => [...new Set((api.value?.versions ?? []).map((v) => v.line))])
+const drafts = computed(() => api.value?.versions.every((v) => v.state === 'draft'))
+const admin = computed(() => session.person?.role === 'admin')
+
+const changed = computed(() => ({
+  team: team.value.trim() !== (api.value?.team ?? ''),
+  days: days.value !== String(api.value?.noticeDays ?? ''),
+  promise: promise.value !== promised.value,
+}))
+useUnsaved(() => !!api.value && (changed.value.team || changed.value.days || changed.value.promise))
+
+const promises = { backward: 'backward: nothing breaks yesterday’s clients', 'both-ways': 'both-ways: nor tomorrow’s, after a rollback', none: 'none: anything may change' }
+
+const keep = () =>
+  run(async () => {
+    said.value = ''
+    api.value = await ledger.set(props.name, {
+      ...(changed.value.team ? { team: team.value.trim() } : {}),
+      ...(changed.value.days ? { noticeDays: Number(days.value) } : {}),
+      ...(changed.value.promise ? { promise: promise.value, reason: reason.value, ...(line.value ? { line: line.value } : {}) } : {}),
+    })
+    reason.value = ''
+    said.value = 'It holds from now on.'
+  })
+const question = ref<Question | null>(null)
+const end = () =>
+  (question.value = { title: `Take ${props.name} away`, text: 'With its drafts, its looks and its pictures. The journal keeps that it was there.', yes: 'Take it away', act: () => ledger.discardApi(props.name) })
+</script>
+
+<template>
+  <div class="head"><div><h1>What holds for {{ api?.title ?? name }}</h1><p>The journal keeps who changed it, and why.</p></div></div>
+  <form class="inner form" @submit.prevent="keep">
+    <FaultLine :text="error" />
+    <template v-if="api">
+      <label>Team<NInput v-model:value="team" :input-props="{ id: 'team', maxlength: 100 }" placeholder="" /></label>
+      <fieldset>
+        <legend>Promise</legend>
+        <label class="in">of <select id="line" v-model="line"><option value="">all lines that have none of their own</option><option v-for="l in lines" :key="l" :value="l">line {{ l }} alone</option></select></label>
+        <label v-for="(text, p) in promises" :key="p" class="choice"><input v-model="promise" type="radio" name="promise" :value="p" /> {{ text }}</label>
+        <label v-if="line" class="choice"><input v-model="promise" type="radio" name="promise" value="" /> what its API promises: {{ api.promise }}</label>
+        <label v-if="changed.promise">Why another promise holds from now on<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
+      </fieldset>
+      <label v-if="admin">Days between a notice and the day on which something leaves, at least; −1 for as many as the ledger has<input id="days" v-model="days" type="number" min="-1" max="3650" aria-label="days of notice" /></label>
+      <p v-else class="soft"><template v-if="api.noticeDays">What leaves is announced at least {{ api.noticeDays }} days before</template><template v-else>There is no notice period</template>; an administrator sets it.</p>
+      <FaultLine :text="fault" />
+      <p v-if="said" role="status">{{ said }}</p>
+      <NButton type="primary" attr-type="submit" :loading="busy" :disabled="!(changed.team || changed.days || changed.promise) || (changed.promise && !reason.trim())">Keep</NButton>
+      <template v-if="drafts">
+        <h2 style="margin-top: 28px">Its end</h2>
+        <p>It never had more than drafts, so it can be taken away. <button type="button" class="link" data-end @click="end">Take {{ name }} away …</button></p>
+      </template>
+      <Ask :question="question" @close="question = null" @done="router.push('/')" />
+    </template>
+  </form>
+</template>
+
+<style scoped>
+.form { max-width: 600px; }
+.form > label { display: block; margin: 12px 0; }
+fieldset { border: 1px solid var(--rule); margin: 14px 0; padding: 6px 16px 12px; } legend { font: 600 15px var(--serif); padding: 0 6px; }
+fieldset label { display: block; } .choice input { accent-color: var(--ink); }
+select, #days { font: inherit; color: var(--ink); background: var(--sheet); border: 1px solid var(--rule-strong); padding: 2px 6px; max-width: 100%; }
+#days { display: block; width: 8em; }
+</style>

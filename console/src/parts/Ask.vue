@@ -1,0 +1,39 @@
+<script setup lang="ts">
+// A question before something is done: with its reason where one is asked for.
+import { NButton, NInput, NModal } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
+import { useAct } from '../data/act'
+import type { Question } from '../data/ask'
+import FaultLine from './FaultLine.vue'
+
+const props = defineProps<{ question: Question | null }>()
+const emit = defineEmits<{ done: []; close: [] }>()
+const reason = ref('')
+const { busy, fault, run } = useAct()
+watch(() => props.question, () => ([reason.value, fault.value] = ['', '']))
+const ready = computed(() => !props.question?.reason || reason.value.trim() !== '')
+const yes = () =>
+  run(async () => {
+    await props.question!.act(reason.value)
+    emit('done')
+    emit('close')
+  })
+</script>
+
+<template>
+  <NModal :show="!!question" @update:show="emit('close')">
+    <form v-if="question" class="ask" role="dialog" aria-labelledby="ask-title" @submit.prevent="ready && yes()">
+      <h2 id="ask-title">{{ question.title }}</h2>
+      <p>{{ question.text }}</p>
+      <label v-if="question.reason">Why<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'ask-reason' }" placeholder="" /></label>
+      <FaultLine :text="fault" />
+      <div class="do"><NButton attr-type="button" @click="emit('close')">Leave it</NButton><NButton type="primary" attr-type="submit" data-yes :loading="busy" :disabled="!ready">{{ question.yes }}</NButton></div>
+    </form>
+  </NModal>
+</template>
+
+<style>
+.ask { width: min(480px, calc(100vw - 32px)); padding: 12px 28px 24px; background: var(--paper); border: 1px solid var(--rule-strong); }
+.ask p { margin: 4px 0 12px; color: var(--ink-soft); }
+.ask .do { display: flex; gap: 10px; justify-content: end; margin-top: 14px; }
+</style>

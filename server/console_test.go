@@ -1,0 +1,264 @@
+package server_test
+
+import (
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"oldledger/demo"
+	"oldledger/ledger"
+	"oldledger/tools/browser"
+)
+
+// TestShelfWorks finds what waits, looks for APIs, and goes elsewhere by a few letters, without a mouse.
+func TestShelfWorks(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	reads(t, ctx, ".waits", "your draft of")
+	reads(t, ctx, ".waits", "1 change breaks the promise of its line, backward")
+	reads(t, ctx, ".waits", "POST /bookings/{booking}/cancellation-letter")
+
+	const rows = `[...document.querySelectorAll('tr[data-api]')].map(r => r.dataset.api).join(' ')`
+	write(t, ctx, "[data-words]", "quayside")
+	await(t, ctx, rows+` === 'berths dues' && location.search === '?q=quayside'`)
+	do(t, ctx, chromedp.Navigate(base+"/console/?only=drafts"))
+	await(t, ctx, rows+` === 'berths'`)
+	do(t, ctx, chromedp.Navigate(base+"/console/?sort=-title"))
+	await(t, ctx, rows+`.startsWith('tides')`)
+	do(t, ctx, chromedp.KeyEvent("j"), chromedp.KeyEvent("j"), chromedp.KeyEvent("k"), chromedp.KeyEvent("\r"))
+	await(t, ctx, `location.pathname.endsWith('/apis/tides') && document.querySelector('h1')?.innerText === 'Tide Tables'`)
+
+	// The palette begins with what is looked at, and leads to acts, spreads, the manual, and what is published.
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void dispatchEvent(new KeyboardEvent('keydown', { key: 'k', ctrlKey: true }))`))
+	await(t, ctx, `document.querySelector('#places li')?.innerText.startsWith('Tide Tables')`)
+	do(t, ctx, chromedp.KeyEvent("mistak"))
+	await(t, ctx, `[...document.querySelectorAll('#places li')].some(l => l.innerText.includes('manual'))`)
+	write(t, ctx, ".palette input", "cancellation letter")
+	await(t, ctx, `[...document.querySelectorAll('#places li')].some(l => l.innerText.includes('operation'))`)
+	write(t, ctx, ".palette input", "compare berths 2.0.0")
+	await(t, ctx, `document.querySelector('#places li')?.innerText.startsWith('Compare berths@2.')`)
+	do(t, ctx, chromedp.KeyEvent(kb.ArrowDown), chromedp.KeyEvent(kb.ArrowUp), chromedp.KeyEvent("\r"))
+	await(t, ctx, `location.pathname.includes('/apis/berths/compare/')`)
+	do(t, ctx, chromedp.KeyEvent("?"))
+	reads(t, ctx, "[role=dialog]", "the whole file, or one change")
+	do(t, ctx, chromedp.KeyEvent(kb.Escape))
+	await(t, ctx, `!document.querySelector('[role=dialog]')`)
+	help, err := chromedp.Run(ctx, chromedp.Evaluate[string](`document.querySelector('[data-help]').href`))
+	require.NoError(t, err)
+	require.Contains(t, send(t, "GET", help, "", nil, nil).text, "<h1>Comparing</h1>")
+}
+
+// TestSpreadReads marks the words that changed, opens what is around them and the whole file, groups, turns the direction, and has an
+// address for each change.
+func TestSpreadReads(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "jonas", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(".hit-old"))
+	require.Equal(t, "v1", text(t, ctx, ".hit-old mark"))
+	require.Equal(t, "v2", text(t, ctx, ".hit-new mark"))
+	first, err := chromedp.Run(ctx, chromedp.Evaluate[string](`document.querySelector('.spread').dataset.change`))
+	require.NoError(t, err)
+	do(t, ctx, chromedp.KeyEvent("j"))
+	await(t, ctx, fmt.Sprintf(`document.querySelector('.spread').dataset.change !== %q && location.search.includes(document.querySelector('.spread').dataset.change)`, first))
+	there, err := chromedp.Run(ctx, chromedp.Evaluate[string](`location.href`))
+	require.NoError(t, err)
+	do(t, ctx, chromedp.KeyEvent("k"))
+	await(t, ctx, fmt.Sprintf(`document.querySelector('.spread').dataset.change === %q`, first))
+	do(t, ctx, chromedp.Navigate(there))
+	reads(t, ctx, ".spread h2", "Book a berth moved to POST /bookings")
+
+	// Ten lines more; then the whole file, with every change in its gutter; what is alike opens.
+	lines := `document.querySelectorAll('.pages tr:not(.fold)').length`
+	before, err := chromedp.Run(ctx, chromedp.Evaluate[int](lines))
+	require.NoError(t, err)
+	press(t, ctx, ".pages .more")
+	await(t, ctx, fmt.Sprintf("%s > %d", lines, before))
+	do(t, ctx, chromedp.KeyEvent("w"))
+	await(t, ctx, `document.querySelectorAll('.pages .mid button').length > 8 && !!document.querySelector('.pages .fold')`)
+	before, err = chromedp.Run(ctx, chromedp.Evaluate[int](lines))
+	require.NoError(t, err)
+	press(t, ctx, ".pages .fold button")
+	await(t, ctx, fmt.Sprintf("%s > %d", lines, before))
+	press(t, ctx, `.pages .mid button[title="nights is at most 28, was at most 90"]`)
+	reads(t, ctx, ".spread h2", "nights is at most 28, was at most 90")
+
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0?by=component&for=forward"))
+	await(t, ctx, `[...document.querySelectorAll('.group')].some(g => g.innerText === 'Outside of components')`)
+	await(t, ctx, `[...document.querySelectorAll('.group')].some(g => g.innerText === 'Vessel')`)
+	reads(t, ctx, ".why .soft", "those who stay behind: breaking")
+}
+
+// TestVersionsEnd unpublishes, takes a draft away, and an API that never was more than one.
+func TestVersionsEnd(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, l := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"))
+	press(t, ctx, `[data-act="discard 2.1.0"]`)
+	press(t, ctx, "[data-yes]")
+	await(t, ctx, `!document.querySelector('[data-act="discard 2.1.0"]') && !document.querySelector('[role=dialog]')`)
+	press(t, ctx, `[data-act="unpublish 2.0.0"]`)
+	await(t, ctx, `document.querySelector('[data-yes]')?.disabled`)
+	write(t, ctx, "#ask-reason", "It named a quay that is not there.")
+	press(t, ctx, "[data-yes]")
+	reads(t, ctx, "table.ruled", "unpublished")
+	require.Equal(t, 404, send(t, "GET", base+"/reference/berths/2.0.0/", "", nil, nil).StatusCode)
+
+	who, err := l.Actor(t.Context(), "teodor")
+	require.NoError(t, err)
+	_, err = l.Record(t.Context(), who, ledger.Submission{Text: []byte("openapi: 3.1.0\ninfo: {title: Moorings, version: 1.0.0}\npaths: {}\n")})
+	require.NoError(t, err)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/moorings/settings"))
+	press(t, ctx, "[data-end]")
+	press(t, ctx, "[data-yes]")
+	await(t, ctx, `location.pathname === '/console/' && document.querySelectorAll('tr[data-api]').length === 6`)
+}
+
+// TestSettle sets a line's promise, which needs a reason; the journal has it, found by API and act. What is not kept is asked about.
+func TestSettle(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, l := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/settings"))
+	await(t, ctx, `!!document.querySelector('#line option[value="2"]')`)
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void (() => { const s = document.querySelector('#line'); s.value = '2'; s.dispatchEvent(new Event('change')) })()`))
+	press(t, ctx, `input[value="both-ways"]`)
+	await(t, ctx, `document.querySelector('form button[type=submit]').disabled`)
+	press(t, ctx, `header a[href$="/journal"]`)
+	reads(t, ctx, "[role=dialog]", "What you wrote is not kept")
+	press(t, ctx, "[data-stay]")
+	await(t, ctx, `location.pathname.endsWith('/settings') && !document.querySelector('[role=dialog]')`)
+	write(t, ctx, "#reason", "They roll back on Fridays.")
+	press(t, ctx, "form button[type=submit]")
+	reads(t, ctx, "form", "It holds from now on.")
+	api, err := l.API(t.Context(), ledger.Itself, "berths")
+	require.NoError(t, err)
+	require.Equal(t, map[string]string{"2": "both-ways"}, api.LinePromises)
+
+	do(t, ctx, chromedp.Navigate(base+"/console/journal?api=berths&act=promise"))
+	reads(t, ctx, "tbody", "They roll back on Fridays.")
+	await(t, ctx, `document.querySelectorAll('tr[data-seq]').length === 1`)
+	press(t, ctx, "tr[data-seq] button")
+	reads(t, ctx, "dl", "both-ways")
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void (() => { const s = document.querySelector('[data-kind]'); s.value = 'version'; s.dispatchEvent(new Event('change')) })()`))
+	await(t, ctx, `location.search.includes('act=version') && document.querySelectorAll('tr[data-seq]').length > 5 &&
+		[...document.querySelectorAll('tr[data-seq]')].every(r => r.innerText.includes('berths@'))`)
+}
+
+// TestWordsLive shows what is typed in the preview before it is kept, asks before it is lost, and withdraws the preview.
+func TestWordsLive(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/wording/2.0.0"))
+	press(t, ctx, ".n-base-selection")
+	await(t, ctx, `document.activeElement?.id === 'chosen'`)
+	write(t, ctx, "#chosen", "Book a berth")
+	await(t, ctx, `[...document.querySelectorAll('.n-base-select-option')].some(o => o.innerText.includes('Book a berth'))`)
+	do(t, ctx, chromedp.KeyEvent("\r"))
+	await(t, ctx, `!!document.querySelector('#description')`)
+	press(t, ctx, "[data-preview]")
+	await(t, ctx, `document.querySelector('iframe')?.contentDocument?.querySelector('h1')?.innerText.includes('Book a berth')`)
+	write(t, ctx, "#description", "It costs **nothing** for <script>alert(1)</script> thirty minutes.")
+	await(t, ctx, `document.querySelector('iframe').contentDocument.querySelector('main').innerHTML.includes('<strong>nothing</strong>')`)
+	hostile, err := chromedp.Run(ctx, chromedp.Evaluate[int](`document.querySelector('iframe').contentDocument.querySelectorAll('main script').length`))
+	require.NoError(t, err)
+	require.Zero(t, hostile)
+	write(t, ctx, "#example-0", `{"berth": `)
+	reads(t, ctx, ".form", "The preview does not show it yet")
+	require.NotContains(t, send(t, "GET", base+"/reference/berths/2.0.0/operations/bookBerth", "", nil, nil).text, "nothing</strong>")
+
+	address, err := chromedp.Run(ctx, chromedp.Evaluate[string](`document.querySelector('.do a').href`))
+	require.NoError(t, err)
+	for _, kind := range []string{"text/plain", "application/json"} {
+		require.Equal(t, 400, send(t, "POST", address, "", map[string]string{"Content-Type": kind}, strings.NewReader("{}")).StatusCode, kind)
+	}
+	require.Equal(t, 400, send(t, "POST", address, "", map[string]string{"Content-Type": "application/json"}, strings.NewReader(strings.Repeat(" ", 2<<20))).StatusCode)
+	press(t, ctx, "[data-withdraw]")
+	await(t, ctx, `!document.querySelector('[data-withdraw]')`)
+	require.Equal(t, 404, send(t, "GET", address, "", nil, nil).StatusCode)
+	press(t, ctx, `header a[href$="/journal"]`)
+	press(t, ctx, "[data-leave]")
+	await(t, ctx, `location.pathname.endsWith('/journal')`)
+}
+
+// TestEmbedMade chooses a part of the reference for another page, and keeps a picture for its landing page.
+func TestEmbedMade(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/embed"))
+	reads(t, ctx, "[data-lines]", `data-page="/embed/berths/latest/" data-title="Berth Booking"`)
+	press(t, ctx, ".part .n-base-selection")
+	do(t, ctx, chromedp.KeyEvent("Book a berth"))
+	await(t, ctx, `[...document.querySelectorAll('.n-base-select-option')].some(o => o.innerText.includes('Book a berth'))`)
+	do(t, ctx, chromedp.KeyEvent("\r"))
+	reads(t, ctx, "[data-lines]", `data-page="/embed/berths/latest/operations/bookBerth" data-title="Book a berth"`)
+	await(t, ctx, `document.querySelector('iframe')?.contentDocument?.querySelector('h1')?.innerText.includes('Book a berth')`)
+
+	picture := t.TempDir() + "/Der Kai.PNG"
+	require.NoError(t, os.WriteFile(picture, []byte("\x89PNG\r\n\x1a\n and so on"), 0o600))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/looks"), chromedp.WaitReady("[data-pictures]"),
+		chromedp.SetUploadFiles("[data-pictures]", []string{picture}))
+	reads(t, ctx, ".shots", "der-kai.png")
+	require.Equal(t, 200, send(t, "GET", base+"/reference/berths/pictures/der-kai.png", "", nil, nil).StatusCode)
+	press(t, ctx, `[data-drop="der-kai.png"]`)
+	await(t, ctx, `!document.querySelector('.shots')`)
+}
+
+// consolePages are the console's pages of every kind.
+var consolePages = []string{
+	"/", "/record", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
+	"/apis/berths/looks", "/apis/_/looks", "/apis/berths/settings", "/apis/berths/embed", "/apis/berths/deprecate", "/apis/berths/notices/1",
+	"/apis/berths/compare/1.2.0..2.0.0", "/apis/berths/compare/1.2.0..2.0.0?text=whole&by=operation", "/apis/berths/guide/1.2.0..2.0.0", "/nowhere",
+}
+
+// TestConsoleAccess asks axe-core of every kind of page of the console, at three widths, on light and on dark paper: nothing is off the
+// screen, and nothing is unreadable.
+func TestConsoleAccess(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	axe := axeCore(t)
+	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
+	for _, path := range consolePages {
+		for _, at := range []struct {
+			width int64
+			paper string
+		}{{1280, "light"}, {768, "light"}, {390, "dark"}, {1280, "dark"}} {
+			paper(t, ctx, at.paper)
+			do(t, ctx, chromedp.EmulateViewport(at.width, 800), chromedp.Navigate(base+"/console"+path), chromedp.WaitVisible("h1"))
+			await(t, ctx, `!document.querySelector('.n-base-loading')`)
+			assert.Equal(t, "[]", violations(t, ctx, axe), "%s at %d on %s paper", path, at.width, at.paper)
+			assert.LessOrEqual(t, over(t, ctx), int64(0), "%s at a width of %d", path, at.width)
+		}
+	}
+}
