@@ -19,7 +19,7 @@ type onward struct {
 // lost is the page of an address that leads nowhere: it leads on to the versions that have the page, to the API, and to the search.
 func (s *Site) lost(ctx context.Context, address string, why *ledger.Error) page {
 	status := http.StatusNotFound
-	if why.Fault == ledger.Invalid {
+	if why.Fault == ledger.Invalid || why.Fault == ledger.Unreadable {
 		status = http.StatusBadRequest
 	}
 	p, err := s.html(ctx, status, lostPage(s.house, "Not here", sentence(why.Text), s.onward(ctx, address)))

@@ -78,7 +78,7 @@ export interface Piece {
   differs: boolean
 }
 
-const wordsOf = (line: string) => line.match(/[\p{L}\p{N}_]+|\s+|[^\p{L}\p{N}_\s]/gu) ?? []
+const wordsOf = (line: string) => line.match(/\d+(?:\.\d+)+|[\p{L}\p{N}_]+|\s+|[^\p{L}\p{N}_\s]/gu) ?? []
 
 // wordsApart marks what differs between two lines. Lines that have little in common differ as a whole.
 export function wordsApart(a: string, b: string): [Piece[], Piece[]] {

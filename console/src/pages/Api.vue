@@ -73,7 +73,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
         <NButton @click="router.push(`/apis/${name}/guide/${from}..${to}`)">Read the guide</NButton>
       </div>
       <table class="ruled">
-        <thead><tr><th>version</th><th>state</th><th>what it changed</th><th>recorded</th><th></th></tr></thead>
+        <thead><tr><th>version</th><th>state</th><th>what it changed</th><th>recorded</th><th><span class="unseen">acts</span></th></tr></thead>
         <tbody>
           <tr v-for="v in [...api.versions].reverse()" :key="v.number">
             <td><code>{{ v.number }}</code></td>
@@ -104,7 +104,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
       <template v-if="api.notices.length">
         <h2 style="margin-top: 26px">Notices</h2>
         <table class="ruled">
-          <thead><tr><th></th><th>leaves</th><th>what</th><th>instead</th><th>why</th><th></th></tr></thead>
+          <thead><tr><th>no.</th><th>leaves</th><th>what</th><th>instead</th><th>why</th><th><span class="unseen">acts</span></th></tr></thead>
           <tbody><tr v-for="n in api.notices" :key="n.id">
             <td class="soft">{{ n.id }}</td><td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td><td>{{ n.subject }}</td><td>{{ n.replacedBy }}</td><td class="soft">{{ n.reason }}<template v-if="n.guide">&ensp;<RouterLink :to="`/apis/${name}/guide/${n.guide}`">Guide {{ n.guide.replace('..', ' to ') }}</RouterLink></template></td>
             <td class="ways"><RouterLink v-if="session.mayWrite" :to="`/apis/${name}/notices/${n.id}`">Change …</RouterLink></td>

@@ -46,14 +46,14 @@ const write = async (anchor: string, text: string) => {
       <template v-if="guide.must.length"><h2>What you must do</h2><GuideStep v-for="s in guide.must" :key="s.change.id" :step="s" :api="name" :from="old" :to="now" :write="session.mayWrite ? write : undefined" /></template>
       <template v-if="guide.renames.length">
         <h2>New names</h2>
-        <table class="ruled">
+        <table class="ruled" tabindex="0">
           <thead><tr><th>where</th><th>was</th><th>is</th></tr></thead>
           <tbody><tr v-for="r in guide.renames" :key="r.where + r.from"><td>{{ r.where }}</td><td><code>{{ r.from }}</code></td><td><code>{{ r.to }}</code></td></tr></tbody>
         </table>
       </template>
       <template v-if="guide.wait.length">
         <h2>What may wait</h2>
-        <table class="ruled">
+        <table class="ruled" tabindex="0">
           <thead><tr><th>until</th><th>what</th><th>instead</th><th>why</th></tr></thead>
           <tbody><tr v-for="w in guide.wait" :key="w.title"><td>{{ w.until ? day(w.until) : 'no date yet' }}</td><td>{{ w.title }}</td><td>{{ w.instead }}</td><td class="soft">{{ w.reason }}</td></tr></tbody>
         </table>
@@ -62,7 +62,7 @@ const write = async (anchor: string, text: string) => {
       <template v-if="guide.adopt.length"><h2>What is new</h2><ul><li v-for="s in guide.adopt" :key="s.change.id">{{ s.title }} <GuideWords :words="s.words" :anchor="s.change.id" invitation="Write to it" :write="session.mayWrite ? write : undefined" /></li></ul></template>
       <template v-if="guide.plans.length">
         <h2>Where replacements stand</h2>
-        <table class="ruled">
+        <table class="ruled" tabindex="0">
           <thead><tr><th>what leaves</th><th>in its place</th><th>came in</th><th>announced</th><th>may leave from</th><th>left with</th></tr></thead>
           <tbody><tr v-for="p in guide.plans" :key="p.notice"><td>{{ p.subject }}</td><td>{{ p.instead }}</td><td>{{ p.expandedIn }}</td><td>{{ day(p.deprecated) }}</td><td>{{ p.mayContract ? day(p.mayContract) : 'no date yet' }}</td><td>{{ p.contractedIn }}</td></tr></tbody>
         </table>

@@ -70,8 +70,8 @@ const keep = () =>
       <label>Below every page, in Markdown<NInput v-model:value="looks.footer" type="textarea" :autosize="{ minRows: 2 }" :input-props="{ id: 'footer' }" placeholder="" /></label>
       <div class="one">Samples in these languages, in this order<NSelect multiple :value="looks.languages?.map((l) => l.id) ?? []" :options="languages" placeholder="all of them" @update:value="choose" /></div>
       <label v-for="l in looks.languages" :key="l.id">Template for {{ l.id }}<NInput v-model:value="l.template" type="textarea" :autosize="{ minRows: 1 }" placeholder="as it is: {{.Code}}" /></label>
-      <div class="one">Sites whose pages may hold pages of the reference<NDynamicTags v-model:value="looks.parents" /></div>
-      <NCheckbox class="one" v-model:checked="looks.unlisted">Ask search engines to stay away</NCheckbox>
+      <div class="one">Sites whose pages may hold pages of the reference<NDynamicTags v-model:value="looks.parents"><template #trigger="{ activate }"><NButton size="small" dashed @click="activate()">Add a site</NButton></template></NDynamicTags></div>
+      <div class="one"><NCheckbox v-model:checked="looks.unlisted">Ask search engines to stay away</NCheckbox></div>
       <FaultLine :text="fault" />
       <p v-if="kept" role="status">Kept; readers see it.</p>
       <NButton type="primary" attr-type="submit" :loading="busy">Keep</NButton>
@@ -81,6 +81,7 @@ const keep = () =>
 </template>
 
 <style scoped>
+.looks { margin-bottom: 34px; }
 .looks { max-width: 620px; }
 .looks label, .one { display: block; margin: 0 0 14px; color: var(--ink-soft); font-size: 14px; }
 .looks input { font: inherit; color: inherit; }

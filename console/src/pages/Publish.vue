@@ -77,6 +77,7 @@ const publish = () =>
       <p v-else-if="gate.open"><GradeMark grade="breaking" text="the gate is shut" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>; what stands below has to be mended, or let through with a reason.</p>
       <p v-else><GradeMark grade="breaking" text="the gate is shut" /> It breaks the promise of its line, <b>{{ gate.promise }}</b>.</p>
       <details v-if="!gate.open && gate.waysOut" :open="left.length > 0" class="ways"><summary>The ways out, in the order to weigh them</summary><ol><li v-for="w in gate.waysOut" :key="w">{{ w }}</li></ol></details>
+      <h2 v-if="obstacles.length">What breaks it</h2>
       <div v-for="o in obstacles" :key="o.change.id" class="obstacle" :class="{ settled: settled(o.change.id) }">
         <h3><GradeMark v-if="settled(o.change.id)" grade="hazard" text="let through" /><GradeMark v-else grade="breaking" /> {{ o.change.title }}</h3>
         <div>{{ o.change.why }}, against {{ o.against.join(', ') }} <RouterLink :to="`/apis/${name}/compare/${o.against[0]}..${number}?change=${o.change.id}`">Show it</RouterLink></div>

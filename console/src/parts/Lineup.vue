@@ -26,7 +26,7 @@ function open(i: number, j: number) {
   <div class="scroll">
     <table>
       <thead>
-        <tr><th></th><th :colspan="lineup.versions.length" class="axis">answered by</th></tr>
+        <tr><td></td><th :colspan="lineup.versions.length" class="axis">answered by</th></tr>
         <tr><th class="axis">clients of</th><th v-for="v in lineup.versions" :key="v.name" scope="col">{{ v.version }}</th></tr>
       </thead>
       <tbody>

@@ -148,7 +148,7 @@ watch(
 <template>
   <div ref="table" class="pages">
     <div class="caps"><div class="cap" :title="caption(versions[0], left, change.old)">{{ caption(versions[0], left, change.old) }}</div><div class="cap" :title="caption(versions[1], right, change.new)">{{ caption(versions[1], right, change.new) }}</div></div>
-    <button v-if="!whole" type="button" class="more" :aria-label="`${step} lines more above and below`" @click="around += step">↕ {{ step }} lines more around it</button>
+    <button v-if="!whole" type="button" class="more" @click="around += step">↕ {{ step }} lines more around it</button>
     <table>
       <colgroup><col class="no" /><col /><col class="mid" /><col class="no" /><col /></colgroup>
       <tbody v-for="s in stretches" :key="`${s.from} ${s.folded}`">
@@ -178,7 +178,7 @@ td { padding: 0; vertical-align: top; }
 td.no { text-align: right; padding-right: 10px; color: var(--ink-faint); user-select: none; }
 td.line { white-space: pre-wrap; overflow-wrap: anywhere; padding: 0 10px 0 8px; }
 td.mid { border-left: 1px solid var(--rule); border-right: 1px solid var(--rule); text-align: center; font-family: var(--sans); }
-td.mid button { all: unset; cursor: pointer; font-weight: 700; padding: 0 5px; min-width: 24px; box-sizing: border-box; }
+td.mid button { all: unset; cursor: pointer; font-weight: 700; padding: 0 5px; min-width: 24px; min-height: 24px; box-sizing: border-box; }
 td.mid button:focus-visible { outline: 2px solid var(--link); }
 td.mid .chosen { box-shadow: inset 0 -2px 0 currentColor; font-size: 16px; }
 .hit-old { background: var(--breaking-wash); } .hit-new { background: var(--safe-wash); }

@@ -17,7 +17,8 @@ onMounted(() => watcher.observe(frame.value!))
 onUnmounted(() => watcher.disconnect())
 
 const left = 64
-const right = computed(() => (width.value < 600 ? 20 : 150))
+const narrow = computed(() => width.value < 600)
+const right = computed(() => (narrow.value ? 20 : 150))
 const row = 96
 const now = Date.now()
 
@@ -44,7 +45,7 @@ const lines = computed(() => {
     const sunset = versions.map((v) => v.sunset).find((s) => s)
     const moments = versions.map((v) => ({ at: moment(v), label: v.number + (v.state === 'draft' ? ' draft' : '') }))
     const marks = marksOf(moments, x, width.value).filter((m) => m.x >= left - 1 && m.x <= left + inner.value + 1)
-    const free = [-Infinity, -Infinity]
+    const free = [-Infinity, sunset && narrow.value ? Infinity : -Infinity] // there, it says when it leaves
     const points = marks.map((m) => {
       const of = versions.slice(m.first, m.first + m.count)
       const { note, bad } = noteOf(of)
@@ -123,7 +124,7 @@ function key(e: KeyboardEvent) {
       <svg :viewBox="`0 0 ${width} ${height}`" :width="width" :height="height">
         <g v-for="t in ticks" :key="t.at">
           <path :d="`M${x(t.at)} 8V${height - 24}`" class="grid" />
-          <text v-if="x(t.at) < left + inner - 40 || right > 60" :x="x(t.at) + 4" :y="height - 8" class="soft">{{ t.text }}</text>
+          <text v-if="x(t.at) < left + inner - 40 || !narrow" :x="x(t.at) + 4" :y="height - 8" class="soft">{{ t.text }}</text>
         </g>
         <g v-for="l in lines" :key="l.name">
           <text x="0" :y="l.y + 5">line {{ l.name }}</text>
@@ -131,7 +132,7 @@ function key(e: KeyboardEvent) {
           <template v-if="l.sunset && x(l.end) >= left">
             <path :d="`M${clip(l.turn)} ${l.y}H${clip(l.end)}`" class="leaving" />
             <path v-if="x(l.end) <= left + inner + 1" :d="`M${x(l.end)} ${l.y - 10}V${l.y + 10}`" class="stop" />
-            <text v-if="right > 60" :x="clip(l.end) + 10" :y="l.y + 5" class="it out">leaves {{ day(l.sunset) }}</text>
+            <text v-if="!narrow" :x="clip(l.end) + 10" :y="l.y + 5" class="it out">leaves {{ day(l.sunset) }}</text>
             <text v-else :x="clip(l.end)" :y="l.y + 44" text-anchor="end" class="it out">leaves {{ day(l.sunset) }}</text>
           </template>
         </g>
