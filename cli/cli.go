@@ -1,8 +1,8 @@
 // Package cli is the command line of Old Ledger: words in, calls to client or core, text out.
 //
 // Results go to standard output, everything else to standard error. The exit status is 0 for fine, 1 when the answer
-// is no (a breaking change, a gate that is shut), 2 for wrong usage, 3 when an input cannot be read or is no valid
-// description, 4 when the ledger refused or cannot be reached.
+// is no (a breaking change, a gate that is shut), 2 for wrong usage, 3 when a file cannot be read or written, or is no valid
+// description, 4 when the ledger refused or cannot be reached, 130 when somebody interrupted.
 package cli
 
 import (
@@ -13,22 +13,30 @@ import (
 	"os"
 	"os/signal"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"time"
 
 	"github.com/spf13/cobra"
 
+	"oldledger/client"
 	"oldledger/core/source"
 )
 
 // The exit statuses.
 const (
-	statusFine    = 0
-	statusNo      = 1
-	statusUsage   = 2
-	statusInput   = 3
-	statusRefused = 4
+	statusFine        = 0
+	statusNo          = 1
+	statusUsage       = 2
+	statusInput       = 3
+	statusRefused     = 4
+	statusInterrupted = 130 // as shells have it: 128 and the number of the signal
 )
+
+// statuses tells them, below the help of every command.
+const statuses = `Exit status: 0 fine · 1 the answer is no: something breaks, a gate is shut · 2 wrong usage · 3 a file cannot be read or written, or is no
+description · 4 the ledger refuses, or cannot be reached · 130 interrupted
+`
 
 // Environment is what a command sees of the machine it runs on.
 type Environment struct {
@@ -37,8 +45,9 @@ type Environment struct {
 	Getenv   func(string) string
 	Dir      string // where relative paths begin
 	Now      func() time.Time
-	Color    bool // whether Out is a terminal that shows colour
-	Width    int  // columns of the terminal; 0 where there is none
+	Progress io.Writer // the terminal on which long work is shown; nil where there is none
+	Color    bool      // whether Out is a terminal that shows colour
+	Width    int       // columns of the terminal; 0 where there is none
 }
 
 // System is the machine itself.
@@ -48,7 +57,7 @@ func System() Environment {
 		w.Out = &plain{to: os.Stdout}
 	}
 	if shows, _ := terminal(os.Stderr); shows {
-		w.Err = &plain{to: os.Stderr}
+		w.Err, w.Progress = &plain{to: os.Stderr}, os.Stderr
 	}
 	if w.Getenv("NO_COLOR") != "" {
 		w.Color = false
@@ -60,6 +69,7 @@ func System() Environment {
 func Main(args []string, w Environment) int {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
+	context.AfterFunc(ctx, stop) // who interrupts again means at once
 	return Run(ctx, args, w)
 }
 
@@ -71,11 +81,26 @@ func Run(ctx context.Context, args []string, w Environment) int {
 	root.SetIn(w.In)
 	root.SetOut(w.Out)
 	root.SetErr(w.Err)
-	err := root.ExecuteContext(ctx)
-	if err == nil {
+	cmd, err := root.ExecuteContextC(ctx)
+	switch {
+	case err == nil:
 		return statusFine
+	case ctx.Err() != nil:
+		fmt.Fprintln(a.Err, "interrupted: "+a.undone(cmd))
+		return statusInterrupted
 	}
 	return a.fail(err)
+}
+
+// undone says what was not done when somebody interrupts a command.
+func (a *app) undone(cmd *cobra.Command) string {
+	switch {
+	case a.writing != "":
+		return a.writing + " is not whole"
+	case a.asked && (cmd.GroupID == "act" || cmd.GroupID == "reference" && cmd.Name() != "export"):
+		return "the ledger was asked already, so it may have been done all the same; oldledger journal tells"
+	}
+	return "nothing was changed, and nothing was written"
 }
 
 // errNo ends a command whose output already says everything.
@@ -99,14 +124,19 @@ func (a *app) fail(err error) int {
 		fmt.Fprintln(a.Err, input)
 		return statusInput
 	case errors.As(err, &refused):
-		fmt.Fprintln(a.Err, refused)
+		var said *client.Refusal
+		if errors.As(err, &said) {
+			fmt.Fprintln(a.Err, "the ledger refuses:", refused)
+		} else {
+			fmt.Fprintln(a.Err, refused) // it cannot be reached, or answers nothing that can be read
+		}
 		return statusRefused
 	case errors.As(err, &usage) || isUsage(err):
 		fmt.Fprintf(a.Err, "%v\nSee oldledger --help.\n", err)
 		return statusUsage
 	}
 	fmt.Fprintln(a.Err, err)
-	return statusRefused
+	return statusInput
 }
 
 // isUsage recognises what Cobra says of a wrong call.
@@ -135,6 +165,12 @@ type app struct {
 	Environment
 	ledger string // the address of the ledger
 	below  string // the folder that the files of a description come from
+
+	// How far a command has come, for whoever interrupts it.
+	asked   bool   // whether the ledger was asked for something
+	writing string // what is being written to
+
+	saying atomic.Bool // whether it is being said what the command is at
 }
 
 func (a *app) root() *cobra.Command {
@@ -145,6 +181,7 @@ func (a *app) root() *cobra.Command {
 already call the API, and publishes reference documentation with deprecation notices and migration guides.
 
 Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@latest), a file or - fits.`,
+		Example:      "  oldledger demo\n  oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml",
 		SilenceUsage: true, SilenceErrors: true,
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
@@ -152,6 +189,7 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 	root.PersistentFlags().StringVar(&a.below, "root", "",
 		"folder that the files of a description come from (default: the folder of its first file)")
 	root.PersistentFlags().StringVar(&a.ledger, "ledger", "", "address of the ledger (OLDLEDGER_URL)")
+	root.SetHelpTemplate(root.HelpTemplate() + "\n" + statuses)
 	root.AddGroup(&cobra.Group{ID: "look", Title: "Read and compare:"}, &cobra.Group{ID: "act", Title: "Record, publish, announce:"},
 		&cobra.Group{ID: "reference", Title: "The reference:"}, &cobra.Group{ID: "run", Title: "Run a ledger:"})
 	root.AddCommand(
@@ -162,5 +200,6 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 		a.rewordCommand(), a.looksCommand(), a.pictureCommand(), a.previewCommand(), a.exportCommand(), a.unpublishCommand(), a.retireCommand(),
 		a.serveCommand(), a.demoCommand(), a.versionCommand(),
 	)
+	a.complete(root)
 	return root
 }

@@ -10,6 +10,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"strconv"
 	"testing"
 	"time"
 
@@ -74,7 +75,7 @@ func TestScripts(t *testing.T) {
 
 func exitStatus(err error) string {
 	if e, ok := err.(interface{ ExitCode() int }); ok {
-		return string(rune('0' + e.ExitCode()))
+		return strconv.Itoa(e.ExitCode())
 	}
 	return err.Error()
 }

@@ -40,7 +40,7 @@ func (a *app) compareCommand() *cobra.Command {
 The exit status is 0 when yesterday's clients can call the new version, and 1 when something breaks for them. With --direction
 forward it answers for a rollback, tomorrow's clients calling the old version; with both, for either. --only and --skip take kinds of change
 ("response.*", "range-narrowed") and operations ("POST /bookings"); what they leave out does not count.`,
-		Example: `  oldledger compare berths-1.2.0.yaml berths-2.0.0.yaml
+		Example: `  oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml
   oldledger compare berths@1 draft.yaml --format json
   oldledger compare berths@1 draft.yaml --format sarif --at-least hazard
   oldledger compare --explain response.enum-widened`,
@@ -90,8 +90,10 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 		return err
 	}
 	checking := checkBoth(cmd.Context(), old, new) // beside the comparison: both only read
+	done := a.at("comparing %s with %s", args[0], args[1])
 	whole, err := compare.ContractsContext(cmd.Context(), old.contract, new.contract, compare.Options{Reading: r, Undeclared: undeclared})
 	checked := <-checking
+	done()
 	if err = errors.Join(err, checked.err); err != nil {
 		return err
 	}

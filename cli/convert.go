@@ -65,5 +65,6 @@ func (a *app) write(whole *value.Value, output string) error {
 	if err := os.WriteFile(a.path(output), []byte(text), 0o644); err != nil {
 		return fmt.Errorf("write the description: %w", err)
 	}
-	return nil
+	_, err := fmt.Fprintf(a.Err, "%s is written\n", output)
+	return err
 }

@@ -49,7 +49,9 @@ func (a *app) exportCommand() *cobra.Command {
 		if markdown != "" {
 			form = "reference.md"
 		}
+		done := a.at("making the reference of %s", args[0])
 		body, err := a.exported(cmd.Context(), args[0], form)
+		done()
 		if err != nil {
 			return err
 		}
@@ -58,7 +60,7 @@ func (a *app) exportCommand() *cobra.Command {
 			_, err := a.Out.Write(body)
 			return err
 		case folder:
-			return a.unfold(body, to)
+			return a.unfold(cmd.Context(), body, to)
 		}
 		return a.keep(cmp.Or(markdown, to), body)
 	}
@@ -156,12 +158,16 @@ func (a *app) exportedFile(ctx context.Context, arg, form string) ([]byte, error
 }
 
 // unfold writes an archive as a folder: what is below its one folder at the top.
-func (a *app) unfold(archive []byte, to string) error {
+func (a *app) unfold(ctx context.Context, archive []byte, to string) error {
 	z, err := zip.NewReader(bytes.NewReader(archive), int64(len(archive)))
 	if err != nil {
 		return fmt.Errorf("read the export: %w", err)
 	}
+	a.writing = to
 	for _, f := range z.File {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
 		_, name, _ := strings.Cut(f.Name, "/")
 		if !filepath.IsLocal(filepath.FromSlash(name)) {
 			return fmt.Errorf("the export names a file outside of its folder: %s", f.Name)
@@ -170,6 +176,7 @@ func (a *app) unfold(archive []byte, to string) error {
 			return fmt.Errorf("write the export: %w", err)
 		}
 	}
+	a.writing = ""
 	return printf(a, "%d files in %s\n", len(z.File), to)
 }
 

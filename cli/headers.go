@@ -89,7 +89,7 @@ func (a *app) amendCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "amend NOTICE", GroupID: "act", Short: "Change the date, replacement, reason or guide of a notice", Args: cobra.ExactArgs(1),
 		Long:    "Changes a notice, which is named by its number (deprecate and list print it). Its readers see it in the feed; the journal keeps what it said before.",
-		Example: "  oldledger amend 4 --sunset 2027-06-01 --reason 'two consumers need until May'",
+		Example: "  oldledger amend 4 --sunset 2027-06-01 --reason 'two consumers need until May'\n  oldledger amend 1 --guide 1.2.0..2.0.0",
 	}
 	format := formatFlag(cmd)
 	f := cmd.Flags()

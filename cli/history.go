@@ -15,7 +15,7 @@ import (
 
 func (a *app) historyCommand() *cobra.Command {
 	cmd := &cobra.Command{
-		Use: "history NAME|REF", GroupID: "look", Short: "Tell what each version of an API changed, or how one was recorded",
+		Use: "history API|REF", GroupID: "look", Short: "Tell what each version of an API changed, or how one was recorded",
 		Args:    cobra.ExactArgs(1),
 		Long:    "Tells what each version of an API changed; of one version, each recording of it: when, by whom, from where and why.",
 		Example: "  oldledger history berths\n  oldledger history berths@2.1.0",

@@ -43,6 +43,7 @@ func (a *app) path(arg string) string {
 
 // describe reads a file and those that it refers to, standard input, or a version in the ledger.
 func (a *app) describe(ctx context.Context, arg string) (*description, error) {
+	defer a.at("reading %s", arg)()
 	set, err := a.files(ctx, arg)
 	if err != nil {
 		return nil, err
@@ -99,13 +100,16 @@ func (a *app) folder(ctx context.Context, arg string) (*source.Set, error) {
 	given := filepath.ToSlash(arg)
 	folder, entry := path.Split(given)
 	if a.below != "" {
-		rel, err := filepath.Rel(a.path(a.below), a.path(arg))
+		rel, err := relative(a.path(a.below), a.path(arg))
 		if err != nil || !filepath.IsLocal(rel) {
 			return nil, usageError{fmt.Errorf("%s is not below --root %s", arg, a.below)}
 		}
 		folder, entry = strings.TrimSuffix(filepath.ToSlash(a.below), "/")+"/", filepath.ToSlash(rel)
+		if before, is := strings.CutSuffix(given, entry); is {
+			folder = before // as it was given
+		}
 	}
-	dir := a.path(cmp.Or(folder, "."))
+	dir := a.path(cmp.Or(a.below, folder, "."))
 	if info, err := os.Stat(a.path(arg)); err == nil && info.IsDir() {
 		return a.whole(ctx, arg)
 	}
@@ -126,6 +130,18 @@ func (a *app) folder(ctx context.Context, arg string) (*source.Set, error) {
 		}
 		return text, err
 	})
+}
+
+// relative is a path from a folder, whichever of both are absolute.
+func relative(from, to string) (string, error) {
+	from, err := filepath.Abs(from)
+	if err != nil {
+		return "", err
+	}
+	if to, err = filepath.Abs(to); err != nil {
+		return "", err
+	}
+	return filepath.Rel(from, to)
 }
 
 // whole opens a folder as a set whose entry is the one file in it that is a description of its own.

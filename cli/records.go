@@ -42,7 +42,10 @@ func answer[T any](a *app, format string, ask func(*client.Client) (T, error), t
 	if err != nil {
 		return err
 	}
+	a.asked = true
+	done := a.at("asking the ledger")
 	got, err := ask(c)
+	done()
 	if err != nil {
 		return refused(err)
 	}
@@ -59,7 +62,7 @@ func (a *app) recordCommand() *cobra.Command {
 		Use: "record FILE", GroupID: "act", Short: "Record a version of a description as a draft", Args: cobra.ExactArgs(1),
 		Long: `Records a description. Its API is the one that info.x-ledger-name names, else one called after the title; its version
 is info.version; --api and --version set both. The same content again is the same version; a published version
-never changes.
+never changes. With --dry-run the exit status is 1 where the gate would be shut.
 
 A recording keeps why it was made and where it came from: --message and --origin, or OLDLEDGER_MESSAGE and OLDLEDGER_ORIGIN in a pipeline.`,
 		Example: "  oldledger record berths.yaml\n  oldledger record berths.yaml --message 'Bookings say who held them.' --origin from=quayside/berths,commit=4f1c2a9",
@@ -89,13 +92,21 @@ A recording keeps why it was made and where it came from: --message and --origin
 				s.Others[f.Path()] = f.Text
 			}
 		}
-		ask := func(c *client.Client) (wire.Recorded, error) {
+		shut := false
+		ask := func(c *client.Client) (rec wire.Recorded, err error) {
 			if dry {
-				return c.DryRun(cmd.Context(), s)
+				rec, err = c.DryRun(cmd.Context(), s)
+			} else {
+				rec, err = c.Record(cmd.Context(), s)
 			}
-			return c.Record(cmd.Context(), s)
+			shut = rec.Gate != nil && !rec.Gate.Open
+			return rec, err
 		}
-		return answer(a, *format, ask, func(rec wire.Recorded) error { return a.showRecorded(rec, dry) })
+		err = answer(a, *format, ask, func(rec wire.Recorded) error { return a.showRecorded(rec, args[0], dry) })
+		if err == nil && dry && shut {
+			return errNo
+		}
+		return err
 	}
 	return cmd
 }
@@ -124,7 +135,7 @@ func (a *app) origin(given map[string]string) (o wire.Origin, err error) {
 	return o, nil
 }
 
-func (a *app) showRecorded(rec wire.Recorded, dry bool) error {
+func (a *app) showRecorded(rec wire.Recorded, file string, dry bool) error {
 	words := map[string]string{"new": "recorded as a draft", "replaced": "the draft was replaced", "same": "already recorded, unchanged"}
 	if dry {
 		words = map[string]string{"new": "would be a new draft", "replaced": "would replace the draft", "same": "is already recorded, unchanged"}
@@ -141,7 +152,12 @@ func (a *app) showRecorded(rec wire.Recorded, dry bool) error {
 			}
 		}
 	}
-	if rec.Gate != nil && !rec.Gate.Open {
+	switch {
+	case rec.Gate == nil || rec.Gate.Open:
+	case dry:
+		text += fmt.Sprintf("its gate would be shut, for it breaks the promise of its line, %s: oldledger compare %s %s shows it\n", rec.Gate.Promise,
+			rec.Base.Ref(), file)
+	default:
 		text += fmt.Sprintf("it breaks the promise of its line, %s; oldledger publish %s says how to go on\n", rec.Gate.Promise,
 			rec.Version.Ref())
 	}
@@ -156,7 +172,10 @@ func orNothing(s string) string {
 }
 
 func (a *app) listCommand() *cobra.Command {
-	cmd := &cobra.Command{Use: "list", GroupID: "look", Short: "List the APIs and their versions", Args: cobra.NoArgs}
+	cmd := &cobra.Command{
+		Use: "list", GroupID: "look", Short: "List the APIs and their versions", Args: cobra.NoArgs,
+		Example: "  oldledger list\n  oldledger list --format json",
+	}
 	format := formatFlag(cmd)
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		return answer(a, *format, func(c *client.Client) ([]wire.API, error) { return c.APIs(cmd.Context()) }, a.showList)
@@ -214,7 +233,10 @@ func leaves(sunset string) string {
 }
 
 func (a *app) showCommand() *cobra.Command {
-	cmd := &cobra.Command{Use: "show REF", GroupID: "look", Short: "Show what a version holds", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{
+		Use: "show REF", GroupID: "look", Short: "Show what a version holds", Args: cobra.ExactArgs(1),
+		Example: "  oldledger show berths@2.0.0\n  oldledger show berths@latest --format source",
+	}
 	format := formatFlag(cmd, "source")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		if err := checkFormat(*format, "source"); err != nil {
@@ -356,7 +378,7 @@ func (a *app) showGate(ref string, r *client.Refusal, format string) error {
 func (a *app) deprecateCommand() *cobra.Command {
 	var an wire.Announcement
 	cmd := &cobra.Command{
-		Use: "deprecate REF", GroupID: "act", Short: "Announce that something leaves", Args: cobra.ExactArgs(1),
+		Use: "deprecate API|REF", GroupID: "act", Short: "Announce that something leaves", Args: cobra.ExactArgs(1),
 		Long: `Makes a notice about an API (berths), a version of it (berths@1.2.0), its line (--line), or an operation, a parameter, a response header, a field or a
 listed value of it.`,
 		Example: `  oldledger deprecate berths@1.2.0 --line --sunset 2027-03-01 --replace-by berths@2.0.0 --reason 'line 2 is out'
@@ -398,7 +420,10 @@ func (a *app) signInCommand() *cobra.Command {
 	var name string
 	cmd := &cobra.Command{
 		Use: "sign-in", GroupID: "act", Short: "Keep a token for a ledger", Args: cobra.NoArgs,
-		Long: "Exchanges a name and a password, asked for on the terminal or read from standard input, for a token that is kept for later commands.",
+		Long: `Exchanges a name and a password for a token that is kept for later commands. The password is asked for on the terminal; in a pipeline it is
+one line on standard input. A pipeline that has a token needs no sign-in: OLDLEDGER_URL and OLDLEDGER_TOKEN say all.`,
+		Example: `  oldledger sign-in --ledger http://127.0.0.1:8470 --name teodor
+  printf '%s\n' "$LEDGER_PASSWORD" | oldledger sign-in --ledger http://127.0.0.1:8470 --name teodor`,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			address, err := a.ledgerAddress(account{})
 			if err != nil {

@@ -250,7 +250,8 @@ func (a *app) listPreviews(all []wire.PreviewLink) error {
 func (a *app) unpublishCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "unpublish REF", GroupID: "reference", Short: "Take a version's reference back",
-		Long: "Takes the reference of a published version back: its addresses answer 404 at once. publish gives it back at the same addresses.",
+		Long:    "Takes the reference of a published version back: its addresses answer 404 at once. publish gives it back at the same addresses.",
+		Example: "  oldledger unpublish tides@1.2.0 --reason 'It named a station that is not there.'\n  oldledger publish tides@1.2.0",
 	}
 	return a.withdraw(cmd, (*client.Client).Unpublish, "its reference is taken back")
 }
@@ -258,7 +259,8 @@ func (a *app) unpublishCommand() *cobra.Command {
 func (a *app) retireCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "retire REF", GroupID: "reference", Short: "End a version whose sunset has passed",
-		Long: "Ends a version for good, once the sunset of its notice has passed. Its addresses answer 410 and lead on; its clients no longer count.",
+		Long:    "Ends a version for good, once the sunset of its notice has passed. Its addresses answer 410 and lead on; its clients no longer count.",
+		Example: "  oldledger retire berths@1.0.0 --reason 'Nobody calls it any more.'\n  oldledger journal --api berths --act version",
 	}
 	return a.withdraw(cmd, (*client.Client).Retire, "it is gone")
 }

@@ -33,6 +33,7 @@ func (a *app) serveCommand() *cobra.Command {
 		Long: `Runs a ledger on one SQLite file. At the first start it makes an administrator and prints the password.
 
 Every option can also be set as OLDLEDGER_… (--data as OLDLEDGER_DATA) and in a YAML file (--config).`,
+		Example: "  oldledger serve --data ledger-data\n  oldledger serve --config ledger.yaml --listen 127.0.0.1:8471 --notice-days 90",
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			k, err := a.settings(cmd.Flags(), config)
 			if err != nil {
@@ -59,7 +60,8 @@ func (a *app) demoCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "demo", GroupID: "run", Short: "Run a ledger with a made-up harbour's APIs in it", Args: cobra.NoArgs,
 		Long: `Plays the history of a made-up harbour's APIs into a ledger and runs it. Without --data it uses a temporary folder and
-forgets everything at the end.`,
+forgets everything at the end. When it answers, it prints where, and how to sign in.`,
+		Example: "  oldledger demo\n  oldledger demo --listen 127.0.0.1:0 --day 2026-11-20",
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			k, err := a.settings(cmd.Flags(), "")
 			if err != nil {

@@ -12,6 +12,7 @@ var Version = "0.1.0-dev"
 func (a *app) versionCommand() *cobra.Command {
 	return &cobra.Command{
 		Use: "version", GroupID: "run", Short: "Print the version of this program", Args: cobra.NoArgs,
+		Example: "  oldledger version\n  oldledger --help",
 		RunE: func(*cobra.Command, []string) error {
 			build := "unknown Go"
 			if info, ok := debug.ReadBuildInfo(); ok {

@@ -3,6 +3,7 @@ package ledger
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"oldledger/core/compare"
@@ -153,6 +154,9 @@ func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Wa
 			return err
 		}
 		gate, err := w.judge(ctx, v, d.Contract, ids)
+		if err == nil {
+			err = inTheWay(v, gate, ids)
+		}
 		if err != nil {
 			return err
 		}
@@ -183,6 +187,33 @@ func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Wa
 	}
 	l.published(v.Ref())
 	return w.resolve(ctx, v.Ref())
+}
+
+// inTheWay refuses to waive what does not stand in the way.
+func inTheWay(v Version, gate promise.Gate, ids []string) error {
+	for _, id := range ids {
+		if !slices.ContainsFunc(gate.Obstacles, func(o promise.Obstacle) bool { return o.Change.HasID(id) }) {
+			return refuse(Invalid, "no change %s stands in the way of %s; %s", id, v.Ref(), obstacles(gate))
+		}
+	}
+	return nil
+}
+
+// obstacles names what stands in the way.
+func obstacles(gate promise.Gate) string {
+	var all []string
+	for _, o := range gate.Obstacles {
+		if !o.Waived {
+			all = append(all, o.Change.ID+" ("+o.Change.Title+")")
+		}
+	}
+	if len(all) == 0 {
+		return "nothing does"
+	}
+	if more := len(all) - 3; more > 0 {
+		all = append(all[:3], fmt.Sprintf("and %d more", more))
+	}
+	return "what does is " + strings.Join(all, ", ")
 }
 
 // unchanged refuses to act on a draft that somebody replaced since it was looked at.
@@ -216,7 +247,7 @@ func (w view) waive(ctx context.Context, v Version, gate promise.Gate, wish Waiv
 			"reason": wish.Reason,
 		})
 	}
-	return refuse(Invalid, "no change %s stands in the way of %s", wish.Change, v.Ref())
+	return refuse(Invalid, "no change %s stands in the way of %s; %s", wish.Change, v.Ref(), obstacles(gate))
 }
 
 // waivers lists the waivers of an API.

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"path"
 	"regexp"
+	"slices"
 	"strings"
 
 	"github.com/Masterminds/semver/v3"
@@ -248,7 +249,7 @@ func (w view) evaluate(ctx context.Context, row records.Version, read submitted,
 	case known.State == Draft:
 		rec.Outcome = "replaced"
 	default:
-		return rec, w.neverChanges(ctx, *known, rec.Version, c)
+		return rec, w.neverChanges(ctx, api, *known, rec.Version, c)
 	}
 	base := predecessor(api, rec.Version)
 	if base == nil {
@@ -265,18 +266,33 @@ func (w view) evaluate(ctx context.Context, row records.Version, read submitted,
 	return rec, err
 }
 
-// neverChanges refuses other content under a published number, and says which number it wants.
-func (w view) neverChanges(ctx context.Context, known, proposed Version, c *contract.Contract) error {
+// neverChanges refuses other content under a published number, and says which number it wants: the next of its kind that is not taken.
+func (w view) neverChanges(ctx context.Context, api API, known, proposed Version, c *contract.Contract) error {
 	changes, err := w.comparison(ctx, known, proposed, compare.Options{}, c)
 	if err != nil {
 		return err
 	}
 	next, why := known.number.IncPatch(), "only wordings changed"
-	if changes.Recommended != nil {
-		next = *semver.MustParse(changes.Recommended.Version)
+	if r := changes.Recommend(api.PromiseOf(known.Line) == promise.BothWays); r != nil {
+		next = *semver.MustParse(r.Version)
 	}
 	if changes.Backward > compare.Editorial {
 		why = changes.Changes[0].Title
 	}
+	for taken(api, next) {
+		switch {
+		case next.Major() > known.number.Major():
+			next = next.IncMajor()
+		case next.Minor() > known.number.Minor():
+			next = next.IncMinor()
+		default:
+			next = next.IncPatch()
+		}
+	}
 	return refuse(Conflict, "%s is published and never changes: record this as %s (%s)", known.Ref(), next.String(), why)
+}
+
+// taken reports whether an API has a version of a number that is no draft.
+func taken(a API, number semver.Version) bool {
+	return slices.ContainsFunc(a.Versions, func(v Version) bool { return v.number.Equal(&number) && v.State != Draft })
 }

@@ -51,7 +51,7 @@ func TestManual(t *testing.T) {
 					require.Contains(t, w.Body.String(), ` id="`+anchor+`"`, "%s leads to %s", page, m[1])
 				}
 			default:
-				require.Regexp(t, `^(/reference/|/api/v1/description.yaml$|https://[a-z.]+\.(example|org|com)/?)`, to, page)
+				require.Regexp(t, `^(/console/$|/reference/|/api/v1/description.yaml$|https://[a-z.]+\.(example|org|com)/?)`, to, page)
 			}
 		}
 	}

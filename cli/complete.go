@@ -1,0 +1,145 @@
+package cli
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"oldledger/core/compare"
+)
+
+// What the shell completes: APIs and versions of the ledger, changes that stand in the way, kinds of change, formats. A ledger that does not
+// answer at once completes nothing.
+
+// completionTime bounds how long somebody waits for a completion.
+const completionTime = 2 * time.Second
+
+type completion = func(cmd *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective)
+
+// complete gives the commands below root their completions, by what their lines of usage say they take.
+func (a *app) complete(root *cobra.Command) {
+	for _, cmd := range root.Commands() {
+		_, takes, _ := strings.Cut(cmd.Use, " ")
+		switch {
+		case strings.Contains(takes, "REF") || strings.Contains(takes, "OLD"):
+			cmd.ValidArgsFunction = a.completeRef
+		case strings.Contains(takes, "API"):
+			cmd.ValidArgsFunction = a.completeAPI
+		case strings.Contains(takes, "KIND"):
+			cmd.ValidArgsFunction = completeKind
+		case takes == "":
+			cmd.ValidArgsFunction = cobra.NoFileCompletions
+		}
+		for name, of := range map[string]completion{
+			"api": a.completeAPI, "only": completeKind, "skip": completeKind, "explain": completeKind, "waive": a.completeObstacle,
+			"promise":   of("backward", "both-ways", "none", "api"),
+			"direction": of("backward", "forward", "both"), "reading": of("declared", "exact"), "undeclared": of("ignored", "refused"),
+			"at-least": of("editorial", "safe", "hazard", "breaking"),
+		} {
+			if cmd.Flags().Lookup(name) != nil {
+				_ = cmd.RegisterFlagCompletionFunc(name, of) // the flag is there, and has none yet
+			}
+		}
+		if f := cmd.Flags().Lookup("format"); f != nil {
+			_ = cmd.RegisterFlagCompletionFunc("format", of(strings.FieldsFunc(strings.ReplaceAll(f.Usage, " or ", ","), func(r rune) bool { return r == ',' || r == ' ' })...))
+		}
+	}
+}
+
+func of(words ...string) completion {
+	return func(_ *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
+		return beginning(words, begun), cobra.ShellCompDirectiveNoFileComp
+	}
+}
+
+// beginning are the words that begin as what was begun.
+func beginning(words []string, begun string) []string {
+	return slices.DeleteFunc(slices.Clone(words), func(w string) bool { return !strings.HasPrefix(w, begun) })
+}
+
+func completeKind(_ *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
+	var names []string
+	for _, k := range compare.Kinds() {
+		for _, place := range append([]string{""}, k.Places...) {
+			names = append(names, strings.TrimPrefix(place+"."+k.Name, "."))
+		}
+	}
+	return beginning(names, begun), cobra.ShellCompDirectiveNoFileComp
+}
+
+func (a *app) completeAPI(cmd *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective) {
+	if len(args) > 0 {
+		return nil, cobra.ShellCompDirectiveDefault // a file may follow
+	}
+	names, _ := a.known(cmd.Context())
+	return beginning(names, begun), cobra.ShellCompDirectiveNoFileComp
+}
+
+// completeRef completes references; where none begins so, files.
+func (a *app) completeRef(cmd *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
+	names, versions := a.known(cmd.Context())
+	if api, _, at := strings.Cut(begun, "@"); at {
+		return beginning(versions[api], begun), cobra.ShellCompDirectiveNoFileComp
+	}
+	var all []string
+	for _, name := range beginning(names, begun) {
+		all = append(all, name+"@")
+	}
+	if strings.Contains(cmd.Use, "API") {
+		all = append(all, beginning(names, begun)...)
+	}
+	if len(all) == 0 {
+		return nil, cobra.ShellCompDirectiveDefault
+	}
+	return all, cobra.ShellCompDirectiveNoSpace
+}
+
+// known are the names of the ledger's APIs, and the references to their versions.
+func (a *app) known(ctx context.Context) ([]string, map[string][]string) {
+	c, err := a.client()
+	if err != nil {
+		return nil, nil
+	}
+	ctx, stop := context.WithTimeout(ctx, completionTime)
+	defer stop()
+	apis, err := c.APIs(ctx)
+	if err != nil {
+		return nil, nil
+	}
+	var names []string
+	versions := map[string][]string{}
+	for _, api := range apis {
+		names = append(names, api.Name)
+		for _, v := range api.Versions {
+			versions[api.Name] = append(versions[api.Name], v.Ref())
+		}
+		for _, word := range []string{"latest", "draft"} {
+			versions[api.Name] = append(versions[api.Name], api.Name+"@"+word)
+		}
+	}
+	return names, versions
+}
+
+// completeObstacle completes the changes that stand in the way of the version that is named, each with its title.
+func (a *app) completeObstacle(cmd *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective) {
+	c, err := a.client()
+	if err != nil || len(args) == 0 {
+		return nil, cobra.ShellCompDirectiveNoFileComp
+	}
+	ctx, stop := context.WithTimeout(cmd.Context(), completionTime)
+	defer stop()
+	gate, err := c.PublishCheck(ctx, args[0])
+	if err != nil {
+		return nil, cobra.ShellCompDirectiveNoFileComp
+	}
+	var all []string
+	for _, o := range gate.Gate.Obstacles {
+		if !o.Waived && strings.HasPrefix(o.Change.ID, begun) {
+			all = append(all, o.Change.ID+"\t"+o.Change.Title)
+		}
+	}
+	return all, cobra.ShellCompDirectiveNoFileComp
+}
