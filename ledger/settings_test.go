@@ -223,3 +223,23 @@ func TestWaiting(t *testing.T) {
 	_, err = l.Waiting(ctx, ledger.Nobody)
 	require.Error(t, err)
 }
+
+// TestAdvisedNumber never advises a number that is taken, nor the one that it refuses.
+func TestAdvisedNumber(t *testing.T) {
+	t.Parallel()
+	ctx := context.Background()
+	_, l := openAt(t, "2026-01-10")
+	for number, fields := range map[string]string{"1.0.0": "a: {type: string}", "1.1.0": "a: {type: string}, b: {type: string}", "2.0.0": "a: {type: integer}"} {
+		record(t, l, number, fields)
+		publish(t, l, "berths@"+number)
+	}
+	for _, c := range []struct{ text, want string }{
+		{string(describe("1.0.0", "a: {type: string}, c: {type: string}")), "record this as 1.2.0"},
+		{string(describe("1.0.0", "a: {type: boolean}")), "record this as 3.0.0"},
+		{string(describe("1.0.0", "a: {type: string}")) + "# nothing else\n", "record this as 1.0.1"},
+		{string(describe("2.0.0", "a: {type: integer}")) + "# nothing else\n", "record this as 2.0.1"},
+	} {
+		_, err := l.Record(ctx, teodor, ledger.Submission{File: "berths.yaml", Text: []byte(c.text)})
+		require.ErrorContains(t, err, c.want)
+	}
+}
