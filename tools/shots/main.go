@@ -39,7 +39,7 @@ type shot struct {
 var shots = []shot{
 	{name: "shelf", path: "/console/", wait: "table.ruled"},
 	{name: "api", path: "/console/apis/berths", wait: "circle"},
-	{name: "spread", path: "/console/apis/berths/compare/1.1.0..2.0.0", wait: ".excerpt pre span", click: ".changes li:nth-child(6) button"},
+	{name: "spread", path: "/console/apis/berths/compare/1.1.0..2.0.0", wait: ".pages td.line", click: ".changes li:nth-child(6) button"},
 	{name: "record", path: "/console/apis/berths/record", wait: ".drop", drop: "demo/berths/2.1.0-draft.yaml", then: ".seen .changes"},
 	{name: "gate", path: "/console/apis/berths/publish/2.1.0", wait: ".obstacle"},
 	{name: "journal", path: "/console/journal", wait: "table.ruled"},
