@@ -47,7 +47,8 @@ func TestHelp(t *testing.T) {
 	}
 }
 
-// TestCompletion completes commands' arguments: kinds and words without a ledger, APIs, versions and changes of one.
+// TestCompletion completes commands' arguments: kinds and words without a ledger, APIs, versions and changes of one. What was let through says so
+// where it is listed.
 func TestCompletion(t *testing.T) {
 	t.Parallel()
 	base, stop := startLedger(t, t.TempDir()+"/ledger.sqlite")
@@ -82,7 +83,20 @@ func TestCompletion(t *testing.T) {
 		out, _, _ := run(t, t.Context(), env, append([]string{"__complete"}, c.typed...)...)
 		require.Contains(t, out, c.want, c.typed)
 	}
-	out, _, _ := run(t, t.Context(), map[string]string{"OLDLEDGER_HOME": t.TempDir()}, "__complete", "show", "be")
+	var through []string
+	out, _, _ := run(t, t.Context(), env, "__complete", "publish", "berths@1.3.0", "--waive", "")
+	for line := range strings.Lines(out) {
+		if id, _, is := strings.Cut(line, "\t"); is {
+			through = append(through, "--waive", id)
+		}
+	}
+	_, wrong, status = run(t, t.Context(), env, append([]string{"publish", "berths@1.3.0", "--reason", "All were asked."}, through...)...)
+	require.Zero(t, status, wrong)
+	out, _, _ = run(t, t.Context(), env, "list")
+	require.Regexp(t, `1\.3\.0 +published  ! \d+ changes let through`, out)
+	out, _, _ = run(t, t.Context(), env, "journal", "--act", "change")
+	require.Contains(t, out, "all addresses begin with /v2, was /v1: All were asked.")
+	out, _, _ = run(t, t.Context(), map[string]string{"OLDLEDGER_HOME": t.TempDir()}, "__complete", "show", "be")
 	require.NotContains(t, out, "berths", "without a ledger, files are completed")
 }
 

@@ -1,6 +1,8 @@
 package cli
 
 import (
+	"cmp"
+	"encoding/json"
 	"fmt"
 	"net/url"
 	"strings"
@@ -190,10 +192,26 @@ func (a *app) showJournal(entries []wire.Entry) error {
 		if actor == "" {
 			actor = "the ledger"
 		}
-		fmt.Fprintf(&b, "%5d  %s  %-12s  %-18s  %s\n", e.Seq, strings.TrimSuffix(strings.Replace(e.At, "T", " ", 1), "Z"), actor, e.Act,
-			e.Subject)
+		fmt.Fprintf(&b, "%5d  %s  %-12s  %-18s  %s%s\n", e.Seq, strings.TrimSuffix(strings.Replace(e.At, "T", " ", 1), "Z"), actor, e.Act,
+			e.Subject, why(e))
 	}
 	return printf(a, "%s", b.String())
+}
+
+// why is what an entry says of the reason: of what, and for what.
+func why(e wire.Entry) string {
+	var detail struct{ Title, Reason, Message string }
+	if json.Unmarshal(e.Detail, &detail) != nil {
+		return "" // an entry of another kind, which says more as JSON
+	}
+	text := ""
+	if detail.Title != "" {
+		text += ", " + detail.Title
+	}
+	if reason := cmp.Or(detail.Reason, detail.Message); reason != "" {
+		text += ": " + reason
+	}
+	return text
 }
 
 func (a *app) showVerification(v wire.Verification) error {

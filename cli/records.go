@@ -205,6 +205,9 @@ func (a *app) showList(apis []wire.API) error {
 			case wire.Draft:
 				state = s.soft(state)
 			}
+			if n := len(v.Waivers); n > 0 {
+				state += s.grade(compare.Hazard, "  ! "+letThrough(n))
+			}
 			fmt.Fprintf(&b, "  %-10s %s\n", v.Number, state)
 		}
 		for _, n := range api.Notices {
@@ -216,6 +219,13 @@ func (a *app) showList(apis []wire.API) error {
 		}
 	}
 	return printf(a, "%s", b.String())
+}
+
+func letThrough(n int) string {
+	if n == 1 {
+		return "1 change let through"
+	}
+	return fmt.Sprintf("%d changes let through", n)
 }
 
 func soft(s style, text string) string {

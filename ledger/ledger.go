@@ -68,6 +68,7 @@ type Ledger struct {
 	guides       *lru.Cache[string, cachedGuide]
 	asReads      *lru.Cache[string, publicName] // what readers from outside get, by version, content and generation
 	shelf        *lru.Cache[string, shelvedAPI]
+	gates        *lru.Cache[string, string] // what stands in the way of a draft, by version, generation and day
 	vocabulary   atomic.Pointer[vocabulary]
 	cards        atomic.Pointer[cachedCards]
 	insideShelf  atomic.Pointer[shelfOfAll]
@@ -82,6 +83,7 @@ type Ledger struct {
 const (
 	maxReadings    = 64
 	maxComparisons = 64
+	maxGates       = 512
 )
 
 // New makes a ledger over its records.
@@ -94,7 +96,7 @@ func New(s records.Store, o Options) *Ledger {
 		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings),
 		comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
 		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved),
-		asReads: cache[publicName](maxPublicNames),
+		asReads: cache[publicName](maxPublicNames), gates: cache[string](maxGates),
 	}
 }
 

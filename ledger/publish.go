@@ -155,7 +155,7 @@ func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Wa
 		}
 		gate, err := w.judge(ctx, v, d.Contract, ids)
 		if err == nil {
-			err = inTheWay(v, gate, ids)
+			err = onlyObstacles(v, gate, ids)
 		}
 		if err != nil {
 			return err
@@ -189,8 +189,8 @@ func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Wa
 	return w.resolve(ctx, v.Ref())
 }
 
-// inTheWay refuses to waive what does not stand in the way.
-func inTheWay(v Version, gate promise.Gate, ids []string) error {
+// onlyObstacles refuses to waive what does not stand in the way.
+func onlyObstacles(v Version, gate promise.Gate, ids []string) error {
 	for _, id := range ids {
 		if !slices.ContainsFunc(gate.Obstacles, func(o promise.Obstacle) bool { return o.Change.HasID(id) }) {
 			return refuse(Invalid, "no change %s stands in the way of %s; %s", id, v.Ref(), obstacles(gate))

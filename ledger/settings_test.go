@@ -243,3 +243,24 @@ func TestAdvisedNumber(t *testing.T) {
 		require.ErrorContains(t, err, c.want)
 	}
 }
+
+// TestWaiversTold has a version say what it was published in spite of, to the house.
+func TestWaiversTold(t *testing.T) {
+	t.Parallel()
+	ctx := context.Background()
+	_, l := openAt(t, "2026-01-10")
+	record(t, l, "1.0.0", "a: {type: string}")
+	publish(t, l, "berths@1.0.0")
+	rec := record(t, l, "1.1.0", "a: {type: string, maxLength: 4}")
+	_, err := l.Publish(ctx, teodor, "berths@1.1.0", []ledger.Waive{{Change: "000000000000", Reason: "r"}})
+	require.ErrorContains(t, err, "no change 000000000000 stands in the way of berths@1.1.0; what does is "+rec.Gate.Obstacles[0].Change.ID)
+	_, err = l.Publish(ctx, teodor, "berths@1.1.0", []ledger.Waive{{Change: rec.Gate.Obstacles[0].Change.ID, Reason: "nobody sends more"}})
+	require.NoError(t, err)
+	v, err := l.Version(ctx, teodor, "berths@1.1.0")
+	require.NoError(t, err)
+	require.Len(t, v.Waivers, 1)
+	require.Equal(t, "nobody sends more", v.Waivers[0].Reason)
+	v, err = l.Version(ctx, ledger.Nobody, "berths@1.1.0")
+	require.NoError(t, err)
+	require.Empty(t, v.Waivers, "readers are told with the change")
+}

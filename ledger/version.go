@@ -81,7 +81,8 @@ type Version struct {
 	PublishedAt string
 	PublishedBy string
 	RetiredAt   string
-	Sunset      string // when a notice says that it leaves
+	Sunset      string   // when a notice says that it leaves
+	Waivers     []Waiver // of changes that it was published in spite of; the house is told
 	number      *semver.Version
 
 	revision      int64 // what it points to

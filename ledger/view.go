@@ -161,6 +161,10 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 	if err != nil {
 		return nil, err
 	}
+	waived, err := w.waivedIn(ctx, only)
+	if err != nil {
+		return nil, err
+	}
 	promisesOf := linePromises(lines)
 	versionsOf, noticesOf := map[string][]records.Version{}, map[string][]records.Notice{}
 	for _, v := range versions {
@@ -171,11 +175,29 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 	}
 	all := make([]API, len(rows))
 	for i, row := range rows {
-		if all[i], err = w.cleared(ctx, w.assembled(row, promisesOf[row.Name], versionsOf[row.Name], noticesOf[row.Name])); err != nil {
+		a := w.assembled(row, promisesOf[row.Name], versionsOf[row.Name], noticesOf[row.Name])
+		for k, v := range a.Versions {
+			a.Versions[k].Waivers = waived[v.Ref()]
+		}
+		if all[i], err = w.cleared(ctx, a); err != nil {
 			return nil, err
 		}
 	}
 	return all, nil
+}
+
+// waivedIn are the waivers with which versions were published, by reference. Readers are told of those whose changes they see, with the changes.
+func (w view) waivedIn(ctx context.Context, api string) (map[string][]Waiver, error) {
+	if !w.who.inside() {
+		return nil, nil
+	}
+	rows, err := w.rows.Waivers(ctx, api)
+	by := map[string][]Waiver{}
+	for _, r := range rows {
+		ref := r.API + "@" + r.Version
+		by[ref] = append(by[ref], Waiver{r.Version, r.Change, r.Kind, r.Title, r.Reason, r.MadeBy, r.MadeAt})
+	}
+	return by, err
 }
 
 // api is one API as the actor may know it; not-found where the actor may not.

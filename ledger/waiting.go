@@ -66,14 +66,28 @@ func (l *Ledger) Waiting(ctx context.Context, who Actor) (Waiting, error) {
 	})
 	waiting.Drafts = waiting.Drafts[:min(len(waiting.Drafts), maxWaiting)]
 	for i := range waiting.Drafts {
-		check, err := l.PublishCheck(ctx, who, waiting.Drafts[i].Version.Ref())
+		why, err := l.inTheWay(ctx, who, waiting.Drafts[i].Version)
 		if err != nil {
 			return Waiting{}, err
 		}
-		waiting.Drafts[i].Why = check.why()
-		waiting.Drafts[i].Open = waiting.Drafts[i].Why == ""
+		waiting.Drafts[i].Why, waiting.Drafts[i].Open = why, why == ""
 	}
 	return waiting, nil
+}
+
+// inTheWay says what stands in the way of a draft, which is found out once for each generation of its API, and each day.
+func (l *Ledger) inTheWay(ctx context.Context, who Actor, v Version) (string, error) {
+	key := fmt.Sprintf("%s %d %s", v.Ref(), l.Generation(who, v.API), l.Today().Format(time.DateOnly))
+	if why, known := l.gates.Get(key); known {
+		return why, nil
+	}
+	check, err := l.PublishCheck(ctx, who, v.Ref())
+	if err != nil {
+		return "", err
+	}
+	why := check.why()
+	l.gates.Add(key, why)
+	return why, nil
 }
 
 // stillThere reports whether a version that a notice speaks of is not yet retired.

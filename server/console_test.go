@@ -1,10 +1,13 @@
 package server_test
 
 import (
+	"crypto/rand"
 	"fmt"
 	"os"
+	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -13,6 +16,7 @@ import (
 
 	"oldledger/demo"
 	"oldledger/ledger"
+	"oldledger/store"
 	"oldledger/tools/browser"
 )
 
@@ -230,6 +234,70 @@ func TestEmbedMade(t *testing.T) {
 	require.Equal(t, 200, send(t, "GET", base+"/reference/berths/pictures/der-kai.png", "", nil, nil).StatusCode)
 	press(t, ctx, `[data-drop="der-kai.png"]`)
 	await(t, ctx, `!document.querySelector('.shots')`)
+}
+
+// TestTimeLine reads sixty versions of one day: one mark, which lists them; a line over months is drawn nearer, moved, and whole again.
+func TestTimeLine(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, l := startDemo(t)
+	who, err := l.Actor(t.Context(), "teodor")
+	require.NoError(t, err)
+	for i := range 60 {
+		text := fmt.Sprintf("openapi: 3.1.0\ninfo: {title: Moorings, version: 1.%d.0}\npaths: {}\n", i)
+		_, err := l.Record(t.Context(), who, ledger.Submission{Text: []byte(text)})
+		require.NoError(t, err)
+	}
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	await(t, ctx, `document.querySelectorAll('.waits li').length < 12 && document.querySelector('[data-all]')?.innerText.startsWith('and ')`)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/moorings"))
+	await(t, ctx, `document.querySelectorAll('a.mark').length === 1 && document.querySelector('a.mark').ariaLabel.startsWith('60 versions')`)
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void document.querySelector('a.mark').dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true }))`))
+	await(t, ctx, `document.querySelectorAll('.several button').length === 61`)
+
+	const ticks = `[...document.querySelectorAll('svg text.soft')].map(t => t.textContent).join(' ')`
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"))
+	await(t, ctx, `document.querySelectorAll('a.mark').length === 5`)
+	all, err := chromedp.Run(ctx, chromedp.Evaluate[string](ticks))
+	require.NoError(t, err)
+	press(t, ctx, `.zoom button[aria-label="draw nearer"]`)
+	await(t, ctx, fmt.Sprintf(`%s !== %q && document.querySelector('.zoom').innerText.includes('all of it')`, ticks, all))
+	near, err := chromedp.Run(ctx, chromedp.Evaluate[string](ticks))
+	require.NoError(t, err)
+	do(t, ctx, chromedp.Focus(".drawn"), chromedp.KeyEvent(kb.ArrowLeft))
+	await(t, ctx, fmt.Sprintf(`%s !== %q`, ticks, near))
+	do(t, ctx, chromedp.KeyEvent("0"))
+	await(t, ctx, fmt.Sprintf(`%s === %q`, ticks, all))
+
+	// No word is printed over another, at any width.
+	for _, width := range []int64{1280, 768, 390} {
+		do(t, ctx, chromedp.EmulateViewport(width, 800))
+		await(t, ctx, fmt.Sprintf(`document.querySelector('svg').getBoundingClientRect().width < %d`, width))
+		await(t, ctx, `(() => {
+			const boxes = [...document.querySelectorAll('svg .label, svg .mark .it, svg .out')].map(e => e.getBoundingClientRect());
+			return boxes.every((a, i) => boxes.slice(0, i).every(b => a.right <= b.left + 2 || b.right <= a.left + 2 || a.bottom <= b.top + 5 || b.bottom <= a.top + 5));
+		})()`)
+	}
+}
+
+// TestEmptyLedger says what to do first.
+func TestEmptyLedger(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	records, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "ledger.sqlite"))
+	require.NoError(t, err)
+	l := ledger.New(records, ledger.Options{Now: time.Now, Random: rand.Reader})
+	base := startOver(t, records, l, "Saltmere Harbour")
+	require.NoError(t, l.AddPerson(t.Context(), ledger.Itself, ledger.Person{Name: "imke", Full: "Imke Aldous", Role: ledger.Admin}, demo.Password))
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, chromedp.Navigate(base+"/console/"), chromedp.WaitVisible("#name"), chromedp.SendKeys("#name", "imke"),
+		chromedp.SendKeys("#password", demo.Password+"\r"))
+	reads(t, ctx, ".begin", "This ledger is empty")
+	press(t, ctx, `.begin a[href$="/record"]`)
+	reads(t, ctx, "h1", "Record a version")
 }
 
 // consolePages are the console's pages of every kind.

@@ -98,12 +98,26 @@ func (r rows) DropDraft(ctx context.Context, v records.Version) error {
 		v.ID); err != nil {
 		return err
 	}
+	recorded, err := r.Revisions(ctx, v.API, v.Number)
+	if err != nil {
+		return err
+	}
 	if err := r.exec(ctx, `DELETE FROM revisions WHERE api = ? AND number = ?`, v.API, v.Number); err != nil {
 		return err
 	}
+	for _, was := range recorded {
+		if err := r.dropContent(ctx, was.Digest, was.File); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// dropContent takes a content away, unless another revision has it.
+func (r rows) dropContent(ctx context.Context, digest, file string) error {
 	for _, table := range []string{"content_files", "contents"} {
-		if err := r.exec(ctx, `DELETE FROM `+table+` WHERE NOT EXISTS (
-			SELECT 1 FROM revisions r WHERE r.digest = `+table+`.digest AND r.file = `+table+`.file)`); err != nil {
+		if err := r.exec(ctx, `DELETE FROM `+table+` WHERE digest = ? AND file = ? AND NOT EXISTS (
+			SELECT 1 FROM revisions r WHERE r.digest = ? AND r.file = ?)`, digest, file, digest, file); err != nil {
 			return err
 		}
 	}

@@ -90,23 +90,24 @@ type Settings struct {
 
 // Version is one recorded version, without its content.
 type Version struct {
-	API         string `json:"api"`
-	Number      string `json:"number"`
-	Text        string `json:"text"` // the number as the description has it
-	Line        string `json:"line"`
-	State       string `json:"state"`
-	Title       string `json:"title"`
-	Dialect     string `json:"dialect"`
-	File        string `json:"file"`
-	Digest      string `json:"digest"`
-	RecordedAt  string `json:"recordedAt"`
-	RecordedBy  string `json:"recordedBy"`
-	Message     string `json:"message,omitempty"` // why it was recorded
-	Origin      Origin `json:"origin,omitzero"`
-	PublishedAt string `json:"publishedAt,omitempty"`
-	PublishedBy string `json:"publishedBy,omitempty"`
-	RetiredAt   string `json:"retiredAt,omitempty"`
-	Sunset      string `json:"sunset,omitempty"` // when a notice says that it leaves
+	API         string   `json:"api"`
+	Number      string   `json:"number"`
+	Text        string   `json:"text"` // the number as the description has it
+	Line        string   `json:"line"`
+	State       string   `json:"state"`
+	Title       string   `json:"title"`
+	Dialect     string   `json:"dialect"`
+	File        string   `json:"file"`
+	Digest      string   `json:"digest"`
+	RecordedAt  string   `json:"recordedAt"`
+	RecordedBy  string   `json:"recordedBy"`
+	Message     string   `json:"message,omitempty"` // why it was recorded
+	Origin      Origin   `json:"origin,omitzero"`
+	PublishedAt string   `json:"publishedAt,omitempty"`
+	PublishedBy string   `json:"publishedBy,omitempty"`
+	RetiredAt   string   `json:"retiredAt,omitempty"`
+	Sunset      string   `json:"sunset,omitempty"`  // when a notice says that it leaves
+	Waivers     []Waiver `json:"waivers,omitempty"` // of changes that it was published in spite of
 }
 
 // Ref names the version: "berths@1.4.0".

@@ -32,6 +32,7 @@ func toVersion(v ledger.Version) wire.Version {
 		Digest:     v.Digest,
 		RecordedAt: v.RecordedAt, RecordedBy: v.RecordedBy, Message: v.Message, Origin: wire.Origin(v.Origin),
 		PublishedAt: v.PublishedAt, PublishedBy: v.PublishedBy, RetiredAt: v.RetiredAt, Sunset: v.Sunset,
+		Waivers: waiversOf(v.Waivers),
 	}
 }
 
@@ -69,6 +70,14 @@ func toRecorded(r ledger.Recorded) wire.Recorded {
 		to.Base = &base
 	}
 	return to
+}
+
+// waiversOf leaves out a list without any.
+func waiversOf(all []ledger.Waiver) []wire.Waiver {
+	if len(all) == 0 {
+		return nil
+	}
+	return each(all, toWaiver)
 }
 
 func toWaiver(w ledger.Waiver) wire.Waiver { return wire.Waiver(w) }

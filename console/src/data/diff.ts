@@ -80,12 +80,12 @@ export interface Piece {
 
 const wordsOf = (line: string) => line.match(/\d+(?:\.\d+)+|[\p{L}\p{N}_]+|\s+|[^\p{L}\p{N}_\s]/gu) ?? []
 
-// wordsApart marks what differs between two lines. Lines that have little in common differ as a whole.
+// wordsApart marks what differs between two lines. Where lines have little in common no word is marked: they differ as a whole.
 export function wordsApart(a: string, b: string): [Piece[], Piece[]] {
   const [x, y] = [wordsOf(a), wordsOf(b)]
   const pairs = pairsOf(x, y)
   const common = pairs.reduce((n, [i]) => n + x[i].trim().length, 0)
-  if (common * 3 < Math.max(a.trim().length, b.trim().length)) return [[{ text: a, differs: true }], [{ text: b, differs: true }]]
+  if (common * 3 < Math.max(a.trim().length, b.trim().length)) return [[{ text: a, differs: false }], [{ text: b, differs: false }]]
   const pieces = (words: string[], shared: Set<number>) => {
     const out: Piece[] = []
     for (const [i, text] of words.entries()) {

@@ -50,6 +50,7 @@ export const ledger = {
   waiting: () => get<Waiting>('/waiting'),
   apis: async () => (await get<{ items: Api[] }>('/apis?limit=1000')).items,
   api: (name: string) => get<Api>('/apis/' + ref(name)),
+  version: (r: string) => get<Version>('/versions/' + ref(r)),
   history: async (name: string) => (await get<{ items: Release[] }>(`/apis/${ref(name)}/history`)).items,
   files: (r: string) => get<DescriptionFile[]>(`/versions/${ref(r)}/files`),
   lineup: (name: string) => get<Lineup>(`/apis/${ref(name)}/lineup`),

@@ -41,6 +41,8 @@ export type Version = {
   retiredAt?: string
   // When a notice says that it leaves.
   sunset?: string
+  // Of changes that it was published in spite of; the house is told.
+  waivers?: Waiver[]
 }
 
 // Where a recording came from, as whoever recorded it says.

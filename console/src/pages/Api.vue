@@ -52,7 +52,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
   <div v-if="error" class="inner"><FaultLine :text="error" /></div>
   <template v-if="api">
     <div class="head">
-      <div><h1>{{ api.title }}</h1><p>{{ api.team }} · <code>{{ api.name }}</code> · lines keep the promise <b>{{ api.promise }}</b><template v-for="(p, line) in api.linePromises" :key="line">, line {{ line }} <b>{{ p }}</b></template></p></div>
+      <div><h1>{{ api.title }}</h1><p><template v-if="api.team">{{ api.team }} · </template><code>{{ api.name }}</code> · lines keep the promise <b>{{ api.promise }}</b><template v-for="(p, line) in api.linePromises" :key="line">, line {{ line }} <b>{{ p }}</b></template></p></div>
       <div class="do">
         <a v-if="published" :href="`/reference/${api.name}/`">Read the reference</a>
         <RouterLink v-if="published" :to="`/apis/${name}/embed`">Embed it</RouterLink>

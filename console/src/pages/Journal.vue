@@ -49,7 +49,7 @@ const verify = () => run(async () => {
   verdict.value = v.intact ? `${v.entries} entries and ${v.contents} contents, all as they were written. The head: ${v.head}` : `The journal does not hold: ${v.why}`
 })
 const detailsOf = (e: Entry) => Object.entries(e.detail).filter(([, v]) => v && v !== '{}')
-const why = (e: Entry) => e.detail.reason ?? e.detail.message ?? ''
+const why = (e: Entry) => [e.detail.title, e.detail.reason || e.detail.message].filter(Boolean).join(': ')
 const turn = (seq: number) => (opened.value = opened.value.includes(seq) ? opened.value.filter((s) => s !== seq) : [...opened.value, seq])
 </script>
 

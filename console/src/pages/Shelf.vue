@@ -18,6 +18,10 @@ const router = useRouter()
 const { value: apis, error } = useLoading(ledger.apis)
 const { value: waiting } = useLoading(ledger.waiting)
 
+// Of many drafts the first stand above the shelf, the rest on demand.
+const few = 6
+const all = ref(false)
+
 // What is looked for is in the address, so that it can be kept and passed on.
 const text = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '')
 const words = ref(text('q'))
@@ -66,13 +70,14 @@ useKeys({ j: () => step(1), k: () => step(-1) })
     <section v-if="waiting && waiting.drafts.length + waiting.notices.length" class="waits" aria-labelledby="waits">
       <h2 id="waits">What waits</h2>
       <ul>
-        <li v-for="d in waiting.drafts" :key="d.version.api + d.version.number">
+        <li v-for="d in (all ? waiting.drafts : waiting.drafts.slice(0, few))" :key="d.version.api + d.version.number">
           <GradeMark v-if="d.open" grade="safe" text="gate open" /><GradeMark v-else grade="breaking" text="gate shut" />
           <RouterLink :to="`/apis/${d.version.api}/publish/${d.version.number}`">{{ d.version.title }} <code>{{ d.version.number }}</code></RouterLink>
           <span class="soft">{{ d.mine ? 'your draft' : `a draft by ${d.version.recordedBy}` }} of {{ day(d.version.recordedAt) }}<template v-if="d.why">: {{ d.why }}</template></span>
         </li>
         <li v-for="n in waiting.notices" :key="n.id"><GradeMark grade="hazard" :text="`leaves ${day(n.sunset!)}`" /> <RouterLink :to="`/apis/${n.api}/notices/${n.id}`">{{ n.subject }}</RouterLink></li>
       </ul>
+      <button v-if="!all && waiting.drafts.length > few" type="button" class="link" data-all @click="all = true">and {{ count(waiting.drafts.length - few, 'draft') }} more</button>
     </section>
     <template v-if="apis && apis.length">
       <div class="seek" role="search">

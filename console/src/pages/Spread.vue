@@ -8,7 +8,7 @@ import { useKeys } from '../data/keys'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import type { Change, Grade } from '../data/types'
-import { grades, sentence } from '../data/words'
+import { day, grades, sentence } from '../data/words'
 import ChangeList from '../parts/ChangeList.vue'
 import FaultLine from '../parts/FaultLine.vue'
 import GradeMark from '../parts/GradeMark.vue'
@@ -20,6 +20,10 @@ const router = useRouter()
 const { value: c, error } = useLoading(() => ledger.compare(`${props.name}@${props.old}`, `${props.name}@${props.now}`))
 const { value: left } = useLoading(() => ledger.files(`${props.name}@${props.old}`))
 const { value: right } = useLoading(() => ledger.files(`${props.name}@${props.now}`))
+
+// What was let through when the new version was published says so, with its reason.
+const { value: version } = useLoading(() => ledger.version(`${props.name}@${props.now}`))
+const waiver = computed(() => version.value?.waivers?.find((w) => w.change === change.value?.id))
 
 // How it is read is in the address, so that it can be passed on.
 const asked = (name: string, known: string[]) => known.find((k) => k === route.query[name]) ?? known[0]
@@ -104,6 +108,7 @@ async function copy() {
             <GradeMark :grade="gradeOf(change)" /> <template v-if="change.why">{{ change.why }}</template><template v-if="change.undecided"> (undecided)</template>
             <span class="soft"><br /><template v-if="change.at">{{ change.at }} · </template><code>{{ change.kind }}</code> · <template v-if="direction === 'backward'">a rollback: {{ change.forward }}</template><template v-else>those who stay behind: {{ change.backward }}</template></span>
           </p>
+          <p v-if="waiver"><GradeMark grade="hazard" text="let through" /> {{ waiver.reason }} <span class="soft">{{ waiver.madeBy }}, {{ day(waiver.madeAt) }}</span></p>
           <details v-if="change.reach.length > 3" class="soft"><summary>reaches {{ reach.slice(0, 3).join(', ') }} and {{ reach.length - 3 }} more</summary>{{ reach.slice(3).join(', ') }}</details>
           <p v-else-if="reach.length" class="soft">reaches {{ reach.join(', ') }}</p>
           <p class="turns"><button type="button" data-whole :aria-pressed="whole" @click="turn">{{ whole ? 'Only this change' : 'The whole file' }}</button><button type="button" @click="copy">{{ copied === change.id ? 'Copied' : 'Copy a link to this change' }}</button><button type="button" @click="go(-1)">Previous</button><button type="button" @click="go(1)">Next</button></p>
