@@ -11,8 +11,8 @@ import (
 	"oldledger/core/compare"
 )
 
-// What the shell completes: APIs and versions of the ledger, changes that stand in the way, kinds of change, formats. A ledger that does not
-// answer at once completes nothing.
+// What the shell completes: APIs and versions of the ledger, changes that stand in the way, kinds of change, formats. A ledger that does
+// not answer at once completes nothing.
 
 // completionTime bounds how long somebody waits for a completion.
 const completionTime = 2 * time.Second
@@ -44,7 +44,8 @@ func (a *app) complete(root *cobra.Command) {
 			}
 		}
 		if f := cmd.Flags().Lookup("format"); f != nil {
-			_ = cmd.RegisterFlagCompletionFunc("format", of(strings.FieldsFunc(strings.ReplaceAll(f.Usage, " or ", ","), func(r rune) bool { return r == ',' || r == ' ' })...))
+			listed := strings.ReplaceAll(strings.ReplaceAll(f.Usage, " or ", " "), ",", " ")
+			_ = cmd.RegisterFlagCompletionFunc("format", of(strings.Fields(listed)...))
 		}
 	}
 }

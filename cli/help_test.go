@@ -47,8 +47,8 @@ func TestHelp(t *testing.T) {
 	}
 }
 
-// TestCompletion completes commands' arguments: kinds and words without a ledger, APIs, versions and changes of one. What was let through says so
-// where it is listed.
+// TestCompletion completes commands' arguments: kinds and words without a ledger, APIs, versions and changes of one. What was let through
+// says so where it is listed.
 func TestCompletion(t *testing.T) {
 	t.Parallel()
 	base, stop := startLedger(t, t.TempDir()+"/ledger.sqlite")
@@ -56,7 +56,8 @@ func TestCompletion(t *testing.T) {
 	env := map[string]string{"OLDLEDGER_URL": base, "OLDLEDGER_HOME": t.TempDir()}
 	var signed bytes.Buffer
 	require.Zero(t, cli.Run(t.Context(), []string{"sign-in"}, cli.Environment{
-		In: strings.NewReader(adminPassword + "\n"), Out: &signed, Err: &signed, Getenv: func(name string) string { return env[name] }, Dir: "..", Now: time.Now,
+		In: strings.NewReader(adminPassword + "\n"), Out: &signed, Err: &signed, Dir: "..", Now: time.Now,
+		Getenv: func(name string) string { return env[name] },
 	}), signed.String())
 	for _, file := range []string{"demo/berths/1.1.0.yaml", "demo/berths/1.2.0.yaml"} {
 		_, wrong, status := run(t, t.Context(), env, "record", file)

@@ -8,7 +8,8 @@ import (
 	"github.com/schollz/progressbar/v3"
 )
 
-// When a command says what it is at: on a terminal soon, where it is taken away again; elsewhere only when it takes long, on a line of its own.
+// When a command says what it is at: on a terminal soon, where it is taken away again; elsewhere only when it takes long, on a line of its
+// own.
 const (
 	soon  = 400 * time.Millisecond
 	tick  = 120 * time.Millisecond
@@ -62,7 +63,8 @@ func turn(to io.Writer, what string, ended <-chan struct{}) {
 		return
 	case <-time.After(soon):
 	}
-	bar := progressbar.NewOptions(-1, progressbar.OptionSetWriter(to), progressbar.OptionSetDescription(what), progressbar.OptionSpinnerType(14),
+	bar := progressbar.NewOptions(-1, progressbar.OptionSetWriter(to), progressbar.OptionSetDescription(what),
+		progressbar.OptionSpinnerType(14),
 		progressbar.OptionSetElapsedTime(true), progressbar.OptionClearOnFinish(), progressbar.OptionSetWidth(10))
 	ticks := time.NewTicker(tick)
 	defer ticks.Stop()

@@ -214,7 +214,8 @@ expires or is withdrawn. --list names those that hold, --withdraw ends one.`,
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		switch {
 		case list:
-			return answer(a, *format, func(c *client.Client) ([]wire.PreviewLink, error) { return c.PreviewLinks(cmd.Context(), args[0]) }, a.listPreviews)
+			ask := func(c *client.Client) ([]wire.PreviewLink, error) { return c.PreviewLinks(cmd.Context(), args[0]) }
+			return answer(a, *format, ask, a.listPreviews)
 		case withdraw != "":
 			ask := func(c *client.Client) (string, error) {
 				return withdraw, c.WithdrawPreview(cmd.Context(), args[0], withdraw)

@@ -50,14 +50,14 @@ func (l *Ledger) CreatePreviewLink(ctx context.Context, who Actor, ref string, d
 	key := base64.RawURLEncoding.EncodeToString(random[:])
 	now := l.options.Now().UTC()
 	ends := now.AddDate(0, 0, days).Format(time.RFC3339)
+	row := records.PreviewLink{Hash: linkHash(key), API: v.API, Number: v.Number, MadeBy: who.Name, MadeAt: l.stamp(), ExpiresAt: ends}
 	err = l.store.Write(ctx, func(r records.Rows) error {
-		row := records.PreviewLink{Hash: linkHash(key), API: v.API, Number: v.Number, MadeBy: who.Name, MadeAt: l.stamp(), ExpiresAt: ends}
 		if err := r.AddPreviewLink(ctx, row, l.stamp()); err != nil {
 			return err
 		}
 		return w.in(r).appendJournal(ctx, "preview.made", v.Ref(), map[string]string{"until": ends})
 	})
-	made := previewLink(records.PreviewLink{Hash: linkHash(key), API: v.API, Number: v.Number, MadeBy: who.Name, MadeAt: l.stamp(), ExpiresAt: ends})
+	made := previewLink(row)
 	made.Path = "/preview/" + key + "/"
 	return made, err
 }
@@ -66,7 +66,9 @@ func (l *Ledger) CreatePreviewLink(ctx context.Context, who Actor, ref string, d
 const linkID = 12
 
 func previewLink(row records.PreviewLink) PreviewLink {
-	return PreviewLink{Version: row.API + "@" + row.Number, ID: row.Hash[:linkID], MadeBy: row.MadeBy, MadeAt: row.MadeAt, ExpiresAt: row.ExpiresAt}
+	return PreviewLink{
+		Version: row.API + "@" + row.Number, ID: row.Hash[:linkID], MadeBy: row.MadeBy, MadeAt: row.MadeAt, ExpiresAt: row.ExpiresAt,
+	}
 }
 
 // PreviewLinks lists the addresses at which a version is shown and that still hold, the newest first.

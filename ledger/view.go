@@ -186,7 +186,8 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 	return all, nil
 }
 
-// waivedIn are the waivers with which versions were published, by reference. Readers are told of those whose changes they see, with the changes.
+// waivedIn are the waivers with which versions were published, by reference. Readers are told of those whose changes they see, with the
+// changes.
 func (w view) waivedIn(ctx context.Context, api string) (map[string][]Waiver, error) {
 	if !w.who.inside() {
 		return nil, nil

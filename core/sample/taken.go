@@ -29,9 +29,9 @@ func Script(calls []Taken) string {
 	return l.b.String()
 }
 
-// Requests is calls as a file of HTTP requests (.http), as many editors send them: a request after each line that begins with ###, variables
-// in double braces. A request that an editor would read as something else is left out, with a remark: braces in it are variables, and a line
-// of a text that begins with < reads a file.
+// Requests is calls as a file of HTTP requests (.http), as many editors send them: a request after each line that begins with ###,
+// variables in double braces. A request that an editor would read as something else is left out, with a remark: braces in it are
+// variables, and a line of a text that begins with < reads a file.
 func Requests(calls []Taken) string {
 	var l lines
 	for _, name := range variables(calls) {

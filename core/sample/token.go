@@ -95,7 +95,7 @@ func (s syntax) next(text string) (TokenKind, int) {
 	case isDigit(c):
 		return Number, runLength(text, func(c byte) bool { return isDigit(c) || c == '.' || c == 'e' || c == 'E' })
 	case c == '-' && len(text) > 1 && isDigit(text[1]) && s.comment == "": // JSON alone knows no subtraction
-		return Number, 1 + runLength(text[1:], func(c byte) bool { return isDigit(c) || c == '.' || c == 'e' || c == 'E' || c == '-' || c == '+' })
+		return Number, 1 + runLength(text[1:], func(c byte) bool { return isDigit(c) || strings.IndexByte(".eE-+", c) >= 0 })
 	case isLetter(c):
 		n := runLength(text, func(c byte) bool { return isLetter(c) || isDigit(c) })
 		if s.keywords[text[:n]] {

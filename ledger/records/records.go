@@ -103,7 +103,8 @@ type Catalogue interface {
 // Log is the journal, and how often what is known of an API has changed.
 type Log interface {
 	Entries(ctx context.Context, after int64, limit int) ([]Entry, error) // from behind the entry after
-	// FindActs lists those that a question asks for, from behind the entry seq; or from before it, from the last where seq is 0, the newest first.
+	// FindActs lists those that a question asks for, from behind the entry seq; or from before it, from the last where seq is 0, the newest
+	// first.
 	FindActs(ctx context.Context, asked Question, seq int64, newest bool, limit int) ([]Entry, error)
 	LastEntry(ctx context.Context) (e Entry, ok bool, err error)
 	AddEntry(ctx context.Context, e Entry) error

@@ -15,8 +15,9 @@ import (
 	"oldledger/ledger"
 )
 
-// embed answers below /embed/API/VERSION/, where VERSION may be "latest" or a line: an operation, a group of them, or a whole version, to stand in a page of somebody else's. Who
-// may hold it is set by the API's looks; the browser keeps to it (frame-ancestors, CSP Level 3, section 6.4.2).
+// embed answers below /embed/API/VERSION/, where VERSION may be "latest" or a line: an operation, a group of them, or a whole version, to
+// stand in a page of somebody else's. Who may hold it is set by the API's looks; the browser keeps to it (frame-ancestors, CSP Level 3,
+// section 6.4.2).
 func (s *Site) embed(c *echo.Context) error {
 	p, e, err := s.embedded(c.Request().Context(), "/reference/"+strings.TrimPrefix(c.Request().URL.EscapedPath(), "/embed/"))
 	if err == nil {

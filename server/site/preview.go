@@ -14,8 +14,8 @@ import (
 	"oldledger/ledger"
 )
 
-// preview answers below /preview/KEY/: a version with its overlay's draft, as its readers would see it; with the overlay that is sent to it,
-// while somebody writes one. Nothing of it is kept, and no search engine is let in.
+// preview answers below /preview/KEY/: a version with its overlay's draft, as its readers would see it; with the overlay that is sent to
+// it, while somebody writes one. Nothing of it is kept, and no search engine is let in.
 func (s *Site) preview(c *echo.Context) error {
 	ctx := c.Request().Context()
 	address := strings.TrimPrefix(c.Request().URL.EscapedPath(), "/preview/")

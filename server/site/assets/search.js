@@ -145,6 +145,7 @@ document.querySelectorAll("form[role=search]").forEach((form, n) => {
     try {
       const hits = await ask(form, question, 12, signal);
       if (signal.aborted) return;
+      const chosen = at >= 0 && list.children[at].firstChild.href; // what comes later takes nothing away from whoever chose already
       list.replaceChildren(...hits.map((hit, i) => {
         const row = document.createElement("li");
         row.id = list.id + "-" + i;
@@ -163,7 +164,7 @@ document.querySelectorAll("form[role=search]").forEach((form, n) => {
       }
       list.hidden = false;
       field.setAttribute("aria-expanded", "true");
-      go(-1);
+      go(chosen ? hits.findIndex((_, i) => list.children[i].firstChild.href === chosen) : -1);
     } catch {
       if (!signal.aborted) close(); // the form still asks by leading to a page
     }
@@ -176,7 +177,6 @@ document.querySelectorAll("form[role=search]").forEach((form, n) => {
     else if (e.key === "ArrowDown" && rows) go((at + 1) % rows);
     else if (e.key === "ArrowUp" && rows) go(at <= 0 ? rows - 1 : at - 1);
     else if (e.key === "Escape" && !list.hidden) close();
-    else if (e.key === "Enter" && at >= 0) list.children[at].firstChild.click();
     else return;
     e.preventDefault();
   });
@@ -184,6 +184,10 @@ document.querySelectorAll("form[role=search]").forEach((form, n) => {
   list.addEventListener("mousedown", (e) => e.preventDefault()); // the field keeps the focus until the link is followed
   list.addEventListener("click", close);
   form.addEventListener("submit", (e) => {
+    if (at >= 0) {
+      e.preventDefault();
+      return list.children[at].firstChild.click();
+    }
     if (!form.dataset.index) return;
     e.preventDefault(); // a file sends no form
     location.href = form.getAttribute("action") + "?q=" + encodeURIComponent(field.value.trim());
