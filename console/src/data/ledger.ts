@@ -51,6 +51,7 @@ export const ledger = {
   apis: async () => (await get<{ items: Api[] }>('/apis?limit=1000')).items,
   api: (name: string) => get<Api>('/apis/' + ref(name)),
   version: (r: string) => get<Version>('/versions/' + ref(r)),
+  headers: async (r: string) => (await get<{ items: GatewayHeader[] }>(`/versions/${ref(r)}/headers`)).items,
   history: async (name: string) => (await get<{ items: Release[] }>(`/apis/${ref(name)}/history`)).items,
   files: (r: string) => get<DescriptionFile[]>(`/versions/${ref(r)}/files`),
   lineup: (name: string) => get<Lineup>(`/apis/${ref(name)}/lineup`),
@@ -105,6 +106,15 @@ export interface Settings {
   promise?: string
   line?: string
   reason?: string
+}
+
+// What a gateway sends with the answers of an operation.
+export interface GatewayHeader {
+  method: string
+  path: string
+  deprecation?: string
+  sunset?: string
+  by?: string
 }
 
 export interface Hit {

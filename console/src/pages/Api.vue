@@ -10,6 +10,7 @@ import type { Version } from '../data/types'
 import { day } from '../data/words'
 import Ask from '../parts/Ask.vue'
 import FaultLine from '../parts/FaultLine.vue'
+import GatewayHeaders from '../parts/GatewayHeaders.vue'
 import GradeMark from '../parts/GradeMark.vue'
 import Lineup from '../parts/Lineup.vue'
 import Timeline from '../parts/Timeline.vue'
@@ -43,6 +44,7 @@ const old = ref<string | null>(null)
 const now = ref<string | null>(null)
 const from = computed(() => old.value ?? options.value.at(-2)?.value ?? '')
 const to = computed(() => now.value ?? options.value.at(-1)?.value ?? '')
+const readers = computed(() => (api.value?.versions ?? []).filter((v) => v.state === 'published' || v.state === 'deprecated').reverse())
 const published = computed(() => api.value?.versions.some((v) => v.state !== 'draft'))
 const release = (number: string) => history.value?.find((r) => r.version.number === number)
 const unchanged = (number: string) => Object.values(release(number)?.changes?.counts ?? { some: 1 }).every((n) => n === 0)
@@ -110,6 +112,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
             <td class="ways"><RouterLink v-if="session.mayWrite" :to="`/apis/${name}/notices/${n.id}`">Change …</RouterLink></td>
           </tr></tbody>
         </table>
+        <GatewayHeaders v-if="readers.length" :versions="readers" />
       </template>
       <p v-if="!api.versions.length" class="soft">Nothing is recorded of it any more.</p>
       <Ask :question="question" @close="question = null" @done="read" />
