@@ -69,8 +69,11 @@ func (a *app) showSettings(api wire.API) error {
 			lines += ", line " + v.Line + " " + p
 		}
 	}
-	return printf(a, "%s%s: its lines promise %s%s; what leaves is announced at least %d days before\n", api.Name, of, api.Promise, lines,
-		api.NoticeDays)
+	early := "there is no notice period"
+	if api.NoticeDays > 0 {
+		early = fmt.Sprintf("what leaves is announced at least %d days before", api.NoticeDays)
+	}
+	return printf(a, "%s%s: its lines promise %s%s; %s\n", api.Name, of, api.Promise, lines, early)
 }
 
 func (a *app) discardCommand() *cobra.Command {

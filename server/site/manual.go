@@ -81,6 +81,8 @@ func renderManual(name, text string) (manualPage, error) {
 	if err != nil {
 		return p, err
 	}
+	// What is wider than the page is scrolled, by keys too; a column may have no name.
+	rendered = strings.NewReplacer("<pre>", `<pre tabindex="0">`, "<table>", `<table tabindex="0">`, "<th></th>", "<td></td>").Replace(rendered)
 	rendered = manualImage.ReplaceAllString(rendered, "")
 	rendered = manualHeading.ReplaceAllStringFunc(rendered, func(h string) string {
 		m := manualHeading.FindStringSubmatch(h)
