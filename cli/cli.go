@@ -167,6 +167,7 @@ type app struct {
 	below  string // the folder that the files of a description come from
 
 	// How far a command has come, for whoever interrupts it.
+	command string // as it was called
 	asked   bool   // whether the ledger was asked for something
 	writing string // what is being written to
 
@@ -185,6 +186,9 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 		SilenceUsage: true, SilenceErrors: true,
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
+		PersistentPreRun: func(cmd *cobra.Command, args []string) {
+			a.command = strings.Join(append([]string{cmd.Name()}, args...), " ")
+		},
 	}
 	root.PersistentFlags().StringVar(&a.below, "root", "",
 		"folder that the files of a description come from (default: the folder of its first file)")

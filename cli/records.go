@@ -43,7 +43,7 @@ func answer[T any](a *app, format string, ask func(*client.Client) (T, error), t
 		return err
 	}
 	a.asked = true
-	done := a.at("asking the ledger")
+	done := a.at("%s: asking the ledger", a.command)
 	got, err := ask(c)
 	done()
 	if err != nil {

@@ -47,6 +47,9 @@ func (a *app) showDescription(d *description, v *wire.Version) error {
 	fmt.Fprintf(&b, "%s   %s", s.bold(c.Title+" "+c.Version), s.soft(c.Dialect))
 	if v != nil {
 		state := v.State
+		if n := len(v.Waivers); n > 0 {
+			state += ", " + letThrough(n)
+		}
 		if v.Sunset != "" {
 			state += ", leaves " + v.Sunset
 		}

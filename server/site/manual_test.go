@@ -2,7 +2,10 @@ package site
 
 import (
 	"encoding/json"
+	"io/fs"
 	"net/http"
+	"os"
+	"path/filepath"
 	"regexp"
 	"strings"
 	"testing"
@@ -59,4 +62,32 @@ func TestManual(t *testing.T) {
 		require.Equal(t, http.StatusNotFound, get(t, h, lost).Code, lost)
 	}
 	require.Equal(t, "text/plain; charset=utf-8", get(t, h, "/manual/examples/slips-1.0.0.yaml").Header().Get("Content-Type"))
+}
+
+// TestHelpLeads finds the pages and sections of the manual to which the console's help leads.
+func TestHelpLeads(t *testing.T) {
+	t.Parallel()
+	pages, err := readManual()
+	require.NoError(t, err)
+	known := map[string]bool{}
+	for _, p := range pages {
+		known[p.Name] = true
+		for _, s := range p.Sections {
+			known[p.Name+"#"+s.ID] = true
+		}
+	}
+	help := regexp.MustCompile(`<HelpLink to="([^"]*)"|help: '([^']*)'|href="/manual/([^"]*)"`)
+	leads := 0
+	require.NoError(t, filepath.WalkDir("../../console/src", func(path string, entry fs.DirEntry, err error) error {
+		if err != nil || entry.IsDir() {
+			return err
+		}
+		text, err := os.ReadFile(path)
+		for _, m := range help.FindAllStringSubmatch(string(text), -1) {
+			leads++
+			require.True(t, known[m[1]+m[2]+m[3]], "%s leads to %s", path, m[1]+m[2]+m[3])
+		}
+		return err
+	}))
+	require.Greater(t, leads, 20)
 }

@@ -9,6 +9,7 @@ import type { JsonObject } from '../data/json'
 import { choicesOf, fieldsOf, headersOf, parametersOf, valuesOf } from '../data/parts'
 import { useUnsaved } from '../data/unsaved'
 import FaultLine from '../parts/FaultLine.vue'
+import HelpLink from '../parts/HelpLink.vue'
 import NoticeFields from '../parts/NoticeFields.vue'
 
 const props = defineProps<{ name: string }>()
@@ -73,7 +74,7 @@ const announce = () =>
 </script>
 
 <template>
-  <div class="head"><div><h1>Deprecate</h1><p>A notice in the reference of {{ api?.title ?? name }}: what leaves, when, and what to use instead.</p></div></div>
+  <div class="head"><div><h1>Deprecate</h1><p>A notice in the reference of {{ api?.title ?? name }}: what leaves, when, and what to use instead. <HelpLink to="notices" about="notices" /></p></div></div>
   <form class="inner form" @submit.prevent="announce">
     <FaultLine :text="error" />
     <div class="one version">Version<NSelect aria-label="version" :value="chosen" :options="versions.map((v) => ({ label: v.number, value: v.number }))" @update:value="number = $event" /></div>

@@ -6,6 +6,7 @@ import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
 import FaultLine from '../parts/FaultLine.vue'
+import HelpLink from '../parts/HelpLink.vue'
 
 const props = defineProps<{ name: string }>()
 const session = useSession()
@@ -46,7 +47,7 @@ async function copy() {
 </script>
 
 <template>
-  <div class="head"><div><h1>Hold {{ api?.title ?? name }} in another page</h1><p>The part that is chosen, without what leads around it; as tall as it is.</p></div></div>
+  <div class="head"><div><h1>Hold {{ api?.title ?? name }} in another page</h1><p>The part that is chosen, without what leads around it; as tall as it is. <HelpLink to="embedding" about="embedding" /></p></div></div>
   <div class="inner embeds">
     <div class="form">
       <FaultLine :text="error || failed" />

@@ -8,6 +8,7 @@ import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import type { Entry } from '../data/types'
 import FaultLine from '../parts/FaultLine.vue'
+import HelpLink from '../parts/HelpLink.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -55,7 +56,7 @@ const turn = (seq: number) => (opened.value = opened.value.includes(seq) ? opene
 
 <template>
   <div class="head">
-    <div><h1>Journal</h1><p>{{ verdict || 'Every act, each entry chained to the one before it.' }}</p></div>
+    <div><h1>Journal</h1><p>{{ verdict || 'Every act, each entry chained to the one before it.' }} <HelpLink to="ledger#the-journal" about="the journal" /></p></div>
     <div class="do"><NButton :disabled="busy" data-verify @click="verify">Verify</NButton></div>
   </div>
   <div class="inner">

@@ -8,6 +8,7 @@ import { ledger } from '../data/ledger'
 import type { Looks } from '../data/types'
 import { useUnsaved } from '../data/unsaved'
 import FaultLine from '../parts/FaultLine.vue'
+import HelpLink from '../parts/HelpLink.vue'
 import Shots from '../parts/Shots.vue'
 
 const props = defineProps<{ name: string }>()
@@ -63,7 +64,7 @@ const keep = () =>
     <FaultLine :text="error" />
     <form v-if="looks" class="looks" @submit.prevent="keep">
       <label>Accent, for links and the margin's line<span class="accent"><input v-model="looks.accent" type="text" pattern="#[0-9a-fA-F]{6}" placeholder="#2b4a7e" id="accent" /><span class="swatch" :style="{ background: looks.accent || 'var(--link)' }"></span></span></label>
-      <div class="one">Font<NSelect :value="looks.font ?? ''" :options="fonts" @update:value="looks.font = $event" /></div>
+      <div class="one">Font <HelpLink to="reference#how-it-looks" about="looks" /><NSelect :value="looks.font ?? ''" :options="fonts" @update:value="looks.font = $event" /></div>
       <label>Logo, a PNG or SVG picture of at most 64 kB<br /><input type="file" accept="image/png,image/svg+xml" @change="picture" /></label>
       <p v-if="looks.logo" class="logo"><img :src="looks.logo" alt="the logo" height="28" /> <NButton text @click="looks.logo = ''">without it</NButton></p>
       <label>{{ house ? 'What greets on the shelf' : 'What greets on its first page' }}, in Markdown: what it is for, how to begin, whom to ask<NInput v-model:value="looks.landing" type="textarea" :autosize="{ minRows: 3 }" :input-props="{ id: 'landing' }" placeholder="" /></label>

@@ -10,6 +10,7 @@ import { useSession } from '../data/session'
 import { useUnsaved } from '../data/unsaved'
 import DiagnosticLine from '../parts/DiagnosticLine.vue'
 import FaultLine from '../parts/FaultLine.vue'
+import HelpLink from '../parts/HelpLink.vue'
 import GradeMark from '../parts/GradeMark.vue'
 
 const props = defineProps<{ name: string; number: string }>()
@@ -66,7 +67,7 @@ const publish = () =>
 
 <template>
   <div class="head">
-    <div><h1>Publish {{ reference }}</h1><p>A published version never changes.</p></div>
+    <div><h1>Publish {{ reference }}</h1><p>A published version never changes. <HelpLink to="ledger#lines-promises-the-gate" about="the gate" /></p></div>
     <div class="do"><RouterLink :to="`/apis/${name}/wording/${number}`">How it reads</RouterLink><RouterLink v-if="before" :to="`/apis/${name}/compare/${before}..${number}`">What it changes against {{ before }}</RouterLink></div>
   </div>
   <div class="inner">

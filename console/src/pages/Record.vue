@@ -10,6 +10,7 @@ import { grades } from '../data/words'
 import ChangeList from '../parts/ChangeList.vue'
 import DiagnosticLine from '../parts/DiagnosticLine.vue'
 import GradeMark from '../parts/GradeMark.vue'
+import HelpLink from '../parts/HelpLink.vue'
 
 const props = defineProps<{ name?: string }>()
 const router = useRouter()
@@ -63,7 +64,7 @@ const outcome = { new: 'would be a new draft', replaced: 'would replace the draf
 </script>
 
 <template>
-  <div class="head"><div><h1>Record a version<template v-if="name"> of {{ name }}</template></h1><p>Nothing is recorded before you have seen what it changes.</p></div></div>
+  <div class="head"><div><h1>Record a version<template v-if="name"> of {{ name }}</template></h1><p>Nothing is recorded before you have seen what it changes. <HelpLink to="ledger#versions" about="recording" /></p></div></div>
   <div class="inner">
     <div class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="dropped($event.dataTransfer?.items).then(look)">
       <b>{{ what || 'Drop a description here' }}</b>

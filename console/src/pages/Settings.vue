@@ -11,6 +11,7 @@ import { useSession } from '../data/session'
 import { useUnsaved } from '../data/unsaved'
 import Ask from '../parts/Ask.vue'
 import FaultLine from '../parts/FaultLine.vue'
+import HelpLink from '../parts/HelpLink.vue'
 
 const props = defineProps<{ name: string }>()
 const session = useSession()
@@ -63,7 +64,7 @@ const end = () =>
     <template v-if="api">
       <label>Team<NInput v-model:value="team" :input-props="{ id: 'team', maxlength: 100 }" placeholder="" /></label>
       <fieldset>
-        <legend>Promise</legend>
+        <legend>Promise <HelpLink to="ledger#lines-promises-the-gate" about="promises" /></legend>
         <label class="in">of <select id="line" v-model="line"><option value="">all lines that have none of their own</option><option v-for="l in lines" :key="l" :value="l">line {{ l }} alone</option></select></label>
         <label v-for="(text, p) in promises" :key="p" class="choice"><input v-model="promise" type="radio" name="promise" :value="p" /> {{ text }}</label>
         <label v-if="line" class="choice"><input v-model="promise" type="radio" name="promise" value="" /> what its API promises: {{ api.promise }}</label>

@@ -92,7 +92,7 @@ useKeys({ j: () => step(1), k: () => step(-1) })
           <tr v-for="r in rows" :key="r.api.name" :data-api="r.api.name">
             <td><RouterLink :to="`/apis/${r.api.name}`"><b>{{ r.api.title }}</b></RouterLink> <code class="soft">{{ r.api.name }}</code></td>
             <td>{{ r.api.team }}</td>
-            <td><code>{{ r.newest?.number ?? '—' }}</code><span v-if="r.newest?.publishedAt" class="soft"> published {{ day(r.newest.publishedAt) }}</span></td>
+            <td><code>{{ r.newest?.number ?? '—' }}</code><span v-if="r.newest?.publishedAt" class="soft"> published {{ day(r.newest.publishedAt) }}</span> <GradeMark v-if="r.newest?.waivers?.length" grade="hazard" :text="`${count(r.newest.waivers.length, 'change')} let through`" /></td>
             <td><RouterLink v-for="d in r.drafts" :key="d.number" class="draft" :to="`/apis/${r.api.name}/publish/${d.number}`"><code>{{ d.number }}</code></RouterLink></td>
             <td>{{ r.leaves ? day(r.leaves) : '' }}</td>
             <td>{{ r.api.promise }}<span v-for="(p, line) in r.api.linePromises" :key="line" class="soft">, line {{ line }} {{ p }}</span></td>

@@ -11,6 +11,7 @@ import type { Change, Grade } from '../data/types'
 import { day, grades, sentence } from '../data/words'
 import ChangeList from '../parts/ChangeList.vue'
 import FaultLine from '../parts/FaultLine.vue'
+import HelpLink from '../parts/HelpLink.vue'
 import GradeMark from '../parts/GradeMark.vue'
 import Pages from '../parts/Pages.vue'
 
@@ -88,7 +89,7 @@ async function copy() {
       <div class="do"><NButton @click="router.push(`/apis/${name}/guide/${old}..${now}`)">Guide</NButton></div>
     </div>
     <div class="tools">
-      <label>What it does to <select v-model="direction" @change="note"><option value="backward">those who stay behind</option><option value="forward">those who moved, after a rollback</option></select></label>
+      <label>What it does to <select v-model="direction" @change="note"><option value="backward">those who stay behind</option><option value="forward">those who moved, after a rollback</option></select></label><HelpLink to="comparing#two-directions" about="the two directions" />
       <label>grouped <select v-model="grouping" @change="note"><option value="none">by nothing</option><option value="operation">by operation</option><option value="component">by component</option></select></label>
       <span role="group" aria-label="Show grades" class="grades">
         <NCheckbox v-for="g in grades.filter((g) => counts[g])" :key="g" :checked="!hidden.includes(g)" @update:checked="show(g, $event)"><GradeMark :grade="g" :n="counts[g]" /></NCheckbox>

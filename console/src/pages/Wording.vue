@@ -12,6 +12,7 @@ import type { Overlay } from '../data/types'
 import { useUnsaved } from '../data/unsaved'
 import { day } from '../data/words'
 import FaultLine from '../parts/FaultLine.vue'
+import HelpLink from '../parts/HelpLink.vue'
 
 const props = defineProps<{ name: string; number: string }>()
 const reference = computed(() => `${props.name}@${props.number}`)
@@ -149,7 +150,7 @@ const without = (i: number) =>
   <div v-if="error" class="inner"><FaultLine :text="error" /></div>
   <div v-if="overlay" class="desk">
     <section class="form" aria-label="Wording">
-      <div class="field">What to word<NSelect v-model:value="chosen" filterable :options="options as any" :input-props="{ id: 'chosen', 'aria-label': 'What to word' }" placeholder="An operation, a group, a schema or a field" /></div>
+      <div class="field">What to word <HelpLink to="reference#how-it-reads-overlays" about="wording" /><NSelect v-model:value="chosen" filterable :options="options as any" :input-props="{ id: 'chosen', 'aria-label': 'What to word' }" placeholder="An operation, a group, a schema or a field" /></div>
       <template v-if="operation">
         <p class="soft"><code>{{ operation.key }}</code></p>
         <label class="field">Title<NInput v-model:value="summary" :input-props="{ id: 'summary' }" placeholder="" /></label>

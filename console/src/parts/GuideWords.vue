@@ -4,6 +4,7 @@ import { NButton, NInput } from 'naive-ui'
 import { ref } from 'vue'
 import { useAct } from '../data/act'
 import type { GuideText } from '../data/types'
+import { useUnsaved } from '../data/unsaved'
 import { day } from '../data/words'
 import FaultLine from './FaultLine.vue'
 
@@ -11,6 +12,7 @@ const props = defineProps<{ words?: GuideText; anchor: string; invitation: strin
 const open = ref(false)
 const text = ref('')
 const { busy, fault, run } = useAct()
+useUnsaved(() => open.value && text.value !== (props.words?.text ?? ''))
 
 function begin() {
   text.value = props.words?.text ?? ''
