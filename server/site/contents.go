@@ -47,9 +47,14 @@ func listed(f *Frame) []contentsSection {
 	first.entries = append(first.entries, contentsEntry{path: "/changes", title: "Changes in " + f.Version.Number, here: f.Here == "changes"})
 	all := []contentsSection{first}
 	at := 0
-	for _, g := range f.Doc.Groups {
+	here, open := f.Doc.PageNumber(f.Here)
+	begin, end := groupsAround(f.Doc.Groups, here, open)
+	for i, g := range f.Doc.Groups {
 		n := len(g.Operations)
-		here, open := f.Doc.PageNumber(f.Here)
+		if i < begin || i >= end {
+			at += n
+			continue
+		}
 		from, to := window(n, f.small(), here-at, open)
 		at += n
 		s := contentsSection{title: g.Name, count: n}
@@ -64,6 +69,9 @@ func listed(f *Frame) []contentsSection {
 		}
 		all = append(all, s)
 	}
+	if n := len(f.Doc.Groups); end-begin < n {
+		all = append(all, contentsSection{title: "all groups", count: n, all: "/"})
+	}
 	if n := len(f.Doc.Schemas); n > 0 {
 		here, open := f.Doc.SchemaNumber(strings.TrimPrefix(f.Here, "schema "))
 		from, to := window(n, f.small(), here, open)
@@ -77,6 +85,23 @@ func listed(f *Frame) []contentsSection {
 		all = append(all, s)
 	}
 	return all
+}
+
+// maxGroups is how many groups stand beside a page; of more, those around the page's own do.
+const maxGroups = 80
+
+// groupsAround are the groups that stand beside a page, from the first to before the last. here is the page's number, open whether it is
+// that of an operation.
+func groupsAround(all []reference.Group, here int, open bool) (begin, end int) {
+	if len(all) <= maxGroups {
+		return 0, len(all)
+	}
+	own := 0
+	for at := 0; open && own < len(all)-1 && at+len(all[own].Operations) <= here; own++ {
+		at += len(all[own].Operations)
+	}
+	begin = min(max(own-maxGroups/2, 0), len(all)-maxGroups)
+	return begin, begin + maxGroups
 }
 
 // leaves says when an operation leaves, "" for one that stays.

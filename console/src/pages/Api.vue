@@ -108,7 +108,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
         <table class="ruled">
           <thead><tr><th>no.</th><th>leaves</th><th>what</th><th>instead</th><th>why</th><th><span class="unseen">acts</span></th></tr></thead>
           <tbody><tr v-for="n in api.notices" :key="n.id">
-            <td class="soft">{{ n.id }}</td><td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td><td>{{ n.subject }}</td><td>{{ n.replacedBy }}</td><td class="soft">{{ n.reason }}<template v-if="n.guide">&ensp;<RouterLink :to="`/apis/${name}/guide/${n.guide}`">Guide {{ n.guide.replace('..', ' to ') }}</RouterLink></template></td>
+            <td class="soft">{{ n.id }}</td><td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td><td>{{ n.subject }}</td><td>{{ n.replacedBy }}</td><td class="soft why">{{ n.reason }}<template v-if="n.guide">&ensp;<RouterLink :to="`/apis/${name}/guide/${n.guide}`">Guide {{ n.guide.replace('..', ' to ') }}</RouterLink></template></td>
             <td class="ways"><RouterLink v-if="session.mayWrite" :to="`/apis/${name}/notices/${n.id}`">Change …</RouterLink></td>
           </tr></tbody>
         </table>

@@ -74,7 +74,7 @@ const turn = (seq: number) => (opened.value = opened.value.includes(seq) ? opene
       <tbody v-for="e in entries" :key="e.seq">
         <tr :data-seq="e.seq">
           <td class="soft when"><button type="button" class="link" :aria-expanded="opened.includes(e.seq)" :title="`details of entry ${e.seq}`" @click="turn(e.seq)">{{ e.at.slice(0, 16).replace('T', ' ') }}</button></td>
-          <td>{{ e.actor || 'the ledger' }}</td><td>{{ e.act }}</td><td>{{ e.subject }}</td><td class="soft">{{ why(e) }}</td>
+          <td>{{ e.actor || 'the ledger' }}</td><td>{{ e.act }}</td><td>{{ e.subject }}</td><td class="soft" :class="{ why: why(e) }">{{ why(e) }}</td>
         </tr>
         <tr v-if="opened.includes(e.seq)" class="details"><td colspan="5"><dl><template v-for="[k, v] in detailsOf(e)" :key="k"><dt>{{ k }}</dt><dd>{{ v }}</dd></template><dt>entry</dt><dd>{{ e.seq }}, {{ e.at }}</dd><dt>hash</dt><dd><code>{{ e.hash }}</code></dd></dl></td></tr>
       </tbody>

@@ -110,7 +110,7 @@ useKeys({ j: () => step(1), k: () => step(-1) })
             <td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td>
             <td><RouterLink :to="`/apis/${n.api}`">{{ n.subject }}</RouterLink></td>
             <td>{{ n.replacedBy }}</td>
-            <td class="soft">{{ n.reason }}</td>
+            <td class="soft why">{{ n.reason }}</td>
           </tr>
         </tbody>
       </table>
