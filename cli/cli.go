@@ -34,8 +34,8 @@ const (
 )
 
 // statuses tells them, below the help of every command.
-const statuses = `Exit status: 0 fine · 1 the answer is no: something breaks, a gate is shut · 2 wrong usage · 3 a file cannot be read or written, or is no
-description · 4 the ledger refuses, or cannot be reached · 130 interrupted
+const statuses = `Exit status: 0 fine · 1 the answer is no: something breaks, a gate is shut · 2 wrong usage · 3 a file is no description, or this machine does
+not do what is asked (read, write, listen) · 4 the ledger refuses, or cannot be reached · 130 interrupted
 `
 
 // Environment is what a command sees of the machine it runs on.

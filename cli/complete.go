@@ -33,24 +33,24 @@ func (a *app) complete(root *cobra.Command) {
 		case takes == "":
 			cmd.ValidArgsFunction = cobra.NoFileCompletions
 		}
-		for name, of := range map[string]completion{
-			"api": a.completeAPI, "only": completeKind, "skip": completeKind, "explain": completeKind, "waive": a.completeObstacle,
-			"promise":   of("backward", "both-ways", "none", "api"),
-			"direction": of("backward", "forward", "both"), "reading": of("declared", "exact"), "undeclared": of("ignored", "refused"),
-			"at-least": of("editorial", "safe", "hazard", "breaking"),
+		for name, completes := range map[string]completion{
+			"api": a.completeAPIName, "only": completeKind, "skip": completeKind, "explain": completeKind, "waive": a.completeObstacle,
+			"promise":   oneOf("backward", "both-ways", "none", "api"),
+			"direction": oneOf("backward", "forward", "both"), "reading": oneOf("declared", "exact"), "undeclared": oneOf("ignored", "refused"),
+			"at-least": oneOf("editorial", "safe", "hazard", "breaking"),
 		} {
 			if cmd.Flags().Lookup(name) != nil {
-				_ = cmd.RegisterFlagCompletionFunc(name, of) // the flag is there, and has none yet
+				_ = cmd.RegisterFlagCompletionFunc(name, completes) // the flag is there, and has none yet
 			}
 		}
 		if f := cmd.Flags().Lookup("format"); f != nil {
 			listed := strings.ReplaceAll(strings.ReplaceAll(f.Usage, " or ", " "), ",", " ")
-			_ = cmd.RegisterFlagCompletionFunc("format", of(strings.Fields(listed)...))
+			_ = cmd.RegisterFlagCompletionFunc("format", oneOf(strings.Fields(listed)...))
 		}
 	}
 }
 
-func of(words ...string) completion {
+func oneOf(words ...string) completion {
 	return func(_ *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
 		return beginning(words, begun), cobra.ShellCompDirectiveNoFileComp
 	}
@@ -75,6 +75,10 @@ func (a *app) completeAPI(cmd *cobra.Command, args []string, begun string) ([]st
 	if len(args) > 0 {
 		return nil, cobra.ShellCompDirectiveDefault // a file may follow
 	}
+	return a.completeAPIName(cmd, nil, begun)
+}
+
+func (a *app) completeAPIName(cmd *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
 	names, _ := a.known(cmd.Context())
 	return beginning(names, begun), cobra.ShellCompDirectiveNoFileComp
 }

@@ -75,6 +75,7 @@ func TestCompletion(t *testing.T) {
 		{[]string{"show", "berths@1.2"}, "berths@1.2.0\n"},
 		{[]string{"compare", "berths@1.1.0", "berths@d"}, "berths@draft\n"},
 		{[]string{"history", "b"}, "berths\n"},
+		{[]string{"record", "demo/berths/2.0.0.yaml", "--api", "b"}, "berths\n"},
 		{[]string{"kinds", "response.enum-w"}, "response.enum-widened\n"},
 		{[]string{"compare", "--only", "response.enum-w"}, "response.enum-widened\n"},
 		{[]string{"lineup", "berths", "--format", "m"}, "markdown\n"},

@@ -22,7 +22,8 @@ func (a *app) lineupCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "lineup API|FILE|REF…", GroupID: "look", Short: "Show of several versions which can replace which", Args: cobra.MinimumNArgs(1),
 		Long: `Compares every two of several versions, in both directions. A row is a version that clients were built for, a column the
-version that answers them. One API alone stands for its newest 24 versions in the ledger. The exit status is 0 when every later version can answer the clients of every earlier one, else 1.`,
+version that answers them. One API alone stands for its newest 24 versions in the ledger. The exit status is 0 when every later version
+can answer the clients of every earlier one, else 1.`,
 		Example: "  oldledger lineup berths\n  oldledger lineup berths@1.1.0 berths@1.2.0 berths@2.0.0\n  oldledger lineup demo/berths/*.yaml --format markdown",
 	}
 	cmd.Flags().StringVar(&format, "format", "text", "text, json, markdown or html")

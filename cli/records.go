@@ -450,6 +450,7 @@ one line on standard input. A pipeline that has a token needs no sign-in: OLDLED
 			if err != nil {
 				return usageError{err}
 			}
+			a.asked = true
 			token, err := c.SignIn(cmd.Context(), name, password, "command line")
 			if err != nil {
 				return refused(err)

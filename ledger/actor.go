@@ -1,6 +1,7 @@
 package ledger
 
 import (
+	"cmp"
 	"context"
 	"errors"
 
@@ -77,5 +78,5 @@ func titleOf(api API) string {
 	if n := len(api.Versions); n > 0 {
 		return api.Versions[n-1].Title
 	}
-	return api.Title
+	return cmp.Or(api.Title, api.Name)
 }

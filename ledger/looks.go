@@ -76,7 +76,7 @@ func (w view) looks(ctx context.Context, api string) (Looks, error) {
 		err = json.Unmarshal([]byte(row.Settings), &looks)
 		looks.MadeBy, looks.MadeAt = row.MadeBy, row.MadeAt
 		if name != api {
-			looks.Landing = "" // that of the shelf
+			looks.Landing = "" // what greets on the shelf greets there alone
 		}
 		return looks, err
 	}

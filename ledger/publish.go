@@ -232,18 +232,18 @@ const maxReason = 2000
 
 func (w view) waive(ctx context.Context, v Version, gate promise.Gate, wish Waive) error {
 	for _, o := range gate.Obstacles {
-		if o.Change.ID != wish.Change {
+		if !o.Change.HasID(wish.Change) {
 			continue
 		}
 		row := records.Waiver{
-			API: v.API, Version: v.Number, Change: wish.Change, Kind: o.Change.Kind, Title: o.Change.Title,
+			API: v.API, Version: v.Number, Change: o.Change.ID, Kind: o.Change.Kind, Title: o.Change.Title,
 			Reason: wish.Reason, MadeBy: w.who.Name, MadeAt: w.stamp(),
 		}
 		if err := w.rows.AddWaiver(ctx, row); err != nil {
 			return err
 		}
 		return w.appendJournal(ctx, "change.waived", v.Ref(), map[string]string{
-			"change": wish.Change, "title": o.Change.Title,
+			"change": o.Change.ID, "title": o.Change.Title,
 			"reason": wish.Reason,
 		})
 	}

@@ -81,7 +81,7 @@ func (s Settings) check() error {
 	case strings.TrimSpace(s.Reason) == "" || len(s.Reason) > maxReason:
 		return refuse(Invalid, "another promise needs a reason of at most %d characters", maxReason)
 	}
-	if _, err := strconv.ParseUint(s.Line, 10, 32); s.Line != "" && err != nil {
+	if n, err := strconv.ParseUint(s.Line, 10, 32); s.Line != "" && (err != nil || strconv.FormatUint(n, 10) != s.Line) {
 		return refuse(Invalid, "%q is no line; a line is a major number, such as 2", s.Line)
 	}
 	switch promise.Promise(*s.Promise) {

@@ -26,6 +26,7 @@ func TestPromises(t *testing.T) {
 		`"better" is no promise`:           {Promise: new("better"), Reason: "r"},
 		`"" is no promise`:                 {Promise: new(""), Reason: "r"},
 		`"two" is no line`:                 {Promise: new("none"), Line: "two", Reason: "r"},
+		`"02" is no line`:                  {Promise: new("none"), Line: "02", Reason: "r"},
 		"say what line 2 promises":         {Team: new("Q"), Line: "2"},
 		"say what to set":                  {},
 		"has at most 100 characters":       {Team: new(string(make([]byte, 101)))},
@@ -105,6 +106,11 @@ func TestDiscard(t *testing.T) {
 		_, err := l.Record(ctx, teodor, ledger.Submission{API: "moorings", Text: describe("1.0.0", "a: {type: string}"), Team: "Quayside"})
 		require.NoError(t, err)
 	}
+	moorings()
+	require.NoError(t, l.Discard(ctx, teodor, "moorings@draft"))
+	api, err = l.API(ctx, teodor, "moorings")
+	require.NoError(t, err)
+	require.Equal(t, "moorings", api.Title, "what nothing is recorded of has its name")
 	moorings()
 	_, err = l.PutLooks(ctx, teodor, "moorings", ledger.Looks{Landing: "Hello"})
 	require.NoError(t, err)

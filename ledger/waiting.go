@@ -2,6 +2,7 @@ package ledger
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -26,9 +27,8 @@ type WaitingDraft struct {
 
 // What waits is told of so many drafts at most, and so many days ahead.
 const (
-	maxWaiting  = 40
-	soonWithin  = 42
-	nearWaiting = soonWithin * 24 * time.Hour
+	maxWaiting = 40
+	soonDays   = 42
 )
 
 // Waiting tells what waits for the actor.
@@ -41,7 +41,7 @@ func (l *Ledger) Waiting(ctx context.Context, who Actor) (Waiting, error) {
 		return Waiting{}, err
 	}
 	waiting := Waiting{Drafts: []WaitingDraft{}, Notices: []promise.Notice{}}
-	near := l.Today().Add(nearWaiting).Format(time.DateOnly)
+	near := l.Today().AddDate(0, 0, soonDays).Format(time.DateOnly)
 	for _, a := range apis {
 		for _, v := range a.Versions {
 			if v.State == Draft {
@@ -65,13 +65,20 @@ func (l *Ledger) Waiting(ctx context.Context, who Actor) (Waiting, error) {
 		return strings.Compare(y.Version.RecordedAt, x.Version.RecordedAt)
 	})
 	waiting.Drafts = waiting.Drafts[:min(len(waiting.Drafts), maxWaiting)]
-	for i := range waiting.Drafts {
-		why, err := l.inTheWay(ctx, who, waiting.Drafts[i].Version)
+	there := []WaitingDraft{}
+	for _, d := range waiting.Drafts {
+		why, err := l.inTheWay(ctx, who, d.Version)
+		var gone *Error
+		if errors.As(err, &gone) && gone.Fault == NotFound {
+			continue // somebody took it away meanwhile
+		}
 		if err != nil {
 			return Waiting{}, err
 		}
-		waiting.Drafts[i].Why, waiting.Drafts[i].Open = why, why == ""
+		d.Why, d.Open = why, why == ""
+		there = append(there, d)
 	}
+	waiting.Drafts = there
 	return waiting, nil
 }
 

@@ -164,7 +164,9 @@ func (x *export) relative(ctx context.Context, body []byte, address string) ([]b
 		if t.Data == "img" && strings.HasPrefix(attribute(t, "src"), "/reference/") {
 			for i, a := range t.Attr {
 				if a.Key == "src" {
-					t.Attr[i].Val = x.inPlace(ctx, a.Val)
+					if t.Attr[i].Val, err = x.inPlace(ctx, a.Val); err != nil {
+						return nil, err
+					}
 				}
 			}
 			b.WriteString(t.String())

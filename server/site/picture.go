@@ -3,6 +3,7 @@ package site
 import (
 	"context"
 	"encoding/base64"
+	"errors"
 	"net/http"
 	"strings"
 
@@ -12,7 +13,7 @@ import (
 // houseAddress stands for the house in addresses, where an API's name stands else.
 const houseAddress = "_"
 
-// picture answers a picture of an API, or of the house. One that could run something is kept from it.
+// picture answers a picture of an API, else of the house, whose looks an API may have. One that could run something is kept from it.
 func (s *Site) picture(ctx context.Context, api, name string) (page, error) {
 	if api == houseAddress {
 		api = ""
@@ -27,6 +28,10 @@ func (s *Site) picture(ctx context.Context, api, name string) (page, error) {
 		}
 	}
 	p, text, err := s.ledger.Picture(ctx, ledger.Nobody, api, name)
+	var missing *ledger.Error
+	if api != "" && errors.As(err, &missing) {
+		p, text, err = s.ledger.Picture(ctx, ledger.Nobody, "", name)
+	}
 	if err != nil {
 		return page{}, err
 	}
@@ -43,15 +48,19 @@ func pictured(text, api string) string {
 	return strings.ReplaceAll(markdown(text), `src="pictures/`, `src="/reference/`+api+`/pictures/`)
 }
 
-// inPlace is a picture as an address of its own, for what is read without the service; "" for what is none of the house's or the API's.
-func (x *export) inPlace(ctx context.Context, address string) string {
+// inPlace is a picture as an address of its own, for what is read without the service; "" for one that is not there.
+func (x *export) inPlace(ctx context.Context, address string) (string, error) {
 	v, err := parseTarget(address)
 	if err != nil || v.version != "pictures" || len(v.rest) != 1 {
-		return ""
+		return "", nil
 	}
 	p, err := x.site.picture(ctx, v.api, v.rest[0])
-	if err != nil {
-		return ""
+	var missing *ledger.Error
+	if errors.As(err, &missing) {
+		return "", nil
 	}
-	return "data:" + p.header.Get("Content-Type") + ";base64," + base64.StdEncoding.EncodeToString(p.body)
+	if err != nil {
+		return "", err
+	}
+	return "data:" + p.header.Get("Content-Type") + ";base64," + base64.StdEncoding.EncodeToString(p.body), nil
 }
