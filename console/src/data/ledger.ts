@@ -87,8 +87,9 @@ export const ledger = {
     (await get<{ items: Entry[] }>(`/journal?${new URLSearchParams({ order: 'newest', limit: String(limit), cursor: String(before), ...asked })}`)).items,
   verifyJournal: () => get<Verification>('/journal/verification'),
   // What the service serves beside its interface.
-  sketch: async (address: string, overlay: OverlayDocument) => {
-    const answer = await fetch(address, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(overlay) })
+  // A page of a preview with an overlay that is being written, or as it is kept.
+  sketch: async (address: string, overlay: OverlayDocument | null) => {
+    const answer = await (overlay ? fetch(address, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(overlay) }) : fetch(address))
     const text = await answer.text()
     if (!answer.ok) throw new Error(new DOMParser().parseFromString(text, 'text/html').querySelector('main p')?.textContent ?? 'it cannot be shown')
     return text

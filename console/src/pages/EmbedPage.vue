@@ -2,6 +2,7 @@
 // How another page holds a part of the reference: choose it, see it, take the lines along.
 import { NSelect } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
+import { copyText } from '../data/copy'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
@@ -41,7 +42,7 @@ const lines = computed(() => `<script src="${origin}/reference/assets/embed.js"\
 const copied = ref(false)
 watch(lines, () => (copied.value = false))
 async function copy() {
-  await navigator.clipboard.writeText(lines.value)
+  await copyText(lines.value)
   copied.value = true
 }
 </script>

@@ -34,10 +34,17 @@ const admin = computed(() => session.person?.role === 'admin')
 
 const changed = computed(() => ({
   team: team.value.trim() !== (api.value?.team ?? ''),
-  days: days.value !== String(api.value?.noticeDays ?? ''),
+  days: String(days.value) !== String(api.value?.noticeDays ?? ''),
   promise: promise.value !== promised.value,
 }))
 useUnsaved(() => !!api.value && (changed.value.team || changed.value.days || changed.value.promise))
+
+// A number field gives a number, or nothing where it holds none.
+const ready = computed(() => {
+  const c = changed.value
+  if (!c.team && !c.days && !c.promise) return false
+  return (!c.days || /^(-1|\d{1,4})$/.test(String(days.value))) && (!c.promise || reason.value.trim() !== '')
+})
 
 const promises = { backward: 'backward: nothing breaks yesterday’s clients', 'both-ways': 'both-ways: nor tomorrow’s, after a rollback', none: 'none: anything may change' }
 
@@ -74,7 +81,7 @@ const end = () =>
       <p v-else class="soft"><template v-if="api.noticeDays">What leaves is announced at least {{ api.noticeDays }} days before</template><template v-else>There is no notice period</template>; an administrator sets it.</p>
       <FaultLine :text="fault" />
       <p v-if="said" role="status">{{ said }}</p>
-      <NButton type="primary" attr-type="submit" :loading="busy" :disabled="!(changed.team || changed.days || changed.promise) || (changed.promise && !reason.trim())">Keep</NButton>
+      <NButton type="primary" attr-type="submit" :loading="busy" :disabled="!ready">Keep</NButton>
       <template v-if="drafts">
         <h2 style="margin-top: 28px">Its end</h2>
         <p>It never had more than drafts, so it can be taken away. <button type="button" class="link" data-end @click="end">Take {{ name }} away …</button></p>

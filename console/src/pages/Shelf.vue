@@ -16,7 +16,7 @@ const session = useSession()
 const route = useRoute()
 const router = useRouter()
 const { value: apis, error } = useLoading(ledger.apis)
-const { value: waiting } = useLoading(ledger.waiting)
+const { value: waiting, error: notWaited } = useLoading(ledger.waiting)
 
 // Of many drafts the first stand above the shelf, the rest on demand.
 const few = 6
@@ -57,7 +57,7 @@ useKeys({ j: () => step(1), k: () => step(-1) })
     <div class="do"><RouterLink v-if="session.mayWrite" v-slot="{ navigate }" to="/record" custom><NButton type="primary" @click="navigate">Record a version</NButton></RouterLink></div>
   </div>
   <div class="inner">
-    <FaultLine :text="error" />
+    <FaultLine :text="error || notWaited" />
     <section v-if="apis && !apis.length" class="begin">
       <h2>This ledger is empty</h2>
       <ol>

@@ -4,6 +4,7 @@ import { NButton, NCheckbox } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { groupsOf, sorted, type Direction, type Grouping } from '../data/changes'
+import { copyText } from '../data/copy'
 import { useKeys } from '../data/keys'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
@@ -19,11 +20,11 @@ const props = defineProps<{ name: string; old: string; now: string }>()
 const route = useRoute()
 const router = useRouter()
 const { value: c, error } = useLoading(() => ledger.compare(`${props.name}@${props.old}`, `${props.name}@${props.now}`))
-const { value: left } = useLoading(() => ledger.files(`${props.name}@${props.old}`))
-const { value: right } = useLoading(() => ledger.files(`${props.name}@${props.now}`))
+const { value: left, error: noLeft } = useLoading(() => ledger.files(`${props.name}@${props.old}`))
+const { value: right, error: noRight } = useLoading(() => ledger.files(`${props.name}@${props.now}`))
 
 // What was let through when the new version was published says so, with its reason.
-const { value: version } = useLoading(() => ledger.version(`${props.name}@${props.now}`))
+const { value: version, error: noVersion } = useLoading(() => ledger.version(`${props.name}@${props.now}`))
 const waiver = computed(() => version.value?.waivers?.find((w) => w.change === change.value?.id))
 
 // How it is read is in the address, so that it can be passed on.
@@ -47,11 +48,11 @@ function note() {
   if (direction.value !== 'backward') query.for = direction.value
   if (grouping.value !== 'none') query.by = grouping.value
   if (whole.value) query.text = 'whole'
-  void router.replace({ query })
+  return router.replace({ query })
 }
 function choose(id: string) {
   chosen.value = id
-  note()
+  void note()
 }
 function go(by: number) {
   const at = shown.value.findIndex((ch) => ch.id === change.value?.id)
@@ -62,7 +63,7 @@ function go(by: number) {
 }
 function turn() {
   whole.value = !whole.value
-  note()
+  void note()
 }
 useKeys({ j: () => go(1), k: () => go(-1), ArrowDown: () => go(1), ArrowUp: () => go(-1), w: turn })
 
@@ -71,15 +72,14 @@ function show(grade: Grade, on: boolean) {
 }
 const copied = ref('')
 async function copy() {
-  note()
-  await router.isReady()
-  await navigator.clipboard.writeText(location.href)
+  await note()
+  await copyText(location.href)
   copied.value = change.value?.id ?? ''
 }
 </script>
 
 <template>
-  <div v-if="error" class="inner"><FaultLine :text="error" /></div>
+  <div v-if="error || noLeft || noRight || noVersion" class="inner"><FaultLine :text="error || noLeft || noRight || noVersion" /></div>
   <template v-if="c">
     <div class="head">
       <div>

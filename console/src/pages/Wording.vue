@@ -91,17 +91,18 @@ const frame = ref<HTMLIFrameElement>()
 const sketchFault = ref('')
 let timer: ReturnType<typeof setTimeout> | undefined
 let sketches = 0
+let drawn = '' // the page that shows what is not kept
 async function sketch() {
   const mine = ++sketches
-  if (!page.value) return
+  const at = page.value
+  if (!at || (!touched.value && drawn !== at)) return
   try {
-    const actions = edited()
-    if (!actions.length) return
-    const html = await ledger.sketch(page.value, { ...document.value!, actions })
+    const html = await ledger.sketch(at, touched.value ? { ...document.value!, actions: edited() } : null)
     const sheet = new DOMParser().parseFromString(html, 'text/html').querySelector('main')
     const shown = frame.value?.contentDocument?.querySelector('main')
-    if (mine !== sketches || !sheet || !shown) return
+    if (mine !== sketches || at !== page.value || !sheet || !shown) return
     shown.replaceChildren(...sheet.childNodes)
+    drawn = touched.value ? at : ''
     sketchFault.value = ''
   } catch (e) {
     if (mine === sketches) sketchFault.value = faultOf(e)

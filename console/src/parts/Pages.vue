@@ -86,23 +86,25 @@ const of = computed(() => {
 })
 const inRow = (row: Row) => [...(of.value.old.get(row.old) ?? []), ...(of.value.now.get(row.now) ?? [])]
 
+const atOnce = 200
+const most = 1500 // rows of one stretch that are drawn before somebody asks for more
 const stretches = computed(() => {
-  const open = (from: number, to: number) => opened.value.find(([a, b]) => a <= from && to <= b)
   return folded(rows.value, 3, (row) => !props.whole || inRow(row).length > 0).flatMap((s) => {
-    if (!s.folded || open(s.from, s.to)) return [{ ...s, folded: false }]
-    const cut = opened.value.filter(([a, b]) => s.from <= a && b <= s.to).sort(([a], [b]) => a - b)
+    const long = s.to - s.from > most
+    if (!s.folded && !long) return [{ ...s, alike: false }]
+    const cut = opened.value.filter(([a, b]) => s.from <= a && b <= s.to)
+    if (!s.folded) cut.push([s.from, s.from + most])
     const out = []
     let at = s.from
-    for (const [a, b] of cut) {
-      if (a > at) out.push({ from: at, to: a, folded: true })
-      out.push({ from: a, to: b, folded: false })
+    for (const [a, b] of cut.sort(([a], [b]) => a - b)) {
+      if (a > at) out.push({ from: at, to: a, folded: true, alike: s.folded })
+      out.push({ from: a, to: b, folded: false, alike: s.folded })
       at = b
     }
-    if (at < s.to) out.push({ from: at, to: s.to, folded: true })
+    if (at < s.to) out.push({ from: at, to: s.to, folded: true, alike: s.folded })
     return out
   })
 })
-const atOnce = 200
 const unfold = (from: number, to: number) => opened.value.push([from, Math.min(to, from + atOnce)])
 
 // Deep YAML would begin in the middle of the page.
@@ -128,6 +130,13 @@ const hang = (pieces: Piece[]) => {
 const alike = computed(() => !props.whole && some.value.every((r) => r.same))
 const hit = (row: Row) => !row.same || (alike.value && ((row.old >= oldBlock.value[0] && row.old < oldBlock.value[1]) || (row.now >= nowBlock.value[0] && row.now < nowBlock.value[1])))
 
+// The rows of a stretch as they are drawn.
+const drawn = (s: { from: number; to: number }) =>
+  rows.value.slice(s.from, s.to).map((row, i) => {
+    const [old, now] = apart(row)
+    return { key: s.from + i, row, old, now, hit: hit(row), changes: inRow(row) }
+  })
+
 const caption = (version: string, files: DescriptionFile[], place?: Place) => {
   if (props.whole) return `${version} · ${(files === props.left ? oldFile.value : nowFile.value)?.path ?? ''}`
   if (!place) return `${version} · not there`
@@ -152,14 +161,14 @@ watch(
     <table>
       <colgroup><col class="no" /><col /><col class="mid" /><col class="no" /><col /></colgroup>
       <tbody v-for="s in stretches" :key="`${s.from} ${s.folded}`">
-        <tr v-if="s.folded" class="fold"><td colspan="5"><button type="button" @click="unfold(s.from, s.to)">{{ s.to - s.from }} lines alike<template v-if="s.to - s.from > atOnce">, open {{ atOnce }}</template></button></td></tr>
+        <tr v-if="s.folded" class="fold"><td colspan="5"><button type="button" @click="unfold(s.from, s.to)">{{ s.to - s.from }} lines {{ s.alike ? 'alike' : 'more' }}<template v-if="s.to - s.from > atOnce">, open {{ atOnce }}</template></button></td></tr>
         <template v-else>
-          <tr v-for="(row, i) in rows.slice(s.from, s.to)" :key="s.from + i" :class="{ same: !hit(row), only: row.old < 0 || row.now < 0 }">
-            <td class="no">{{ row.old < 0 ? '' : row.old + 1 }}</td>
-            <td class="line" :class="{ 'hit-old': hit(row) && row.old >= 0, none: row.old < 0 }" :style="hang(apart(row)[0])"><template v-for="(p, k) in apart(row)[0]" :key="k"><mark v-if="p.differs">{{ p.text }}</mark><template v-else>{{ p.text }}</template></template></td>
-            <td class="mid"><button v-for="c in inRow(row)" :key="c.id" type="button" :class="['ink-' + gradeOf(c), { chosen: c.id === change.id }]" :title="c.title" :aria-label="`${gradeOf(c)}: ${c.title}`" @click="emit('choose', c.id)">{{ marks[gradeOf(c)] }}</button></td>
-            <td class="no">{{ row.now < 0 ? '' : row.now + 1 }}</td>
-            <td class="line" :class="{ 'hit-new': hit(row) && row.now >= 0, none: row.now < 0 }" :style="hang(apart(row)[1])"><template v-for="(p, k) in apart(row)[1]" :key="k"><mark v-if="p.differs">{{ p.text }}</mark><template v-else>{{ p.text }}</template></template></td>
+          <tr v-for="d in drawn(s)" :key="d.key" :class="{ same: !d.hit, only: d.row.old < 0 || d.row.now < 0 }">
+            <td class="no">{{ d.row.old < 0 ? '' : d.row.old + 1 }}</td>
+            <td class="line" :class="{ 'hit-old': d.hit && d.row.old >= 0, none: d.row.old < 0 }" :style="hang(d.old)"><template v-for="(p, k) in d.old" :key="k"><mark v-if="p.differs">{{ p.text }}</mark><template v-else>{{ p.text }}</template></template></td>
+            <td class="mid"><button v-for="c in d.changes" :key="c.id" type="button" :class="['ink-' + gradeOf(c), { chosen: c.id === change.id }]" :title="c.title" :aria-label="`${gradeOf(c)}: ${c.title}`" @click="emit('choose', c.id)">{{ marks[gradeOf(c)] }}</button></td>
+            <td class="no">{{ d.row.now < 0 ? '' : d.row.now + 1 }}</td>
+            <td class="line" :class="{ 'hit-new': d.hit && d.row.now >= 0, none: d.row.now < 0 }" :style="hang(d.now)"><template v-for="(p, k) in d.now" :key="k"><mark v-if="p.differs">{{ p.text }}</mark><template v-else>{{ p.text }}</template></template></td>
           </tr>
         </template>
       </tbody>

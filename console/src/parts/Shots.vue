@@ -3,6 +3,7 @@
 import { NButton } from 'naive-ui'
 import { ref } from 'vue'
 import { useAct } from '../data/act'
+import { copyText } from '../data/copy'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import FaultLine from './FaultLine.vue'
@@ -25,7 +26,7 @@ function add(e: Event) {
 }
 const drop = (picture: string) => run(async () => { await ledger.dropPicture(props.name, picture); again() })
 async function copy(picture: string) {
-  await navigator.clipboard.writeText(`![](pictures/${picture})`)
+  await copyText(`![](pictures/${picture})`)
   copied.value = picture
 }
 </script>

@@ -3,7 +3,7 @@
 // apart are one mark, which opens them.
 import { computed, onMounted, onUnmounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { labelOf, marksOf, moved, ticksOf, zoomed, type Mark } from '../data/timeline'
+import { labelOf, marksOf, moved, ticksOf, zoomed } from '../data/timeline'
 import type { Api, Release, Version } from '../data/types'
 import { count, day } from '../data/words'
 
@@ -71,7 +71,7 @@ const ticks = computed(() => ticksOf(seen.value, inner.value))
 
 // A mark of one version leads to what it changed; one of several draws nearer, or lists them where that tells nothing apart.
 const list = ref<{ title: string; of: Version[] } | null>(null)
-function open(of: Version[], m: Mark) {
+function open(of: Version[]) {
   if (of.length === 1) return lead(of[0])
   const [first, last] = [moment(of[0]), moment(of[of.length - 1])]
   if (last - first < 3600e3) {
@@ -81,7 +81,6 @@ function open(of: Version[], m: Mark) {
   list.value = null
   const air = (last - first) / 8
   range.value = zoomed([first - air, last + air], (first + last) / 2, 1, bounds.value)
-  void m
 }
 function lead(v: Version) {
   const before = props.history.find((r) => r.version.number === v.number)?.before
@@ -119,7 +118,6 @@ function key(e: KeyboardEvent) {
       <button type="button" :disabled="!near" aria-label="later" @click="move(0.3)">→</button>
       <button v-if="near" type="button" @click="range = null">all of it</button>
     </div>
-    <!-- eslint-disable-next-line vuejs-accessibility/no-static-element-interactions -->
     <div class="drawn" tabindex="0" role="group" :aria-label="`The versions of ${api.title} over time; plus and minus draw it nearer and further away, arrows move it`" :class="{ near }" @keydown="key" @wheel="wheel" @pointerdown="dragged = { x: $event.clientX, seen }" @pointermove="drag" @pointerup="dragged = null" @pointerleave="dragged = null">
       <svg :viewBox="`0 0 ${width} ${height}`" :width="width" :height="height">
         <g v-for="t in ticks" :key="t.at">
@@ -141,7 +139,7 @@ function key(e: KeyboardEvent) {
           <text :x="x(now) + 6" y="14" class="it today-text">today</text>
         </template>
         <g v-for="l in lines" :key="l.name">
-          <a v-for="p in l.points" :key="p.label" :href="`#${p.label}`" class="mark" :class="{ draft: p.draft }" :aria-label="p.of.length > 1 ? `${p.of.length} versions, ${p.label}` : `${p.label}${p.note ? ', ' + p.note : ''}`" @click.prevent="open(p.of, p.m)">
+          <a v-for="p in l.points" :key="p.label" :href="`#${p.label}`" class="mark" :class="{ draft: p.draft }" :aria-label="p.of.length > 1 ? `${p.of.length} versions, ${p.label}` : `${p.label}${p.note ? ', ' + p.note : ''}`" @click.prevent="open(p.of)">
             <path v-if="p.m.labelled && p.m.above > 0" :d="`M${p.m.x} ${l.y - 7}V${l.y - 10 - 15 * p.m.above}`" class="stem" />
             <circle :cx="p.m.x" :cy="l.y" :r="p.of.length > 1 ? 8 : 6" />
             <text v-if="p.of.length > 1" :x="p.m.x" :y="l.y + 4" text-anchor="middle" class="many">{{ p.of.length }}</text>
