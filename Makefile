@@ -28,7 +28,7 @@ test: console
 	./.ci/needs chromium curl node:nodejs /usr/lib/python3/dist-packages/{requests:python3-requests,httpx:python3-httpx}
 	cd console && npm test
 	go vet ./...
-	RAPID_SEED=$(SEED) OLDLEDGER_BROWSER=required go test ./...
+	RAPID_SEED=$(SEED) OLDLEDGER_BROWSER=required go test ./server ./cli ./... # first what waits for a browser, beside what computes
 
 # What can be waited for between two edits: without what takes long, and without a browser where there is none.
 test-short:
@@ -73,7 +73,7 @@ soak:
 bench:
 	go test -run '^$$' -bench . -benchtime 2s ./...
 
-# Drawn pairs of schemas, every verdict held against an independent validator; `make test` draws a tenth of them.
+# Drawn pairs of schemas, every verdict held against an independent validator; `make test` draws a twentieth of them.
 PAIRS ?= 50000
 judge:
 	go test ./core/compare -run 'TestDrawn' -v -pairs $(PAIRS) -timeout 60m

@@ -24,7 +24,11 @@ func open(t *testing.T) (*store.Store, *ledger.Ledger) {
 // openFile opens a ledger, and its records once more, for what is done behind its back.
 func openFile(t *testing.T) (*store.Store, *ledger.Ledger, func(statements string) error) {
 	t.Helper()
-	path := filepath.Join(t.TempDir(), "ledger.sqlite")
+	return openTampering(t, filepath.Join(t.TempDir(), "ledger.sqlite"))
+}
+
+func openTampering(t *testing.T, path string) (*store.Store, *ledger.Ledger, func(statements string) error) {
+	t.Helper()
 	s, err := store.Open(context.Background(), path)
 	require.NoError(t, err)
 	behind, err := sql.Open("sqlite", path)
@@ -44,6 +48,20 @@ func openFile(t *testing.T) (*store.Store, *ledger.Ledger, func(statements strin
 func TestVerify(t *testing.T) {
 	t.Parallel()
 	ctx := context.Background()
+	_, l, behindAll := openFile(t)
+	actOfEachKind(t, l)
+	before, err := l.VerifyJournal(ctx, teodor, "")
+	require.NoError(t, err)
+	require.Empty(t, before.Why)
+	require.True(t, before.Intact)
+	require.Equal(t, int64(17), before.Entries)
+	require.Equal(t, 3, before.Contents)
+	for _, head := range []string{"", before.Head} {
+		again, err := l.VerifyJournal(ctx, teodor, head)
+		require.NoError(t, err)
+		require.Equal(t, before, again)
+	}
+
 	const triggers = `DROP TRIGGER journal_is_not_rewritten; DROP TRIGGER journal_is_not_shortened; DROP TRIGGER revisions_never_change; DROP TRIGGER contents_never_change; DROP TRIGGER content_files_never_change; PRAGMA foreign_keys = 0;`
 	for _, c := range []struct{ tamper, why string }{
 		{`UPDATE journal SET actor = 'somebody' WHERE seq = 2`, "entry 2 was changed after it was written"},
@@ -85,46 +103,9 @@ func TestVerify(t *testing.T) {
 			"what was let through in berths@2.0.0 as abc is not in the journal as it is kept",
 		},
 	} {
-		_, l, behind := openFile(t)
-		sunset := "2027-03-01"
-		for name, role := range map[string]ledger.Role{"imke": ledger.Admin, "jonas": ledger.Reviewer} {
-			require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: name, Full: name, Role: role}, "long enough"))
-		}
-		record(t, l, "1.0.0", "a: {type: string}")
-		publish(t, l, "berths@1.0.0")
-		rec := record(t, l, "1.1.0", "a: {type: string, maxLength: 4}")
-		_, err := l.Publish(ctx, teodor, "berths@1.1.0", []ledger.Waive{{Change: rec.Gate.Obstacles[0].Change.ID, Reason: "nobody sends more"}})
-		require.NoError(t, err)
-		record(t, l, "2.0.0", "a: {type: integer}")
-		_, err = l.Unpublish(ctx, teodor, "berths@1.1.0", "too early")
-		require.NoError(t, err)
-		_, err = l.Publish(ctx, teodor, "berths@1.1.0", nil)
-		require.NoError(t, err)
-		for range 2 {
-			_, err = l.Deprecate(ctx, teodor, ledger.Announcement{Ref: "berths@1.0.0", Sunset: "2027-01-01", Reason: "it is old"})
-			require.NoError(t, err)
-		}
-		_, err = l.Amend(ctx, teodor, 1, ledger.Amendment{Sunset: &sunset})
-		require.NoError(t, err)
-		require.NoError(t, l.Set(ctx, ledger.Itself, "berths", ledger.Settings{NoticeDays: new(30)}))
-		require.NoError(t, l.Set(ctx, ledger.Itself, "berths", ledger.Settings{Promise: new("both-ways"), Line: "1", Reason: "r"}))
-		_, err = l.PutOverlay(ctx, teodor, "berths@1.0.0",
-			"overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
-		require.NoError(t, err)
-		_, err = l.ShowOverlay(ctx, teodor, "berths@1.0.0")
-		require.NoError(t, err)
-		before, err := l.VerifyJournal(ctx, teodor, "")
-		require.NoError(t, err)
-		require.Empty(t, before.Why)
-		require.True(t, before.Intact)
-		require.Equal(t, int64(17), before.Entries)
-		require.Equal(t, 3, before.Contents)
-		for _, head := range []string{"", before.Head} {
-			again, err := l.VerifyJournal(ctx, teodor, head)
-			require.NoError(t, err)
-			require.Equal(t, before, again)
-		}
-
+		copied := filepath.Join(t.TempDir(), "ledger.sqlite")
+		require.NoError(t, behindAll("VACUUM INTO '"+copied+"'"))
+		_, l, behind := openTampering(t, copied)
 		if strings.Contains(c.tamper, "journal") || strings.Contains(c.tamper, "UPDATE contents") {
 			require.ErrorContains(t, behind(c.tamper), "constraint failed", c.tamper)
 		}
@@ -134,11 +115,43 @@ func TestVerify(t *testing.T) {
 		require.False(t, after.Intact, c.tamper)
 		require.Contains(t, after.Why, c.why)
 	}
-	_, l, _ := openFile(t)
 	for _, head := range []string{"12", "x:" + strings.Repeat("a", 64), "0:" + strings.Repeat("a", 64)} {
 		_, err := l.VerifyJournal(ctx, teodor, head)
 		require.ErrorContains(t, err, "is no head of a journal")
 	}
+}
+
+// actOfEachKind writes what verifying looks at, of each kind something.
+func actOfEachKind(t *testing.T, l *ledger.Ledger) {
+	t.Helper()
+	ctx := t.Context()
+	sunset := "2027-03-01"
+	for name, role := range map[string]ledger.Role{"imke": ledger.Admin, "jonas": ledger.Reviewer} {
+		require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: name, Full: name, Role: role}, "long enough"))
+	}
+	record(t, l, "1.0.0", "a: {type: string}")
+	publish(t, l, "berths@1.0.0")
+	rec := record(t, l, "1.1.0", "a: {type: string, maxLength: 4}")
+	_, err := l.Publish(ctx, teodor, "berths@1.1.0", []ledger.Waive{{Change: rec.Gate.Obstacles[0].Change.ID, Reason: "nobody sends more"}})
+	require.NoError(t, err)
+	record(t, l, "2.0.0", "a: {type: integer}")
+	_, err = l.Unpublish(ctx, teodor, "berths@1.1.0", "too early")
+	require.NoError(t, err)
+	_, err = l.Publish(ctx, teodor, "berths@1.1.0", nil)
+	require.NoError(t, err)
+	for range 2 {
+		_, err = l.Deprecate(ctx, teodor, ledger.Announcement{Ref: "berths@1.0.0", Sunset: "2027-01-01", Reason: "it is old"})
+		require.NoError(t, err)
+	}
+	_, err = l.Amend(ctx, teodor, 1, ledger.Amendment{Sunset: &sunset})
+	require.NoError(t, err)
+	require.NoError(t, l.Set(ctx, ledger.Itself, "berths", ledger.Settings{NoticeDays: new(30)}))
+	require.NoError(t, l.Set(ctx, ledger.Itself, "berths", ledger.Settings{Promise: new("both-ways"), Line: "1", Reason: "r"}))
+	_, err = l.PutOverlay(ctx, teodor, "berths@1.0.0",
+		"overlay: 1.0.0\ninfo: {title: O, version: 1.0.0}\nactions: [{target: $.info, update: {description: Said.}}]\n", "")
+	require.NoError(t, err)
+	_, err = l.ShowOverlay(ctx, teodor, "berths@1.0.0")
+	require.NoError(t, err)
 }
 
 // TestVerifyTellsAnotherJournal keeps the head of one journal, and asks another whether it leads there.

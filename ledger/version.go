@@ -82,6 +82,7 @@ type Version struct {
 	PublishedBy string
 	RetiredAt   string
 	Sunset      string   // when a notice says that it leaves
+	Overdue     bool     // whether that day has passed, and it is still there: it can be retired
 	Waivers     []Waiver // of changes that it was published in spite of; the house is told
 	number      *semver.Version
 
@@ -116,8 +117,8 @@ func (l *Ledger) API(ctx context.Context, who Actor, name string) (API, error) {
 	return l.view(who).api(ctx, name)
 }
 
-// withNotices marks a published version that a notice speaks of as deprecated, with the nearest sunset.
-func withNotices(v Version, notices []promise.Notice) Version {
+// withNotices marks a published version that a notice speaks of as deprecated, with the nearest sunset, and says whether that has passed.
+func withNotices(v Version, notices []promise.Notice, today time.Time) Version {
 	if v.State == Draft {
 		return v
 	}
@@ -131,6 +132,7 @@ func withNotices(v Version, notices []promise.Notice) Version {
 			}
 		}
 	}
+	v.Overdue = v.State != Retired && !v.Supported(today)
 	return v
 }
 

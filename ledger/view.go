@@ -105,12 +105,12 @@ func (w view) shelved(name string, generation int64) (API, bool) {
 		return API{}, false
 	}
 	kept, there := w.shelf.Get(w.shelfKey(name))
-	return kept.api, there && kept.generation == generation
+	return kept.api, there && kept.generation == generation && kept.day == w.day()
 }
 
 func (w view) shelve(a API, generation int64) {
 	if !w.rows.Writing() && w.who.holds == "" {
-		w.shelf.Add(w.shelfKey(a.Name), shelvedAPI{generation, a})
+		w.shelf.Add(w.shelfKey(a.Name), shelvedAPI{generation, w.day(), a})
 	}
 }
 
@@ -121,9 +121,12 @@ func (w view) shelfKey(name string) string {
 	return "outside " + name
 }
 
-// shelvedAPI is an API as it was read in a generation. What it holds is never changed.
+func (w view) day() int64 { return w.Today().Unix() / (24 * 60 * 60) }
+
+// shelvedAPI is an API as it was read in a generation, on a day: what is overdue is another day's. What it holds is never changed.
 type shelvedAPI struct {
 	generation int64
+	day        int64 // of the calendar, since 1970
 	api        API
 }
 
@@ -244,7 +247,7 @@ func (w view) assembled(row records.API, lines map[string]string, versions []rec
 	}
 	a.Notices = noticesOf(notices)
 	for _, v := range versions {
-		a.Versions = append(a.Versions, withNotices(version(v), a.Notices))
+		a.Versions = append(a.Versions, withNotices(version(v), a.Notices, w.Today()))
 	}
 	slices.SortFunc(a.Versions, func(x, y Version) int { return x.number.Compare(y.number) })
 	a.Title = titleOf(a)

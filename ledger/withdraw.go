@@ -3,7 +3,6 @@ package ledger
 import (
 	"context"
 	"strings"
-	"time"
 )
 
 // Unpublish takes the reference of a published version back: its addresses answer 404 at once, and the same addresses answer again when
@@ -19,14 +18,13 @@ func (l *Ledger) Unpublish(ctx context.Context, who Actor, ref, reason string) (
 
 // Retire ends a version for good, once its sunset has passed: its addresses answer 410 and lead on, and its clients no longer count.
 func (l *Ledger) Retire(ctx context.Context, who Actor, ref, reason string) (Version, error) {
-	today := l.Today().Format(time.DateOnly)
 	return l.view(who).withdraw(ctx, ref, reason, Retired, "version.retired", func(v Version) error {
 		switch {
 		case v.State == Draft || v.State == Retired:
 			return refuse(Conflict, "%s is %s", v.Ref(), v.State)
 		case v.Sunset == "":
 			return refuse(Conflict, "nobody was told that %s leaves: make a notice with a sunset first", v.Ref())
-		case v.Sunset >= today:
+		case !v.Overdue:
 			return refuse(Conflict, "%s leaves on %s, and not before", v.Ref(), v.Sunset)
 		}
 		return nil

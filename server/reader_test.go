@@ -75,3 +75,29 @@ func TestReaderTakesAlong(t *testing.T) {
 	require.Equal(t, []string{"Booking"}, open, "only what holds the page is open")
 	press(t, ctx, "nav.side .folds")
 }
+
+// TestReaderStays finds the contents where they were left when the next page comes, and the page's own line in sight where they were not.
+func TestReaderStays(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 400)
+	const top = `document.querySelector('nav.side').scrollTop`
+	do(t, ctx, chromedp.Navigate(base+"/reference/berths/2.0.0/"), chromedp.WaitVisible("nav.side .folds"))
+	await(t, ctx, top+` === 0`)
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void (document.querySelector('nav.side').scrollTop = 240)`))
+	was, err := chromedp.Run(ctx, chromedp.Evaluate[int](top))
+	require.NoError(t, err)
+	require.Positive(t, was, "the contents are longer than the window")
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void [...document.querySelectorAll('nav.side a')].find(a => a.getBoundingClientRect().top > 150).click()`), chromedp.WaitVisible("nav.side .here"))
+	await(t, ctx, `!!document.querySelector('nav.side .here') && `+top+fmt.Sprintf(` === %d`, was))
+	// A page far away in them.
+	last, err := chromedp.Run(ctx, chromedp.Evaluate[string](`[...document.querySelectorAll('nav.side a')].at(-1).href`))
+	require.NoError(t, err)
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void sessionStorage.clear()`), chromedp.Navigate(last), chromedp.WaitVisible("main"))
+	await(t, ctx, `(() => {
+		const here = document.querySelector('nav.side .here')?.getBoundingClientRect();
+		return here && here.top > 0 && here.bottom < innerHeight;
+	})()`)
+}

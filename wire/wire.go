@@ -107,6 +107,7 @@ type Version struct {
 	PublishedBy string   `json:"publishedBy,omitempty"`
 	RetiredAt   string   `json:"retiredAt,omitempty"`
 	Sunset      string   `json:"sunset,omitempty"`  // when a notice says that it leaves
+	Overdue     bool     `json:"overdue,omitempty"` // whether that day has passed, and it is still there
 	Waivers     []Waiver `json:"waivers,omitempty"` // of changes that it was published in spite of
 }
 

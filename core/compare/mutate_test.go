@@ -23,7 +23,7 @@ import (
 	"oldledger/tools/judge"
 )
 
-var pairs = flag.Int("pairs", 5000, "how many drawn pairs of schemas are compared")
+var pairs = flag.Int("pairs", 2500, "how many drawn pairs of schemas are compared")
 
 // around puts a schema into a request body, a response and a webhook, in place or as a component.
 func around(t require.TestingT, schema string, component bool) *contract.Contract {

@@ -31,7 +31,7 @@ func toVersion(v ledger.Version) wire.Version {
 		API: v.API, Number: v.Number, Text: v.Text, Line: v.Line, State: string(v.State), Title: v.Title, Dialect: v.Dialect, File: v.File,
 		Digest:     v.Digest,
 		RecordedAt: v.RecordedAt, RecordedBy: v.RecordedBy, Message: v.Message, Origin: wire.Origin(v.Origin),
-		PublishedAt: v.PublishedAt, PublishedBy: v.PublishedBy, RetiredAt: v.RetiredAt, Sunset: v.Sunset,
+		PublishedAt: v.PublishedAt, PublishedBy: v.PublishedBy, RetiredAt: v.RetiredAt, Sunset: v.Sunset, Overdue: v.Overdue,
 		Waivers: waiversOf(v.Waivers),
 	}
 }

@@ -122,13 +122,13 @@ type retired struct {
 
 func (r *retired) Error() string { return fmt.Sprintf("%s is retired", r.Version.Ref()) }
 
-// end is the page of a retired version (410), which leads on to the newest and to the guide there.
-func (s *Site) end(r *retired) page {
+// end is the page of an address of a retired version (410), which leads on to the newest, and to the same page elsewhere.
+func (s *Site) end(ctx context.Context, address string, r *retired) page {
 	latest := r.API.Latest()
-	p, err := s.html(context.Background(), http.StatusGone, retiredPage(s.house, r, latest))
+	p, err := s.html(ctx, http.StatusGone, retiredPage(s.house, r, latest, s.onward(ctx, address)))
 	if err != nil {
 		s.log.Error("render", "error", err)
-		return s.lost(context.Background(), "", errNowhere)
+		return s.lost(ctx, address, errNowhere)
 	}
 	if latest != nil {
 		p.header.Set("Link", fmt.Sprintf("</reference/%s/>; rel=\"latest-version\"", r.API.Name))

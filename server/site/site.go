@@ -264,7 +264,7 @@ func (s *Site) refused(ctx context.Context, address string, p page, err error) (
 	var gone *retired
 	switch {
 	case errors.As(err, &gone):
-		return s.end(gone), nil
+		return s.end(ctx, address, gone), nil
 	case errors.As(err, &refused):
 		return s.lost(ctx, address, refused), nil
 	}

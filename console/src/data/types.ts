@@ -41,6 +41,8 @@ export type Version = {
   retiredAt?: string
   // When a notice says that it leaves.
   sunset?: string
+  // Whether that day has passed, and it is still there: it can be retired.
+  overdue?: boolean
   // Of changes that it was published in spite of; the house is told.
   waivers?: Waiver[]
 }

@@ -35,7 +35,7 @@ const asks: Record<string, (v: Version) => Question> = {
 }
 const actsOf = (v: Version) => [
   ...(v.state === 'published' || v.state === 'deprecated' ? [{ name: 'unpublish', label: 'Unpublish …' }] : []),
-  ...(v.state === 'deprecated' && v.sunset && v.sunset <= new Date().toISOString().slice(0, 10) ? [{ name: 'retire', label: 'Retire …' }] : []),
+  ...(v.overdue ? [{ name: 'retire', label: 'Retire …' }] : []),
   ...(v.state === 'draft' ? [{ name: 'discard', label: 'Take away …' }] : []),
 ]
 
