@@ -4,6 +4,7 @@ import type { GlobalThemeOverrides } from 'naive-ui'
 export function theme(): GlobalThemeOverrides {
   const style = getComputedStyle(document.documentElement)
   const token = (name: string) => style.getPropertyValue('--' + name).trim()
+  const ruled = { border: `1px solid ${token('rule-strong')}` } // on dark paper, too, where fields have none of themselves
   return {
     common: {
       fontFamily: token('sans'),
@@ -27,5 +28,7 @@ export function theme(): GlobalThemeOverrides {
       errorColor: token('breaking'),
     },
     Button: { textColorPrimary: token('paper'), textColorHoverPrimary: token('paper'), textColorPressedPrimary: token('paper'), textColorFocusPrimary: token('paper') },
+    Input: ruled,
+    Select: { peers: { InternalSelection: ruled } },
   }
 }

@@ -19,6 +19,7 @@ func TestManual(t *testing.T) {
 	_, h := newSite(t, small)
 	contents := get(t, h, "/manual/").Body.String()
 	require.Contains(t, contents, `<a href="/manual/comparing">Comparing</a>`)
+	require.Equal(t, strings.Count(contents, "<h2>"), strings.Count(contents, "</h2><div class=\"d\"><p>"), "each page says first what it is about")
 	var entries []manualEntry
 	require.NoError(t, json.Unmarshal(get(t, h, "/manual/contents.json").Body.Bytes(), &entries))
 	require.Greater(t, len(entries), 40)
