@@ -137,7 +137,7 @@ func (a *app) exportedFile(ctx context.Context, arg, form string) ([]byte, error
 	if err != nil {
 		return nil, err
 	}
-	who := ledger.By(ledger.Person{Name: "export", Full: "export", Role: ledger.Editor})
+	who := ledger.By(ledger.Person{Name: "export", Full: "export", Role: ledger.Publisher})
 	others := map[string][]byte{}
 	for _, f := range set.Files()[1:] {
 		others[f.Path()] = f.Text

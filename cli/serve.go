@@ -131,6 +131,9 @@ func (a *app) run(ctx context.Context, k *koanf.Koanf, play func(context.Context
 	}
 	l := ledger.New(s, ledger.Options{Now: a.Now, Random: rand.Reader, Engine: engine, NoticeDays: k.Int("notice-days")})
 	var welcome string
+	if err := l.TakeOver(ctx); err != nil {
+		return err
+	}
 	if play != nil {
 		if err := play(ctx, s); err != nil {
 			return fmt.Errorf("play the demo: %w", err)

@@ -24,6 +24,8 @@ type Client struct {
 	base  string
 	token string
 	http  *http.Client
+
+	cookies []string // of a session
 }
 
 // New makes a client for the ledger at base, such as http://127.0.0.1:8470. The token may be "" for reading.
@@ -65,6 +67,9 @@ func (c *Client) do(ctx context.Context, method, path string, query url.Values, 
 	}
 	if c.token != "" {
 		req.Header.Set("Authorization", "Bearer "+c.token)
+	}
+	for _, cookie := range c.cookies {
+		req.Header.Add("Cookie", cookie)
 	}
 	resp, err := c.http.Do(req)
 	if err != nil {
@@ -113,27 +118,41 @@ func post[T any](ctx context.Context, c *Client, path string, query url.Values, 
 
 // SignIn exchanges a name and a password for a token with a label.
 func (c *Client) SignIn(ctx context.Context, name, password, label string) (string, error) {
+	signedIn, err := c.Session(ctx, name, password)
+	if err != nil {
+		return "", err
+	}
+	made, err := post[wire.Token](ctx, signedIn, "/tokens", nil, map[string]string{"label": label})
+	return made.Token, err
+}
+
+// Session signs in with a password. The client that it returns acts for the person until SignOut: for what no token may.
+func (c *Client) Session(ctx context.Context, name, password string) (*Client, error) {
 	body, err := json.Marshal(map[string]string{"name": name, "password": password})
 	if err != nil {
-		return "", err
+		return nil, err
 	}
-	header := http.Header{"Content-Type": {"application/json"}}
-	answer, err := c.do(ctx, http.MethodPost, "/sign-in", nil, header, bytes.NewReader(body), nil)
+	signedIn := *c
+	signedIn.token = ""
+	answer, err := signedIn.do(ctx, http.MethodPost, "/sign-in", nil, http.Header{"Content-Type": {"application/json"}}, bytes.NewReader(body), nil)
 	if err != nil {
-		return "", err
+		return nil, err
 	}
 	for _, cookie := range (&http.Response{Header: answer}).Cookies() {
-		header.Add("Cookie", cookie.Name+"="+cookie.Value)
+		signedIn.cookies = append(signedIn.cookies, cookie.Name+"="+cookie.Value)
 	}
-	var made struct {
-		Token string `json:"token"`
-	}
-	body, err = json.Marshal(map[string]string{"label": label})
-	if err != nil {
-		return "", err
-	}
-	_, err = c.do(ctx, http.MethodPost, "/tokens", nil, header, bytes.NewReader(body), &made)
-	return made.Token, err
+	return &signedIn, nil
+}
+
+// SignOut ends a session.
+func (c *Client) SignOut(ctx context.Context) error {
+	_, err := c.do(ctx, http.MethodPost, "/sign-out", nil, nil, nil, nil)
+	return err
+}
+
+// Me reads who asks.
+func (c *Client) Me(ctx context.Context) (wire.Person, error) {
+	return get[wire.Person](ctx, c, "/me", nil)
 }
 
 // Waiting reads what waits for whoever is signed in.

@@ -30,14 +30,16 @@ const House = "Saltmere Harbour"
 const Password = "saltmere-demo"
 
 // SignInHelp says how to sign in to the demo.
-const SignInHelp = "sign in    imke (admin), teodor (editor) or jonas (reviewer), with the password " + Password + "\n"
+const SignInHelp = "sign in    imke (admin), teodor (lead of Quayside) or jonas (reviewer), with the password " + Password + "\n"
 
 var people = []ledger.Person{
 	{Name: "imke", Full: "Imke Aldous", Role: ledger.Admin},
-	{Name: "teodor", Full: "Teodor Brand", Role: ledger.Editor},
-	{Name: "sanna", Full: "Sanna Varga", Role: ledger.Editor},
+	{Name: "teodor", Full: "Teodor Brand", Teams: map[string]ledger.Role{"Quayside": ledger.Lead, "Navigation": ledger.Reader}},
+	{Name: "sanna", Full: "Sanna Varga", Teams: map[string]ledger.Role{"Navigation": ledger.Lead}},
 	{Name: "jonas", Full: "Jonas Wick", Role: ledger.Reviewer},
 }
+
+var teams = []string{"Navigation", "Platform", "Quayside"}
 
 // act is one thing that somebody does, so many days before the demo's day.
 type act struct {
@@ -232,10 +234,23 @@ func Play(ctx context.Context, s *store.Store, day time.Time) error {
 	}
 	p.now = p.today.AddDate(0, 0, -340).Add(9 * time.Hour)
 	byName := map[string]ledger.Actor{}
+	for _, team := range teams {
+		if err := p.ledger.AddTeam(ctx, ledger.Itself, team); err != nil {
+			return fmt.Errorf("make %s: %w", team, err)
+		}
+	}
 	for _, who := range people {
 		byName[who.Name] = ledger.By(who)
 		if err := p.ledger.AddPerson(ctx, ledger.Itself, who, Password); err != nil {
 			return fmt.Errorf("add %s: %w", who.Name, err)
+		}
+		for _, team := range teams {
+			if who.Teams[team] == ledger.NoRole {
+				continue
+			}
+			if err := p.ledger.PutMember(ctx, ledger.Itself, team, who.Name, who.Teams[team]); err != nil {
+				return fmt.Errorf("put %s into %s: %w", who.Name, team, err)
+			}
 		}
 	}
 	for i, a := range history {

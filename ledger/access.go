@@ -18,46 +18,113 @@ const (
 	Word         Act = "word the reference"
 	Arrange      Act = "say how the reference looks"
 	SharePreview Act = "show a draft to others"
-	MakeToken    Act = "make a token"
 	Discard      Act = "take a draft away"
-	SetTeam      Act = "say which team an API belongs to"
+	Move         Act = "give an API to another team"
 	SetPromise   Act = "say what an API promises"
 	SetPeriod    Act = "set the notice period"
-	AddPeople    Act = "add people"
+	SetMembers   Act = "say who is in a team"
+	Verify       Act = "hold the journal against the records"
+	SetPeople    Act = "say who may sign in, and as what"
+	SetTeams     Act = "make and dissolve teams"
+	SeeWaiting   Act = "see what waits"
+	SeeJournal   Act = "read the journal"
+	SeePeople    Act = "see who is in which team"
+	MakeToken    Act = "make a token"
 )
 
 var (
-	everybody = []Role{Admin, Editor, Reviewer, Reader}
-	writers   = []Role{Admin, Editor}
-	admins    = []Role{Admin}
+	anyRole    = []Role{Admin, Auditor, Lead, Publisher, Editor, Reviewer, Reader}
+	editors    = []Role{Admin, Lead, Publisher, Editor}
+	publishers = []Role{Admin, Lead, Publisher}
+	leads      = []Role{Admin, Lead}
+	admins     = []Role{Admin}
+	signedIn   = append([]Role{NoRole}, anyRole...)
 )
 
-// Access is who may do what: the roles to which an act is open, of those who signed in or sent a token.
+// Access is who may do what: the roles to which an act is open, of those who signed in or sent a token. A role counts for the APIs of its
+// team; what concerns no one API asks for a role in all teams. An auditor reads everything and writes nothing.
 var Access = map[Act][]Role{
-	ReadInside:   everybody,
-	DryRun:       everybody,
-	Record:       writers,
-	Publish:      writers,
-	Announce:     writers,
-	Word:         writers,
-	Arrange:      writers,
-	SharePreview: writers,
-	MakeToken:    everybody,
-	Discard:      writers,
-	SetTeam:      writers,
-	SetPromise:   writers,
+	ReadInside:   anyRole,
+	DryRun:       anyRole,
+	Record:       editors,
+	Publish:      publishers,
+	Announce:     publishers,
+	Word:         editors,
+	Arrange:      editors,
+	SharePreview: editors,
+	Discard:      editors,
+	Move:         leads,
+	SetPromise:   publishers,
 	SetPeriod:    admins,
-	AddPeople:    admins,
+	SetMembers:   leads,
+	Verify:       anyRole,
+	SetPeople:    admins,
+	SetTeams:     admins,
+	SeeWaiting:   signedIn,
+	SeeJournal:   signedIn, // of the APIs that are the actor's to see inside; all of it with a role in all teams
+	SeePeople:    signedIn,
+	MakeToken:    signedIn,
+}
+
+// short are the names by which programs know the acts that are done to an API or to a team.
+var short = []struct {
+	act  Act
+	name string
+}{
+	{ReadInside, "read"},
+	{Record, "record"},
+	{Publish, "publish"},
+	{Announce, "announce"},
+	{Word, "word"},
+	{Arrange, "arrange"},
+	{SharePreview, "preview"},
+	{Discard, "discard"},
+	{Move, "move"},
+	{SetPromise, "promise"},
+	{SetPeriod, "period"},
+	{SetMembers, "members"},
+	{SetTeams, "teams"},
+	{SetPeople, "people"},
+}
+
+// MayDo are the short names of what the actor may do where a team is concerned: read, record, publish, announce, word, arrange, preview,
+// discard, move, promise, period, members, teams, people.
+func (a Actor) MayDo(team string) []string {
+	return names(func(act Act) error { return mayIn(a, act, team, "") })
+}
+
+// MayDoSomewhere are those of what the actor may do in one team at least.
+func (a Actor) MayDoSomewhere() []string {
+	return names(func(act Act) error { return mayAnywhere(a, act) })
+}
+
+func names(refused func(Act) error) []string {
+	may := []string{}
+	for _, s := range short {
+		if refused(s.act) == nil {
+			may = append(may, s.name)
+		}
+	}
+	return may
 }
 
 // signedInOnly are the acts that no token does: what a leaked token can do ends with the token.
-var signedInOnly = map[Act]bool{MakeToken: true, AddPeople: true}
+var signedInOnly = map[Act]bool{MakeToken: true, SetPeople: true, SetTeams: true, SetMembers: true}
 
 // may refuses an act that is not the actor's to do to an API; api is "" for what concerns no one API, or where it is not yet known which.
+// What is refused is refused in the same words whether there is such an API or not.
 func (l *Ledger) may(who Actor, act Act, api string) error {
+	if api == "" {
+		return mayIn(who, act, "", "")
+	}
+	return mayIn(who, act, l.teamOf(api), api)
+}
+
+// mayIn refuses an act that is not the actor's to do to what a team keeps.
+func mayIn(who Actor, act Act, team, what string) error {
 	of := ""
-	if api != "" {
-		of = " of " + api
+	if what != "" {
+		of = " of " + what
 	}
 	switch {
 	case who.itself:
@@ -66,25 +133,42 @@ func (l *Ledger) may(who Actor, act Act, api string) error {
 		return refuse(SignInFirst, "sign in, or send a token, to %s", act)
 	case who.Token != "" && signedInOnly[act]:
 		return refuse(Forbidden, "a token may not %s; sign in with your password", act)
-	case !slices.Contains(Access[act], who.Role):
-		return refuse(Forbidden, "%s is %s%s; %s may %s", who.Full, article(who.Role), of, either(Access[act]), act)
+	case !slices.ContainsFunc(who.rolesIn(team), func(r Role) bool { return slices.Contains(Access[act], r) }):
+		return refuse(Forbidden, "%s is %s%s; %s may %s", who.Full, bothRoles(who.rolesIn(team)), of, either(Access[act]), act)
 	}
 	return nil
 }
 
+// bothRoles names the roles that somebody has: "a reviewer", "a reader and an editor", "nobody".
+func bothRoles(roles []Role) string {
+	names := []string{}
+	for _, r := range roles {
+		if r != NoRole && !slices.Contains(names, article(r)) {
+			names = append(names, article(r))
+		}
+	}
+	if len(names) == 0 {
+		return "nobody in the team"
+	}
+	return strings.Join(names, " and ")
+}
+
 // article is a role with the article before it.
 func article(r Role) string {
-	if r == Admin || r == Editor {
+	if r != NoRole && strings.ContainsRune("ae", rune(r[0])) {
 		return "an " + string(r)
 	}
 	return "a " + string(r)
 }
 
-// either names roles: "an admin or an editor".
+// either names roles: "an admin, a lead or an editor".
 func either(roles []Role) string {
 	names := make([]string, len(roles))
 	for i, r := range roles {
 		names[i] = article(r)
 	}
-	return strings.Join(names, " or ")
+	if len(names) < 2 {
+		return strings.Join(names, "")
+	}
+	return strings.Join(names[:len(names)-1], ", ") + " or " + names[len(names)-1]
 }

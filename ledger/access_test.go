@@ -18,7 +18,7 @@ import (
 func TestEveryMethodKnowsWhoAsks(t *testing.T) {
 	t.Parallel()
 	// by these an actor becomes known
-	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Session", "StoreSession", "EndSession"}
+	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Readmit", "TakeOver", "Session", "StoreSession", "EndSession"}
 	readsNothing := []string{"Ready", "Heavily"}
 	l := reflect.TypeFor[*ledger.Ledger]()
 	checked := 0
@@ -48,12 +48,26 @@ func TestMay(t *testing.T) {
 			func(who ledger.Actor) error { _, err := l.PublishCheck(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Overlay(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.OverlayView(ctx, who, "berths@1.1.0"); return err },
-			func(who ledger.Actor) error { _, err := l.Journal(ctx, who, ledger.Question{}, 0, 1); return err },
-			func(who ledger.Actor) error { _, err := l.Newest(ctx, who, ledger.Question{}, 0, 1); return err },
 			func(who ledger.Actor) error { _, err := l.PreviewLinks(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Revisions(ctx, who, "berths@1.1.0"); return err },
-			func(who ledger.Actor) error { _, err := l.Waiting(ctx, who); return err },
-			func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err },
+		},
+		ledger.SeeWaiting: {func(who ledger.Actor) error { _, err := l.Waiting(ctx, who); return err }},
+		ledger.SeeJournal: {
+			func(who ledger.Actor) error { _, err := l.Journal(ctx, who, ledger.Question{}, 0, 1); return err },
+			func(who ledger.Actor) error { _, err := l.Newest(ctx, who, ledger.Question{}, 0, 1); return err },
+		},
+		ledger.SeePeople: {
+			func(who ledger.Actor) error { _, err := l.People(ctx, who); return err },
+			func(who ledger.Actor) error { _, err := l.Teams(ctx, who); return err },
+		},
+		ledger.Verify: {func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err }},
+		ledger.SetTeams: {
+			func(who ledger.Actor) error { return l.AddTeam(ctx, who, "") },
+			func(who ledger.Actor) error { return l.DropTeam(ctx, who, "none") },
+		},
+		ledger.SetMembers: {
+			func(who ledger.Actor) error { return l.PutMember(ctx, who, "none", "nobody", ledger.Reader) },
+			func(who ledger.Actor) error { return l.DropMember(ctx, who, "none", "nobody") },
 		},
 		ledger.DryRun: {func(who ledger.Actor) error {
 			_, err := l.DryRun(ctx, who, ledger.Submission{Text: describe("1.2.0", "")})
@@ -100,19 +114,23 @@ func TestMay(t *testing.T) {
 			func(who ledger.Actor) error { return l.Discard(ctx, who, "berths@1.0.0") },
 			func(who ledger.Actor) error { return l.DiscardAPI(ctx, who, "berths") },
 		},
-		ledger.SetTeam: {func(who ledger.Actor) error {
+		ledger.Move: {func(who ledger.Actor) error {
 			return l.Set(ctx, who, "berths", ledger.Settings{Team: new("Q"), Line: "x"})
 		}},
 		ledger.SetPromise: {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{Promise: new("x")}) }},
 		ledger.MakeToken:  {func(who ledger.Actor) error { _, err := l.MakeToken(ctx, who, ""); return err }},
 		ledger.SetPeriod:  {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{NoticeDays: new(-2)}) }},
-		ledger.AddPeople:  {func(who ledger.Actor) error { return l.AddPerson(ctx, who, ledger.Person{}, "") }},
+		ledger.SetPeople: {
+			func(who ledger.Actor) error { return l.AddPerson(ctx, who, ledger.Person{}, "") },
+			func(who ledger.Actor) error { return l.SetRole(ctx, who, "nobody", "x") },
+			func(who ledger.Actor) error { return l.DropPerson(ctx, who, "nobody") },
+		},
 	}
 	require.Len(t, acts, len(ledger.Access), "every act is asked for")
 	for act, ways := range acts {
 		for _, try := range ways {
 			require.Equal(t, ledger.SignInFirst, fault(try(ledger.Nobody)), act)
-			for _, role := range []ledger.Role{ledger.Admin, ledger.Editor, ledger.Reviewer, ledger.Reader, "harbour master"} {
+			for _, role := range append(ledger.TeamRoles, ledger.Admin, ledger.Auditor, ledger.NoRole, "harbour master") {
 				refused := fault(try(ledger.By(ledger.Person{Name: "somebody", Full: "Somebody", Role: role}))) == ledger.Forbidden
 				require.Equal(t, !slices.Contains(ledger.Access[act], role), refused, "%s: %s", role, act)
 			}

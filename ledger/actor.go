@@ -35,16 +35,30 @@ func (a Actor) Sketching(overlay []byte) Actor {
 	return a
 }
 
-// inside reports whether the actor belongs to the house.
-func (a Actor) inside() bool { return a.Name != "" || a.itself }
+// everywhere reports whether the actor has a role in all teams.
+func (a Actor) everywhere() bool { return a.Role != NoRole || a.itself }
+
+// inside reports whether the actor belongs to a team, and sees what it has not published. What no team keeps is for those who have a role in
+// all.
+func (a Actor) inside(team string) bool {
+	return a.everywhere() || team != "" && a.Teams[team] != NoRole
+}
+
+// outside reports whether the actor belongs to no team, and sees nothing but what readers see.
+func (a Actor) outside() bool { return !a.everywhere() && len(a.Teams) == 0 }
+
+// rolesIn are the actor's roles where a team is concerned: what they are in all teams, and in it.
+func (a Actor) rolesIn(team string) []Role {
+	if team == "" {
+		return []Role{a.Role}
+	}
+	return []Role{a.Role, a.Teams[team]}
+}
 
 // Actor is the person of a sign-in name, who signed in before.
 func (l *Ledger) Actor(ctx context.Context, name string) (Actor, error) {
-	row, err := l.store.Read().Person(ctx, name)
-	if err != nil {
-		return Nobody, notFound(err, "there is no %s", name)
-	}
-	return By(person(row)), nil
+	p, err := l.person(ctx, l.store.Read(), name)
+	return By(p), err
 }
 
 // TokenActor is the person for whom a token acts.
@@ -56,18 +70,19 @@ func (l *Ledger) TokenActor(ctx context.Context, token string) (Actor, error) {
 	if err != nil {
 		return Nobody, err
 	}
-	return Actor{Person: person(row.Person), Token: row.Label}, nil
+	p, err := l.person(ctx, l.store.Read(), row.Name)
+	return Actor{Person: p, Token: row.Label}, err
 }
 
-// sees reports whether the actor may know of a version: the house knows all, whoever holds the address of a preview knows its draft, and
+// sees reports whether the actor may know of a version: its team knows all, whoever holds the address of a preview knows its draft, and
 // everybody what is published, or is gone after it was. What was taken back is, from outside, as if it never was.
 func (a Actor) sees(v Version) bool {
-	return a.inside() || v.Open() || a.holds == v.Ref()
+	return a.inside(v.team) || v.Open() || a.holds == v.Ref()
 }
 
 // reads reports whether the actor may read what a version says.
 func (a Actor) reads(v Version) bool {
-	return a.inside() || v.Shown() || a.holds == v.Ref()
+	return a.inside(v.team) || v.Shown() || a.holds == v.Ref()
 }
 
 // titleOf is that of the newest version that readers see, else of the newest.

@@ -25,7 +25,7 @@ type Card struct {
 func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, error) {
 	w := l.view(who)
 	generation, kept := l.Generation(Nobody, ""), l.cachedCards.Load()
-	if known := l.cards.Load(); !pages && known != nil && known.generation == generation && known.stored == kept && !who.inside() &&
+	if known := l.cards.Load(); !pages && known != nil && known.generation == generation && known.stored == kept && who.outside() &&
 		who.holds == "" {
 		return slices.Clone(known.cards), nil
 	}
@@ -60,7 +60,7 @@ func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, erro
 		}
 		cards = append(cards, c)
 	}
-	if !pages && !who.inside() && who.holds == "" {
+	if !pages && who.outside() && who.holds == "" {
 		l.cards.Store(&cachedCards{generation, kept, slices.Clone(cards)})
 	}
 	return cards, nil

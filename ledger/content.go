@@ -46,7 +46,7 @@ func (w view) recorded(ctx context.Context, v Version) (content, error) {
 // asRead is a version with the digest and file of what the actor gets: those recorded unless the actor is from outside and something is
 // hidden.
 func (w view) asRead(ctx context.Context, v Version) (Version, error) {
-	if v.whole != "" || w.who.inside() {
+	if v.whole != "" || w.who.inside(v.team) {
 		return v, nil
 	}
 	key := fmt.Sprintf("%s %s %d", v.Ref(), v.content(), w.Generation(w.who, v.API))
@@ -156,9 +156,10 @@ func (w view) cut(ctx context.Context, v Version, c content, over []byte) (conte
 // cleared is an API as the actor may know it: without the versions that are not the actor's to see, without the notices that speak of none
 // but those or of what is hidden, and without the names of what is not to be seen in the others.
 func (w view) cleared(ctx context.Context, a API) (API, error) {
-	if w.who.inside() {
+	if w.who.inside(a.Team) {
 		return a, nil
 	}
+	a.Offered = ""
 	a.Versions = slices.DeleteFunc(a.Versions, func(v Version) bool { return !w.who.sees(v) })
 	a.Title = titleOf(a)
 	var notices []promise.Notice
@@ -226,7 +227,7 @@ func (w view) discreet(ctx context.Context, a API, n promise.Notice) (promise.No
 		return n, err
 	}
 	for _, row := range rows {
-		if row.Number == number && !w.who.sees(version(row)) {
+		if row.Number == number && !w.who.sees(version(row, w.teamOf(name))) {
 			n.ReplacedBy = ""
 		}
 	}

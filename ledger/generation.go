@@ -36,10 +36,18 @@ func (l *Ledger) Generation(who Actor, api string) int64 {
 		g = t.current(api)
 		t.mu.RUnlock()
 	}
-	if who.inside() || who.holds != "" {
+	if who.holds != "" || who.inside(g.Team) || api == "" && !who.outside() {
 		return g.N
 	}
 	return g.Shown
+}
+
+// teamOf is the team whose API it is; "" where it is nobody's, or there is none. It is as fresh as a generation.
+func (l *Ledger) teamOf(api string) string {
+	l.Generation(Nobody, api)
+	l.generations.mu.RLock()
+	defer l.generations.mu.RUnlock()
+	return l.generations.of[api].Team
 }
 
 func (t *generations) current(api string) records.Generation {
@@ -47,7 +55,7 @@ func (t *generations) current(api string) records.Generation {
 		return t.all
 	}
 	own, all := t.of[api], t.of[""] // what was done to no one API touches all
-	return records.Generation{N: own.N + all.N, Shown: own.Shown + all.Shown}
+	return records.Generation{N: own.N + all.N, Shown: own.Shown + all.Shown, Team: own.Team}
 }
 
 // mayAsk lets one at a time ask, unless nothing was read yet.

@@ -6,6 +6,7 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"regexp"
+	"slices"
 	"time"
 
 	"oldledger/ledger/records"
@@ -71,10 +72,13 @@ func (l *Ledger) Newest(ctx context.Context, who Actor, asked Question, before i
 }
 
 func (l *Ledger) entries(ctx context.Context, who Actor, asked Question, seq int64, newest bool, limit int) ([]Entry, error) {
-	if err := l.may(who, ReadInside, ""); err != nil {
+	if err := l.may(who, SeeJournal, ""); err != nil {
 		return nil, err
 	}
 	within := records.Question{Actor: asked.Actor, API: asked.API, Act: asked.Act}
+	if !who.everywhere() {
+		within.Only = l.insideOf(who)
+	}
 	var err error
 	if within.From, err = moment(asked.From, 0); err != nil {
 		return nil, err
@@ -112,4 +116,19 @@ func entriesOf(rows []records.Entry) []Entry {
 		entries[i] = Entry{e.Seq, e.At, e.Actor, e.Act, e.Subject, json.RawMessage(e.Detail), e.Previous, e.Hash}
 	}
 	return entries
+}
+
+// insideOf are the names of the APIs of the actor's teams; never nil.
+func (l *Ledger) insideOf(who Actor) []string {
+	l.Generation(who, "")
+	l.generations.mu.RLock()
+	defer l.generations.mu.RUnlock()
+	names := []string{}
+	for api, g := range l.generations.of {
+		if api != "" && who.inside(g.Team) {
+			names = append(names, api)
+		}
+	}
+	slices.Sort(names)
+	return names
 }

@@ -54,7 +54,7 @@ func TestVerify(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, before.Why)
 	require.True(t, before.Intact)
-	require.Equal(t, int64(17), before.Entries)
+	require.Equal(t, int64(20), before.Entries)
 	require.Equal(t, 3, before.Contents)
 	for _, head := range []string{"", before.Head} {
 		again, err := l.VerifyJournal(ctx, teodor, head)
@@ -69,7 +69,7 @@ func TestVerify(t *testing.T) {
 		{`UPDATE journal SET previous = '' WHERE seq = 3`, "entry 3 does not follow the one before it"},
 		{
 			`DELETE FROM journal WHERE seq = (SELECT max(seq) FROM journal)`,
-			"the journal ends with entry 16, and the head of entry 17 was kept: its end was cut off",
+			"the journal ends with entry 19, and the head of entry 20 was kept: its end was cut off",
 		},
 		{
 			`UPDATE contents SET text = CAST(replace(text, 'Held', 'Told') AS BLOB) WHERE digest = (SELECT digest FROM revisions WHERE number = '1.0.0')`,
@@ -87,6 +87,12 @@ func TestVerify(t *testing.T) {
 			`INSERT INTO people (name, full, role, password) VALUES ('eve', 'Eve', 'admin', 'x')`,
 			"eve can sign in, and the journal does not say who added them",
 		},
+		{`UPDATE people SET left_at = 'now' WHERE name = 'jonas'`, "jonas left, and the journal does not say so"},
+		{`UPDATE members SET role = 'lead'`, "jonas is a lead in Quayside, and the journal says reviewer"},
+		{`INSERT INTO members (team, person, role) VALUES ('Quayside', 'imke', 'reader')`, "imke is a reader in Quayside, and the journal says nothing"},
+		{`DELETE FROM members`, "jonas is in Quayside by the journal, and gone"},
+		{`INSERT INTO teams (name, made_at, made_by) VALUES ('Eve', 'now', 'imke')`, "there is a team Eve, and the journal does not say who made it"},
+		{`UPDATE apis SET team = ''`, "berths is kept by no team, and the journal says Quayside"},
 		{`UPDATE waivers SET reason = 'another'`, "is not in the journal as it is kept"},
 		{`DELETE FROM waivers`, "a waiver of berths@1.1.0 is in the journal, and gone"},
 		{`UPDATE notices SET sunset = '2026-11-01' WHERE id = 1`, "notice 1, of berths 1.0.0, is not as the journal says"},
@@ -129,7 +135,10 @@ func actOfEachKind(t *testing.T, l *ledger.Ledger) {
 	for name, role := range map[string]ledger.Role{"imke": ledger.Admin, "jonas": ledger.Reviewer} {
 		require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: name, Full: name, Role: role}, "long enough"))
 	}
+	require.NoError(t, l.AddTeam(ctx, ledger.Itself, "Quayside"))
+	require.NoError(t, l.PutMember(ctx, ledger.Itself, "Quayside", "jonas", ledger.Reviewer))
 	record(t, l, "1.0.0", "a: {type: string}")
+	require.NoError(t, l.Set(ctx, ledger.Itself, "berths", ledger.Settings{Team: new("Quayside")}))
 	publish(t, l, "berths@1.0.0")
 	rec := record(t, l, "1.1.0", "a: {type: string, maxLength: 4}")
 	_, err := l.Publish(ctx, teodor, "berths@1.1.0", []ledger.Waive{{Change: rec.Gate.Obstacles[0].Change.ID, Reason: "nobody sends more"}})
@@ -194,7 +203,7 @@ func TestRefusedWritesLeaveNothing(t *testing.T) {
 	t.Parallel()
 	ctx := context.Background()
 	_, l := open(t)
-	editor := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor", Role: ledger.Editor})
+	editor := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor", Role: ledger.Publisher})
 	text := []byte("openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0}\npaths: {}\n")
 	_, err := l.Record(ctx, editor, ledger.Submission{Text: text, IfMatch: "0000"})
 	require.ErrorContains(t, err, "not as you last read it")

@@ -65,14 +65,13 @@ type Ledger struct {
 	publics *lru.Cache[string, content]
 
 	// What follows from the records: kept with its generation, and made anew when that has passed.
-	guides       *lru.Cache[string, cachedGuide]
-	asReads      *lru.Cache[string, publicName] // what readers from outside get, by version, content and generation
-	shelf        *lru.Cache[string, shelvedAPI]
-	gates        *lru.Cache[string, string] // what stands in the way of a draft, by version, generation and day
-	vocabulary   atomic.Pointer[vocabulary]
-	cards        atomic.Pointer[cachedCards]
-	insideShelf  atomic.Pointer[shelfOfAll]
-	outsideShelf atomic.Pointer[shelfOfAll]
+	guides     *lru.Cache[string, cachedGuide]
+	asReads    *lru.Cache[string, publicName] // what readers from outside get, by version, content and generation
+	shelf      *lru.Cache[string, shelvedAPI]
+	shelves    *lru.Cache[string, shelfOfAll] // by sight
+	gates      *lru.Cache[string, string]     // what stands in the way of a draft, by version, generation and day
+	vocabulary atomic.Pointer[vocabulary]
+	cards      atomic.Pointer[cachedCards]
 
 	// Counts since the service began.
 	cachedCards atomic.Int64 // cards that were kept
@@ -84,6 +83,7 @@ const (
 	maxReadings    = 64
 	maxComparisons = 64
 	maxGates       = 512
+	maxShelves     = 32
 )
 
 // New makes a ledger over its records.
@@ -96,6 +96,7 @@ func New(s records.Store, o Options) *Ledger {
 		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings),
 		comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
 		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved),
+		shelves: cache[shelfOfAll](maxShelves),
 		asReads: cache[publicName](maxPublicNames), gates: cache[string](maxGates),
 	}
 }

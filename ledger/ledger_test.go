@@ -17,7 +17,7 @@ import (
 	"oldledger/store"
 )
 
-var teodor = ledger.By(ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Editor})
+var teodor = ledger.By(ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Publisher})
 
 // clock is a ledger's time, set by the test.
 type clock struct{ now time.Time }
@@ -331,11 +331,14 @@ func TestRoles(t *testing.T) {
 	for _, p := range []ledger.Person{{Name: "UPPER", Role: ledger.Reader}, {Name: "", Role: ledger.Reader}} {
 		require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, p, "long enough"), "is no sign-in name")
 	}
-	require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "short"}, "short"), "10 to 200")
+	require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "short", Full: "Short"}, "short"), "10 to 200")
 	require.ErrorContains(t, l.AddPerson(ctx, teodor, ledger.Person{Name: "friend"}, "long enough"),
-		"Teodor Brand is an editor; an admin may add people")
+		"Teodor Brand is a publisher; an admin may say who may sign in, and as what")
+	require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "friend", Full: " Friend"}, "long enough"), "say what friend is called")
+	require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "friend", Full: "Friend", Role: "master"}, "long enough"),
+		`"master" is no role; in all teams one is an admin, an auditor, a lead`)
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin}, "long enough"))
-	require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "imke", Role: ledger.Reader}, "long enough"), "already there")
+	require.ErrorContains(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "imke", Full: "I", Role: ledger.Reader}, "long enough"), "already there")
 	imke, err := l.Actor(ctx, "imke")
 	require.NoError(t, err)
 	token, err := l.MakeToken(ctx, imke, "pipeline")
@@ -365,7 +368,7 @@ func TestNoticePeriod(t *testing.T) {
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	now := time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC)
 	l := ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader, NoticeDays: 30})
-	editor := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor", Role: ledger.Editor})
+	editor := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor", Role: ledger.Publisher})
 	admin := ledger.By(ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin})
 	text := func(number, fields string) []byte {
 		return []byte("openapi: 3.1.0\ninfo: {title: Berths, version: " + number +

@@ -15,22 +15,30 @@ import (
 	"oldledger/ledger/records"
 )
 
-// Role is what a person may do.
+// Role is what a person may do: in a team, or in all of them.
 type Role string
 
-// The roles. Admins and editors write.
+// The roles. What each may do stands in Access.
 const (
-	Admin    Role = "admin"
-	Editor   Role = "editor"
-	Reviewer Role = "reviewer"
-	Reader   Role = "reader"
+	NoRole    Role = ""
+	Admin     Role = "admin"   // of the whole ledger
+	Auditor   Role = "auditor" // of the whole ledger: reads everything, writes nothing
+	Lead      Role = "lead"
+	Publisher Role = "publisher"
+	Editor    Role = "editor"
+	Reviewer  Role = "reviewer"
+	Reader    Role = "reader"
 )
 
-// Person is someone who is signed in.
+// TeamRoles are those that one has in a team, the one that may most first.
+var TeamRoles = []Role{Lead, Publisher, Editor, Reviewer, Reader}
+
+// Person is someone who can sign in.
 type Person struct {
-	Name string
-	Full string
-	Role Role
+	Name  string
+	Full  string
+	Role  Role            // in all teams, also those that are yet to come; NoRole where the person has none but in Teams
+	Teams map[string]Role // by team
 }
 
 var (
@@ -44,13 +52,16 @@ const (
 	maxPassword = 200
 )
 
-// AddPerson makes a person who can sign in.
+// AddPerson makes a person who can sign in. Their teams are said with PutMember.
 func (l *Ledger) AddPerson(ctx context.Context, who Actor, p Person, password string) error {
-	if err := l.may(who, AddPeople, ""); err != nil {
+	if err := l.may(who, SetPeople, ""); err != nil {
 		return err
 	}
 	if !personName.MatchString(p.Name) {
 		return refuse(Invalid, "%q is no sign-in name; use lower-case letters, digits, dots and dashes", p.Name)
+	}
+	if err := p.check(); err != nil {
+		return err
 	}
 	if len(password) < minPassword || len(password) > maxPassword {
 		return refuse(Invalid, "a password has %d to %d characters", minPassword, maxPassword)
@@ -60,13 +71,16 @@ func (l *Ledger) AddPerson(ctx context.Context, who Actor, p Person, password st
 		return err
 	}
 	return l.store.Write(ctx, func(r records.Rows) error {
-		if _, err := r.Person(ctx, p.Name); err == nil {
+		switch known, err := r.Person(ctx, p.Name); {
+		case err == nil && known.LeftAt != "":
+			return refuse(Conflict, "%s was here before, and left; the journal names them, so nobody else gets the name", p.Name)
+		case err == nil:
 			return refuse(Conflict, "%s is already there", p.Name)
 		}
 		if err := r.AddPerson(ctx, records.Person{Name: p.Name, Full: p.Full, Role: string(p.Role), Password: hash}); err != nil {
 			return err
 		}
-		return l.view(who).in(r).appendJournal(ctx, "person.added", p.Name, map[string]string{"role": string(p.Role)})
+		return l.view(who).in(r).appendJournal(ctx, "person.added", p.Name, map[string]string{"everywhere": string(p.Role)})
 	})
 }
 
@@ -132,7 +146,7 @@ func (l *Ledger) checkPassword(ctx context.Context, name, password string) (Acto
 		return Nobody, ctx.Err()
 	}
 	row, err := l.store.Read().Person(ctx, name)
-	known := err == nil
+	known := err == nil && row.LeftAt == ""
 	if err != nil && !errors.Is(err, records.ErrNotFound) {
 		return Nobody, err
 	}
@@ -147,10 +161,9 @@ func (l *Ledger) checkPassword(ctx context.Context, name, password string) (Acto
 	if !known || !match {
 		return Nobody, refuse(SignInFirst, "name and password do not belong together")
 	}
-	return By(person(row)), nil
+	p, err := l.person(ctx, l.store.Read(), name)
+	return By(p), err
 }
-
-func person(row records.Person) Person { return Person{row.Name, row.Full, Role(row.Role)} }
 
 // tokenPrefix lets a leaked token be recognised for what it is.
 const tokenPrefix = "olt_"

@@ -51,19 +51,20 @@ var apiName = regexp.MustCompile(`^[a-z][a-z0-9-]{0,62}$`)
 // number is refused.
 func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded, error) {
 	w := l.view(who)
-	if err := l.may(who, Record, s.API); err != nil {
+	if err := mayAnywhere(who, Record); err != nil {
 		return Recorded{}, err
 	}
 	row, text, read, err := w.examine(ctx, s)
 	if err != nil {
 		return Recorded{}, err
 	}
-	if err := l.may(who, Record, row.API); err != nil {
+	team, err := w.teamFor(ctx, Record, row.API, s.Team)
+	if err != nil {
 		return Recorded{}, err
 	}
 	var rec Recorded
 	weigh := func(w view) error {
-		rec, err = w.evaluate(ctx, row, read, s.IfMatch)
+		rec, err = w.evaluate(ctx, row, team, read, s.IfMatch)
 		return err
 	}
 	err = w.prepared(ctx, row.API, weigh, func(w view) error {
@@ -76,16 +77,18 @@ func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded,
 		}
 		api, err := w.rows.API(ctx, row.API)
 		if isNotFound(err) {
-			api, err = records.API{Name: row.API, Promise: string(promise.Backward), CreatedAt: w.stamp(), NoticeDays: -1}, nil
+			api, err = records.API{Name: row.API, Team: team, Promise: string(promise.Backward), CreatedAt: w.stamp(), NoticeDays: -1}, nil
+			if err == nil && team != "" {
+				err = w.appendJournal(ctx, "team.set", row.API, map[string]string{"team": team, "before": ""})
+			}
 		}
 		if err != nil {
 			return err
 		}
-		if s.Team == "" || s.Team == api.Team {
-			w.quiet()
-		} else {
-			api.Team = s.Team
+		if api.Team != team {
+			return errMoved // to another team, meanwhile
 		}
+		w.quiet()
 		if err := w.rows.PutAPI(ctx, api); err != nil {
 			return err
 		}
@@ -105,14 +108,18 @@ func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded,
 // DryRun says what recording a submission would do, and records nothing.
 func (l *Ledger) DryRun(ctx context.Context, who Actor, s Submission) (Recorded, error) {
 	w := l.view(who)
-	if err := l.may(who, DryRun, s.API); err != nil {
+	if err := mayAnywhere(who, DryRun); err != nil {
 		return Recorded{}, err
 	}
 	row, _, read, err := w.examine(ctx, s)
 	if err != nil {
 		return Recorded{}, err
 	}
-	return w.evaluate(ctx, row, read, s.IfMatch)
+	team, err := w.teamFor(ctx, DryRun, row.API, s.Team)
+	if err != nil {
+		return Recorded{}, err
+	}
+	return w.evaluate(ctx, row, team, read, s.IfMatch)
 }
 
 // examine reads a submission and makes its rows.
@@ -227,9 +234,9 @@ func slug(title string) string {
 }
 
 // evaluate decides what a submission becomes, and compares it with the version before it.
-func (w view) evaluate(ctx context.Context, row records.Version, read submitted, ifMatch string) (Recorded, error) {
+func (w view) evaluate(ctx context.Context, row records.Version, team string, read submitted, ifMatch string) (Recorded, error) {
 	c := read.contract
-	rec := Recorded{Version: version(row), Outcome: "new", Diagnostics: read.diagnostics.Tally()}
+	rec := Recorded{Version: version(row, team), Outcome: "new", Diagnostics: read.diagnostics.Tally()}
 	api, err := w.apiAsIs(ctx, row.API)
 	if err != nil {
 		return rec, err

@@ -19,9 +19,6 @@ type Settings struct {
 	Reason     string  // why another promise holds from now on
 }
 
-// maxTeam bounds the name of a team.
-const maxTeam = 100
-
 // PromiseOf is what a line promises.
 func (a API) PromiseOf(line string) promise.Promise {
 	return promise.Promise(cmp.Or(a.LinePromises[line], a.Promise))
@@ -32,11 +29,16 @@ func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) err
 	if s.NoticeDays == nil && s.Team == nil && s.Promise == nil {
 		return refuse(Invalid, "say what to set: noticeDays, team or promise")
 	}
-	for act, asked := range map[Act]bool{SetPeriod: s.NoticeDays != nil, SetTeam: s.Team != nil, SetPromise: s.Promise != nil} {
+	for act, asked := range map[Act]bool{SetPeriod: s.NoticeDays != nil, SetPromise: s.Promise != nil} {
 		if !asked {
 			continue
 		}
 		if err := l.may(who, act, api); err != nil {
+			return err
+		}
+	}
+	if s.Team != nil && s.NoticeDays == nil && s.Promise == nil {
+		if err := mayAnywhere(who, Move); err != nil {
 			return err
 		}
 	}
@@ -47,6 +49,11 @@ func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) err
 		row, err := w.rows.API(ctx, api)
 		if err != nil {
 			return notFound(err, "there is no API called %s", api)
+		}
+		if s.Team == nil || !who.inside(row.Team) && row.Offered != *s.Team {
+			if err := w.sees(ctx, api); err != nil {
+				return err
+			}
 		}
 		if s.NoticeDays != nil {
 			if err := w.setNoticeDays(ctx, &row, *s.NoticeDays); err != nil {
@@ -72,8 +79,6 @@ func (s Settings) check() error {
 	switch {
 	case s.NoticeDays != nil && (*s.NoticeDays < -1 || *s.NoticeDays > maxNoticeDays):
 		return refuse(Invalid, "a notice period has 0 to %d days; -1 is as many as the ledger has", maxNoticeDays)
-	case s.Team != nil && len(*s.Team) > maxTeam:
-		return refuse(Invalid, "the name of a team has at most %d characters", maxTeam)
 	case s.Promise == nil && s.Line != "":
 		return refuse(Invalid, "say what line %s promises: backward, both-ways or none", s.Line)
 	case s.Promise == nil:
@@ -104,9 +109,28 @@ func (w view) setNoticeDays(ctx context.Context, row *records.API, days int) err
 	return w.appendJournal(ctx, "notice-period.set", row.Name, map[string]string{"days": strconv.Itoa(days), "before": strconv.Itoa(before)})
 }
 
+// setTeam gives an API to another team, with the word of both: at once where the actor may give it away and take it, else in two steps.
+// Its own team offers it, and the other one takes it; to the team that keeps it, the offer is taken back.
 func (w view) setTeam(ctx context.Context, row *records.API, team string) error {
+	if team != "" {
+		if err := w.isTeam(ctx, team); err != nil {
+			return err
+		}
+	}
+	gives, takes := mayIn(w.who, Move, row.Team, row.Name), mayIn(w.who, Move, team, team)
 	before := row.Team
-	row.Team = team
+	switch {
+	case gives == nil && takes == nil, takes == nil && team != "" && row.Offered == team:
+		row.Team, row.Offered = team, ""
+	case gives == nil && team != "":
+		row.Offered = team
+		if err := w.rows.PutAPI(ctx, *row); err != nil {
+			return err
+		}
+		return w.appendJournal(ctx, "team.offered", row.Name, map[string]string{"team": team, "before": before})
+	default:
+		return cmp.Or(gives, takes)
+	}
 	if err := w.rows.PutAPI(ctx, *row); err != nil {
 		return err
 	}

@@ -4,6 +4,7 @@ import (
 	"compress/gzip"
 	"context"
 	"crypto/rand"
+	"database/sql"
 	"io"
 	"os"
 	"path/filepath"
@@ -51,6 +52,18 @@ func TestUpgrade(t *testing.T) {
 	for range 2 { // once upgraded, it opens as any other
 		imke, err := l.SignIn(ctx, "imke", "saltmere-demo", "192.0.2.1")
 		require.NoError(t, err)
+		people, err := l.People(ctx, imke)
+		require.NoError(t, err)
+		require.Equal(t, []ledger.Person{
+			{Name: "imke", Full: "Imke Aldous", Role: ledger.Admin},
+			{Name: "jonas", Full: "Jonas Wick", Role: ledger.Reviewer},
+			{Name: "sanna", Full: "Sanna Varga", Role: ledger.Publisher},
+			{Name: "teodor", Full: "Teodor Brand", Role: ledger.Publisher},
+		}, people, "who could write everywhere still can")
+		teams, err := l.Teams(ctx, imke)
+		require.NoError(t, err)
+		require.Len(t, teams, 3)
+		require.Equal(t, []string{"berths", "dues"}, teams[2].APIs)
 		v, err := l.VerifyJournal(ctx, imke, "49:8e47bf9d1ca4ebee01efc790ad826458ff9fa885748db4486c246eca22fbaaa5")
 		require.NoError(t, err)
 		require.Empty(t, v.Why, "no entry was touched, and every record is as the journal says")
@@ -107,4 +120,22 @@ func TestUpgrade(t *testing.T) {
 	v, err := l.VerifyJournal(ctx, imke, "")
 	require.NoError(t, err)
 	require.True(t, v.Intact, v.Why)
+
+	// What the journal did not say before is entered once: from then on it tells, here too, whose an API is made behind its back.
+	for range 2 {
+		require.NoError(t, l.TakeOver(ctx))
+	}
+	taken, err := l.VerifyJournal(ctx, imke, v.Head)
+	require.NoError(t, err)
+	require.True(t, taken.Intact, taken.Why)
+	require.Equal(t, v.Entries+1, taken.Entries)
+	behind, err := sql.Open("sqlite", path)
+	require.NoError(t, err)
+	defer behind.Close()
+	_, err = behind.Exec(`UPDATE apis SET team = 'Navigation' WHERE name = 'berths'`)
+	require.NoError(t, err)
+	require.NoError(t, l.TakeOver(ctx))
+	v, err = l.VerifyJournal(ctx, imke, taken.Head)
+	require.NoError(t, err)
+	require.Equal(t, "berths is kept by Navigation, and the journal says Quayside", v.Why)
 }

@@ -28,7 +28,7 @@ type Verification struct {
 // content against its digest. head is one that an earlier verification gave and that was kept elsewhere, "" for none: a journal that was
 // cut or written anew does not lead to it.
 func (l *Ledger) VerifyJournal(ctx context.Context, who Actor, head string) (Verification, error) {
-	if err := l.may(who, ReadInside, ""); err != nil {
+	if err := l.may(who, Verify, ""); err != nil {
 		return Verification{}, err
 	}
 	kept, hash, err := parseHead(head)
@@ -136,7 +136,11 @@ func contentsAsRecorded(ctx context.Context, r records.Rows) (why string, n int,
 // how long before that is announced, and how the reference reads.
 type account struct {
 	versions map[string]standing // by reference
-	roles    map[string]string   // by name
+	roles    map[string]string   // in all teams, by name; without those who left
+	members  map[member]string   // roles
+	teams    map[string]bool     // whether there is such a team
+	keepers  map[string]string   // which team keeps an API
+	tookOver bool                // whether it has what an earlier version of the ledger did not enter
 	waivers  map[string]int      // how many of each: "berths@1.2.0 0f3a… reason"
 	allowed  map[string]string   // reasons, by "berths@1.2.0 finding"
 	notices  []announced         // in the order in which they were made, which is that of their numbers
@@ -145,6 +149,8 @@ type account struct {
 	promises map[string]string   // by API, and by "berths 2" for a line
 }
 
+type member struct{ team, person string }
+
 type announced struct{ subject, sunset, replacedBy, reason string }
 
 type standing struct{ state, digest string }
@@ -152,7 +158,7 @@ type standing struct{ state, digest string }
 func newAccount() *account {
 	return &account{
 		versions: map[string]standing{}, roles: map[string]string{}, waivers: map[string]int{}, allowed: map[string]string{},
-		periods:  map[string]string{},
+		periods: map[string]string{}, members: map[member]string{}, teams: map[string]bool{}, keepers: map[string]string{},
 		overlays: map[string]string{}, promises: map[string]string{},
 	}
 }
@@ -173,8 +179,30 @@ func (a *account) take(e records.Entry) error {
 		a.versions[e.Subject] = standing{string(Unpublished), known.digest}
 	case "version.retired":
 		a.versions[e.Subject] = standing{string(Retired), known.digest}
-	case "person.added":
-		a.roles[e.Subject] = d["role"]
+	case "person.added", "person.role-set", "person.readmitted":
+		role, said := d["everywhere"]
+		if !said { // by a ledger without teams, whose editors could publish
+			if role = d["role"]; role == string(Editor) {
+				role = string(Publisher)
+			}
+		}
+		a.roles[e.Subject] = role
+	case "person.left":
+		delete(a.roles, e.Subject)
+		maps.DeleteFunc(a.members, func(m member, _ string) bool { return m.person == e.Subject })
+	case "member.set":
+		a.members[member{e.Subject, d["person"]}] = d["role"]
+	case "member.dropped":
+		delete(a.members, member{e.Subject, d["person"]})
+	case "teams.made":
+		a.teams[e.Subject] = true
+	case "teams.dissolved":
+		delete(a.teams, e.Subject)
+		maps.DeleteFunc(a.members, func(m member, _ string) bool { return m.team == e.Subject })
+	case "team.set":
+		a.keepers[e.Subject] = d["team"]
+	case tookOver:
+		a.takeOver(d)
 	case "change.waived":
 		a.waivers[waiverKey(e.Subject, d["change"], d["reason"])]++
 	case "credential.allowed", "mistake.allowed":
@@ -187,6 +215,7 @@ func (a *account) take(e records.Entry) error {
 		delete(a.versions, e.Subject)
 		delete(a.overlays, e.Subject)
 	case "api.discarded":
+		delete(a.keepers, e.Subject)
 		delete(a.periods, e.Subject)
 		maps.DeleteFunc(a.promises, func(of, _ string) bool { return of == e.Subject || strings.HasPrefix(of, e.Subject+" ") })
 	case "promise.set":
@@ -225,7 +254,7 @@ func waiverKey(ref, change, reason string) string { return ref + " " + change + 
 // against holds the records against the account; why is "" where they agree.
 func (a *account) against(ctx context.Context, r records.Rows) (why string, err error) {
 	for _, check := range []func(context.Context, records.Rows) (string, error){
-		a.againstVersions, a.againstPeople, a.againstWaivers,
+		a.againstVersions, a.againstPeople, a.againstTeams, a.againstWaivers,
 		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstPromises, a.againstOverlays,
 	} {
 		if why, err = check(ctx, r); why != "" || err != nil {
@@ -267,10 +296,70 @@ func (a *account) againstPeople(ctx context.Context, r records.Rows) (string, er
 	for _, p := range rows {
 		role, there := a.roles[p.Name]
 		switch {
+		case p.LeftAt != "" && !there:
+		case p.LeftAt != "":
+			return fmt.Sprintf("%s left, and the journal does not say so", p.Name), nil
 		case !there:
 			return fmt.Sprintf("%s can sign in, and the journal does not say who added them", p.Name), nil
 		case role != p.Role:
-			return fmt.Sprintf("%s is %s, and the journal says %s", p.Name, article(Role(p.Role)), role), nil
+			return fmt.Sprintf("%s is %s, and the journal says %s", p.Name, bothRoles([]Role{Role(p.Role)}), cmp.Or(role, "nothing")), nil
+		}
+	}
+	return "", nil
+}
+
+// takeOver enters what a ledger found that had no teams before.
+func (a *account) takeOver(found map[string]string) {
+	for key, value := range found {
+		switch kind, name, _ := strings.Cut(key, " "); kind {
+		case "api":
+			a.keepers[name] = value
+		case "person":
+			a.roles[name] = value
+		case "team":
+			a.teams[name] = true
+		}
+	}
+	a.tookOver = true
+}
+
+func (a *account) againstTeams(ctx context.Context, r records.Rows) (string, error) {
+	members, err := r.Members(ctx, "")
+	if err != nil {
+		return "", err
+	}
+	for _, m := range members {
+		key := member{m.Team, m.Person}
+		if said := a.members[key]; said != m.Role {
+			return fmt.Sprintf("%s is %s in %s, and the journal says %s", m.Person, article(Role(m.Role)), m.Team, cmp.Or(said, "nothing")), nil
+		}
+		delete(a.members, key)
+	}
+	for m := range a.members {
+		return fmt.Sprintf("%s is in %s by the journal, and gone", m.person, m.team), nil
+	}
+	teams, err := r.Teams(ctx)
+	if err != nil {
+		return "", err
+	}
+	former := map[string]bool{} // those of an earlier version of the ledger, which it did not take over yet
+	for _, t := range teams {
+		former[t.Name] = !a.teams[t.Name] && !a.tookOver && t.MadeBy == ""
+		if !a.teams[t.Name] && !former[t.Name] {
+			return fmt.Sprintf("there is a team %s, and the journal does not say who made it", t.Name), nil
+		}
+		delete(a.teams, t.Name)
+	}
+	for t := range a.teams {
+		return fmt.Sprintf("the team %s is in the journal, and gone", t), nil
+	}
+	apis, err := r.APIs(ctx)
+	if err != nil {
+		return "", err
+	}
+	for _, api := range apis {
+		if said := a.keepers[api.Name]; said != api.Team && !former[api.Team] {
+			return fmt.Sprintf("%s is kept by %s, and the journal says %s", api.Name, cmp.Or(api.Team, "no team"), cmp.Or(said, "no team")), nil
 		}
 	}
 	return "", nil

@@ -41,6 +41,7 @@ type API struct {
 	Name    string
 	Title   string
 	Team    string
+	Offered string // the team to which its own offers it; its own is told
 	Promise string
 
 	LinePromises map[string]string // what lines promise that promise something else, by line
@@ -83,10 +84,11 @@ type Version struct {
 	RetiredAt   string
 	Sunset      string   // when a notice says that it leaves
 	Overdue     bool     // whether that day has passed, and it is still there: it can be retired
-	Waivers     []Waiver // of changes that it was published in spite of; the house is told
+	Waivers     []Waiver // of changes that it was published in spite of; its team is told
 	number      *semver.Version
 
-	revision      int64 // what it points to
+	team          string // whose API it is of
+	revision      int64  // what it points to
 	unpublishedAt string
 	whole         string // where digest and file are those of what readers from outside get, who do not get all: the digest of all
 }
@@ -97,12 +99,13 @@ func (v Version) content() string { return v.Digest + " " + v.File }
 // Ref names the version: "berths@1.4.0".
 func (v Version) Ref() string { return v.API + "@" + v.Number }
 
-func version(row records.Version) Version {
+// version is a version as its row has it, of an API of a team.
+func version(row records.Version, team string) Version {
 	v := Version{
 		API: row.API, Number: row.Number, Text: row.Text, State: State(row.State), Title: row.Title, Dialect: row.Dialect,
 		File: row.File, Digest: row.Digest, RecordedAt: row.RecordedAt, RecordedBy: row.RecordedBy,
 		Message: row.Message, PublishedAt: row.PublishedAt, PublishedBy: row.PublishedBy, RetiredAt: row.RetiredAt,
-		Origin: originOf(row.Origin), revision: row.ID, unpublishedAt: row.UnpublishedAt,
+		Origin: originOf(row.Origin), revision: row.ID, unpublishedAt: row.UnpublishedAt, team: team,
 	}
 	v.number = number(row.Number)
 	v.Line = promise.Line(v.number)

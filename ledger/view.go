@@ -2,6 +2,7 @@ package ledger
 
 import (
 	"context"
+	"maps"
 	"slices"
 	"strings"
 
@@ -36,8 +37,8 @@ func (w view) whole() view {
 
 // apis are all that the actor may know of, by name. Outside a transaction, each is read again only when its generation has passed.
 func (w view) apis(ctx context.Context) ([]API, error) {
-	generation := w.Generation(w.who, "")
-	if known := w.shelfOf(); known != nil && known.generation == generation {
+	generation, day := w.Generation(w.who, ""), w.day()
+	if known, there := w.shelves.Get(w.sight()); there && w.shared() && known.generation == generation && known.day == day {
 		return slices.Clone(known.apis), nil
 	}
 	generations := map[string]int64{}
@@ -67,41 +68,37 @@ func (w view) apis(ctx context.Context) ([]API, error) {
 	}
 	all = slices.DeleteFunc(all, func(a API) bool { return !w.knows(a) })
 	slices.SortFunc(all, func(x, y API) int { return strings.Compare(x.Name, y.Name) })
-	w.cacheShelf(&shelfOfAll{generation, slices.Clone(all)})
+	if w.shared() {
+		w.shelves.Add(w.sight(), shelfOfAll{generation, day, slices.Clone(all)})
+	}
 	return all, nil
 }
 
-// shelfOfAll is all APIs as they were read in a generation.
+// shelfOfAll is all APIs as they were read in a generation, on a day, by all who see the same.
 type shelfOfAll struct {
 	generation int64
+	day        int64
 	apis       []API
 }
 
-// shelfOf is what was read last of all APIs for all who see what the actor sees; nil where it is not kept, as for shelved.
-func (w view) shelfOf() *shelfOfAll {
+// sight names what the actor sees: the same for all who see the same.
+func (w view) sight() string {
 	switch {
-	case w.rows.Writing() || w.who.holds != "":
-		return nil
-	case w.who.inside():
-		return w.insideShelf.Load()
+	case w.who.everywhere():
+		return "all"
+	case w.who.outside():
+		return "nothing"
 	}
-	return w.outsideShelf.Load()
+	return "of " + strings.Join(slices.Sorted(maps.Keys(w.who.Teams)), "\n")
 }
 
-func (w view) cacheShelf(s *shelfOfAll) {
-	switch {
-	case w.rows.Writing() || w.who.holds != "":
-	case w.who.inside():
-		w.insideShelf.Store(s)
-	default:
-		w.outsideShelf.Store(s)
-	}
-}
+// shared reports whether what is read is kept in memory for all who see the same. Whoever holds the address of a preview sees what nobody
+// else does, and a transaction sees what is not yet there for others.
+func (w view) shared() bool { return !w.rows.Writing() && w.who.holds == "" }
 
-// shelved is what was read of an API in a generation for all who see what the actor sees. Whoever holds the address of a preview sees what
-// nobody else does, and a transaction sees what is not yet there for others.
+// shelved is what was read of an API in a generation for all who see of it what the actor sees.
 func (w view) shelved(name string, generation int64) (API, bool) {
-	if w.rows.Writing() || w.who.holds != "" {
+	if !w.shared() {
 		return API{}, false
 	}
 	kept, there := w.shelf.Get(w.shelfKey(name))
@@ -109,13 +106,13 @@ func (w view) shelved(name string, generation int64) (API, bool) {
 }
 
 func (w view) shelve(a API, generation int64) {
-	if !w.rows.Writing() && w.who.holds == "" {
+	if w.shared() {
 		w.shelf.Add(w.shelfKey(a.Name), shelvedAPI{generation, w.day(), a})
 	}
 }
 
 func (w view) shelfKey(name string) string {
-	if w.who.inside() {
+	if w.who.inside(w.teamOf(name)) {
 		return "inside " + name
 	}
 	return "outside " + name
@@ -180,7 +177,9 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 	for i, row := range rows {
 		a := w.assembled(row, promisesOf[row.Name], versionsOf[row.Name], noticesOf[row.Name])
 		for k, v := range a.Versions {
-			a.Versions[k].Waivers = waived[v.Ref()]
+			if w.who.inside(a.Team) {
+				a.Versions[k].Waivers = waived[v.Ref()]
+			}
 		}
 		if all[i], err = w.cleared(ctx, a); err != nil {
 			return nil, err
@@ -192,7 +191,7 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 // waivedIn are the waivers with which versions were published, by reference. Readers are told of those whose changes they see, with the
 // changes.
 func (w view) waivedIn(ctx context.Context, api string) (map[string][]Waiver, error) {
-	if !w.who.inside() {
+	if w.who.outside() {
 		return nil, nil
 	}
 	rows, err := w.rows.Waivers(ctx, api)
@@ -214,7 +213,7 @@ func (w view) api(ctx context.Context, name string) (API, error) {
 }
 
 // knows reports whether an actor may know that an API is there.
-func (w view) knows(a API) bool { return w.who.inside() && a.there || len(a.Versions) > 0 }
+func (w view) knows(a API) bool { return w.who.inside(a.Team) && a.there || len(a.Versions) > 0 }
 
 // apiAsIs is one API as the actor may know it, an empty one where there is none yet.
 func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
@@ -240,14 +239,14 @@ func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
 // assembled makes an API of its rows, with all that is recorded of it.
 func (w view) assembled(row records.API, lines map[string]string, versions []records.Version, notices []records.Notice) API {
 	a := API{
-		Name: row.Name, Team: row.Team, Promise: row.Promise, LinePromises: lines, NoticeDays: row.NoticeDays, Versions: []Version{}, there: true,
+		Name: row.Name, Team: row.Team, Promise: row.Promise, LinePromises: lines, NoticeDays: row.NoticeDays, Offered: row.Offered, Versions: []Version{}, there: true,
 	}
 	if a.NoticeDays < 0 {
 		a.NoticeDays = w.options.NoticeDays
 	}
 	a.Notices = noticesOf(notices)
 	for _, v := range versions {
-		a.Versions = append(a.Versions, withNotices(version(v), a.Notices, w.Today()))
+		a.Versions = append(a.Versions, withNotices(version(v, a.Team), a.Notices, w.Today()))
 	}
 	slices.SortFunc(a.Versions, func(x, y Version) int { return x.number.Compare(y.number) })
 	a.Title = titleOf(a)

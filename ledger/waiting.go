@@ -33,7 +33,7 @@ const (
 
 // Waiting tells what waits for the actor.
 func (l *Ledger) Waiting(ctx context.Context, who Actor) (Waiting, error) {
-	if err := l.may(who, ReadInside, ""); err != nil {
+	if err := l.may(who, SeeWaiting, ""); err != nil {
 		return Waiting{}, err
 	}
 	apis, err := l.APIs(ctx, who)
@@ -44,7 +44,7 @@ func (l *Ledger) Waiting(ctx context.Context, who Actor) (Waiting, error) {
 	near := l.Today().AddDate(0, 0, soonDays).Format(time.DateOnly)
 	for _, a := range apis {
 		for _, v := range a.Versions {
-			if v.State == Draft {
+			if v.State == Draft && who.inside(a.Team) {
 				waiting.Drafts = append(waiting.Drafts, WaitingDraft{Version: v, Mine: v.RecordedBy == who.Name})
 			}
 		}

@@ -39,7 +39,7 @@ func newSecrets(t *testing.T) *secrets {
 	require.NoError(t, err)
 	now := day.Add(10 * time.Hour)
 	l := ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader, Engine: "test"})
-	who := ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Editor}
+	who := ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Publisher}
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, who, "saltmere-demo"))
 	x := &secrets{t: t, l: l, who: ledger.By(who)}
 	x.play()

@@ -62,7 +62,7 @@ func BenchmarkMany(b *testing.B) {
 	defer s.Close()
 	options := ledger.Options{Now: time.Now, Random: rand.Reader, Engine: "bench"}
 	l := ledger.New(s, options)
-	who := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Editor})
+	who := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Publisher})
 	apis, versions := shelfSize()
 	if !filled {
 		start := time.Now()

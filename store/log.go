@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"strings"
 
@@ -18,6 +19,13 @@ func (r rows) Entries(ctx context.Context, after int64, limit int) ([]records.En
 	return many(ctx, r.q, ofEntry, `SELECT `+entryColumns+` FROM journal WHERE seq > ? ORDER BY seq LIMIT ?`, after, limit)
 }
 
+// concernsAPIs is so of acts that concern an API: people and what is theirs have names of their own.
+const concernsAPIs = `act NOT GLOB 'person.*' AND act NOT GLOB 'token.*' AND act NOT GLOB 'member.*' AND act NOT GLOB 'teams.*' AND act NOT GLOB 'sign-in.*'`
+
+// ofOneOf is so of acts that concern one of the APIs of a JSON list.
+const ofOneOf = `substr(subject, 1, length(subject) - length(ltrim(subject, 'abcdefghijklmnopqrstuvwxyz0123456789-')))
+	IN (SELECT value FROM json_each(?)) AND ` + concernsAPIs
+
 func (r rows) FindActs(ctx context.Context, asked records.Question, seq int64, newest bool, limit int) ([]records.Entry, error) {
 	where, args := []string{`(seq > ?)`}, []any{seq}
 	order := `seq`
@@ -32,7 +40,15 @@ func (r rows) FindActs(ctx context.Context, asked records.Question, seq int64, n
 	add(asked.Actor, `actor = ?`, asked.Actor)
 	add(asked.Act, `(act = ? OR act GLOB ?)`, asked.Act, asked.Act+".*")
 	// What an act concerns begins with the name of its API; people and what is theirs have names of their own.
-	add(asked.API, `(subject = ? OR subject GLOB ?) AND act NOT GLOB 'person.*' AND act NOT GLOB 'token.*'`, asked.API, asked.API+"[@ ,]*")
+	add(asked.API, `(subject = ? OR subject GLOB ?) AND `+concernsAPIs, asked.API, asked.API+"[@ ,]*")
+	if asked.Only != nil {
+		names, err := json.Marshal(asked.Only)
+		if err != nil {
+			return nil, err
+		}
+		where = append(where, ofOneOf)
+		args = append(args, string(names))
+	}
 	add(asked.From, `at >= ?`, asked.From)
 	add(asked.Before, `at < ?`, asked.Before)
 	return many(ctx, r.q, ofEntry, `SELECT `+entryColumns+` FROM journal WHERE `+strings.Join(where, " AND ")+` ORDER BY `+order+` LIMIT ?`,
@@ -57,7 +73,10 @@ func (r rows) Generations(ctx context.Context) (map[string]records.Generation, e
 		api string
 		records.Generation
 	}
-	all, err := many(ctx, r.q, func(g *row) []any { return []any{&g.api, &g.N, &g.Shown} }, `SELECT api, n, shown FROM generations`)
+	all, err := many(ctx, r.q, func(g *row) []any { return []any{&g.api, &g.N, &g.Shown, &g.Team} }, `
+		SELECT names.api, coalesce(g.n, 0), coalesce(g.shown, 0), coalesce(a.team, '')
+		FROM (SELECT api FROM generations UNION SELECT name FROM apis) names
+		LEFT JOIN generations g ON g.api = names.api LEFT JOIN apis a ON a.name = names.api`)
 	of := map[string]records.Generation{}
 	for _, g := range all {
 		of[g.api] = g.Generation
@@ -70,7 +89,8 @@ func (r rows) Generation(ctx context.Context) (int64, error) {
 }
 
 func (r rows) GenerationOf(ctx context.Context, api string) (records.Generation, error) {
-	return one(ctx, r.q, func(g *records.Generation) []any { return []any{&g.N, &g.Shown} }, `SELECT n, shown FROM generations WHERE api = ?`,
+	return one(ctx, r.q, func(g *records.Generation) []any { return []any{&g.N, &g.Shown, &g.Team} }, `
+		SELECT n, shown, coalesce((SELECT team FROM apis WHERE name = api), '') FROM generations WHERE api = ?`,
 		api)
 }
 

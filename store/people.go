@@ -6,24 +6,64 @@ import (
 	"oldledger/ledger/records"
 )
 
-func ofPerson(p *records.Person) []any { return []any{&p.Name, &p.Full, &p.Role, &p.Password} }
+func ofPerson(p *records.Person) []any {
+	return []any{&p.Name, &p.Full, &p.Role, &p.Password, &p.LeftAt}
+}
 
 func (r rows) Person(ctx context.Context, name string) (records.Person, error) {
-	return one(ctx, r.q, ofPerson, `SELECT name, full, role, password FROM people WHERE name = ?`, name)
+	return one(ctx, r.q, ofPerson, `SELECT name, full, role, password, left_at FROM people WHERE name = ?`, name)
 }
 
 func (r rows) AllPeople(ctx context.Context) ([]records.Person, error) {
-	return many(ctx, r.q, ofPerson, `SELECT name, full, role, password FROM people ORDER BY name`)
+	return many(ctx, r.q, ofPerson, `SELECT name, full, role, password, left_at FROM people ORDER BY name`)
 }
 
 func (r rows) AddPerson(ctx context.Context, p records.Person) error {
 	return r.exec(ctx, `INSERT INTO people (name, full, role, password) VALUES (?, ?, ?, ?)`, p.Name, p.Full, p.Role, p.Password)
 }
 
+func (r rows) PutPerson(ctx context.Context, p records.Person) error {
+	return r.change(ctx, `UPDATE people SET full = ?, role = ?, password = ?, left_at = ? WHERE name = ?`, p.Full, p.Role, p.Password, p.LeftAt, p.Name)
+}
+
+func (r rows) DropTokens(ctx context.Context, person string) error {
+	return r.exec(ctx, `DELETE FROM tokens WHERE person = ?`, person)
+}
+
+func (r rows) Teams(ctx context.Context) ([]records.Team, error) {
+	return many(ctx, r.q, func(t *records.Team) []any { return []any{&t.Name, &t.MadeAt, &t.MadeBy} },
+		`SELECT name, made_at, made_by FROM teams ORDER BY name`)
+}
+
+func (r rows) AddTeam(ctx context.Context, t records.Team) error {
+	return r.exec(ctx, `INSERT INTO teams (name, made_at, made_by) VALUES (?, ?, ?)`, t.Name, t.MadeAt, t.MadeBy)
+}
+
+func (r rows) DropTeam(ctx context.Context, name string) error {
+	if err := r.exec(ctx, `DELETE FROM members WHERE team = ?`, name); err != nil {
+		return err
+	}
+	return r.change(ctx, `DELETE FROM teams WHERE name = ?`, name)
+}
+
+func (r rows) Members(ctx context.Context, person string) ([]records.Member, error) {
+	return many(ctx, r.q, func(m *records.Member) []any { return []any{&m.Team, &m.Person, &m.Role} },
+		`SELECT team, person, role FROM members WHERE person = ? OR ? = '' ORDER BY team, person`, person, person)
+}
+
+func (r rows) PutMember(ctx context.Context, m records.Member) error {
+	return r.exec(ctx, `INSERT INTO members (team, person, role) VALUES (?, ?, ?) ON CONFLICT (team, person) DO UPDATE SET role = excluded.role`,
+		m.Team, m.Person, m.Role)
+}
+
+func (r rows) DropMember(ctx context.Context, team, person string) error {
+	return r.change(ctx, `DELETE FROM members WHERE team = ? AND person = ?`, team, person)
+}
+
 func (r rows) Token(ctx context.Context, hash string) (records.Token, error) {
 	return one(ctx, r.q, func(t *records.Token) []any {
 		return append([]any{&t.Hash, &t.Label, &t.MadeAt}, ofPerson(&t.Person)...)
-	}, `SELECT t.hash, t.label, t.made_at, p.name, p.full, p.role, p.password FROM tokens t JOIN people p ON p.name = t.person WHERE t.hash = ?`,
+	}, `SELECT t.hash, t.label, t.made_at, p.name, p.full, p.role, p.password, p.left_at FROM tokens t JOIN people p ON p.name = t.person WHERE t.hash = ?`,
 		hash)
 }
 

@@ -7,10 +7,10 @@ import (
 	"oldledger/ledger/records"
 )
 
-const apiColumns = `name, team, promise, created_at, notice_days`
+const apiColumns = `name, team, promise, created_at, notice_days, offered`
 
 func ofAPI(a *records.API) []any {
-	return []any{&a.Name, &a.Team, &a.Promise, &a.CreatedAt, &a.NoticeDays}
+	return []any{&a.Name, &a.Team, &a.Promise, &a.CreatedAt, &a.NoticeDays, &a.Offered}
 }
 
 func (r rows) APIs(ctx context.Context) ([]records.API, error) {
@@ -23,9 +23,10 @@ func (r rows) API(ctx context.Context, name string) (records.API, error) {
 
 func (r rows) PutAPI(ctx context.Context, a records.API) error {
 	return r.exec(ctx, `
-		INSERT INTO apis (`+apiColumns+`) VALUES (?, ?, ?, ?, ?)
-		ON CONFLICT (name) DO UPDATE SET team = excluded.team, promise = excluded.promise, notice_days = excluded.notice_days`,
-		a.Name, a.Team, a.Promise, a.CreatedAt, a.NoticeDays)
+		INSERT INTO apis (`+apiColumns+`) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (name) DO UPDATE SET team = excluded.team, promise = excluded.promise, notice_days = excluded.notice_days,
+			offered = excluded.offered`,
+		a.Name, a.Team, a.Promise, a.CreatedAt, a.NoticeDays, a.Offered)
 }
 
 // ofOneAPI are the tables that keep something of an API alone, under its name.

@@ -29,9 +29,35 @@ type SignIn struct {
 
 // Person is somebody who can sign in.
 type Person struct {
+	Name  string            `json:"name"`
+	Full  string            `json:"full"`
+	Role  string            `json:"role"`            // in all teams; "" for nothing but in those that follow
+	Teams map[string]string `json:"teams,omitempty"` // roles, by team
+	May   []string          `json:"may,omitempty"`   // of whoever asks: what they may do in one team at least
+}
+
+// NewPerson is somebody who is to sign in.
+type NewPerson struct {
+	Name     string `json:"name"`
+	Full     string `json:"full"`
+	Role     string `json:"role,omitempty"` // in all teams
+	Password string `json:"password"`
+}
+
+// Team keeps APIs.
+type Team struct {
+	Name    string   `json:"name"`
+	Members []Member `json:"members"` // by name
+	APIs    []string `json:"apis"`    // that it keeps and whoever asks may know of
+	Offers  []string `json:"offers"`  // APIs that another team offers it
+	May     []string `json:"may"`     // what whoever asks may do to it, and to what it keeps
+}
+
+// Member is somebody in a team.
+type Member struct {
 	Name string `json:"name"`
 	Full string `json:"full"`
-	Role string `json:"role"` // admin, editor, reviewer or reader
+	Role string `json:"role"`
 }
 
 // TokenWish asks for a token.
@@ -72,6 +98,8 @@ type API struct {
 	Name         string            `json:"name"`
 	Title        string            `json:"title"`
 	Team         string            `json:"team"`
+	Offered      string            `json:"offered,omitempty"` // the team to which its own offers it
+	May          []string          `json:"may,omitempty"`     // what whoever asks may do to it
 	Promise      string            `json:"promise"`
 	LinePromises map[string]string `json:"linePromises,omitempty"` // by line, where one promises something else
 	NoticeDays   int               `json:"noticeDays"`             // how many days a notice must come before its sunset

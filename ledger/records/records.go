@@ -118,8 +118,16 @@ type Log interface {
 // People is who may sign in, and what they are known by.
 type People interface {
 	Person(ctx context.Context, name string) (Person, error)
-	AllPeople(ctx context.Context) ([]Person, error)
+	AllPeople(ctx context.Context) ([]Person, error) // those who left, too
 	AddPerson(ctx context.Context, p Person) error
+	PutPerson(ctx context.Context, p Person) error // one who is there
+	DropTokens(ctx context.Context, person string) error
+	Teams(ctx context.Context) ([]Team, error) // by name
+	AddTeam(ctx context.Context, t Team) error
+	DropTeam(ctx context.Context, name string) error              // with its members
+	Members(ctx context.Context, person string) ([]Member, error) // of all teams; of everybody where person is ""
+	PutMember(ctx context.Context, m Member) error                // in place of the role that they had
+	DropMember(ctx context.Context, team, person string) error    // ErrNotFound where they are no member
 	Token(ctx context.Context, hash string) (Token, error)
 	AddToken(ctx context.Context, t Token) error
 	Session(ctx context.Context, hash, now string) ([]byte, error)

@@ -3,7 +3,8 @@ package records
 // API is a named thing.
 type API struct {
 	Name, Team, Promise, CreatedAt string
-	NoticeDays                     int // -1 for as many as the ledger has
+	NoticeDays                     int    // -1 for as many as the ledger has
+	Offered                        string // the team to which its own offers it; "" for none
 }
 
 // LinePromise is what a line promises where that is something else than what its API does.
@@ -109,15 +110,25 @@ type Entry struct {
 
 // Question is which acts are asked for; "" asks for all.
 type Question struct {
-	Actor, API, Act string // Act is a whole one, or a kind of them: "version"
-	From, Before    string // times
+	Actor, API, Act string   // Act is a whole one, or a kind of them: "version"
+	From, Before    string   // times
+	Only            []string // of these APIs alone; nil for all that was done
 }
 
-// Generation is how often what is known of an API has changed, and of that what readers see.
-type Generation struct{ N, Shown int64 }
+// Generation is how often what is known of an API has changed, and of that what readers see; Team is whose API it is by then.
+type Generation struct {
+	N, Shown int64
+	Team     string
+}
 
-// Person is somebody who can sign in; Password is a hash.
-type Person struct{ Name, Full, Role, Password string }
+// Person is somebody who can sign in, until they leave; Role is what they are in every team, and Password is a hash.
+type Person struct{ Name, Full, Role, Password, LeftAt string }
+
+// Team keeps APIs.
+type Team struct{ Name, MadeAt, MadeBy string }
+
+// Member has a role in a team.
+type Member struct{ Team, Person, Role string }
 
 // Token acts for a person, by its hash.
 type Token struct {

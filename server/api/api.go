@@ -57,6 +57,16 @@ func (a *API) Register(e *echo.Echo) {
 
 	g.GET("/waiting", a.waiting)
 
+	g.GET("/people", a.people)
+	g.POST("/people", a.addPerson)
+	g.PATCH("/people/:person", a.setRole)
+	g.DELETE("/people/:person", a.dropPerson)
+	g.GET("/teams", a.teams)
+	g.POST("/teams", a.addTeam)
+	g.DELETE("/teams/:team", a.dropTeam)
+	g.PUT("/teams/:team/members/:person", a.putMember)
+	g.DELETE("/teams/:team/members/:person", a.dropMember)
+
 	g.GET("/apis", a.apis)
 	g.GET("/apis/:api", a.api)
 	g.GET("/apis/:api/history", a.history)

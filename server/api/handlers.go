@@ -47,7 +47,7 @@ func (a *API) me(c *echo.Context) error {
 	if who.Name == "" {
 		return &ledger.Error{Fault: ledger.SignInFirst, Text: "nobody is signed in"}
 	}
-	return c.JSON(http.StatusOK, toPerson(who.Person))
+	return c.JSON(http.StatusOK, toMe(who))
 }
 
 // waiting answers what waits for whoever asks.
@@ -91,7 +91,7 @@ func (a *API) apis(c *echo.Context) error {
 		list = list[:limit]
 		next(c, list[limit-1].Name)
 	}
-	return c.JSON(http.StatusOK, listOf(list, toAPI))
+	return c.JSON(http.StatusOK, listOf(list, func(api ledger.API) wire.API { return toAPI(api, actor(c)) }))
 }
 
 // page reads cursor and limit of a list.
@@ -119,7 +119,7 @@ func (a *API) api(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, toAPI(api))
+	return c.JSON(http.StatusOK, toAPI(api, actor(c)))
 }
 
 // lineup answers which version of an API can replace which.

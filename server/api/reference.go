@@ -199,5 +199,5 @@ func (a *API) setAPI(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, toAPI(api))
+	return c.JSON(http.StatusOK, toAPI(api, actor(c)))
 }

@@ -93,5 +93,5 @@ func (a *API) signIn(c *echo.Context) error {
 		return err
 	}
 	a.sessions.Put(ctx, sessionPerson, who.Name)
-	return c.JSON(http.StatusOK, toPerson(who.Person))
+	return c.JSON(http.StatusOK, toMe(who))
 }

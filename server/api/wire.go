@@ -23,7 +23,30 @@ func listOf[A, B any](all []A, to func(A) B) wire.Items[B] {
 }
 
 func toPerson(p ledger.Person) wire.Person {
-	return wire.Person{Name: p.Name, Full: p.Full, Role: string(p.Role)}
+	to := wire.Person{Name: p.Name, Full: p.Full, Role: string(p.Role)}
+	for team, role := range p.Teams {
+		if to.Teams == nil {
+			to.Teams = map[string]string{}
+		}
+		to.Teams[team] = string(role)
+	}
+	return to
+}
+
+// toMe is the person who asks, with what they may do.
+func toMe(who ledger.Actor) wire.Person {
+	to := toPerson(who.Person)
+	to.May = who.MayDoSomewhere()
+	return to
+}
+
+func toTeam(t ledger.Team, who ledger.Actor) wire.Team {
+	return wire.Team{
+		Name: t.Name, APIs: t.APIs, Offers: t.Offers, May: who.MayDo(t.Name),
+		Members: each(t.Members, func(m ledger.Member) wire.Member {
+			return wire.Member{Name: m.Name, Full: m.Full, Role: string(m.Role)}
+		}),
+	}
 }
 
 func toVersion(v ledger.Version) wire.Version {
@@ -36,11 +59,15 @@ func toVersion(v ledger.Version) wire.Version {
 	}
 }
 
-func toAPI(a ledger.API) wire.API {
-	return wire.API{
+func toAPI(a ledger.API, who ledger.Actor) wire.API {
+	to := wire.API{
 		Name: a.Name, Title: a.Title, Team: a.Team, Promise: a.Promise, LinePromises: a.LinePromises, NoticeDays: a.NoticeDays,
-		Versions: each(a.Versions, toVersion), Notices: orEmpty(a.Notices),
+		Versions: each(a.Versions, toVersion), Notices: orEmpty(a.Notices), Offered: a.Offered,
 	}
+	if who.Name != "" {
+		to.May = who.MayDo(a.Team)
+	}
+	return to
 }
 
 // orEmpty is a list that travels as one even where it is empty.

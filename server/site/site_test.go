@@ -26,7 +26,7 @@ import (
 	"oldledger/store"
 )
 
-var editor = ledger.By(ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Editor})
+var editor = ledger.By(ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Publisher})
 
 // newSite makes a site over a ledger that holds one published description.
 func newSite(t *testing.T, text string) (*ledger.Ledger, http.Handler) {

@@ -3,13 +3,43 @@
 export type Person = {
   name: string
   full: string
-  role: 'admin' | 'editor' | 'reviewer' | 'reader'
+  // In all teams; empty for nothing but in those that follow.
+  role: '' | 'admin' | 'auditor' | 'lead' | 'publisher' | 'editor' | 'reviewer' | 'reader'
+  // Roles by team.
+  teams?: Record<string, TeamRole>
+  // Of whoever asks: what they may do in at least one team.
+  may?: Act[]
 }
+
+export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'period' | 'members' | 'teams' | 'people'
+
+export type Team = {
+  name: string
+  members: Member[]
+  // Those that it keeps, and you may know of.
+  apis: string[]
+  // Those that another team offers it, where you may know.
+  offers: string[]
+  // What you may do to it, and to what it keeps.
+  may: Act[]
+}
+
+export type Member = {
+  name: string
+  full: string
+  role: TeamRole
+}
+
+export type TeamRole = 'lead' | 'publisher' | 'editor' | 'reviewer' | 'reader'
 
 export type Api = {
   name: string
   title: string
   team: string
+  // The team to which its own offers it; its own is told.
+  offered?: string
+  // What you may do to it.
+  may?: Act[]
   // How many days a notice must come before its sunset.
   noticeDays?: number
   promise: 'backward' | 'both-ways' | 'none'
