@@ -33,7 +33,7 @@ const Password = "saltmere-demo"
 const SignInHelp = "sign in    imke (admin), teodor (lead of Quayside) or jonas (reviewer), with the password " + Password + "\n"
 
 var people = []ledger.Person{
-	{Name: "imke", Full: "Imke Aldous", Role: ledger.Admin},
+	{Name: "imke", Full: "Imke Aldous", Role: ledger.Admin, Teams: map[string]ledger.Role{"Platform": ledger.Lead}},
 	{Name: "teodor", Full: "Teodor Brand", Teams: map[string]ledger.Role{"Quayside": ledger.Lead, "Navigation": ledger.Reader}},
 	{Name: "sanna", Full: "Sanna Varga", Teams: map[string]ledger.Role{"Navigation": ledger.Lead}},
 	{Name: "jonas", Full: "Jonas Wick", Role: ledger.Reviewer},

@@ -1,6 +1,7 @@
 package ledger
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 )
@@ -122,9 +123,14 @@ func (l *Ledger) may(who Actor, act Act, api string) error {
 
 // mayIn refuses an act that is not the actor's to do to what a team keeps.
 func mayIn(who Actor, act Act, team, what string) error {
-	of := ""
-	if what != "" {
-		of = " of " + what
+	is := bothRoles(who.rolesIn(team))
+	switch {
+	case what != "":
+		is = cmp.Or(is, "nobody in the team") + " of " + what
+	case team == "":
+		is = cmp.Or(is, "nothing in all teams")
+	default:
+		is = cmp.Or(is, "nobody") + " in " + team
 	}
 	switch {
 	case who.itself:
@@ -134,21 +140,18 @@ func mayIn(who Actor, act Act, team, what string) error {
 	case who.Token != "" && signedInOnly[act]:
 		return refuse(Forbidden, "a token may not %s; sign in with your password", act)
 	case !slices.ContainsFunc(who.rolesIn(team), func(r Role) bool { return slices.Contains(Access[act], r) }):
-		return refuse(Forbidden, "%s is %s%s; %s may %s", who.Full, bothRoles(who.rolesIn(team)), of, either(Access[act]), act)
+		return refuse(Forbidden, "%s is %s; %s may %s", who.Full, is, either(Access[act]), act)
 	}
 	return nil
 }
 
-// bothRoles names the roles that somebody has: "a reviewer", "a reader and an editor", "nobody".
+// bothRoles names the roles that somebody has: "a reviewer", "a reader and an editor", "".
 func bothRoles(roles []Role) string {
 	names := []string{}
 	for _, r := range roles {
 		if r != NoRole && !slices.Contains(names, article(r)) {
 			names = append(names, article(r))
 		}
-	}
-	if len(names) == 0 {
-		return "nobody in the team"
 	}
 	return strings.Join(names, " and ")
 }

@@ -4,8 +4,10 @@ import (
 	"context"
 	"crypto/rand"
 	"errors"
+	"os"
 	"reflect"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -136,6 +138,31 @@ func TestMay(t *testing.T) {
 			}
 		}
 	}
+}
+
+// TestAccessIsInTheManual holds the manual's table of roles to the one that decides.
+func TestAccessIsInTheManual(t *testing.T) {
+	t.Parallel()
+	text, err := os.ReadFile("../docs/manual/people.md")
+	require.NoError(t, err)
+	said := 0
+	for _, line := range strings.Split(string(text), "\n") {
+		cells := strings.Split(strings.Trim(line, "|"), "|")
+		roles, there := ledger.Access[ledger.Act(strings.TrimSpace(cells[0]))]
+		if len(cells) != 8 || !there {
+			continue
+		}
+		said++
+		for i, role := range append([]ledger.Role{ledger.Admin, ledger.Auditor}, ledger.TeamRoles...) {
+			require.Equal(t, slices.Contains(roles, role), strings.TrimSpace(cells[i+1]) == "✓", "%s: %s", cells[0], role)
+		}
+	}
+	for _, roles := range ledger.Access {
+		if slices.Contains(roles, ledger.NoRole) {
+			said++ // whoever is signed in may: the text below the table says so
+		}
+	}
+	require.Equal(t, len(ledger.Access), said, "every act stands in the table")
 }
 
 // fault is what kind of refusal an error is; "" for none.

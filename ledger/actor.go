@@ -38,8 +38,8 @@ func (a Actor) Sketching(overlay []byte) Actor {
 // everywhere reports whether the actor has a role in all teams.
 func (a Actor) everywhere() bool { return a.Role != NoRole || a.itself }
 
-// inside reports whether the actor belongs to a team, and sees what it has not published. What no team keeps is for those who have a role in
-// all.
+// inside reports whether the actor belongs to a team, and sees what it has not published. What no team keeps is for those who have a role
+// in all.
 func (a Actor) inside(team string) bool {
 	return a.everywhere() || team != "" && a.Teams[team] != NoRole
 }

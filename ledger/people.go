@@ -160,8 +160,8 @@ func (l *Ledger) changePerson(ctx context.Context, who Actor, name string, chang
 	})
 }
 
-// still refuses what was the actor's to do when it was asked, and is not any more: whoever gives and takes roles is asked for their own in the
-// transaction that does it.
+// still refuses what was the actor's to do when it was asked, and is not any more: whoever gives and takes roles is asked for their own in
+// the transaction that does it.
 func (w view) still(ctx context.Context, act Act, team string) error {
 	if w.who.itself {
 		return nil

@@ -302,7 +302,7 @@ func (a *account) againstPeople(ctx context.Context, r records.Rows) (string, er
 		case !there:
 			return fmt.Sprintf("%s can sign in, and the journal does not say who added them", p.Name), nil
 		case role != p.Role:
-			return fmt.Sprintf("%s is %s, and the journal says %s", p.Name, bothRoles([]Role{Role(p.Role)}), cmp.Or(role, "nothing")), nil
+			return fmt.Sprintf("%s is %s, and the journal says %s", p.Name, cmp.Or(bothRoles([]Role{Role(p.Role)}), "nothing"), cmp.Or(role, "nothing")), nil
 		}
 	}
 	return "", nil

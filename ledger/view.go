@@ -239,7 +239,8 @@ func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
 // assembled makes an API of its rows, with all that is recorded of it.
 func (w view) assembled(row records.API, lines map[string]string, versions []records.Version, notices []records.Notice) API {
 	a := API{
-		Name: row.Name, Team: row.Team, Promise: row.Promise, LinePromises: lines, NoticeDays: row.NoticeDays, Offered: row.Offered, Versions: []Version{}, there: true,
+		Name: row.Name, Team: row.Team, Offered: row.Offered, Promise: row.Promise, LinePromises: lines, NoticeDays: row.NoticeDays,
+		Versions: []Version{}, there: true,
 	}
 	if a.NoticeDays < 0 {
 		a.NoticeDays = w.options.NoticeDays

@@ -168,6 +168,60 @@ func TestRetired(t *testing.T) {
 	reads(t, ctx, "tbody", "Nobody calls it any more.")
 }
 
+// TestPeopleAndTeams makes a team and somebody in it, who then sees what it keeps; an API goes to it with the word of both leads.
+func TestPeopleAndTeams(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, l := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	choose := func(selector, value string) {
+		t.Helper()
+		await(t, ctx, fmt.Sprintf(`!!document.querySelector(%q)?.querySelector('option[value="%s"]')`, selector, value))
+		do(t, ctx, chromedp.Evaluate[chromedp.Void](fmt.Sprintf(
+			`void (() => { const s = document.querySelector(%q); s.value = %q; s.dispatchEvent(new Event('change', { bubbles: true })) })()`, selector, value)))
+	}
+	as := func(name string) {
+		do(t, ctx, chromedp.Evaluate[chromedp.Void](`void fetch('/api/v1/sign-out', { method: 'POST' })`, chromedp.EvalAwaitPromise))
+		do(t, ctx, chromedp.Navigate(base+"/console/sign-in"), chromedp.WaitVisible("#name"))
+		do(t, ctx, browser.SignIn(base, name, demo.Password)...)
+		do(t, ctx, chromedp.Navigate(base+"/console/people"), chromedp.WaitVisible("section[data-name]"))
+	}
+	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/people"), chromedp.WaitVisible("#team"))
+	write(t, ctx, "#team", "Ferries & Tugs")
+	press(t, ctx, "[data-new-team]")
+	await(t, ctx, `!!document.querySelector('section[data-name="Ferries & Tugs"]')`)
+	write(t, ctx, "#new-name", "ebba")
+	write(t, ctx, "#new-full", "Ebba Lind")
+	write(t, ctx, "#new-password", demo.Password)
+	press(t, ctx, "[data-add]")
+	reads(t, ctx, "form.add", "Ebba Lind can sign in as ebba.")
+	choose(`section[data-name="Ferries & Tugs"] [data-join]`, "ebba")
+	press(t, ctx, `section[data-name="Ferries & Tugs"] [data-as="lead"]`)
+	await(t, ctx, `document.querySelector('section[data-name="Ferries & Tugs"] tbody select')?.value === 'lead'`)
+
+	as("teodor")
+	await(t, ctx, `!document.querySelector('[data-name="Navigation"] tbody select') && !!document.querySelector('[data-name="Quayside"] tbody select')`)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/settings"))
+	choose("#team", "Ferries & Tugs")
+	reads(t, ctx, "form", "You may not speak for Ferries & Tugs")
+	press(t, ctx, "form button[type=submit]")
+	reads(t, ctx, "form", "It is offered to Ferries & Tugs")
+
+	as("ebba")
+	await(t, ctx, `!document.querySelector('[data-person] select')`)
+	press(t, ctx, `[data-take="berths"]`)
+	await(t, ctx, `!document.querySelector('[data-take]') && document.querySelector('section[data-name="Ferries & Tugs"]').innerText.includes('keeps berths')`)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"), chromedp.WaitVisible(`[data-act="discard 2.1.0"]`))
+	api, err := l.API(t.Context(), ledger.Itself, "berths")
+	require.NoError(t, err)
+	require.Equal(t, "Ferries & Tugs", api.Team)
+	as("teodor")
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"))
+	await(t, ctx, `!!document.querySelector('table.ruled') && !document.querySelector('[data-act]') && !document.querySelector('table.ruled').innerText.includes('2.1.0')`)
+}
+
 // TestSettle sets a line's promise, which needs a reason; the journal has it, found by API and act. What is not kept is asked about.
 func TestSettle(t *testing.T) {
 	if testing.Short() {
@@ -335,7 +389,7 @@ func TestEmptyLedger(t *testing.T) {
 
 // consolePages are the console's pages of every kind.
 var consolePages = []string{
-	"/", "/record", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
+	"/", "/record", "/people", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
 	"/apis/berths/looks", "/apis/_/looks", "/apis/berths/settings", "/apis/berths/embed", "/apis/berths/deprecate", "/apis/berths/notices/1",
 	"/apis/berths/compare/1.2.0..2.0.0", "/apis/berths/compare/1.2.0..2.0.0?text=whole&by=operation", "/apis/berths/guide/1.2.0..2.0.0", "/nowhere",
 }

@@ -17,7 +17,7 @@ import (
 // of the one that was, or says that it is under way.
 func TestOnceAtTheSameMoment(t *testing.T) {
 	base, l := startDemo(t)
-	editor := token(t, l, "teodor")
+	editor := token(t, l, "imke")
 	before, err := l.Notices(t.Context(), ledger.Itself, "tides")
 	require.NoError(t, err)
 	key := map[string]string{"Idempotency-Key": "all at once"}

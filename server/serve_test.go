@@ -275,7 +275,7 @@ func (l locked) Write(p []byte) (int, error) {
 // TestWhatFollowsABody refuses a JSON body that something follows.
 func TestWhatFollowsABody(t *testing.T) {
 	base, l := startDemo(t)
-	editor := token(t, l, "teodor")
+	editor := token(t, l, "imke")
 	for body, status := range map[string]int{
 		`{"ref": "tides", "reason": "why"}{"ref": "berths"}`: http.StatusUnprocessableEntity,
 		`{"ref": "tides", "reason": "why"} x`:                http.StatusUnprocessableEntity,

@@ -236,7 +236,7 @@ func TestOtherSites(t *testing.T) {
 // TestPages pages through a list by its links.
 func TestPages(t *testing.T) {
 	base, l := startDemo(t)
-	editor := token(t, l, "teodor")
+	editor := token(t, l, "imke")
 	address, seen := base+"/api/v1/journal?limit=10", 0
 	for address != "" {
 		a := send(t, "GET", address, editor, nil, nil)
@@ -301,7 +301,7 @@ func TestOwnDescription(t *testing.T) {
 	base, l := startDemo(t)
 	d, err := l.Description(context.Background(), ledger.Itself, "ledger@latest")
 	require.NoError(t, err)
-	editor := token(t, l, "teodor")
+	editor := token(t, l, "imke")
 	for _, op := range d.Contract.Operations {
 		if op.Method != "GET" {
 			continue

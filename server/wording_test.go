@@ -163,7 +163,7 @@ func TestParents(t *testing.T) {
 func TestSessionEnds(t *testing.T) {
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
-	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	do(t, ctx, browser.SignIn(base, "sanna", demo.Password)...)
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/deprecate"), chromedp.WaitVisible("#reason"))
 	write(t, ctx, "#reason", "The moon moved.")
 	write(t, ctx, "#sunset", "2027-06-30")
@@ -174,7 +174,7 @@ func TestSessionEnds(t *testing.T) {
 	reads(t, ctx, ".again", "Your session has ended")
 	name, err := chromedp.Run(ctx, chromedp.Evaluate[string](`document.querySelector('.again #name').value`))
 	require.NoError(t, err)
-	require.Equal(t, "teodor", name)
+	require.Equal(t, "sanna", name)
 	write(t, ctx, ".again #password", "wrong")
 	press(t, ctx, ".again button")
 	reads(t, ctx, ".again .fault", "do not belong together")

@@ -49,10 +49,11 @@ async function leave() {
       <template v-if="session.person">
         <RouterLink to="/">Shelf</RouterLink>
         <RouterLink to="/journal">Journal</RouterLink>
+        <RouterLink to="/people">People</RouterLink>
         <a href="/reference/">Reference</a>
         <a :href="help" target="_blank" data-help>Help</a>
         <button type="button" class="find" data-palette @click="palette = true">Go to … <kbd>Ctrl K</kbd></button>
-        <span class="push soft">{{ session.person.full }}, {{ session.person.role }}</span>
+        <span class="push soft">{{ session.person.full }}<template v-if="session.person.role">, {{ session.person.role }}</template></span>
         <a href="#" @click.prevent="leave">Sign out</a>
       </template>
     </header>

@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Looks, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Verification, Version, Waiting } from './types'
+import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Looks, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Team, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -47,6 +47,15 @@ export const ledger = {
   me: () => get<Person>('/me'),
   signIn: (name: string, password: string) => post<Person>('/sign-in', { name, password }),
   signOut: () => call<string>('POST', '/sign-out'),
+  people: async () => (await get<{ items: Person[] }>('/people')).items,
+  addPerson: (p: { name: string; full: string; role: string; password: string }) => post<Person>('/people', p),
+  setRole: (name: string, role: string) => call<string>('PATCH', '/people/' + ref(name), JSON.stringify({ role })),
+  dropPerson: (name: string) => call<string>('DELETE', '/people/' + ref(name)),
+  teams: async () => (await get<{ items: Team[] }>('/teams')).items,
+  addTeam: (name: string) => post<string>('/teams', { name }),
+  dropTeam: (name: string) => call<string>('DELETE', '/teams/' + ref(name)),
+  putMember: (team: string, person: string, role: string) => call<string>('PUT', `/teams/${ref(team)}/members/${ref(person)}`, JSON.stringify({ role })),
+  dropMember: (team: string, person: string) => call<string>('DELETE', `/teams/${ref(team)}/members/${ref(person)}`),
   waiting: () => get<Waiting>('/waiting'),
   apis: async () => (await get<{ items: Api[] }>('/apis?limit=1000')).items,
   api: (name: string) => get<Api>('/apis/' + ref(name)),
@@ -80,8 +89,8 @@ export const ledger = {
   deprecate: (notice: Record<string, unknown>) => post<Notice>('/notices', notice),
   amend: (id: number, change: Record<string, string>) => call<Notice>('PATCH', `/notices/${id}`, JSON.stringify(change)),
   set: (name: string, settings: Settings) => call<Api>('PATCH', '/apis/' + ref(name), JSON.stringify(settings)),
-  preview: (files: Upload, api: string) => submit('/dry-runs', files, api),
-  record: (files: Upload, api: string) => submit('/recordings', files, api),
+  preview: (files: Upload, api: string, team = '') => submit('/dry-runs', files, api, team),
+  record: (files: Upload, api: string, team = '') => submit('/recordings', files, api, team),
   // The newest entries before one that are asked for; from the last one on where it is 0.
   journal: async (before: number, limit: number, asked: Record<string, string> = {}) =>
     (await get<{ items: Entry[] }>(`/journal?${new URLSearchParams({ order: 'newest', limit: String(limit), cursor: String(before), ...asked })}`)).items,
@@ -126,10 +135,11 @@ export interface Hit {
 }
 
 // submit sends one file or archive as it is, and several as a form with a part for each, named by its path.
-function submit(path: string, { files, entry }: Upload, api: string) {
+function submit(path: string, { files, entry }: Upload, api: string, team: string) {
   const one = files.length === 1 ? files[0] : undefined
   const query = new URLSearchParams()
   if (api) query.set('api', api)
+  if (team) query.set('team', team)
   if (entry) query.set(one ? 'entry' : 'file', entry)
   if (one) {
     query.set('file', one.path)

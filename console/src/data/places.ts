@@ -1,5 +1,5 @@
 // Where one can go and what one can do, as somebody asks for it in a few letters.
-import type { Api } from './types'
+import type { Act, Api } from './types'
 
 export interface Placement {
   title: string
@@ -11,8 +11,7 @@ export interface Placement {
 export interface Known {
   apis: Api[]
   api?: string // the one that is looked at
-  mayWrite: boolean
-  admin: boolean
+  may: (act: Act) => boolean // in one team at least
   manual: { title: string; in?: string; address: string }[]
 }
 
@@ -24,27 +23,24 @@ export function placesOf(known: Known): Placement[] {
     const at = `/apis/${a.name}`
     const of = a.title
     all.push({ title: `${a.title} ${a.name}`, where: 'API', to: at })
-    if (known.mayWrite) {
-      all.push({ title: `Record a version of ${of}`, where: 'act', to: `${at}/record` })
-      all.push({ title: `Deprecate something of ${of}`, where: 'act', to: `${at}/deprecate` })
-      all.push({ title: `How the reference of ${of} looks`, where: 'act', to: `${at}/looks` })
-      all.push({ title: `What holds for ${of}: team, promise, notice period`, where: 'act', to: `${at}/settings` })
-    }
+    const may = (act: Act) => a.may?.includes(act)
+    if (may('record')) all.push({ title: `Record a version of ${of}`, where: 'act', to: `${at}/record` })
+    if (may('announce')) all.push({ title: `Deprecate something of ${of}`, where: 'act', to: `${at}/deprecate` })
+    if (may('arrange')) all.push({ title: `How the reference of ${of} looks`, where: 'act', to: `${at}/looks` })
+    if (may('promise') || may('move')) all.push({ title: `What holds for ${of}: team, promise, notice period`, where: 'act', to: `${at}/settings` })
     all.push({ title: `Hold ${of} in another page`, where: 'act', to: `${at}/embed` })
     for (const [i, v] of [...a.versions].reverse().entries()) {
       const before = [...a.versions].reverse()[i + 1]
       const ref = `${a.name}@${v.number}`
       if (before) all.push({ title: `Compare ${ref} with ${before.number}`, where: 'spread', to: `${at}/compare/${before.number}..${v.number}` })
-      if (v.state === 'draft' && known.mayWrite) all.push({ title: `Publish ${ref}`, where: 'gate', to: `${at}/publish/${v.number}` })
+      if (v.state === 'draft' && may('read')) all.push({ title: `Publish ${ref}`, where: 'gate', to: `${at}/publish/${v.number}` })
       if (v.state !== 'draft' && v.state !== 'unpublished') all.push({ title: `Read ${ref}`, where: 'reference', to: `/reference/${a.name}/${v.number}/`, outside: true })
-      if (known.mayWrite && v.state !== 'retired') all.push({ title: `Word ${ref}`, where: 'act', to: `${at}/wording/${v.number}` })
+      if (may('word') && v.state !== 'retired') all.push({ title: `Word ${ref}`, where: 'act', to: `${at}/wording/${v.number}` })
     }
   }
-  all.push({ title: 'Shelf', where: 'page', to: '/' }, { title: 'Journal', where: 'page', to: '/journal' })
-  if (known.mayWrite) {
-    all.push({ title: 'Record a version', where: 'act', to: '/record' })
-    all.push({ title: 'How the shelf of the house looks', where: 'act', to: '/apis/_/looks' })
-  }
+  all.push({ title: 'Shelf', where: 'page', to: '/' }, { title: 'Journal', where: 'page', to: '/journal' }, { title: 'People and teams', where: 'page', to: '/people' })
+  if (known.may('record')) all.push({ title: 'Record a version', where: 'act', to: '/record' })
+  if (known.may('teams')) all.push({ title: 'How the shelf of the house looks', where: 'act', to: '/apis/_/looks' })
   all.push({ title: 'Published reference', where: 'reference', to: '/reference/', outside: true })
   for (const m of known.manual) all.push({ title: m.title, where: m.in ? `manual, ${m.in}` : 'manual', to: m.address, outside: true })
   return all

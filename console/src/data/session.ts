@@ -1,12 +1,13 @@
 // Who is signed in.
 import { defineStore } from 'pinia'
 import { ledger, Refusal } from './ledger'
-import type { Person } from './types'
+import type { Act, Person } from './types'
 
 export const useSession = defineStore('session', {
   state: () => ({ person: null as Person | null, asked: false }),
   getters: {
-    mayWrite: (s) => s.person?.role === 'admin' || s.person?.role === 'editor',
+    // may tells what somebody may do in one team at least; for an API, its own list says.
+    may: (s) => (act: Act) => s.person?.may?.includes(act) ?? false,
   },
   actions: {
     async find() {

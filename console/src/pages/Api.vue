@@ -5,8 +5,7 @@ import { useRouter } from 'vue-router'
 import type { Question } from '../data/ask'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
-import { useSession } from '../data/session'
-import type { Version } from '../data/types'
+import type { Act, Version } from '../data/types'
 import { day } from '../data/words'
 import Ask from '../parts/Ask.vue'
 import FaultLine from '../parts/FaultLine.vue'
@@ -16,7 +15,6 @@ import Lineup from '../parts/Lineup.vue'
 import Timeline from '../parts/Timeline.vue'
 
 const props = defineProps<{ name: string }>()
-const session = useSession()
 const router = useRouter()
 const { value: api, error, again: readApi } = useLoading(() => ledger.api(props.name))
 const { value: history, again: readHistory } = useLoading(() => ledger.history(props.name))
@@ -33,10 +31,11 @@ const asks: Record<string, (v: Version) => Question> = {
   retire: (v) => ({ title: `Retire ${v.api}@${v.number}`, text: 'It is gone for good: its addresses answer 410 and lead on, and its clients no longer count.', yes: 'Retire it', reason: true, act: (reason) => ledger.retire(`${v.api}@${v.number}`, reason) }),
   discard: (v) => ({ title: `Take the draft ${v.number} away`, text: 'With all that was recorded of it. The journal keeps that it was there.', yes: 'Take it away', act: () => ledger.discard(`${v.api}@${v.number}`) }),
 }
+const may = (act: Act) => api.value?.may?.includes(act) ?? false
 const actsOf = (v: Version) => [
-  ...(v.state === 'published' || v.state === 'deprecated' ? [{ name: 'unpublish', label: 'Unpublish …' }] : []),
-  ...(v.overdue ? [{ name: 'retire', label: 'Retire …' }] : []),
-  ...(v.state === 'draft' ? [{ name: 'discard', label: 'Take away …' }] : []),
+  ...(may('publish') && (v.state === 'published' || v.state === 'deprecated') ? [{ name: 'unpublish', label: 'Unpublish …' }] : []),
+  ...(may('publish') && v.overdue ? [{ name: 'retire', label: 'Retire …' }] : []),
+  ...(may('discard') && v.state === 'draft' ? [{ name: 'discard', label: 'Take away …' }] : []),
 ]
 
 const options = computed(() => (api.value?.versions ?? []).map((v) => ({ label: v.number, value: v.number })))
@@ -58,10 +57,10 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
       <div class="do">
         <a v-if="published" :href="`/reference/${api.name}/`">Read the reference</a>
         <RouterLink v-if="published" :to="`/apis/${name}/embed`">Embed it</RouterLink>
-        <NButton v-if="session.mayWrite" @click="router.push(`/apis/${name}/settings`)">Settings</NButton>
-        <NButton v-if="session.mayWrite" @click="router.push(`/apis/${name}/looks`)">Looks</NButton>
-        <NButton v-if="session.mayWrite && published" @click="router.push(`/apis/${name}/deprecate`)">Deprecate</NButton>
-        <NButton v-if="session.mayWrite" type="primary" @click="router.push(`/apis/${name}/record`)">Record a version</NButton>
+        <NButton v-if="may('promise') || may('move')" @click="router.push(`/apis/${name}/settings`)">Settings</NButton>
+        <NButton v-if="may('arrange')" @click="router.push(`/apis/${name}/looks`)">Looks</NButton>
+        <NButton v-if="may('announce') && published" @click="router.push(`/apis/${name}/deprecate`)">Deprecate</NButton>
+        <NButton v-if="may('record')" type="primary" @click="router.push(`/apis/${name}/record`)">Record a version</NButton>
       </div>
     </div>
     <div class="sheet"><h2>Versions and what leaves</h2><Timeline :api="api" :history="history ?? []" /></div>
@@ -91,10 +90,10 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
             </td>
             <td class="soft">{{ v.recordedBy }}, {{ day(v.recordedAt) }}</td>
             <td class="ways">
-              <RouterLink v-if="(v.state === 'draft' || v.state === 'unpublished') && session.mayWrite" :to="`/apis/${name}/publish/${v.number}`">Publish …</RouterLink>
+              <RouterLink v-if="(v.state === 'draft' || v.state === 'unpublished') && may('read')" :to="`/apis/${name}/publish/${v.number}`">Publish …</RouterLink>
               <a v-else-if="v.state === 'published' || v.state === 'deprecated'" :href="`/reference/${name}/${v.number}/`">Reference</a>
-              <RouterLink v-if="session.mayWrite && v.state !== 'retired'" :to="`/apis/${name}/wording/${v.number}`">Wording</RouterLink>
-              <template v-if="session.mayWrite"><button v-for="a in actsOf(v)" :key="a.name" type="button" class="link" :data-act="`${a.name} ${v.number}`" @click="question = asks[a.name](v)">{{ a.label }}</button></template>
+              <RouterLink v-if="may('word') && v.state !== 'retired'" :to="`/apis/${name}/wording/${v.number}`">Wording</RouterLink>
+              <template v-if="actsOf(v).length"><button v-for="a in actsOf(v)" :key="a.name" type="button" class="link" :data-act="`${a.name} ${v.number}`" @click="question = asks[a.name](v)">{{ a.label }}</button></template>
             </td>
           </tr>
         </tbody>
@@ -109,7 +108,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
           <thead><tr><th>no.</th><th>leaves</th><th>what</th><th>instead</th><th>why</th><th><span class="unseen">acts</span></th></tr></thead>
           <tbody><tr v-for="n in api.notices" :key="n.id">
             <td class="soft">{{ n.id }}</td><td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td><td>{{ n.subject }}</td><td>{{ n.replacedBy }}</td><td class="soft why">{{ n.reason }}<template v-if="n.guide">&ensp;<RouterLink :to="`/apis/${name}/guide/${n.guide}`">Guide {{ n.guide.replace('..', ' to ') }}</RouterLink></template></td>
-            <td class="ways"><RouterLink v-if="session.mayWrite" :to="`/apis/${name}/notices/${n.id}`">Change …</RouterLink></td>
+            <td class="ways"><RouterLink v-if="may('announce')" :to="`/apis/${name}/notices/${n.id}`">Change …</RouterLink></td>
           </tr></tbody>
         </table>
         <GatewayHeaders v-if="readers.length" :versions="readers" />

@@ -5,12 +5,10 @@ import { computed, ref, watch } from 'vue'
 import { copyText } from '../data/copy'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
-import { useSession } from '../data/session'
 import FaultLine from '../parts/FaultLine.vue'
 import HelpLink from '../parts/HelpLink.vue'
 
 const props = defineProps<{ name: string }>()
-const session = useSession()
 const { value: api, error } = useLoading(() => ledger.api(props.name))
 const { value: looks } = useLoading(() => ledger.looks(props.name))
 const readable = computed(() => (api.value?.versions ?? []).filter((v) => v.state === 'published' || v.state === 'deprecated').reverse())
@@ -57,7 +55,7 @@ async function copy() {
         <div class="one version">Version<NSelect v-model:value="version" :options="versions" aria-label="version" /></div>
         <div class="one part">Part<NSelect v-model:value="part" filterable :options="parts" :input-props="{ 'aria-label': 'part' }" /></div>
         <p v-if="looks && looks.parents?.length" class="soft">Pages of {{ looks.parents.join(', ') }} may hold it.</p>
-        <p v-else-if="looks" class="fault">No site may hold it yet: browsers will show nothing. <RouterLink v-if="session.mayWrite" :to="`/apis/${name}/looks`">Say which may</RouterLink></p>
+        <p v-else-if="looks" class="fault">No site may hold it yet: browsers will show nothing. <RouterLink v-if="api?.may?.includes('arrange')" :to="`/apis/${name}/looks`">Say which may</RouterLink></p>
         <h2>The lines</h2>
         <pre class="slip" tabindex="0" data-lines>{{ lines }}</pre>
         <button type="button" class="link" @click="copy">{{ copied ? 'copied' : 'copy them' }}</button>

@@ -2,7 +2,7 @@
 import { ref, watch } from 'vue'
 import { faultOf } from '../data/fault'
 import { ledger } from '../data/ledger'
-import { useSession } from '../data/session'
+import { useMay } from '../data/may'
 import type { Guide } from '../data/types'
 import { day } from '../data/words'
 import FaultLine from '../parts/FaultLine.vue'
@@ -10,7 +10,7 @@ import GuideStep from '../parts/GuideStep.vue'
 import GuideWords from '../parts/GuideWords.vue'
 
 const props = defineProps<{ name: string; old: string; now: string }>()
-const session = useSession()
+const may = useMay(() => props.name)
 const guide = ref<Guide>()
 const error = ref('')
 const refs = () => ({ old: `${props.name}@${props.old}`, new: `${props.name}@${props.now}` })
@@ -40,10 +40,10 @@ const write = async (anchor: string, text: string) => {
       <section v-if="guide.gone?.length" class="gone">
         <h2>What you wrote to changes that are gone</h2>
         <p class="soft">Readers do not see it. Move what is worth it to another step, and take the rest away.</p>
-        <div v-for="t in guide.gone" :key="t.anchor"><b>{{ t.title }}</b><GuideWords :words="t" :anchor="t.anchor" invitation="" :write="session.mayWrite ? write : undefined" /></div>
+        <div v-for="t in guide.gone" :key="t.anchor"><b>{{ t.title }}</b><GuideWords :words="t" :anchor="t.anchor" invitation="" :write="may('word') ? write : undefined" /></div>
       </section>
-      <GuideWords :words="guide.intro" anchor="intro" invitation="Write an introduction" :write="session.mayWrite ? write : undefined" />
-      <template v-if="guide.must.length"><h2>What you must do</h2><GuideStep v-for="s in guide.must" :key="s.change.id" :step="s" :api="name" :from="old" :to="now" :write="session.mayWrite ? write : undefined" /></template>
+      <GuideWords :words="guide.intro" anchor="intro" invitation="Write an introduction" :write="may('word') ? write : undefined" />
+      <template v-if="guide.must.length"><h2>What you must do</h2><GuideStep v-for="s in guide.must" :key="s.change.id" :step="s" :api="name" :from="old" :to="now" :write="may('word') ? write : undefined" /></template>
       <template v-if="guide.renames.length">
         <h2>New names</h2>
         <table class="ruled" tabindex="0">
@@ -58,8 +58,8 @@ const write = async (anchor: string, text: string) => {
           <tbody><tr v-for="w in guide.wait" :key="w.title"><td>{{ w.until ? day(w.until) : 'no date yet' }}</td><td>{{ w.title }}</td><td>{{ w.instead }}</td><td class="soft">{{ w.reason }}</td></tr></tbody>
         </table>
       </template>
-      <template v-if="guide.check.length"><h2>What you should test</h2><GuideStep v-for="s in guide.check" :key="s.change.id" :step="s" :api="name" :from="old" :to="now" :write="session.mayWrite ? write : undefined" /></template>
-      <template v-if="guide.adopt.length"><h2>What is new</h2><ul><li v-for="s in guide.adopt" :key="s.change.id">{{ s.title }} <GuideWords :words="s.words" :anchor="s.change.id" invitation="Write to it" :write="session.mayWrite ? write : undefined" /></li></ul></template>
+      <template v-if="guide.check.length"><h2>What you should test</h2><GuideStep v-for="s in guide.check" :key="s.change.id" :step="s" :api="name" :from="old" :to="now" :write="may('word') ? write : undefined" /></template>
+      <template v-if="guide.adopt.length"><h2>What is new</h2><ul><li v-for="s in guide.adopt" :key="s.change.id">{{ s.title }} <GuideWords :words="s.words" :anchor="s.change.id" invitation="Write to it" :write="may('word') ? write : undefined" /></li></ul></template>
       <template v-if="guide.plans.length">
         <h2>Where replacements stand</h2>
         <table class="ruled" tabindex="0">
@@ -70,7 +70,7 @@ const write = async (anchor: string, text: string) => {
       <h2>The way back</h2>
       <p>{{ guide.back }}</p>
       <ul><li v-for="s in guide.rollback" :key="s.change.id">{{ s.title }}<div v-if="s.before" class="soft">{{ s.text }} <code>{{ s.before.head }}</code></div></li></ul>
-      <GuideWords :words="guide.end" anchor="end" invitation="Write an end" :write="session.mayWrite ? write : undefined" />
+      <GuideWords :words="guide.end" anchor="end" invitation="Write an end" :write="may('word') ? write : undefined" />
     </div>
   </template>
 </template>

@@ -6,11 +6,13 @@ import { useRoute, useRouter } from 'vue-router'
 import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
+import { useSession } from '../data/session'
 import type { Entry } from '../data/types'
 import FaultLine from '../parts/FaultLine.vue'
 import HelpLink from '../parts/HelpLink.vue'
 
 const route = useRoute()
+const session = useSession()
 const router = useRouter()
 const atOnce = 100
 const entries = ref<Entry[]>([])
@@ -24,7 +26,7 @@ const text = (name: string) => (typeof route.query[name] === 'string' ? route.qu
 const asked = ref({ actor: text('actor'), api: text('api'), act: text('act'), from: text('from'), until: text('until') })
 const question = computed(() => Object.fromEntries(Object.entries(asked.value).filter(([, v]) => v)))
 // Kinds of acts, in the order in which designers work.
-const acts = { version: 'versions', change: 'waivers', notice: 'notices', overlay: 'wordings', guide: 'guides', looks: 'looks', picture: 'pictures', preview: 'previews', promise: 'promises', team: 'teams', 'notice-period': 'notice periods', api: 'APIs taken away', credential: 'credentials let through', mistake: 'errors let through', person: 'people', token: 'tokens' }
+const acts = { version: 'versions', change: 'waivers', notice: 'notices', overlay: 'wordings', guide: 'guides', looks: 'looks', picture: 'pictures', preview: 'previews', promise: 'promises', team: 'whose APIs are', member: 'members', teams: 'teams', 'notice-period': 'notice periods', api: 'APIs taken away', credential: 'credentials let through', mistake: 'errors let through', person: 'people', token: 'tokens' }
 
 let asking = 0
 const older = () =>
@@ -57,7 +59,7 @@ const turn = (seq: number) => (opened.value = opened.value.includes(seq) ? opene
 <template>
   <div class="head">
     <div><h1>Journal</h1><p>{{ verdict || 'Every act, each entry chained to the one before it.' }} <HelpLink to="ledger#the-journal" about="the journal" /></p></div>
-    <div class="do"><NButton :disabled="busy" data-verify @click="verify">Verify</NButton></div>
+    <div class="do"><NButton v-if="session.person?.role" :disabled="busy" data-verify @click="verify">Verify</NButton></div>
   </div>
   <div class="inner">
     <form class="seek" role="search" aria-label="Acts" @submit.prevent>

@@ -6,7 +6,7 @@ import { useRouter } from 'vue-router'
 import { useAct } from '../data/act'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
-import { useSession } from '../data/session'
+import { useMay } from '../data/may'
 import { useUnsaved } from '../data/unsaved'
 import DiagnosticLine from '../parts/DiagnosticLine.vue'
 import FaultLine from '../parts/FaultLine.vue'
@@ -14,7 +14,7 @@ import HelpLink from '../parts/HelpLink.vue'
 import GradeMark from '../parts/GradeMark.vue'
 
 const props = defineProps<{ name: string; number: string }>()
-const session = useSession()
+const may = useMay(() => props.name)
 const router = useRouter()
 const reference = computed(() => `${props.name}@${props.number}`)
 const { value: gate, error, again } = useLoading(() => ledger.gate(reference.value))
@@ -85,7 +85,7 @@ const publish = () =>
         <div v-if="o.removal" class="soft">{{ o.removal.text }}</div>
         <pre v-if="o.change.witness?.value !== undefined" class="slip" tabindex="0">{{ JSON.stringify(o.change.witness.value) }}</pre>
         <ul v-if="o.change.advice.length && !settled(o.change.id)" class="ways"><li v-for="w in o.change.advice" :key="w">{{ w }}</li></ul>
-        <template v-if="session.mayWrite">
+        <template v-if="may('publish')">
           <NCheckbox :checked="through(o.change.id)" @update:checked="turn(o.change.id, $event)">Let this change through</NCheckbox>
           <label v-if="through(o.change.id)" class="reason">Why it is let through<NInput v-model:value="reasons[o.change.id]" type="textarea" :autosize="{ minRows: 1, maxRows: 6 }" :input-props="{ id: `reason-${o.change.id}`, class: 'why-through' }" placeholder="" /></label>
         </template>
@@ -96,7 +96,7 @@ const publish = () =>
         <p>Mend them and record the version again; or say why it may be published with them.</p>
         <div v-for="m in mistakes" :key="m.id" class="obstacle mistake" :class="{ settled: settled(m.id) }">
           <DiagnosticLine :diagnostic="m" :file="several" />
-          <template v-if="session.mayWrite">
+          <template v-if="may('publish')">
             <NCheckbox :checked="through(m.id)" @update:checked="turn(m.id, $event)">It may be published so</NCheckbox>
             <label v-if="through(m.id)" class="reason">Why it may<NInput v-model:value="reasons[m.id]" type="textarea" :autosize="{ minRows: 1, maxRows: 6 }" :input-props="{ id: `reason-${m.id}`, class: 'why-allowed' }" placeholder="" /></label>
           </template>
@@ -108,7 +108,7 @@ const publish = () =>
         <div v-for="c in credentials" :key="c.id" class="obstacle" :class="{ settled: settled(c.id) }">
           <h3>{{ c.what }}</h3>
           <div><code>{{ c.shown }}</code> <span class="soft">{{ c.place.file }}:{{ c.place.line }}</span></div>
-          <template v-if="session.mayWrite">
+          <template v-if="may('publish')">
             <NCheckbox :checked="through(c.id)" @update:checked="turn(c.id, $event)">It may be published</NCheckbox>
             <label v-if="through(c.id)" class="reason">Why it may<NInput v-model:value="reasons[c.id]" type="textarea" :autosize="{ minRows: 1, maxRows: 6 }" :input-props="{ id: `reason-${c.id}`, class: 'why-allowed' }" placeholder="" /></label>
           </template>
@@ -120,8 +120,8 @@ const publish = () =>
       </template>
       <FaultLine :text="fault" />
       <p v-if="unreasoned.length" class="soft" role="status">What is let through needs its reason. <button v-if="given" type="button" class="link" data-same @click="same">The same for the others</button></p>
-      <NButton v-if="session.mayWrite" type="primary" data-publish :loading="busy" :disabled="left.length > 0" @click="publish">Publish for ever</NButton>
-      <span v-if="session.mayWrite && left.length" class="soft left">{{ left.length === 1 ? 'one thing still stands' : `${left.length} things still stand` }} in the way</span>
+      <NButton v-if="may('publish')" type="primary" data-publish :loading="busy" :disabled="left.length > 0" @click="publish">Publish for ever</NButton>
+      <span v-if="may('publish') && left.length" class="soft left">{{ left.length === 1 ? 'one thing still stands' : `${left.length} things still stand` }} in the way</span>
     </template>
   </div>
 </template>

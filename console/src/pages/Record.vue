@@ -4,6 +4,7 @@ import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { ledger, Refusal } from '../data/ledger'
+import { useSession } from '../data/session'
 import type { Problem, Recorded } from '../data/types'
 import { chosen, dropped, isArchive, type Part } from '../data/upload'
 import { grades } from '../data/words'
@@ -20,6 +21,10 @@ const entry = ref('')
 const seen = ref<Recorded | null>(null)
 const problem = ref<Problem | null>(null)
 const busy = ref(false)
+// A new API is kept by a team: it is asked for where it could be one of several.
+const session = useSession()
+const mine = computed(() => Object.entries(session.person?.teams ?? {}).filter(([, role]) => ['lead', 'publisher', 'editor'].includes(role)).map(([team]) => team))
+const team = ref('')
 
 const what = computed(() => {
   if (files.value.length === 1) return files.value[0].path
@@ -38,12 +43,12 @@ async function look(parts: Part[]) {
 
 async function preview() {
   seen.value = problem.value = null
-  await attempt(async () => (seen.value = await ledger.preview({ files: files.value, entry: entry.value }, props.name ?? '')))
+  await attempt(async () => (seen.value = await ledger.preview({ files: files.value, entry: entry.value }, props.name ?? '', team.value)))
 }
 
 async function keep() {
   await attempt(async () => {
-    const rec = await ledger.record({ files: files.value, entry: entry.value }, props.name ?? '')
+    const rec = await ledger.record({ files: files.value, entry: entry.value }, props.name ?? '', team.value)
     await router.push(`/apis/${rec.version.api}/publish/${rec.version.number}`)
   })
 }
@@ -79,6 +84,9 @@ const outcome = { new: 'would be a new draft', replaced: 'would replace the draf
     </p>
     <p v-else-if="files.length === 1 && isArchive(files[0].path)" class="entry">
       <label>It begins with <input v-model="entry" placeholder="the file that is plainly meant" @change="preview" /></label>
+    </p>
+    <p v-if="!name && mine.length > 1" class="entry">
+      <label>A new API is kept by <select v-model="team" data-team @change="files.length && preview()"><option value="">one of my teams</option><option v-for="t in mine" :key="t" :value="t">{{ t }}</option></select></label>
     </p>
     <div v-if="problem" class="fault" role="alert">
       <template v-if="problem.diagnostics"><DiagnosticLine v-for="(d, i) in problem.diagnostics" :key="i" :diagnostic="d" :file="several" /></template>

@@ -5,16 +5,15 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAct } from '../data/act'
 import type { Question } from '../data/ask'
+import type { Act } from '../data/types'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
-import { useSession } from '../data/session'
 import { useUnsaved } from '../data/unsaved'
 import Ask from '../parts/Ask.vue'
 import FaultLine from '../parts/FaultLine.vue'
 import HelpLink from '../parts/HelpLink.vue'
 
 const props = defineProps<{ name: string }>()
-const session = useSession()
 const router = useRouter()
 const { value: api, error } = useLoading(() => ledger.api(props.name))
 
@@ -30,7 +29,8 @@ watch(api, (a) => { if (a) [team.value, days.value] = [a.team, String(a.noticeDa
 watch([api, line], () => (promise.value = promised.value))
 const lines = computed(() => [...new Set((api.value?.versions ?? []).map((v) => v.line))])
 const drafts = computed(() => api.value?.versions.every((v) => v.state === 'draft'))
-const admin = computed(() => session.person?.role === 'admin')
+const may = (act: Act) => api.value?.may?.includes(act) ?? false
+const { value: teams } = useLoading(ledger.teams)
 
 const changed = computed(() => ({
   team: team.value.trim() !== (api.value?.team ?? ''),
@@ -46,6 +46,8 @@ const ready = computed(() => {
   return (!c.days || /^(-1|\d{1,4})$/.test(String(days.value))) && (!c.promise || reason.value.trim() !== '')
 })
 
+const mine = computed(() => teams.value?.find((t) => t.name === team.value)?.may.includes('move'))
+const withdraw = () => run(async () => void (api.value = await ledger.set(props.name, { team: api.value!.team })))
 const promises = { backward: 'backward: nothing breaks yesterday’s clients', 'both-ways': 'both-ways: nor tomorrow’s, after a rollback', none: 'none: anything may change' }
 
 const keep = () =>
@@ -57,7 +59,8 @@ const keep = () =>
       ...(changed.value.promise ? { promise: promise.value, reason: reason.value, ...(line.value ? { line: line.value } : {}) } : {}),
     })
     reason.value = ''
-    said.value = 'It holds from now on.'
+    team.value = api.value.team
+    said.value = api.value.offered ? `It is offered to ${api.value.offered}.` : 'It holds from now on.'
   })
 const question = ref<Question | null>(null)
 const end = () =>
@@ -69,7 +72,9 @@ const end = () =>
   <form class="inner form" @submit.prevent="keep">
     <FaultLine :text="error" />
     <template v-if="api">
-      <label>Team<NInput v-model:value="team" :input-props="{ id: 'team', maxlength: 100 }" placeholder="" /></label>
+      <label>Team<select id="team" v-model="team" :disabled="!may('move')"><option v-if="!api.team" value="">none</option><option v-for="t in teams ?? []" :key="t.name" :value="t.name">{{ t.name }}</option></select></label>
+      <p v-if="api.offered" class="soft" data-offered>It is offered to {{ api.offered }}, whose lead takes it, or not.<template v-if="may('move')"> <button type="button" class="link" @click="withdraw">Take the offer back</button></template></p>
+      <p v-else-if="changed.team && !mine" class="soft">You may not speak for {{ team }}: it is offered to them, and one of their leads takes it.</p>
       <fieldset>
         <legend>Promise <HelpLink to="ledger#lines-promises-the-gate" about="promises" /></legend>
         <label class="in">of <select id="line" v-model="line"><option value="">all lines that have none of their own</option><option v-for="l in lines" :key="l" :value="l">line {{ l }} alone</option></select></label>
@@ -77,7 +82,7 @@ const end = () =>
         <label v-if="line" class="choice"><input v-model="promise" type="radio" name="promise" value="" /> what its API promises: {{ api.promise }}</label>
         <label v-if="changed.promise">Why another promise holds from now on<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
       </fieldset>
-      <label v-if="admin">Days between a notice and the day on which something leaves, at least; −1 for as many as the ledger has<input id="days" v-model="days" type="number" min="-1" max="3650" aria-label="days of notice" /></label>
+      <label v-if="may('period')">Days between a notice and the day on which something leaves, at least; −1 for as many as the ledger has<input id="days" v-model="days" type="number" min="-1" max="3650" aria-label="days of notice" /></label>
       <p v-else class="soft"><template v-if="api.noticeDays">What leaves is announced at least {{ api.noticeDays }} days before</template><template v-else>There is no notice period</template>; an administrator sets it.</p>
       <FaultLine :text="fault" />
       <p v-if="said" role="status">{{ said }}</p>
@@ -97,5 +102,5 @@ const end = () =>
 fieldset { border: 1px solid var(--rule); margin: 14px 0; padding: 6px 16px 12px; } legend { font: 600 15px var(--serif); padding: 0 6px; }
 fieldset label { display: block; } .choice input { accent-color: var(--ink); }
 select, #days { font: inherit; color: var(--ink); background: var(--sheet); border: 1px solid var(--rule-strong); padding: 2px 6px; max-width: 100%; }
-#days { display: block; width: 8em; }
+#days { display: block; width: 8em; } #team { display: block; }
 </style>

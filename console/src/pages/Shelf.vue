@@ -54,14 +54,14 @@ useKeys({ j: () => step(1), k: () => step(-1) })
 <template>
   <div class="head">
     <div><h1>Shelf</h1><p v-if="apis">{{ count(apis.length, 'API') }}, {{ count(apis.reduce((n, a) => n + a.versions.length, 0), 'version') }}</p></div>
-    <div class="do"><RouterLink v-if="session.mayWrite" v-slot="{ navigate }" to="/record" custom><NButton type="primary" @click="navigate">Record a version</NButton></RouterLink></div>
+    <div class="do"><RouterLink v-if="session.may('record')" v-slot="{ navigate }" to="/record" custom><NButton type="primary" @click="navigate">Record a version</NButton></RouterLink></div>
   </div>
   <div class="inner">
     <FaultLine :text="error || notWaited" />
     <section v-if="apis && !apis.length" class="begin">
       <h2>This ledger is empty</h2>
       <ol>
-        <li><template v-if="session.mayWrite"><RouterLink to="/record">Record a first version</RouterLink>: drop an OpenAPI or RAML description; you see what is wrong with it before it is kept.</template><template v-else>Somebody who may write records a first version.</template></li>
+        <li><template v-if="session.may('record')"><RouterLink to="/record">Record a first version</RouterLink>: drop an OpenAPI or RAML description; you see what is wrong with it before it is kept.</template><template v-else>Somebody who may write records a first version.</template></li>
         <li>Publish it: readers get a reference of it, and its number never says anything else again.</li>
         <li>Record the next one: the ledger tells what it breaks, for whom, with a message that shows it.</li>
       </ol>

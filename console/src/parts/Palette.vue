@@ -26,7 +26,7 @@ onMounted(() => {
   ledger.manual().then((all) => (manual.value = all), tell)
 })
 
-const all = computed(() => placesOf({ apis: apis.value, api: route.params.name as string | undefined, mayWrite: session.mayWrite, admin: session.person?.role === 'admin', manual: manual.value }))
+const all = computed(() => placesOf({ apis: apis.value, api: route.params.name as string | undefined, may: session.may, manual: manual.value }))
 const places = computed(() => [...found(all.value, question.value, 9), ...elsewhere.value])
 watch(question, async (asked) => {
   at.value = 0
