@@ -1,0 +1,167 @@
+package server_test
+
+import (
+	"net/http"
+	"os"
+	"regexp"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"oldledger/demo"
+	"oldledger/ledger"
+)
+
+// asked is one way to call a route, so that whoever may is not refused for who asks, and nothing is changed: what may be done is asked for with
+// what is then wrong.
+type asked struct {
+	path string // below the interface
+	body string
+	act  ledger.Act // that it takes; "" where everybody may
+	seen bool       // whether what it is about is hidden from whoever may not: it answers as what is not there
+}
+
+// everyRoute is each route of the interface, by method and path as the description has it. A route that is missing fails the test.
+var everyRoute = map[string]asked{
+	"GET /me":                                   {path: "/me", act: ledger.SeePeople},
+	"POST /sign-in":                             {path: "/sign-in", body: `{"name": "x"}`},
+	"POST /sign-out":                            {path: "/sign-out"},
+	"POST /tokens":                              {path: "/tokens", body: `{"label": ""}`, act: ledger.MakeToken},
+	"GET /waiting":                              {path: "/waiting", act: ledger.SeeWaiting},
+	"GET /people":                               {path: "/people", act: ledger.SeePeople},
+	"POST /people":                              {path: "/people", body: `{"name": "X", "full": "X", "password": ""}`, act: ledger.SetPeople},
+	"PATCH /people/{person}":                    {path: "/people/nobody", body: `{"role": "reader"}`, act: ledger.SetPeople},
+	"DELETE /people/{person}":                   {path: "/people/nobody", act: ledger.SetPeople},
+	"GET /teams":                                {path: "/teams", act: ledger.SeePeople},
+	"POST /teams":                               {path: "/teams", body: `{"name": ""}`, act: ledger.SetTeams},
+	"DELETE /teams/{team}":                      {path: "/teams/None", act: ledger.SetTeams},
+	"PUT /teams/{team}/members/{person}":        {path: "/teams/Quayside/members/nobody", body: `{"role": "reader"}`, act: ledger.SetMembers},
+	"DELETE /teams/{team}/members/{person}":     {path: "/teams/Quayside/members/nobody", act: ledger.SetMembers},
+	"GET /apis":                                 {path: "/apis"},
+	"GET /apis/{api}":                           {path: "/apis/berths"},
+	"PATCH /apis/{api}":                         {path: "/apis/berths", body: `{"promise": "x", "reason": "r"}`, act: ledger.SetPromise},
+	"DELETE /apis/{api}":                        {path: "/apis/berths", act: ledger.Discard},
+	"GET /apis/{api}/history":                   {path: "/apis/berths/history"},
+	"GET /apis/{api}/lineup":                    {path: "/apis/berths/lineup"},
+	"POST /recordings":                          {path: "/recordings?api=berths", body: described210, act: ledger.Record},
+	"POST /dry-runs":                            {path: "/dry-runs?api=berths", body: described210, act: ledger.DryRun},
+	"GET /versions/{ref}":                       {path: "/versions/berths@2.1.0", act: ledger.ReadInside, seen: true},
+	"DELETE /versions/{ref}":                    {path: "/versions/berths@2.0.0", act: ledger.Discard},
+	"GET /versions/{ref}/description":           {path: "/versions/berths@2.1.0/description", act: ledger.ReadInside, seen: true},
+	"GET /versions/{ref}/files":                 {path: "/versions/berths@2.1.0/files", act: ledger.ReadInside, seen: true},
+	"GET /versions/{ref}/revisions":             {path: "/versions/berths@2.1.0/revisions", act: ledger.ReadInside},
+	"GET /versions/{ref}/gate":                  {path: "/versions/berths@2.1.0/gate", act: ledger.ReadInside},
+	"POST /versions/{ref}/publication":          {path: "/versions/berths@2.0.0/publication", body: `{"waivers": [{"change": "x"}]}`, act: ledger.Publish},
+	"DELETE /versions/{ref}/publication":        {path: "/versions/berths@2.1.0/publication", body: `{"reason": ""}`, act: ledger.Publish},
+	"POST /versions/{ref}/retirement":           {path: "/versions/berths@2.0.0/retirement", body: `{"reason": ""}`, act: ledger.Publish},
+	"GET /versions/{ref}/wording":               {path: "/versions/berths@2.1.0/wording", act: ledger.ReadInside},
+	"GET /versions/{ref}/overlay":               {path: "/versions/berths@1.2.0/overlay", act: ledger.ReadInside},
+	"PUT /versions/{ref}/overlay":               {path: "/versions/berths@2.1.0/overlay", body: `{}`, act: ledger.Word},
+	"DELETE /versions/{ref}/overlay":            {path: "/versions/berths@2.1.0/overlay", act: ledger.Word},
+	"POST /versions/{ref}/overlay/shown":        {path: "/versions/berths@2.1.0/overlay/shown", body: `{}`, act: ledger.Word},
+	"GET /versions/{ref}/previews":              {path: "/versions/berths@2.1.0/previews", act: ledger.ReadInside},
+	"POST /versions/{ref}/previews":             {path: "/versions/berths@2.1.0/previews", body: `{"days": -1}`, act: ledger.SharePreview},
+	"DELETE /versions/{ref}/previews/{preview}": {path: "/versions/berths@2.1.0/previews/none", act: ledger.SharePreview},
+	"GET /looks/{api}":                          {path: "/looks/berths"},
+	"PUT /looks/{api}":                          {path: "/looks/berths", body: `{"font": "x"}`, act: ledger.Arrange},
+	"GET /looks/{api}/pictures":                 {path: "/looks/berths/pictures"},
+	"PUT /looks/{api}/pictures/{picture}":       {path: "/looks/berths/pictures/x", body: `x`, act: ledger.Arrange},
+	"DELETE /looks/{api}/pictures/{picture}":    {path: "/looks/berths/pictures/x", act: ledger.Arrange},
+	"GET /notices":                              {path: "/notices"},
+	"POST /notices":                             {path: "/notices", body: `{"ref": "berths"}`, act: ledger.Announce},
+	"PATCH /notices/{id}":                       {path: "/notices/1", body: `{"sunset": "x"}`, act: ledger.Announce},
+	"GET /versions/{ref}/headers":               {path: "/versions/berths@1.2.0/headers"},
+	"GET /comparison":                           {path: "/comparison?old=berths@2.0.0&new=berths@2.1.0", act: ledger.ReadInside, seen: true},
+	"GET /guide":                                {path: "/guide?old=berths@2.0.0&new=berths@2.1.0", act: ledger.ReadInside, seen: true},
+	"PUT /guide/texts":                          {path: "/guide/texts", body: `{"old": "berths@1.2.0", "new": "berths@2.0.0", "anchor": "none", "text": "x"}`, act: ledger.Word},
+	"GET /journal":                              {path: "/journal", act: ledger.SeeJournal},
+	"GET /journal/verification":                 {path: "/journal/verification", act: ledger.Verify},
+	"GET /description.yaml":                     {path: "/description.yaml"},
+}
+
+// described210 is what is recorded as no version: it has a number that is published.
+const described210 = "openapi: 3.1.0\ninfo: {title: Berth Booking, version: 2.0.0}\npaths: {}\n"
+
+// TestEveryRoute calls every route as everybody: nobody, who is in no team, each role in the team, in another one and in all, and the token of
+// each. Whoever may is not refused for who they are; for whoever may not, it answers 401, 403, or as what is not there.
+func TestEveryRoute(t *testing.T) {
+	base, l := startDemo(t)
+	text, err := os.ReadFile("api/api.go")
+	require.NoError(t, err)
+	routed := 0
+	for _, m := range regexp.MustCompile(`g\.(GET|POST|PUT|PATCH|DELETE)\("([^"]*)"`).FindAllStringSubmatch(string(text), -1) {
+		route := m[1] + " " + regexp.MustCompile(`:(\w+)`).ReplaceAllString(m[2], "{$1}")
+		require.Contains(t, everyRoute, route, "who may call it?")
+		routed++
+	}
+	require.Equal(t, routed, len(everyRoute), "a route is in the table, and gone")
+
+	type caller struct {
+		person ledger.Person
+		team   string // whose role it is
+	}
+	callers := map[string]caller{"": {}, "none": {}}
+	for _, role := range append([]ledger.Role{ledger.Admin, ledger.Auditor}, ledger.TeamRoles...) {
+		callers["all-"+string(role)] = caller{person: ledger.Person{Role: role}}
+	}
+	for _, role := range ledger.TeamRoles {
+		for _, team := range []string{"Quayside", "Navigation"} {
+			callers[strings.ToLower(team)+"-"+string(role)] = caller{ledger.Person{Teams: map[string]ledger.Role{team: role}}, team}
+		}
+	}
+	tokens := map[string]string{"": ""}
+	for name, c := range callers {
+		if name == "" {
+			continue
+		}
+		require.NoError(t, l.AddPerson(t.Context(), ledger.Itself, ledger.Person{Name: name, Full: name, Role: c.person.Role}, demo.Password))
+		for team, role := range c.person.Teams {
+			require.NoError(t, l.PutMember(t.Context(), ledger.Itself, team, name, role))
+		}
+		tokens[name] = token(t, l, name)
+	}
+	before, err := l.VerifyJournal(t.Context(), ledger.Itself, "")
+	require.NoError(t, err)
+	for route, ask := range everyRoute {
+		method, _, _ := strings.Cut(route, " ")
+		for name, c := range callers {
+			if route == "POST /sign-in" { // it is asked before anybody is known; who guesses is slowed elsewhere
+				continue
+			}
+			got := send(t, method, base+"/api/v1"+ask.path, tokens[name], nil, strings.NewReader(ask.body)).StatusCode
+			// Some acts are everybody's who is signed in; some concern no API, and ask for a role in all teams.
+			roles := ledger.Access[ask.act]
+			may := ask.act == "" || name != "" && (slices.Contains(roles, c.person.Role) || c.team == "Quayside" && slices.Contains(roles, c.person.Teams[c.team]))
+			switch ask.act {
+			case ledger.SetPeople, ledger.SetTeams, ledger.Verify:
+				may = slices.Contains(roles, c.person.Role)
+			}
+			switch ask.act {
+			case ledger.SetPeople, ledger.SetTeams, ledger.SetMembers, ledger.MakeToken:
+				if name != "" { // no token does these
+					require.Equal(t, http.StatusForbidden, got, "%s as %s", route, name)
+					continue
+				}
+			}
+			refused := got == http.StatusUnauthorized || got == http.StatusForbidden
+			switch {
+			case may:
+				require.False(t, refused, "%s as %q answers %d", route, name, got)
+				require.Less(t, got, 500, route)
+			case ask.seen:
+				require.Equal(t, http.StatusNotFound, got, "%s as %q", route, name)
+			case name == "":
+				require.Contains(t, []int{http.StatusUnauthorized, http.StatusNotFound}, got, "%s as nobody", route)
+			case ask.act == ledger.ReadInside:
+				require.Contains(t, []int{http.StatusForbidden, http.StatusNotFound}, got, "%s as %s", route, name)
+			default:
+				require.Equal(t, http.StatusForbidden, got, "%s as %s", route, name)
+			}
+		}
+	}
+	after, err := l.VerifyJournal(t.Context(), ledger.Itself, "")
+	require.NoError(t, err)
+	require.Equal(t, before, after, "nothing was done")
+}
