@@ -254,7 +254,7 @@ func firstToken(t *testing.T, data string) string {
 	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
 	admin := ledger.Person{Name: "admin", Full: "Admin", Role: ledger.Admin}
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, admin, adminPassword))
-	token, err := l.MakeToken(ctx, ledger.By(admin), "test")
+	token, err := l.MakeToken(ctx, ledger.By(admin), ledger.TokenWish{Label: "test"})
 	require.NoError(t, err)
 	require.NoError(t, s.Close())
 	return token

@@ -311,3 +311,70 @@ can sign in any more. It works on the folder of the records while no service hol
 	}
 	return cmd
 }
+
+func (a *app) tokensCommand() *cobra.Command {
+	cmd := &cobra.Command{
+		Use: "tokens", GroupID: "look", Short: "List your tokens: what each may do, until when, and when it was used", Args: cobra.NoArgs,
+		Long:    "Lists your tokens, the newest first; everybody's for an administrator. What a token is known by is shown once, when it is made.",
+		Example: "  oldledger tokens\n  oldledger tokens --format json",
+	}
+	format := formatFlag(cmd)
+	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
+		return answer(a, *format, func(c *client.Client) ([]wire.TokenEntry, error) { return c.Tokens(cmd.Context()) }, a.showTokens)
+	}
+	return cmd
+}
+
+func (a *app) showTokens(tokens []wire.TokenEntry) error {
+	var b strings.Builder
+	for _, t := range tokens {
+		ends, used := "never ends", "never used"
+		if t.EndsAt != "" {
+			ends = "ends " + day(t.EndsAt)
+		}
+		if t.UsedAt != "" {
+			used = "used " + day(t.UsedAt)
+		}
+		of := ""
+		if len(t.Teams) > 0 {
+			of = " for " + strings.Join(t.Teams, ", ")
+		}
+		fmt.Fprintf(&b, "%s  %-10s %s: %s%s; %s, %s\n", t.ID, t.Person, t.Label, strings.Join(t.Scopes, ", "), of, ends, used)
+	}
+	return printf(a, "%s", b.String())
+}
+
+func (a *app) tokenCommand() *cobra.Command {
+	var wish wire.TokenWish
+	var revoke bool
+	cmd := &cobra.Command{
+		Use: "token LABEL|ID", GroupID: "act", Short: "Make a token for a pipeline, or take one back", Args: cobra.ExactArgs(1),
+		Long: `Makes a token with a label that says what it is for, and says it once; or takes one back by its id (--revoke). A token acts for you, and never
+does more than you may at that moment: for some teams alone (--team), in some scopes alone (--scope read, record, publish, settle, administer;
+without it all but the last), until it ends. It asks for your password; in a pipeline it is one line on standard input.`,
+		Example: `  oldledger token 'berths pipeline' --scope record --team Quayside --days 30
+  oldledger token 3d9db2dd9842 --revoke`,
+	}
+	ask := a.askingFlags(cmd)
+	cmd.Flags().StringSliceVar(&wish.Scopes, "scope", nil, "what it may do; it reads in any case")
+	cmd.Flags().StringArrayVar(&wish.Teams, "team", nil, "a team for which it acts (default: all of yours)")
+	cmd.Flags().IntVar(&wish.Days, "days", 90, "how long it lasts")
+	cmd.Flags().BoolVar(&revoke, "revoke", false, "take the token with this id back")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		return a.session(cmd.Context(), ask, func(c *client.Client) error {
+			if revoke {
+				if err := c.DropToken(cmd.Context(), args[0]); err != nil {
+					return err
+				}
+				return printf(a, "%s acts for nobody any more\n", args[0])
+			}
+			wish.Label = args[0]
+			token, err := c.MakeToken(cmd.Context(), wish)
+			if err != nil {
+				return err
+			}
+			return printf(a, "%s\n", token)
+		})
+	}
+	return cmd
+}

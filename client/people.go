@@ -69,3 +69,20 @@ func (c *Client) put(ctx context.Context, method, path string, in any) error {
 	}
 	return err
 }
+
+// Tokens lists one's own tokens; everybody's for an administrator.
+func (c *Client) Tokens(ctx context.Context) ([]wire.TokenEntry, error) {
+	list, err := get[wire.Items[wire.TokenEntry]](ctx, c, "/tokens", nil)
+	return list.Items, err
+}
+
+// MakeToken makes a token, and returns it.
+func (c *Client) MakeToken(ctx context.Context, wish wire.TokenWish) (string, error) {
+	made, err := post[wire.Token](ctx, c, "/tokens", nil, wish)
+	return made.Token, err
+}
+
+// DropToken takes a token back.
+func (c *Client) DropToken(ctx context.Context, id string) error {
+	return c.put(ctx, http.MethodDelete, "/tokens/"+url.PathEscape(id), nil)
+}

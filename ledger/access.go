@@ -109,9 +109,6 @@ func names(refused func(Act) error) []string {
 	return may
 }
 
-// signedInOnly are the acts that no token does: what a leaked token can do ends with the token.
-var signedInOnly = map[Act]bool{MakeToken: true, SetPeople: true, SetTeams: true, SetMembers: true}
-
 // may refuses an act that is not the actor's to do to an API; api is "" for what concerns no one API, or where it is not yet known which.
 // What is refused is refused in the same words whether there is such an API or not.
 func (l *Ledger) may(who Actor, act Act, api string) error {
@@ -137,8 +134,10 @@ func mayIn(who Actor, act Act, team, what string) error {
 		return nil
 	case who.Name == "":
 		return refuse(SignInFirst, "sign in, or send a token, to %s", act)
-	case who.Token != "" && signedInOnly[act]:
-		return refuse(Forbidden, "a token may not %s; sign in with your password", act)
+	case who.Token != "" && scopeOf[act] == "":
+		return refuse(Forbidden, "a token may not %s; sign in with your password", act) // what a leaked one can do ends with it
+	case who.Token != "" && !slices.Contains(who.scopes, scopeOf[act]):
+		return refuse(Forbidden, "the token %q may not %s; it has not the scope %s", who.Token, act, scopeOf[act])
 	case !slices.ContainsFunc(who.rolesIn(team), func(r Role) bool { return slices.Contains(Access[act], r) }):
 		return refuse(Forbidden, "%s is %s; %s may %s", who.Full, is, either(Access[act]), act)
 	}

@@ -120,7 +120,7 @@ func TestMay(t *testing.T) {
 			return l.Set(ctx, who, "berths", ledger.Settings{Team: new("Q"), Line: "x"})
 		}},
 		ledger.SetPromise: {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{Promise: new("x")}) }},
-		ledger.MakeToken:  {func(who ledger.Actor) error { _, err := l.MakeToken(ctx, who, ""); return err }},
+		ledger.MakeToken:  {func(who ledger.Actor) error { _, err := l.MakeToken(ctx, who, ledger.TokenWish{Label: ""}); return err }},
 		ledger.SetPeriod:  {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{NoticeDays: new(-2)}) }},
 		ledger.SetPeople: {
 			func(who ledger.Actor) error { return l.AddPerson(ctx, who, ledger.Person{}, "") },

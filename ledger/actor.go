@@ -3,9 +3,6 @@ package ledger
 import (
 	"cmp"
 	"context"
-	"errors"
-
-	"oldledger/ledger/records"
 )
 
 // Actor is who acts: a person who signed in, or whose token was sent; whoever holds the address of a preview; the ledger itself. The zero
@@ -13,6 +10,8 @@ import (
 type Actor struct {
 	Person
 	Token string // the label of the token that acts for the person; "" where the person signed in
+
+	scopes []Scope // of the token
 
 	holds  string // the draft that the address of a preview shows: "berths@1.4.0"
 	sketch string // the overlay of it that is being written; "" where none is
@@ -59,19 +58,6 @@ func (a Actor) rolesIn(team string) []Role {
 func (l *Ledger) Actor(ctx context.Context, name string) (Actor, error) {
 	p, err := l.person(ctx, l.store.Read(), name)
 	return By(p), err
-}
-
-// TokenActor is the person for whom a token acts.
-func (l *Ledger) TokenActor(ctx context.Context, token string) (Actor, error) {
-	row, err := l.store.Read().Token(ctx, tokenHash(token))
-	if errors.Is(err, records.ErrNotFound) {
-		return Nobody, refuse(SignInFirst, "this token is not known")
-	}
-	if err != nil {
-		return Nobody, err
-	}
-	p, err := l.person(ctx, l.store.Read(), row.Name)
-	return Actor{Person: p, Token: row.Label}, err
 }
 
 // sees reports whether the actor may know of a version: its team knows all, whoever holds the address of a preview knows its draft, and

@@ -54,7 +54,7 @@ func TestVerify(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, before.Why)
 	require.True(t, before.Intact)
-	require.Equal(t, int64(20), before.Entries)
+	require.Equal(t, int64(21), before.Entries)
 	require.Equal(t, 3, before.Contents)
 	for _, head := range []string{"", before.Head} {
 		again, err := l.VerifyJournal(ctx, teodor, head)
@@ -69,7 +69,7 @@ func TestVerify(t *testing.T) {
 		{`UPDATE journal SET previous = '' WHERE seq = 3`, "entry 3 does not follow the one before it"},
 		{
 			`DELETE FROM journal WHERE seq = (SELECT max(seq) FROM journal)`,
-			"the journal ends with entry 19, and the head of entry 20 was kept: its end was cut off",
+			"the journal ends with entry 20, and the head of entry 21 was kept: its end was cut off",
 		},
 		{
 			`UPDATE contents SET text = CAST(replace(text, 'Held', 'Told') AS BLOB) WHERE digest = (SELECT digest FROM revisions WHERE number = '1.0.0')`,
@@ -92,6 +92,12 @@ func TestVerify(t *testing.T) {
 		{`INSERT INTO members (team, person, role) VALUES ('Quayside', 'imke', 'reader')`, "imke is a reader in Quayside, and the journal says nothing"},
 		{`DELETE FROM members`, "jonas is in Quayside by the journal, and gone"},
 		{`INSERT INTO teams (name, made_at, made_by) VALUES ('Eve', 'now', 'imke')`, "there is a team Eve, and the journal does not say who made it"},
+		{`UPDATE tokens SET scopes = 'read administer'`, `the token "pipeline" of imke is not in the journal as it is kept`},
+		{`UPDATE tokens SET ends_at = ''`, `the token "pipeline" of imke is not in the journal as it is kept`},
+		{
+			`INSERT INTO tokens (hash, person, label, made_at) VALUES ('0123456789abcdef', 'imke', 'pipeline', 'now')`,
+			`the token "pipeline" of imke is not in the journal as it is kept`,
+		},
 		{`UPDATE apis SET team = ''`, "berths is kept by no team, and the journal says Quayside"},
 		{`UPDATE waivers SET reason = 'another'`, "is not in the journal as it is kept"},
 		{`DELETE FROM waivers`, "a waiver of berths@1.1.0 is in the journal, and gone"},
@@ -135,13 +141,17 @@ func actOfEachKind(t *testing.T, l *ledger.Ledger) {
 	for name, role := range map[string]ledger.Role{"imke": ledger.Admin, "jonas": ledger.Reviewer} {
 		require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: name, Full: name, Role: role}, "long enough"))
 	}
+	imke, err := l.Actor(ctx, "imke")
+	require.NoError(t, err)
+	_, err = l.MakeToken(ctx, imke, ledger.TokenWish{Label: "pipeline"})
+	require.NoError(t, err)
 	require.NoError(t, l.AddTeam(ctx, ledger.Itself, "Quayside"))
 	require.NoError(t, l.PutMember(ctx, ledger.Itself, "Quayside", "jonas", ledger.Reviewer))
 	record(t, l, "1.0.0", "a: {type: string}")
 	require.NoError(t, l.Set(ctx, ledger.Itself, "berths", ledger.Settings{Team: new("Quayside")}))
 	publish(t, l, "berths@1.0.0")
 	rec := record(t, l, "1.1.0", "a: {type: string, maxLength: 4}")
-	_, err := l.Publish(ctx, teodor, "berths@1.1.0", []ledger.Waive{{Change: rec.Gate.Obstacles[0].Change.ID, Reason: "nobody sends more"}})
+	_, err = l.Publish(ctx, teodor, "berths@1.1.0", []ledger.Waive{{Change: rec.Gate.Obstacles[0].Change.ID, Reason: "nobody sends more"}})
 	require.NoError(t, err)
 	record(t, l, "2.0.0", "a: {type: integer}")
 	_, err = l.Unpublish(ctx, teodor, "berths@1.1.0", "too early")

@@ -2,9 +2,7 @@ package ledger
 
 import (
 	"context"
-	"crypto/sha256"
 	"encoding/base64"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
@@ -163,36 +161,4 @@ func (l *Ledger) checkPassword(ctx context.Context, name, password string) (Acto
 	}
 	p, err := l.person(ctx, l.store.Read(), name)
 	return By(p), err
-}
-
-// tokenPrefix lets a leaked token be recognised for what it is.
-const tokenPrefix = "olt_"
-
-// MakeToken makes a token that acts for the person, and returns it; only its hash is kept.
-func (l *Ledger) MakeToken(ctx context.Context, who Actor, label string) (string, error) {
-	if err := l.may(who, MakeToken, ""); err != nil {
-		return "", err
-	}
-	if label == "" || len(label) > 100 {
-		return "", refuse(Invalid, "a token needs a label of at most 100 characters that says what it is for")
-	}
-	secret, err := l.secret(24)
-	if err != nil {
-		return "", err
-	}
-	token := tokenPrefix + secret
-	return token, l.store.Write(ctx, func(r records.Rows) error {
-		if err := r.AddToken(ctx, records.Token{
-			Hash: tokenHash(token), Person: records.Person{Name: who.Name}, Label: label,
-			MadeAt: l.stamp(),
-		}); err != nil {
-			return err
-		}
-		return l.view(who).in(r).appendJournal(ctx, "token.made", who.Name, map[string]string{"label": label})
-	})
-}
-
-func tokenHash(token string) string {
-	sum := sha256.Sum256([]byte(token))
-	return hex.EncodeToString(sum[:])
 }

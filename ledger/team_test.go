@@ -211,7 +211,7 @@ func TestLastAdmin(t *testing.T) {
 	ctx := t.Context()
 	l, as := house(t)
 	imke := as("imke")
-	token, err := l.MakeToken(ctx, imke, "pipeline")
+	token, err := l.MakeToken(ctx, imke, ledger.TokenWish{Label: "pipeline"})
 	require.NoError(t, err)
 	require.ErrorContains(t, l.SetRole(ctx, imke, "imke", ledger.Auditor), "imke is the last admin; make somebody else one first")
 	require.ErrorContains(t, l.DropPerson(ctx, imke, "imke"), "imke is the last admin")

@@ -140,6 +140,7 @@ type account struct {
 	members  map[member]string   // roles
 	teams    map[string]bool     // whether there is such a team
 	keepers  map[string]string   // which team keeps an API
+	tokens   map[made]int        // how many of each
 	tookOver bool                // whether it has what an earlier version of the ledger did not enter
 	waivers  map[string]int      // how many of each: "berths@1.2.0 0f3a… reason"
 	allowed  map[string]string   // reasons, by "berths@1.2.0 finding"
@@ -151,6 +152,9 @@ type account struct {
 
 type member struct{ team, person string }
 
+// made is a token as it was made; of an earlier version of the ledger only whose it is and what for.
+type made struct{ id, person, label, scopes, teams, ends string }
+
 type announced struct{ subject, sunset, replacedBy, reason string }
 
 type standing struct{ state, digest string }
@@ -159,6 +163,7 @@ func newAccount() *account {
 	return &account{
 		versions: map[string]standing{}, roles: map[string]string{}, waivers: map[string]int{}, allowed: map[string]string{},
 		periods: map[string]string{}, members: map[member]string{}, teams: map[string]bool{}, keepers: map[string]string{},
+		tokens:   map[made]int{},
 		overlays: map[string]string{}, promises: map[string]string{},
 	}
 }
@@ -199,6 +204,10 @@ func (a *account) take(e records.Entry) error {
 	case "teams.dissolved":
 		delete(a.teams, e.Subject)
 		maps.DeleteFunc(a.members, func(m member, _ string) bool { return m.team == e.Subject })
+	case "token.made":
+		a.tokens[made{d["token"], e.Subject, d["label"], d["scopes"], d["teams"], d["ends"]}]++
+	case "token.revoked":
+		maps.DeleteFunc(a.tokens, func(t made, _ int) bool { return t.id == d["token"] })
 	case "team.set":
 		a.keepers[e.Subject] = d["team"]
 	case tookOver:
@@ -254,7 +263,7 @@ func waiverKey(ref, change, reason string) string { return ref + " " + change + 
 // against holds the records against the account; why is "" where they agree.
 func (a *account) against(ctx context.Context, r records.Rows) (why string, err error) {
 	for _, check := range []func(context.Context, records.Rows) (string, error){
-		a.againstVersions, a.againstPeople, a.againstTeams, a.againstWaivers,
+		a.againstVersions, a.againstPeople, a.againstTokens, a.againstTeams, a.againstWaivers,
 		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstPromises, a.againstOverlays,
 	} {
 		if why, err = check(ctx, r); why != "" || err != nil {
@@ -303,6 +312,24 @@ func (a *account) againstPeople(ctx context.Context, r records.Rows) (string, er
 			return fmt.Sprintf("%s can sign in, and the journal does not say who added them", p.Name), nil
 		case role != p.Role:
 			return fmt.Sprintf("%s is %s, and the journal says %s", p.Name, cmp.Or(bothRoles([]Role{Role(p.Role)}), "nothing"), cmp.Or(role, "nothing")), nil
+		}
+	}
+	return "", nil
+}
+
+// againstTokens finds what nobody made. One that is gone acts for nobody.
+func (a *account) againstTokens(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.Tokens(ctx, "")
+	if err != nil {
+		return "", err
+	}
+	for _, t := range rows {
+		key := made{t.Hash[:tokenID], t.Person, t.Label, t.Scopes, t.Teams, t.EndsAt}
+		if before := (made{person: t.Person, label: t.Label}); a.tokens[key] == 0 && t.Scopes == joined(usualScopes) && t.EndsAt == "" {
+			key = before
+		}
+		if a.tokens[key]--; a.tokens[key] < 0 {
+			return fmt.Sprintf("the token %q of %s is not in the journal as it is kept", t.Label, t.Person), nil
 		}
 	}
 	return "", nil

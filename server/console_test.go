@@ -3,6 +3,7 @@ package server_test
 import (
 	"crypto/rand"
 	"fmt"
+	"net/http"
 	"os"
 	"path/filepath"
 	"strings"
@@ -222,6 +223,33 @@ func TestPeopleAndTeams(t *testing.T) {
 	await(t, ctx, `!!document.querySelector('table.ruled') && !document.querySelector('[data-act]') && !document.querySelector('table.ruled').innerText.includes('2.1.0')`)
 }
 
+// TestTokensInConsole makes a token, records with it, and takes it back.
+func TestTokensInConsole(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/tokens"), chromedp.WaitVisible("#label"))
+	write(t, ctx, "#label", "berths pipeline")
+	press(t, ctx, "[data-make]")
+	await(t, ctx, `document.querySelector('[data-made]')?.innerText.startsWith('olt_') && !!document.querySelector('[data-revoke="berths pipeline"]')`)
+	made := text(t, ctx, "[data-made]")
+	draft := "openapi: 3.1.0\ninfo: {title: Slips, version: 1.0.0}\npaths: {}\n"
+	record := func() int {
+		return send(t, "POST", base+"/api/v1/recordings?team=Quayside", made, nil, strings.NewReader(draft)).StatusCode
+	}
+	require.Equal(t, http.StatusCreated, record())
+	require.Equal(t, http.StatusForbidden, send(t, "POST", base+"/api/v1/versions/slips@1.0.0/publication", made, nil, strings.NewReader("{}")).StatusCode)
+	press(t, ctx, `[data-revoke="berths pipeline"]`)
+	press(t, ctx, "[data-yes]")
+	await(t, ctx, `!document.querySelector('[data-revoke]')`)
+	require.Equal(t, http.StatusUnauthorized, record())
+	do(t, ctx, chromedp.Navigate(base+"/console/journal?act=token"))
+	await(t, ctx, `!!document.querySelector('h1')`)
+}
+
 // TestSettle sets a line's promise, which needs a reason; the journal has it, found by API and act. What is not kept is asked about.
 func TestSettle(t *testing.T) {
 	if testing.Short() {
@@ -389,7 +417,7 @@ func TestEmptyLedger(t *testing.T) {
 
 // consolePages are the console's pages of every kind.
 var consolePages = []string{
-	"/", "/record", "/people", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
+	"/", "/record", "/people", "/tokens", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
 	"/apis/berths/looks", "/apis/_/looks", "/apis/berths/settings", "/apis/berths/embed", "/apis/berths/deprecate", "/apis/berths/notices/1",
 	"/apis/berths/compare/1.2.0..2.0.0", "/apis/berths/compare/1.2.0..2.0.0?text=whole&by=operation", "/apis/berths/guide/1.2.0..2.0.0", "/nowhere",
 }
@@ -405,13 +433,17 @@ func TestConsoleAccess(t *testing.T) {
 	axe := axeCore(t)
 	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
 	for _, path := range consolePages {
-		do(t, ctx, chromedp.Navigate(base+"/console"+path), chromedp.WaitVisible("h1"))
+		shown := ""
 		for _, at := range []struct {
 			width int64
 			paper string
 		}{{1280, "light"}, {768, "light"}, {390, "dark"}, {1280, "dark"}} {
-			paper(t, ctx, at.paper)
 			do(t, ctx, chromedp.EmulateViewport(at.width, 800))
+			if shown != at.paper { // a page that changes its paper fades from one to the other
+				paper(t, ctx, at.paper)
+				do(t, ctx, chromedp.Navigate(base+"/console"+path), chromedp.WaitVisible("h1"))
+				shown = at.paper
+			}
 			// What is asked for has come when nothing on the page has changed for a while.
 			await(t, ctx, `(() => {
 				const now = document.body.innerHTML.length;

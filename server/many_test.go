@@ -80,10 +80,10 @@ func BenchmarkMany(b *testing.B) {
 		require.NoError(b, err)
 		web.Config.Handler = srv.Handler()
 		web.Start()
-		token, err := l.MakeToken(ctx, who, "bench")
+		token, err := l.MakeToken(ctx, who, ledger.TokenWish{Label: "bench"})
 		if err != nil {
 			require.NoError(b, l.AddPerson(ctx, ledger.Itself, who.Person, "long enough"))
-			token, err = l.MakeToken(ctx, who, "bench")
+			token, err = l.MakeToken(ctx, who, ledger.TokenWish{Label: "bench"})
 		}
 		require.NoError(b, err)
 		get := func(path string) (time.Duration, error) {

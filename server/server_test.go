@@ -81,7 +81,7 @@ func token(t *testing.T, l *ledger.Ledger, name string) string {
 	t.Helper()
 	p, err := l.Actor(context.Background(), name)
 	require.NoError(t, err)
-	token, err := l.MakeToken(context.Background(), p, "test")
+	token, err := l.MakeToken(context.Background(), p, ledger.TokenWish{Label: "test"})
 	require.NoError(t, err)
 	return token
 }

@@ -197,7 +197,7 @@ func TestLongJournal(t *testing.T) {
 	who, err := l.Actor(t.Context(), "imke")
 	require.NoError(t, err)
 	for i := range 120 {
-		_, err := l.MakeToken(t.Context(), who, fmt.Sprintf("pipeline %d", i))
+		_, err := l.MakeToken(t.Context(), who, ledger.TokenWish{Label: fmt.Sprintf("pipeline %d", i)})
 		require.NoError(t, err)
 	}
 	ctx := startBrowser(t, base, 1280, 800)

@@ -60,15 +60,31 @@ func (r rows) DropMember(ctx context.Context, team, person string) error {
 	return r.change(ctx, `DELETE FROM members WHERE team = ? AND person = ?`, team, person)
 }
 
+const tokenColumns = `hash, person, label, made_at, scopes, teams, ends_at, used_at`
+
+func ofToken(t *records.Token) []any {
+	return []any{&t.Hash, &t.Person, &t.Label, &t.MadeAt, &t.Scopes, &t.Teams, &t.EndsAt, &t.UsedAt}
+}
+
 func (r rows) Token(ctx context.Context, hash string) (records.Token, error) {
-	return one(ctx, r.q, func(t *records.Token) []any {
-		return append([]any{&t.Hash, &t.Label, &t.MadeAt}, ofPerson(&t.Person)...)
-	}, `SELECT t.hash, t.label, t.made_at, p.name, p.full, p.role, p.password, p.left_at FROM tokens t JOIN people p ON p.name = t.person WHERE t.hash = ?`,
-		hash)
+	return one(ctx, r.q, ofToken, `SELECT `+tokenColumns+` FROM tokens WHERE hash = ?`, hash)
+}
+
+func (r rows) Tokens(ctx context.Context, person string) ([]records.Token, error) {
+	return many(ctx, r.q, ofToken, `SELECT `+tokenColumns+` FROM tokens WHERE person = ? OR ? = '' ORDER BY made_at DESC, hash`, person, person)
 }
 
 func (r rows) AddToken(ctx context.Context, t records.Token) error {
-	return r.exec(ctx, `INSERT INTO tokens (hash, person, label, made_at) VALUES (?, ?, ?, ?)`, t.Hash, t.Name, t.Label, t.MadeAt)
+	return r.exec(ctx, `INSERT INTO tokens (`+tokenColumns+`) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+		t.Hash, t.Person, t.Label, t.MadeAt, t.Scopes, t.Teams, t.EndsAt, t.UsedAt)
+}
+
+func (r rows) UseToken(ctx context.Context, hash, at string) error {
+	return r.exec(ctx, `UPDATE tokens SET used_at = ? WHERE hash = ?`, at, hash)
+}
+
+func (r rows) DropToken(ctx context.Context, hash string) error {
+	return r.change(ctx, `DELETE FROM tokens WHERE hash = ?`, hash)
 }
 
 func (r rows) Session(ctx context.Context, hash, now string) ([]byte, error) {

@@ -60,9 +60,24 @@ type Member struct {
 	Role string `json:"role"`
 }
 
-// TokenWish asks for a token.
+// TokenWish is what a token is wanted for.
 type TokenWish struct {
-	Label string `json:"label"` // what it is for
+	Label  string   `json:"label"`
+	Scopes []string `json:"scopes,omitempty"` // read, record, publish, settle, administer; none for all but the last
+	Teams  []string `json:"teams,omitempty"`  // for which it acts; none for all of its maker's
+	Days   int      `json:"days,omitempty"`   // until it ends; 0 for 90
+}
+
+// TokenEntry is a token without what it is known by.
+type TokenEntry struct {
+	ID     string   `json:"id"` // by which it is taken back
+	Person string   `json:"person"`
+	Label  string   `json:"label"`
+	Scopes []string `json:"scopes"`
+	Teams  []string `json:"teams"`
+	MadeAt string   `json:"madeAt"`
+	EndsAt string   `json:"endsAt,omitempty"` // "" for never
+	UsedAt string   `json:"usedAt,omitempty"` // "" for never, and else true to the hour
 }
 
 // Token is a token, told once.

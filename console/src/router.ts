@@ -9,6 +9,7 @@ export const router = createRouter({
     { path: '/record', component: () => import('./pages/Record.vue'), meta: { help: 'ledger' } },
     { path: '/journal', component: () => import('./pages/Journal.vue'), meta: { help: 'ledger#the-journal' } },
     { path: '/people', component: () => import('./pages/People.vue'), meta: { help: 'people' } },
+    { path: '/tokens', component: () => import('./pages/Tokens.vue'), meta: { help: 'people#tokens' } },
     { path: '/apis/:name', component: () => import('./pages/Api.vue'), props: true, meta: { help: 'ledger' } },
     { path: '/apis/:name/record', component: () => import('./pages/Record.vue'), props: true, meta: { help: 'ledger' } },
     { path: '/apis/:name/publish/:number', component: () => import('./pages/Publish.vue'), props: true, meta: { help: 'ledger' } },

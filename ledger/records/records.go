@@ -130,6 +130,9 @@ type People interface {
 	DropMember(ctx context.Context, team, person string) error    // ErrNotFound where they are no member
 	Token(ctx context.Context, hash string) (Token, error)
 	AddToken(ctx context.Context, t Token) error
+	Tokens(ctx context.Context, person string) ([]Token, error) // the newest first; of everybody where person is ""
+	UseToken(ctx context.Context, hash, at string) error
+	DropToken(ctx context.Context, hash string) error
 	Session(ctx context.Context, hash, now string) ([]byte, error)
 	PutSession(ctx context.Context, hash string, data []byte, ends, now string) error // and lets those go that ended before now
 	DropSession(ctx context.Context, hash string) error

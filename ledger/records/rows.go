@@ -132,8 +132,10 @@ type Member struct{ Team, Person, Role string }
 
 // Token acts for a person, by its hash.
 type Token struct {
-	Hash, Label, MadeAt string
-	Person
+	Hash, Person, Label, MadeAt string
+	Scopes, Teams               string // words with spaces between them; a JSON list
+	EndsAt                      string // "" for never
+	UsedAt                      string // "" for never
 }
 
 // Comparison is the kept result of comparing two versions.

@@ -53,7 +53,9 @@ func (a *API) Register(e *echo.Echo) {
 	g.POST("/sign-in", a.signIn)
 	g.POST("/sign-out", a.signOut)
 	g.GET("/me", a.me)
+	g.GET("/tokens", a.tokens)
 	g.POST("/tokens", a.makeToken)
+	g.DELETE("/tokens/:token", a.dropToken)
 
 	g.GET("/waiting", a.waiting)
 

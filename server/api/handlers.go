@@ -69,7 +69,9 @@ func (a *API) makeToken(c *echo.Context) error {
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	token, err := a.ledger.MakeToken(c.Request().Context(), actor(c), in.Label)
+	token, err := a.ledger.MakeToken(c.Request().Context(), actor(c), ledger.TokenWish{
+		Label: in.Label, Teams: in.Teams, Days: in.Days, Scopes: each(in.Scopes, func(s string) ledger.Scope { return ledger.Scope(s) }),
+	})
 	if err != nil {
 		return err
 	}

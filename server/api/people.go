@@ -112,3 +112,20 @@ func noContent(c *echo.Context, err error) error {
 	}
 	return c.NoContent(http.StatusNoContent)
 }
+
+func (a *API) tokens(c *echo.Context) error {
+	tokens, err := a.ledger.Tokens(c.Request().Context(), actor(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, listOf(tokens, func(t ledger.Token) wire.TokenEntry {
+		return wire.TokenEntry{
+			ID: t.ID, Person: t.Person, Label: t.Label, Scopes: each(t.Scopes, func(s ledger.Scope) string { return string(s) }),
+			Teams: t.Teams, MadeAt: t.MadeAt, EndsAt: t.EndsAt, UsedAt: t.UsedAt,
+		}
+	}))
+}
+
+func (a *API) dropToken(c *echo.Context) error {
+	return noContent(c, a.ledger.DropToken(c.Request().Context(), actor(c), c.Param("token")))
+}

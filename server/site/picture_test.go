@@ -55,7 +55,7 @@ func TestLanding(t *testing.T) {
 		require.ErrorContains(t, err, want)
 	}
 	_, err = l.PutPicture(ctx, ledger.By(ledger.Person{Name: "r", Role: ledger.Reader}), "berths", "quay.png", []byte(dot))
-	require.ErrorContains(t, err, "an admin or an editor may")
+	require.ErrorContains(t, err, "a publisher or an editor may")
 	_, err = l.PutPicture(ctx, editor, "none", "quay.png", []byte(dot))
 	require.Error(t, err)
 	require.NoError(t, l.DropPicture(ctx, editor, "berths", "quay.png"))

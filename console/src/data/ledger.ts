@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Looks, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Team, Verification, Version, Waiting } from './types'
+import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Looks, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Team, TokenEntry, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -56,6 +56,9 @@ export const ledger = {
   dropTeam: (name: string) => call<string>('DELETE', '/teams/' + ref(name)),
   putMember: (team: string, person: string, role: string) => call<string>('PUT', `/teams/${ref(team)}/members/${ref(person)}`, JSON.stringify({ role })),
   dropMember: (team: string, person: string) => call<string>('DELETE', `/teams/${ref(team)}/members/${ref(person)}`),
+  tokens: async () => (await get<{ items: TokenEntry[] }>('/tokens')).items,
+  makeToken: (wish: { label: string; scopes: string[]; teams: string[]; days: number }) => post<{ token: string }>('/tokens', wish),
+  dropToken: (id: string) => call<string>('DELETE', '/tokens/' + ref(id)),
   waiting: () => get<Waiting>('/waiting'),
   apis: async () => (await get<{ items: Api[] }>('/apis?limit=1000')).items,
   api: (name: string) => get<Api>('/apis/' + ref(name)),

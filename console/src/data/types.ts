@@ -11,6 +11,23 @@ export type Person = {
   may?: Act[]
 }
 
+export type Scope = 'read' | 'record' | 'publish' | 'settle' | 'administer'
+
+export type TokenEntry = {
+  // By which it is taken back.
+  id: string
+  person: string
+  label: string
+  scopes: Scope[]
+  // Those for which it acts; all of its maker's where there is none.
+  teams: string[]
+  madeAt: string
+  // Missing where it never does.
+  endsAt?: string
+  // True to the hour; missing where it was not used.
+  usedAt?: string
+}
+
 export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'period' | 'members' | 'teams' | 'people'
 
 export type Team = {

@@ -1,0 +1,116 @@
+package ledger_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"oldledger/ledger"
+)
+
+// TestTokens has tokens do what their scopes and teams let them, as long as they last and their maker may.
+func TestTokens(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	l, as := house(t)
+	for api, who := range map[string]string{"berths": "lead.q", "tides": "lead.n"} {
+		_, err := l.Record(ctx, as(who), ledger.Submission{API: api, Text: describe("1.0.0", "a: {type: string}")})
+		require.NoError(t, err)
+	}
+	issue := func(who string, wish ledger.TokenWish) func() ledger.Actor {
+		t.Helper()
+		wish.Label = "pipeline"
+		token, err := l.MakeToken(ctx, as(who), wish)
+		require.NoError(t, err)
+		return func() ledger.Actor {
+			t.Helper()
+			a, err := l.TokenActor(ctx, token)
+			require.NoError(t, err)
+			return a
+		}
+	}
+	record := func(who ledger.Actor, api string) error {
+		_, err := l.Record(ctx, who, ledger.Submission{API: api, Text: describe("1.1.0", "a: {type: string}")})
+		return err
+	}
+	publish := func(who ledger.Actor, api string) error {
+		_, err := l.Publish(ctx, who, api+"@1.0.0", []ledger.Waive{{Change: "none"}})
+		return err
+	}
+	recorder := issue("lead.q", ledger.TokenWish{Scopes: []ledger.Scope{ledger.ScopeRecord}})
+	require.NoError(t, record(recorder(), "berths"))
+	require.ErrorContains(t, publish(recorder(), "berths"), `the token "pipeline" may not publish a version or take it back; it has not the scope publish`)
+	require.Equal(t, ledger.Forbidden, fault(record(recorder(), "tides")), "it does no more than its maker")
+	require.ErrorContains(t, l.PutMember(ctx, issue("lead.q", ledger.TokenWish{})(), "Quayside", "reader.q", ledger.Reader), "it has not the scope administer")
+	admin := issue("imke", ledger.TokenWish{Scopes: []ledger.Scope{ledger.ScopeAdminister}})
+	require.NoError(t, l.PutMember(ctx, admin(), "Quayside", "reader.n", ledger.Reader))
+	_, err := l.MakeToken(ctx, admin(), ledger.TokenWish{Label: "x"})
+	require.ErrorContains(t, err, "a token may not make a token")
+
+	// For one team, it is what its maker is there, and sees no more.
+	limited := issue("imke", ledger.TokenWish{Teams: []string{"Quayside"}, Scopes: []ledger.Scope{ledger.ScopePublish, ledger.ScopeAdminister}})
+	require.Equal(t, ledger.Forbidden, fault(publish(limited(), "tides")))
+	_, err = l.API(ctx, limited(), "tides")
+	require.Equal(t, ledger.NotFound, fault(err))
+	_, err = l.API(ctx, limited(), "berths")
+	require.NoError(t, err)
+	require.NotEqual(t, ledger.Forbidden, fault(publish(limited(), "berths")))
+	require.Equal(t, ledger.Forbidden, fault(l.AddTeam(ctx, limited(), "Another")))
+	require.Equal(t, ledger.Forbidden, fault(l.SetRole(ctx, limited(), "reader.q", ledger.Admin)))
+	other := issue("reader.n", ledger.TokenWish{Teams: []string{"Navigation"}})
+	_, err = l.Version(ctx, other(), "berths@1.0.0")
+	require.Equal(t, ledger.NotFound, fault(err), "it is in Quayside, too, and this token is not")
+
+	// What its maker loses, it loses.
+	require.NoError(t, l.DropMember(ctx, as("imke"), "Quayside", "lead.q"))
+	require.Equal(t, ledger.Forbidden, fault(record(recorder(), "berths")))
+
+	tokens, err := l.Tokens(ctx, as("reader.n"))
+	require.NoError(t, err)
+	require.Len(t, tokens, 1)
+	require.NotEmpty(t, tokens[0].UsedAt)
+	require.Equal(t, "2026-04-10T09:00:00Z", tokens[0].EndsAt, "90 days")
+	require.ErrorContains(t, l.DropToken(ctx, as("reader.q"), tokens[0].ID), "there is no token "+tokens[0].ID+" of yours")
+	require.NoError(t, l.DropToken(ctx, as("imke"), tokens[0].ID), "an admin takes back anybody's")
+	require.ErrorContains(t, l.DropToken(ctx, as("reader.n"), tokens[0].ID), "there is no token")
+	all, err := l.Tokens(ctx, as("imke"))
+	require.NoError(t, err)
+	require.Len(t, all, 4)
+	for _, bad := range []struct {
+		wish ledger.TokenWish
+		want string
+	}{
+		{ledger.TokenWish{}, "needs a label"},
+		{ledger.TokenWish{Label: "a\nb"}, "needs a label"},
+		{ledger.TokenWish{Label: "x", Days: 401}, "a token lasts 1 to 400 days, not 401"},
+		{ledger.TokenWish{Label: "x", Days: -1}, "a token lasts"},
+		{ledger.TokenWish{Label: "x", Teams: []string{"None"}}, `there is no team called "None"`},
+		{ledger.TokenWish{Label: "x", Scopes: []ledger.Scope{"all"}}, `"all" is no scope`},
+	} {
+		_, err := l.MakeToken(ctx, as("imke"), bad.wish)
+		require.ErrorContains(t, err, bad.want)
+	}
+	v, err := l.VerifyJournal(ctx, as("imke"), "")
+	require.NoError(t, err)
+	require.Empty(t, v.Why)
+}
+
+// TestTokenEnds lets a token end on its day.
+func TestTokenEnds(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	c, l := openAt(t, "2026-01-10")
+	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin}, "long enough"))
+	who, err := l.Actor(ctx, "imke")
+	require.NoError(t, err)
+	token, err := l.MakeToken(ctx, who, ledger.TokenWish{Label: "x", Days: 1})
+	require.NoError(t, err)
+	c.now = c.now.Add(24*time.Hour - time.Second)
+	_, err = l.TokenActor(ctx, token)
+	require.NoError(t, err)
+	c.now = c.now.Add(time.Second)
+	_, err = l.TokenActor(ctx, token)
+	require.Equal(t, ledger.SignInFirst, fault(err))
+	require.ErrorContains(t, err, "this token ended on 2026-01-11; make another")
+}
