@@ -221,18 +221,20 @@ func (a *app) changeTeam(ctx context.Context, c *client.Client, team string, isN
 }
 
 func (a *app) personCommand() *cobra.Command {
-	var isNew, leaves bool
+	var isNew, leaves, invite bool
 	var full, everywhere string
 	cmd := &cobra.Command{
 		Use: "person NAME", GroupID: "run", Short: "Add somebody who can sign in, say what they are in all teams, or let them go", Args: cobra.ExactArgs(1),
-		Long: `Adds somebody (--new --full), says what they are in all teams (--everywhere: admin, auditor, lead, publisher, editor, reviewer, reader, or
-nothing), or lets them go (--leaves): their sessions and tokens act for nobody from then on, and what they did stays. One admin stays. It asks
-for your password, because no token may do this, and for that of somebody new; in a pipeline they are one line each on standard input.`,
+		Long: `Adds somebody (--new --full), and says once at which address they choose a password; invites somebody whose password is lost to choose another
+(--invite); says what they are in all teams (--everywhere: admin, auditor, lead, publisher, editor, reviewer, reader, or nothing); or lets them
+go (--leaves): their sessions and tokens act for nobody from then on, and what they did stays. One admin stays. It asks for your password,
+because no usual token may do this; in a pipeline it is one line on standard input.`,
 		Example: `  oldledger person jonas --new --full 'Jonas Wick' --everywhere reviewer
   oldledger person sanna --leaves`,
 	}
 	ask := a.askingFlags(cmd)
 	cmd.Flags().BoolVar(&isNew, "new", false, "add them")
+	cmd.Flags().BoolVar(&invite, "invite", false, "make an address at which they choose a password")
 	cmd.Flags().BoolVar(&leaves, "leaves", false, "let them go")
 	cmd.Flags().StringVar(&full, "full", "", "what they are called")
 	cmd.Flags().StringVar(&everywhere, "everywhere", "", "what they are in all teams; nothing for what they are in their own alone")
@@ -243,22 +245,20 @@ for your password, because no token may do this, and for that of somebody new; i
 			role = ""
 		}
 		switch {
-		case isNew && leaves, !isNew && !leaves && !said:
-			return usageError{errors.New("say what to do: --new, --everywhere ROLE or --leaves")}
+		case isNew && leaves, invite && leaves, !isNew && !leaves && !said && !invite:
+			return usageError{errors.New("say what to do: --new, --invite, --everywhere ROLE or --leaves")}
 		case isNew && full == "":
 			return usageError{errors.New("say with --full what they are called")}
 		}
 		return a.session(cmd.Context(), ask, func(c *client.Client) error {
 			switch {
 			case isNew:
-				password, err := a.secretLine(ask, args[0])
-				if err != nil {
+				if _, err := c.AddPerson(cmd.Context(), wire.NewPerson{Name: args[0], Full: full, Role: role}); err != nil {
 					return err
 				}
-				if _, err := c.AddPerson(cmd.Context(), wire.NewPerson{Name: args[0], Full: full, Role: role, Password: password}); err != nil {
-					return err
-				}
-				return printf(a, "%s can sign in\n", args[0])
+				return a.invite(cmd.Context(), c, args[0])
+			case invite:
+				return a.invite(cmd.Context(), c, args[0])
 			case leaves:
 				if err := c.DropPerson(cmd.Context(), args[0]); err != nil {
 					return err
@@ -275,6 +275,14 @@ for your password, because no token may do this, and for that of somebody new; i
 		})
 	}
 	return cmd
+}
+
+func (a *app) invite(ctx context.Context, c *client.Client, name string) error {
+	i, err := c.Invite(ctx, name)
+	if err != nil {
+		return err
+	}
+	return printf(a, "until %s, %s chooses a password at\n%s\n", day(i.EndsAt), name, i.Address)
 }
 
 func (a *app) readmitCommand() *cobra.Command {

@@ -86,3 +86,8 @@ func (c *Client) MakeToken(ctx context.Context, wish wire.TokenWish) (string, er
 func (c *Client) DropToken(ctx context.Context, id string) error {
 	return c.put(ctx, http.MethodDelete, "/tokens/"+url.PathEscape(id), nil)
 }
+
+// Invite makes an address at which a person chooses a password.
+func (c *Client) Invite(ctx context.Context, name string) (wire.Invitation, error) {
+	return post[wire.Invitation](ctx, c, "/people/"+url.PathEscape(name)+"/invitation", nil, struct{}{})
+}

@@ -31,6 +31,7 @@ const (
 	SeeJournal   Act = "read the journal"
 	SeePeople    Act = "see who is in which team"
 	MakeToken    Act = "make a token"
+	SetPassword  Act = "change a password"
 )
 
 var (
@@ -65,6 +66,7 @@ var Access = map[Act][]Role{
 	SeeJournal:   signedIn, // of the APIs that are the actor's to see inside; all of it with a role in all teams
 	SeePeople:    signedIn,
 	MakeToken:    signedIn,
+	SetPassword:  signedIn,
 }
 
 // short are the names by which programs know the acts that are done to an API or to a team.

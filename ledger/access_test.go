@@ -20,7 +20,7 @@ import (
 func TestEveryMethodKnowsWhoAsks(t *testing.T) {
 	t.Parallel()
 	// by these an actor becomes known
-	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Readmit", "TakeOver", "Session", "StoreSession", "EndSession"}
+	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Readmit", "TakeOver", "Invited", "AcceptInvitation", "SessionData", "Session", "StoreSession", "EndSession"}
 	readsNothing := []string{"Ready", "Heavily"}
 	l := reflect.TypeFor[*ledger.Ledger]()
 	checked := 0
@@ -122,7 +122,12 @@ func TestMay(t *testing.T) {
 		ledger.SetPromise: {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{Promise: new("x")}) }},
 		ledger.MakeToken:  {func(who ledger.Actor) error { _, err := l.MakeToken(ctx, who, ledger.TokenWish{Label: ""}); return err }},
 		ledger.SetPeriod:  {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{NoticeDays: new(-2)}) }},
+		ledger.SetPassword: {
+			func(who ledger.Actor) error { return l.ChangePassword(ctx, who, "x", "y") },
+			func(who ledger.Actor) error { return l.EndSessions(ctx, who) },
+		},
 		ledger.SetPeople: {
+			func(who ledger.Actor) error { _, err := l.Invite(ctx, who, "nobody"); return err },
 			func(who ledger.Actor) error { return l.AddPerson(ctx, who, ledger.Person{}, "") },
 			func(who ledger.Actor) error { return l.SetRole(ctx, who, "nobody", "x") },
 			func(who ledger.Actor) error { return l.DropPerson(ctx, who, "nobody") },

@@ -122,8 +122,10 @@ func (l *Ledger) DropPerson(ctx context.Context, who Actor, name string) error {
 				return err
 			}
 		}
-		if err := w.rows.DropTokens(ctx, name); err != nil {
-			return err
+		for _, drop := range []func(context.Context, string) error{w.rows.DropTokens, w.rows.DropSessions, w.rows.DropInvitations} {
+			if err := drop(ctx, name); err != nil {
+				return err
+			}
 		}
 		p.LeftAt, p.Role = w.stamp(), ""
 		return w.appendJournal(ctx, "person.left", name, map[string]string{})

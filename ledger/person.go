@@ -50,7 +50,7 @@ const (
 	maxPassword = 200
 )
 
-// AddPerson makes a person who can sign in. Their teams are said with PutMember.
+// AddPerson makes a person who can sign in; without a password, once they were invited. Their teams are said with PutMember.
 func (l *Ledger) AddPerson(ctx context.Context, who Actor, p Person, password string) error {
 	if err := l.may(who, SetPeople, ""); err != nil {
 		return err
@@ -61,12 +61,12 @@ func (l *Ledger) AddPerson(ctx context.Context, who Actor, p Person, password st
 	if err := p.check(); err != nil {
 		return err
 	}
-	if len(password) < minPassword || len(password) > maxPassword {
-		return refuse(Invalid, "a password has %d to %d characters", minPassword, maxPassword)
-	}
-	hash, err := argon2id.CreateHash(password, argon)
-	if err != nil {
-		return err
+	hash := ""
+	if password != "" {
+		var err error
+		if hash, err = l.hashed(ctx, password); err != nil {
+			return err
+		}
 	}
 	return l.store.Write(ctx, func(r records.Rows) error {
 		switch known, err := r.Person(ctx, p.Name); {
@@ -144,7 +144,7 @@ func (l *Ledger) checkPassword(ctx context.Context, name, password string) (Acto
 		return Nobody, ctx.Err()
 	}
 	row, err := l.store.Read().Person(ctx, name)
-	known := err == nil && row.LeftAt == ""
+	known := err == nil && row.LeftAt == "" && row.Password != ""
 	if err != nil && !errors.Is(err, records.ErrNotFound) {
 		return Nobody, err
 	}

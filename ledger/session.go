@@ -9,8 +9,8 @@ import (
 
 // Sessions are kept by a hash of their token: who reads the records cannot sign in by them.
 
-// Session is what is kept of a session; nil where there is none, or it has ended.
-func (l *Ledger) Session(ctx context.Context, token string) ([]byte, error) {
+// SessionData is what is kept of a session; nil where there is none, or it has ended.
+func (l *Ledger) SessionData(ctx context.Context, token string) ([]byte, error) {
 	data, err := l.store.Read().Session(ctx, tokenHash(token), l.stamp())
 	if isNotFound(err) {
 		return nil, nil
@@ -18,14 +18,48 @@ func (l *Ledger) Session(ctx context.Context, token string) ([]byte, error) {
 	return data, err
 }
 
-// StoreSession keeps a session until it ends.
-func (l *Ledger) StoreSession(ctx context.Context, token string, data []byte, ends time.Time) error {
+// StoreSession keeps a session of a person until it ends; of nobody where the person is "".
+func (l *Ledger) StoreSession(ctx context.Context, token, person string, data []byte, ends time.Time) error {
 	return l.store.Write(ctx, func(r records.Rows) error {
-		return r.PutSession(ctx, tokenHash(token), data, ends.UTC().Format(time.RFC3339), l.stamp())
+		return r.PutSession(ctx, records.Session{
+			Hash: tokenHash(token), Person: person, MadeAt: l.stamp(), EndsAt: ends.UTC().Format(time.RFC3339),
+		}, data)
 	})
 }
 
 // EndSession lets a session go.
 func (l *Ledger) EndSession(ctx context.Context, token string) error {
 	return l.store.Write(ctx, func(r records.Rows) error { return r.DropSession(ctx, tokenHash(token)) })
+}
+
+// Session is one that somebody has who signed in with a password.
+type Session struct {
+	MadeAt string // "" where an earlier version of the ledger began it
+	EndsAt string
+}
+
+// Sessions are the actor's, the newest first.
+func (l *Ledger) Sessions(ctx context.Context, who Actor) ([]Session, error) {
+	if err := l.may(who, SeePeople, ""); err != nil {
+		return nil, err
+	}
+	rows, err := l.store.Read().Sessions(ctx, who.Name, l.stamp())
+	sessions := make([]Session, len(rows))
+	for i, s := range rows {
+		sessions[i] = Session{s.MadeAt, s.EndsAt}
+	}
+	return sessions, err
+}
+
+// EndSessions ends all of the actor's sessions, wherever they are: the one that asks, too.
+func (l *Ledger) EndSessions(ctx context.Context, who Actor) error {
+	if err := l.may(who, SetPassword, ""); err != nil {
+		return err
+	}
+	return l.store.Write(ctx, func(r records.Rows) error {
+		if err := r.DropSessions(ctx, who.Name); err != nil {
+			return err
+		}
+		return l.view(who).in(r).appendJournal(ctx, "person.signed-out-everywhere", who.Name, map[string]string{})
+	})
 }

@@ -26,6 +26,11 @@ type asked struct {
 // everyRoute is each route of the interface, by method and path as the description has it. A route that is missing fails the test.
 var everyRoute = map[string]asked{
 	"GET /me":                                   {path: "/me", act: ledger.SeePeople},
+	"PUT /me/password":                          {path: "/me/password", body: `{"old": "x", "new": "y"}`, act: ledger.SetPassword},
+	"GET /me/sessions":                          {path: "/me/sessions", act: ledger.SeePeople},
+	"DELETE /me/sessions":                       {path: "/me/sessions", act: ledger.SetPassword},
+	"POST /people/{person}/invitation":          {path: "/people/nobody/invitation", act: ledger.SetPeople},
+	"POST /invitations":                         {path: "/invitations", body: `{"key": "none"}`},
 	"POST /sign-in":                             {path: "/sign-in", body: `{"name": "x"}`},
 	"POST /sign-out":                            {path: "/sign-out"},
 	"POST /tokens":                              {path: "/tokens", body: `{"label": ""}`, act: ledger.MakeToken},
@@ -141,7 +146,7 @@ func TestEveryRoute(t *testing.T) {
 				may = slices.Contains(roles, c.person.Role)
 			}
 			switch ask.act {
-			case ledger.SetPeople, ledger.SetTeams, ledger.SetMembers, ledger.MakeToken:
+			case ledger.SetPeople, ledger.SetTeams, ledger.SetMembers, ledger.MakeToken, ledger.SetPassword:
 				if name != "" { // no usual token does these
 					require.Equal(t, http.StatusForbidden, got, "%s as %s", route, name)
 					continue

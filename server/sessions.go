@@ -4,19 +4,27 @@ import (
 	"context"
 	"time"
 
+	"github.com/alexedwards/scs/v2"
+
 	"oldledger/ledger"
+	"oldledger/server/api"
 )
 
 // sessionStore keeps the sessions of scs in the ledger's records.
 type sessionStore struct{ ledger *ledger.Ledger }
 
 func (s sessionStore) FindCtx(ctx context.Context, token string) ([]byte, bool, error) {
-	data, err := s.ledger.Session(ctx, token)
+	data, err := s.ledger.SessionData(ctx, token)
 	return data, data != nil, err
 }
 
 func (s sessionStore) CommitCtx(ctx context.Context, token string, data []byte, ends time.Time) error {
-	return s.ledger.StoreSession(ctx, token, data, ends)
+	_, values, err := scs.GobCodec{}.Decode(data)
+	if err != nil {
+		return err
+	}
+	person, _ := values[api.SessionPerson].(string) // nobody's yet, else
+	return s.ledger.StoreSession(ctx, token, person, data, ends)
 }
 
 func (s sessionStore) DeleteCtx(ctx context.Context, token string) error {

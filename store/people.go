@@ -91,12 +91,38 @@ func (r rows) Session(ctx context.Context, hash, now string) ([]byte, error) {
 	return one(ctx, r.q, func(b *[]byte) []any { return []any{b} }, `SELECT data FROM sessions WHERE hash = ? AND ends_at > ?`, hash, now)
 }
 
-func (r rows) PutSession(ctx context.Context, hash string, data []byte, ends, now string) error {
-	if err := r.exec(ctx, `DELETE FROM sessions WHERE ends_at <= ?`, now); err != nil {
+func (r rows) PutSession(ctx context.Context, s records.Session, data []byte) error {
+	if err := r.exec(ctx, `DELETE FROM sessions WHERE ends_at <= ?`, s.MadeAt); err != nil {
 		return err
 	}
-	return r.exec(ctx, `INSERT INTO sessions (hash, data, ends_at) VALUES (?, ?, ?) ON CONFLICT (hash) DO UPDATE SET data = excluded.data, ends_at = excluded.ends_at`,
-		hash, data, ends)
+	return r.exec(ctx, `INSERT INTO sessions (hash, data, ends_at, person, made_at) VALUES (?, ?, ?, ?, ?)
+		ON CONFLICT (hash) DO UPDATE SET data = excluded.data, ends_at = excluded.ends_at, person = excluded.person`,
+		s.Hash, data, s.EndsAt, s.Person, s.MadeAt)
+}
+
+func (r rows) Sessions(ctx context.Context, person, now string) ([]records.Session, error) {
+	return many(ctx, r.q, func(s *records.Session) []any { return []any{&s.Hash, &s.Person, &s.MadeAt, &s.EndsAt} },
+		`SELECT hash, person, made_at, ends_at FROM sessions WHERE person = ? AND ends_at > ? ORDER BY made_at DESC, hash`, person, now)
+}
+
+func (r rows) DropSessions(ctx context.Context, person string) error {
+	return r.exec(ctx, `DELETE FROM sessions WHERE person = ?`, person)
+}
+
+func (r rows) Invitation(ctx context.Context, hash, now string) (records.Invitation, error) {
+	return one(ctx, r.q, func(i *records.Invitation) []any { return []any{&i.Hash, &i.Person, &i.EndsAt} },
+		`SELECT hash, person, ends_at FROM invitations WHERE hash = ? AND ends_at > ?`, hash, now)
+}
+
+func (r rows) PutInvitation(ctx context.Context, i records.Invitation) error {
+	if err := r.DropInvitations(ctx, i.Person); err != nil {
+		return err
+	}
+	return r.exec(ctx, `INSERT INTO invitations (hash, person, ends_at) VALUES (?, ?, ?)`, i.Hash, i.Person, i.EndsAt)
+}
+
+func (r rows) DropInvitations(ctx context.Context, person string) error {
+	return r.exec(ctx, `DELETE FROM invitations WHERE person = ?`, person)
 }
 
 func (r rows) DropSession(ctx context.Context, hash string) error {

@@ -40,8 +40,33 @@ type Person struct {
 type NewPerson struct {
 	Name     string `json:"name"`
 	Full     string `json:"full"`
-	Role     string `json:"role,omitempty"` // in all teams
-	Password string `json:"password"`
+	Role     string `json:"role,omitempty"`     // in all teams
+	Password string `json:"password,omitempty"` // without one, they are invited to choose it
+}
+
+// Invitation lets somebody choose a password, at its address. It is told once.
+type Invitation struct {
+	Person  string `json:"person"`
+	Address string `json:"address"`
+	EndsAt  string `json:"endsAt"`
+}
+
+// InvitationKey is what an address of an invitation ends with, with the password that is chosen.
+type InvitationKey struct {
+	Key      string `json:"key"`
+	Password string `json:"password,omitempty"`
+}
+
+// PasswordChange is another password, and the one before it.
+type PasswordChange struct {
+	Old string `json:"old"`
+	New string `json:"new"`
+}
+
+// Session is one that somebody has who signed in with a password.
+type Session struct {
+	MadeAt string `json:"madeAt,omitempty"`
+	EndsAt string `json:"endsAt"`
 }
 
 // Team keeps APIs.

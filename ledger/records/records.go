@@ -134,8 +134,13 @@ type People interface {
 	UseToken(ctx context.Context, hash, at string) error
 	DropToken(ctx context.Context, hash string) error
 	Session(ctx context.Context, hash, now string) ([]byte, error)
-	PutSession(ctx context.Context, hash string, data []byte, ends, now string) error // and lets those go that ended before now
+	PutSession(ctx context.Context, s Session, data []byte) error // and lets those go that ended before it was made
 	DropSession(ctx context.Context, hash string) error
+	Sessions(ctx context.Context, person, now string) ([]Session, error) // that have not ended, the newest first
+	DropSessions(ctx context.Context, person string) error
+	Invitation(ctx context.Context, hash, now string) (Invitation, error)
+	PutInvitation(ctx context.Context, i Invitation) error // in place of those that the person has
+	DropInvitations(ctx context.Context, person string) error
 }
 
 // Cache is what was computed or answered and is kept for who asks again.

@@ -124,6 +124,12 @@ type Generation struct {
 // Person is somebody who can sign in, until they leave; Role is what they are in every team, and Password is a hash.
 type Person struct{ Name, Full, Role, Password, LeftAt string }
 
+// Session is one that somebody has, by its hash.
+type Session struct{ Hash, Person, MadeAt, EndsAt string }
+
+// Invitation lets a person choose a password, by its hash.
+type Invitation struct{ Hash, Person, EndsAt string }
+
 // Team keeps APIs.
 type Team struct{ Name, MadeAt, MadeBy string }
 

@@ -28,7 +28,9 @@ func maxBody(r *http.Request) int64 {
 }
 
 const (
-	sessionPerson = "person" // the key under which a session keeps who signed in
+	// SessionPerson is the key under which a session keeps who signed in.
+	SessionPerson = "person"
+
 	contextActor  = "actor"
 	contextSecret = "secret" // set where the answer holds one
 )
@@ -62,7 +64,7 @@ func (a *API) who(c *echo.Context) (ledger.Actor, error) {
 	if err := crossOrigin.Check(r); err != nil {
 		return ledger.Nobody, &ledger.Error{Fault: ledger.Forbidden, Text: "this request was made by another site"}
 	}
-	name := a.sessions.GetString(r.Context(), sessionPerson)
+	name := a.sessions.GetString(r.Context(), SessionPerson)
 	if name == "" {
 		return ledger.Nobody, nil
 	}

@@ -1,8 +1,10 @@
 package api
 
 import (
+	"context"
 	"net/http"
 	"net/url"
+	"strings"
 
 	"github.com/labstack/echo/v5"
 
@@ -128,4 +130,63 @@ func (a *API) tokens(c *echo.Context) error {
 
 func (a *API) dropToken(c *echo.Context) error {
 	return noContent(c, a.ledger.DropToken(c.Request().Context(), actor(c), c.Param("token")))
+}
+
+func (a *API) invite(c *echo.Context) error {
+	i, err := a.ledger.Invite(c.Request().Context(), actor(c), c.Param("person"))
+	if err != nil {
+		return err
+	}
+	c.Set(contextSecret, true)
+	// The key stands behind the #: no browser sends it, and no log has it.
+	address := strings.TrimSuffix(a.public.String(), "/") + "/console/invitation#" + i.Key
+	return c.JSON(http.StatusCreated, wire.Invitation{Person: i.Person, Address: address, EndsAt: i.EndsAt})
+}
+
+// invited tells whom an invitation is for; with a password, it is taken.
+func (a *API) invited(c *echo.Context) error {
+	var in wire.InvitationKey
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	ask := a.ledger.Invited
+	if in.Password != "" {
+		ask = func(ctx context.Context, key string) (ledger.Person, error) {
+			return a.ledger.AcceptInvitation(ctx, key, in.Password)
+		}
+	}
+	p, err := ask(c.Request().Context(), in.Key)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, toPerson(p))
+}
+
+func (a *API) changePassword(c *echo.Context) error {
+	var in wire.PasswordChange
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	who := actor(c)
+	succeeded, err := a.tried(c, who.Name)
+	if err != nil {
+		return err
+	}
+	if err := a.ledger.ChangePassword(c.Request().Context(), who, in.Old, in.New); err != nil {
+		return err
+	}
+	succeeded()
+	return c.NoContent(http.StatusNoContent)
+}
+
+func (a *API) sessionsOf(c *echo.Context) error {
+	sessions, err := a.ledger.Sessions(c.Request().Context(), actor(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, listOf(sessions, func(s ledger.Session) wire.Session { return wire.Session(s) }))
+}
+
+func (a *API) endSessions(c *echo.Context) error {
+	return noContent(c, a.ledger.EndSessions(c.Request().Context(), actor(c)))
 }

@@ -78,13 +78,12 @@ func (a *API) signIn(c *echo.Context) error {
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	ctx, address := c.Request().Context(), c.RealIP()
-	wait, succeeded := a.tries.begin(in.Name, address, time.Now())
-	if wait > 0 {
-		c.Response().Header().Set("Retry-After", strconv.Itoa(int(math.Ceil(wait.Seconds()))))
-		return &ledger.Error{Fault: ledger.TooOften, Text: "too many tries to sign in failed; wait " + wait.Round(time.Second).String()}
+	ctx := c.Request().Context()
+	succeeded, err := a.tried(c, in.Name)
+	if err != nil {
+		return err
 	}
-	who, err := a.ledger.SignIn(ctx, in.Name, in.Password, address)
+	who, err := a.ledger.SignIn(ctx, in.Name, in.Password, c.RealIP())
 	if err != nil {
 		return err
 	}
@@ -92,6 +91,16 @@ func (a *API) signIn(c *echo.Context) error {
 	if err := a.sessions.RenewToken(ctx); err != nil {
 		return err
 	}
-	a.sessions.Put(ctx, sessionPerson, who.Name)
+	a.sessions.Put(ctx, SessionPerson, who.Name)
 	return c.JSON(http.StatusOK, toMe(who))
+}
+
+// tried counts a try to know somebody's password, and refuses it where too many failed; succeeded takes it back.
+func (a *API) tried(c *echo.Context, name string) (succeeded func(), err error) {
+	wait, succeeded := a.tries.begin(name, c.RealIP(), time.Now())
+	if wait > 0 {
+		c.Response().Header().Set("Retry-After", strconv.Itoa(int(math.Ceil(wait.Seconds()))))
+		return nil, &ledger.Error{Fault: ledger.TooOften, Text: "too many tries to sign in failed; wait " + wait.Round(time.Second).String()}
+	}
+	return succeeded, nil
 }

@@ -11,6 +11,18 @@ export type Person = {
   may?: Act[]
 }
 
+export type Invitation = {
+  person: string
+  // Where it is taken; its key stands behind the #.
+  address: string
+  endsAt: string
+}
+
+export type Session = {
+  madeAt?: string
+  endsAt: string
+}
+
 export type Scope = 'read' | 'record' | 'publish' | 'settle' | 'administer'
 
 export type TokenEntry = {
