@@ -195,12 +195,34 @@ func TestPeopleAndTeams(t *testing.T) {
 	await(t, ctx, `!!document.querySelector('section[data-name="Ferries & Tugs"]')`)
 	write(t, ctx, "#new-name", "ebba")
 	write(t, ctx, "#new-full", "Ebba Lind")
-	write(t, ctx, "#new-password", demo.Password)
 	press(t, ctx, "[data-add]")
-	reads(t, ctx, "form.add", "Ebba Lind can sign in as ebba.")
+	await(t, ctx, `document.querySelector('[data-invitation]')?.innerText.includes('/console/invitation#')`)
+	invitation := text(t, ctx, "[data-invitation]")
 	choose(`section[data-name="Ferries & Tugs"] [data-join]`, "ebba")
 	press(t, ctx, `section[data-name="Ferries & Tugs"] [data-as="lead"]`)
 	await(t, ctx, `document.querySelector('section[data-name="Ferries & Tugs"] tbody select')?.value === 'lead'`)
+
+	// Whoever was invited chooses a password, once; changes it; and is signed out everywhere.
+	_, key, _ := strings.Cut(invitation, "#")
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void fetch('/api/v1/sign-out', { method: 'POST' })`, chromedp.EvalAwaitPromise))
+	do(t, ctx, chromedp.Navigate(base+"/console/invitation#"+key), chromedp.WaitVisible("#new"))
+	reads(t, ctx, "form", "Ebba Lind")
+	write(t, ctx, "#new", "ropewalk-and-tide")
+	write(t, ctx, "#again", "ropewalk-and-tid")
+	await(t, ctx, `document.querySelector('[data-take]').disabled`)
+	write(t, ctx, "#again", "ropewalk-and-tide")
+	press(t, ctx, "[data-take]")
+	await(t, ctx, `location.pathname === '/console/' && document.querySelector('header').innerText.includes('Ebba Lind')`)
+	do(t, ctx, chromedp.Navigate(base+"/console/account"), chromedp.WaitVisible("#old"))
+	write(t, ctx, "#old", "ropewalk-and-tide")
+	write(t, ctx, "#new", demo.Password)
+	write(t, ctx, "#again", demo.Password)
+	press(t, ctx, "[data-change]")
+	reads(t, ctx, "form", "It is another from now on.")
+	press(t, ctx, "[data-everywhere]")
+	await(t, ctx, `location.pathname === '/console/sign-in'`)
+	do(t, ctx, chromedp.Navigate(base+"/console/invitation#"+key))
+	reads(t, ctx, ".inner", "invitation is not known")
 
 	as("teodor")
 	await(t, ctx, `!document.querySelector('[data-name="Navigation"] tbody select') && !!document.querySelector('[data-name="Quayside"] tbody select')`)
@@ -417,7 +439,7 @@ func TestEmptyLedger(t *testing.T) {
 
 // consolePages are the console's pages of every kind.
 var consolePages = []string{
-	"/", "/record", "/people", "/tokens", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
+	"/", "/record", "/people", "/tokens", "/account", "/invitation#none", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
 	"/apis/berths/looks", "/apis/_/looks", "/apis/berths/settings", "/apis/berths/embed", "/apis/berths/deprecate", "/apis/berths/notices/1",
 	"/apis/berths/compare/1.2.0..2.0.0", "/apis/berths/compare/1.2.0..2.0.0?text=whole&by=operation", "/apis/berths/guide/1.2.0..2.0.0", "/nowhere",
 }

@@ -53,8 +53,7 @@ async function leave() {
         <a href="/reference/">Reference</a>
         <a :href="help" target="_blank" data-help>Help</a>
         <button type="button" class="find" data-palette @click="palette = true">Go to … <kbd>Ctrl K</kbd></button>
-        <span class="push soft"><RouterLink to="/tokens">Tokens</RouterLink></span>
-        <span class="soft">{{ session.person.full }}<template v-if="session.person.role">, {{ session.person.role }}</template></span>
+        <span class="push soft"><RouterLink to="/account">{{ session.person.full }}</RouterLink><template v-if="session.person.role">, {{ session.person.role }}</template></span>
         <a href="#" @click.prevent="leave">Sign out</a>
       </template>
     </header>

@@ -10,6 +10,8 @@ export const router = createRouter({
     { path: '/journal', component: () => import('./pages/Journal.vue'), meta: { help: 'ledger#the-journal' } },
     { path: '/people', component: () => import('./pages/People.vue'), meta: { help: 'people' } },
     { path: '/tokens', component: () => import('./pages/Tokens.vue'), meta: { help: 'people#tokens' } },
+    { path: '/account', component: () => import('./pages/Account.vue'), meta: { help: 'people#people' } },
+    { path: '/invitation', component: () => import('./pages/Invitation.vue'), meta: { open: true } },
     { path: '/apis/:name', component: () => import('./pages/Api.vue'), props: true, meta: { help: 'ledger' } },
     { path: '/apis/:name/record', component: () => import('./pages/Record.vue'), props: true, meta: { help: 'ledger' } },
     { path: '/apis/:name/publish/:number', component: () => import('./pages/Publish.vue'), props: true, meta: { help: 'ledger' } },
@@ -26,6 +28,7 @@ export const router = createRouter({
 })
 
 router.beforeEach(async (to) => {
+  if (to.meta.open) return
   const session = useSession()
   await session.find()
   if (!session.person && to.path !== '/sign-in') return { path: '/sign-in', query: { to: to.fullPath } }

@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Lineup, Looks, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Team, TokenEntry, Verification, Version, Waiting } from './types'
+import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Invitation, Lineup, Looks, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Session, Team, TokenEntry, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -48,7 +48,12 @@ export const ledger = {
   signIn: (name: string, password: string) => post<Person>('/sign-in', { name, password }),
   signOut: () => call<string>('POST', '/sign-out'),
   people: async () => (await get<{ items: Person[] }>('/people')).items,
-  addPerson: (p: { name: string; full: string; role: string; password: string }) => post<Person>('/people', p),
+  addPerson: (p: { name: string; full: string; role: string }) => post<Person>('/people', p),
+  invite: (name: string) => post<Invitation>(`/people/${ref(name)}/invitation`, {}),
+  invited: (key: string, password?: string) => post<Person>('/invitations', { key, password }),
+  changePassword: (old: string, fresh: string) => call<string>('PUT', '/me/password', JSON.stringify({ old, new: fresh })),
+  sessions: async () => (await get<{ items: Session[] }>('/me/sessions')).items,
+  endSessions: () => call<string>('DELETE', '/me/sessions'),
   setRole: (name: string, role: string) => call<string>('PATCH', '/people/' + ref(name), JSON.stringify({ role })),
   dropPerson: (name: string) => call<string>('DELETE', '/people/' + ref(name)),
   teams: async () => (await get<{ items: Team[] }>('/teams')).items,

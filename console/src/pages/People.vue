@@ -4,11 +4,13 @@ import { NButton, NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useAct } from '../data/act'
 import type { Question } from '../data/ask'
+import { copyText } from '../data/copy'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
 import { useUnsaved } from '../data/unsaved'
-import type { Person, Team } from '../data/types'
+import type { Invitation, Person, Team } from '../data/types'
+import { day } from '../data/words'
 import Ask from '../parts/Ask.vue'
 import FaultLine from '../parts/FaultLine.vue'
 import HelpLink from '../parts/HelpLink.vue'
@@ -36,18 +38,24 @@ const asks = {
 
 const mayAdd = computed(() => session.may('people'))
 const name = ref('')
-const fresh = ref({ name: '', full: '', role: '', password: '' })
-const said = ref('')
-useUnsaved(() => !!(name.value || fresh.value.name || fresh.value.full || fresh.value.password))
+const fresh = ref({ name: '', full: '', role: '' })
+// An invitation is shown once: whoever made it hands it on.
+const invitation = ref<Invitation | null>(null)
+const copied = ref('')
+const copy = () => copyText(invitation.value!.address).then(() => (copied.value = 'Copied.'))
+async function invite(person: string) {
+  copied.value = ''
+  invitation.value = await ledger.invite(person)
+}
+useUnsaved(() => !!(name.value || fresh.value.name || fresh.value.full))
 const addTeam = () => change(async () => {
   await ledger.addTeam(name.value.trim())
   name.value = ''
 })
 const addPerson = () => change(async () => {
-  said.value = ''
   const p = await ledger.addPerson({ ...fresh.value, full: fresh.value.full.trim() })
-  fresh.value = { name: '', full: '', role: '', password: '' }
-  said.value = `${p.full} can sign in as ${p.name}.`
+  fresh.value = { name: '', full: '', role: '' }
+  await invite(p.name)
 })
 </script>
 
@@ -83,6 +91,10 @@ const addPerson = () => change(async () => {
     <form v-if="session.may('teams')" class="line" @submit.prevent="addTeam"><label>A new team <NInput v-model:value="name" :input-props="{ id: 'team', maxlength: 100 }" placeholder="" /></label><NButton attr-type="submit" :disabled="busy || !name.trim()" data-new-team>Make it</NButton></form>
 
     <h2 class="second">Who can sign in</h2>
+    <div v-if="invitation" class="made" role="status">
+      <p>Hand this address to {{ invitation.person }}: there they choose a password, until {{ day(invitation.endsAt) }}. It is shown this once.</p>
+      <p><code data-invitation>{{ invitation.address }}</code> <button type="button" class="link" @click="copy">copy it</button> {{ copied }}</p>
+    </div>
     <div class="wide" tabindex="0">
       <table class="ruled">
         <thead><tr><th>who</th><th>in all teams</th><th>teams</th><th><span class="unseen">acts</span></th></tr></thead>
@@ -94,7 +106,7 @@ const addPerson = () => change(async () => {
               <template v-else>{{ p.role || '–' }}</template>
             </td>
             <td class="soft">{{ Object.entries(p.teams ?? {}).map(([t, r]) => `${r} of ${t}`).join(', ') }}</td>
-            <td class="ways"><button v-if="mayAdd" type="button" class="link" :data-leaves="p.name" @click="question = asks.leaves(p)">Let go …</button></td>
+            <td class="ways"><button v-if="mayAdd" type="button" class="link" :data-invite="p.name" title="to choose a password" @click="change(() => invite(p.name))">Invite</button>&ensp;<button v-if="mayAdd" type="button" class="link" :data-leaves="p.name" @click="question = asks.leaves(p)">Let go …</button></td>
           </tr>
         </tbody>
       </table>
@@ -103,10 +115,8 @@ const addPerson = () => change(async () => {
       <h3>Add somebody</h3>
       <label>Sign-in name<NInput v-model:value="fresh.name" :input-props="{ id: 'new-name', maxlength: 40, autocomplete: 'off' }" placeholder="" /></label>
       <label>What they are called<NInput v-model:value="fresh.full" :input-props="{ id: 'new-full', maxlength: 100 }" placeholder="" /></label>
-      <label>First password, of ten characters at least<NInput v-model:value="fresh.password" type="password" :input-props="{ id: 'new-password', maxlength: 200, autocomplete: 'new-password' }" placeholder="" /></label>
       <label>In all teams<select v-model="fresh.role"><option v-for="r in everywhere" :key="r" :value="r">{{ r || 'nothing' }}</option></select></label>
-      <p v-if="said" role="status">{{ said }}</p>
-      <NButton type="primary" attr-type="submit" :disabled="busy || !fresh.name || !fresh.full.trim() || fresh.password.length < 10" data-add>Add them</NButton>
+      <NButton type="primary" attr-type="submit" :disabled="busy || !fresh.name || !fresh.full.trim()" data-add>Add them</NButton>
     </form>
     <Ask :question="question" @close="question = null" @done="read" />
   </div>
@@ -118,6 +128,6 @@ section p { margin: 2px 0 6px; } .more { display: flex; flex-wrap: wrap; gap: 4p
 .offer { border-left: 3px solid var(--hazard); padding-left: 10px; }
 .second { margin-top: 30px; border-top: 3px double var(--rule-strong); padding-top: 18px; }
 table { max-width: 860px; } section table { table-layout: fixed; } section th:first-child { width: 50%; } section th:nth-child(2) { width: 25%; } select { font: inherit; color: var(--ink); background: var(--sheet); border: 1px solid var(--rule-strong); padding: 1px 4px; max-width: 100%; }
-.wide { overflow-x: auto; } .line { display: flex; gap: 10px; align-items: end; max-width: 460px; margin-top: 10px; } .line label { flex: 1; }
+.wide { overflow-x: auto; } .made { border-left: 3px solid var(--ink); background: var(--sheet); padding: 8px 14px; margin: 10px 0; } .made p { margin: 0; overflow-wrap: anywhere; } .line { display: flex; gap: 10px; align-items: end; max-width: 460px; margin-top: 10px; } .line label { flex: 1; }
 .add { max-width: 460px; margin-top: 22px; } .add label { display: block; margin: 10px 0; } .add select { display: block; } h3 { margin: 0; }
 </style>

@@ -27,6 +27,7 @@ const scopes: Record<Scope, string> = { read: 'read what its teams have', record
 const label = ref('')
 const chosen = ref<Scope[]>(['read', 'record'])
 const only = ref('')
+const mine = computed(() => (teams.value ?? []).filter((t) => session.person?.role || session.person?.teams?.[t.name]))
 const days = ref(90)
 const made = ref('')
 const said = ref('')
@@ -70,7 +71,7 @@ const ended = (t: TokenEntry) => !!t.endsAt && t.endsAt < new Date().toISOString
       <fieldset><legend>It may</legend>
         <template v-for="(text, s) in scopes" :key="s"><label v-if="s !== 'administer' || mayAdminister" class="choice"><input v-model="chosen" type="checkbox" :value="s" :disabled="s === 'read'" /> {{ s }}: {{ text }}</label></template>
       </fieldset>
-      <label>For <select v-model="only"><option value="">all teams of mine</option><option v-for="t in teams ?? []" :key="t.name" :value="t.name">{{ t.name }}</option></select></label>
+      <label>For <select v-model="only"><option value="">all teams of mine</option><option v-for="t in mine" :key="t.name" :value="t.name">{{ t.name }}</option></select></label>
       <label>Days until it ends <input v-model="days" type="number" min="1" max="400" /></label>
       <NButton type="primary" attr-type="submit" :loading="busy" :disabled="!label.trim()" data-make>Make it</NButton>
     </form>
