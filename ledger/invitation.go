@@ -20,8 +20,8 @@ type Invitation struct {
 	EndsAt string
 }
 
-// Invite makes an invitation for somebody who is there, in place of an earlier one: to choose a first password, or another one where theirs is
-// lost. Until it is taken, the password that they have holds.
+// Invite makes an invitation for somebody who is there, in place of an earlier one: to choose a first password, or another one where theirs
+// is lost. Until it is taken, the password that they have holds.
 func (l *Ledger) Invite(ctx context.Context, who Actor, name string) (Invitation, error) {
 	if err := l.may(who, SetPeople, ""); err != nil {
 		return Invitation{}, err
