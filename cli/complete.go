@@ -8,6 +8,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"oldledger/client"
 	"oldledger/core/compare"
 )
 
@@ -24,6 +25,10 @@ func (a *app) complete(root *cobra.Command) {
 	for _, cmd := range root.Commands() {
 		_, takes, _ := strings.Cut(cmd.Use, " ")
 		switch {
+		case cmd.Name() == "team":
+			cmd.ValidArgsFunction = a.completeTeam
+		case cmd.Name() == "person":
+			cmd.ValidArgsFunction = a.completePerson
 		case strings.Contains(takes, "REF") || strings.Contains(takes, "OLD"):
 			cmd.ValidArgsFunction = a.completeRef
 		case strings.Contains(takes, "API"):
@@ -38,6 +43,9 @@ func (a *app) complete(root *cobra.Command) {
 			"promise":   oneOf("backward", "both-ways", "none", "api"),
 			"direction": oneOf("backward", "forward", "both"), "reading": oneOf("declared", "exact"), "undeclared": oneOf("ignored", "refused"),
 			"at-least": oneOf("editorial", "safe", "hazard", "breaking"),
+			"team":     a.completeTeam, "without": a.completePerson, "as": a.completePerson, "member": a.completeMember,
+			"everywhere": oneOf("admin", "auditor", "lead", "publisher", "editor", "reviewer", "reader", "nothing"),
+			"scope":      oneOf("read", "record", "publish", "settle", "administer"),
 		} {
 			if cmd.Flags().Lookup(name) != nil {
 				_ = cmd.RegisterFlagCompletionFunc(name, completes) // the flag is there, and has none yet
@@ -147,4 +155,61 @@ func (a *app) completeObstacle(cmd *cobra.Command, args []string, begun string) 
 		}
 	}
 	return all, cobra.ShellCompDirectiveNoFileComp
+}
+
+// names are what a ledger that answers at once says is there.
+func (a *app) names(ctx context.Context, list func(context.Context, *client.Client) ([]string, error)) []string {
+	ctx, cancel := context.WithTimeout(ctx, completionTime)
+	defer cancel()
+	c, err := a.client()
+	if err != nil {
+		return nil // there is nothing to complete with
+	}
+	names, err := list(ctx, c)
+	if err != nil {
+		return nil
+	}
+	return names
+}
+
+func (a *app) completeTeam(cmd *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
+	names := a.names(cmd.Context(), func(ctx context.Context, c *client.Client) (names []string, err error) {
+		teams, err := c.Teams(ctx)
+		for _, t := range teams {
+			names = append(names, t.Name)
+		}
+		return names, err
+	})
+	return beginning(names, begun), cobra.ShellCompDirectiveNoFileComp
+}
+
+func (a *app) people(ctx context.Context) []string {
+	return a.names(ctx, func(ctx context.Context, c *client.Client) (names []string, err error) {
+		people, err := c.People(ctx)
+		for _, p := range people {
+			names = append(names, p.Name)
+		}
+		return names, err
+	})
+}
+
+func (a *app) completePerson(cmd *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
+	return beginning(a.people(cmd.Context()), begun), cobra.ShellCompDirectiveNoFileComp
+}
+
+// completeMember completes NAME=ROLE: first whose, then what they are.
+func (a *app) completeMember(cmd *cobra.Command, _ []string, begun string) ([]string, cobra.ShellCompDirective) {
+	name, _, named := strings.Cut(begun, "=")
+	if !named {
+		names := beginning(a.people(cmd.Context()), begun)
+		for i := range names {
+			names[i] += "="
+		}
+		return names, cobra.ShellCompDirectiveNoSpace | cobra.ShellCompDirectiveNoFileComp
+	}
+	var all []string
+	for _, role := range []string{"lead", "publisher", "editor", "reviewer", "reader"} {
+		all = append(all, name+"="+role)
+	}
+	return beginning(all, begun), cobra.ShellCompDirectiveNoFileComp
 }

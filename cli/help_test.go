@@ -79,6 +79,12 @@ func TestCompletion(t *testing.T) {
 		{[]string{"kinds", "response.enum-w"}, "response.enum-widened\n"},
 		{[]string{"compare", "--only", "response.enum-w"}, "response.enum-widened\n"},
 		{[]string{"lineup", "berths", "--format", "m"}, "markdown\n"},
+		{[]string{"person", "ad"}, "admin\n"},
+		{[]string{"team", "Quay"}, ""},
+		{[]string{"team", "Quayside", "--member", "ad"}, "admin=\n"},
+		{[]string{"team", "Quayside", "--member", "admin=re"}, "admin=reviewer\nadmin=reader\n"},
+		{[]string{"person", "admin", "--everywhere", "a"}, "admin\nauditor\n"},
+		{[]string{"token", "pipeline", "--scope", "re"}, "read\nrecord\n"},
 		{[]string{"settle", "berths", "--promise", "b"}, "backward\nboth-ways\n"},
 		{[]string{"publish", "berths@1.3.0", "--waive", ""}, "\tall addresses begin with /v2, was /v1\n"},
 	} {

@@ -135,6 +135,7 @@ func (l *Ledger) DropPerson(ctx context.Context, who Actor, name string) error {
 // changePerson changes a person who is there, unless nobody would be an admin then, or whoever asks is none any more.
 func (l *Ledger) changePerson(ctx context.Context, who Actor, name string, change func(view, *records.Person) error) error {
 	return l.view(who).act(ctx, "", func(w view) error {
+		w.quiet()
 		if err := w.still(ctx, SetPeople, ""); err != nil {
 			return err
 		}
@@ -186,6 +187,7 @@ func (l *Ledger) Readmit(ctx context.Context, name string) (password string, err
 		return "", err
 	}
 	return password, l.view(Itself).act(ctx, "", func(w view) error {
+		w.quiet()
 		p, err := w.rows.Person(ctx, name)
 		if isNotFound(err) {
 			return refuse(NotFound, "there is nobody called %s, and there never was", name)

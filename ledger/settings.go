@@ -50,7 +50,8 @@ func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) err
 		if err != nil {
 			return notFound(err, "there is no API called %s", api)
 		}
-		if s.Team == nil || !who.inside(row.Team) && row.Offered != *s.Team {
+		// To whom it is offered knows of it, too: a lead of that team, and nobody else.
+		if offered := s.Team != nil && row.Offered == *s.Team && mayIn(who, Move, *s.Team, "") == nil; !offered {
 			if err := w.sees(ctx, api); err != nil {
 				return err
 			}

@@ -439,7 +439,7 @@ func TestEmptyLedger(t *testing.T) {
 
 // consolePages are the console's pages of every kind.
 var consolePages = []string{
-	"/", "/record", "/people", "/tokens", "/account", "/invitation#none", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
+	"/", "/record", "/people", "/tokens", "/account", "/invitation", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
 	"/apis/berths/looks", "/apis/_/looks", "/apis/berths/settings", "/apis/berths/embed", "/apis/berths/deprecate", "/apis/berths/notices/1",
 	"/apis/berths/compare/1.2.0..2.0.0", "/apis/berths/compare/1.2.0..2.0.0?text=whole&by=operation", "/apis/berths/guide/1.2.0..2.0.0", "/nowhere",
 }
