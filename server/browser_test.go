@@ -76,10 +76,10 @@ func TestConsole(t *testing.T) {
 	ctx := startBrowser(t, base, 1280, 800)
 	drop := func(name, content string) { require.NoError(t, browser.Drop(ctx, name, content)) }
 
-	do(t, ctx, chromedp.Navigate(base+"/console/"), chromedp.WaitVisible("#name"), chromedp.SendKeys("#name", "teodor"),
+	do(t, ctx, chromedp.Navigate(base+"/console/"), chromedp.WaitVisible("#name"), chromedp.SendKeys("#name", "sanna"),
 		chromedp.SendKeys("#password", "wrong\r"), chromedp.WaitVisible(".fault"))
 	require.Contains(t, text(t, ctx, ".fault"), "do not belong together")
-	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	do(t, ctx, browser.SignIn(base, "sanna", demo.Password)...)
 	require.Contains(t, text(t, ctx, "table.ruled"), "Berth Booking")
 
 	// A file with a fault is told with its place; a good one shows what it would change before it is recorded.
@@ -124,7 +124,7 @@ func TestConsole(t *testing.T) {
 	press(t, ctx, "[data-publish]")
 	do(t, ctx, chromedp.WaitVisible(`a.mark[aria-label^="1.2.0"]:not(.draft)`))
 	press(t, ctx, ".waived summary") // a waived version says so, with change and reason
-	require.Contains(t, text(t, ctx, ".waived"), "tugs is at most 2, was at most 3: Nobody orders three tugs. teodor")
+	require.Contains(t, text(t, ctx, ".waived"), "tugs is at most 2, was at most 3: Nobody orders three tugs. sanna")
 	require.Contains(t, text(t, ctx, "table.ruled"), "1.2.0")
 
 	// Deprecated, it is told on the site, without a sign-in.
