@@ -238,9 +238,12 @@ func (w view) teamFor(ctx context.Context, act Act, api, said string) (string, e
 	if mayIn(w.who, act, "", "") == nil {
 		return "", nil
 	}
-	mine := slices.DeleteFunc(w.who.sortedTeams(), func(team string) bool { return mayIn(w.who, act, team, "") != nil })
+	mine := slices.DeleteFunc(w.who.sortedTeams(), func(team string) bool { return mayIn(w.who, Record, team, "") != nil })
 	switch len(mine) {
 	case 0:
+		if act == DryRun {
+			return "", nil // whoever may record nothing may see what it would do
+		}
 		return "", mayIn(w.who, act, "", api)
 	case 1:
 		return mine[0], nil

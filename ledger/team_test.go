@@ -201,6 +201,18 @@ func TestMoves(t *testing.T) {
 	_, err = l.Record(ctx, as("editor.n"), ledger.Submission{API: "tides", Text: describe("1.0.0", "a: {type: string}"), Team: "Quayside"})
 	require.ErrorContains(t, err, "editor.n is nobody in the team of tides; an admin, a lead, a publisher or an editor may record a version")
 	require.NoError(t, l.PutMember(ctx, as("imke"), "Navigation", "editor.q", ledger.Editor))
+	for who, want := range map[string]string{"reader.n": "", "editor.n": "", "editor.q": "say which of your teams keeps tides"} {
+		_, err := l.DryRun(ctx, as(who), ledger.Submission{API: "tides", Text: describe("1.0.0", "a: {type: string}")})
+		if want == "" {
+			require.NoError(t, err, who)
+		} else {
+			require.ErrorContains(t, err, want)
+		}
+	}
+	require.NoError(t, l.PutMember(ctx, as("imke"), "Navigation", "lead.q", ledger.Reader))
+	dry, err := l.DryRun(ctx, as("lead.q"), ledger.Submission{API: "tides", Text: describe("1.0.0", "a: {type: string}")})
+	require.NoError(t, err, "in one of the two teams alone they may record")
+	require.Equal(t, "new", dry.Outcome)
 	_, err = l.Record(ctx, as("editor.q"), ledger.Submission{API: "tides", Text: describe("1.0.0", "a: {type: string}")})
 	require.ErrorContains(t, err, "say which of your teams keeps tides: Navigation, Quayside")
 	v, err := l.VerifyJournal(ctx, as("imke"), "")

@@ -14,8 +14,8 @@ import (
 	"oldledger/store"
 )
 
-// BenchmarkView reads an API of 10,000, and all of them, as nobody, as a member of the team that keeps a tenth of them, and as an admin: what
-// asking who may see it costs.
+// BenchmarkView reads an API of 10,000, and all of them, as nobody, as a member of the team that keeps a tenth of them, and as an admin:
+// what asking who may see it costs.
 func BenchmarkView(b *testing.B) {
 	ctx := b.Context()
 	s, err := store.Open(ctx, filepath.Join(b.TempDir(), "ledger.sqlite"))

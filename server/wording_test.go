@@ -207,7 +207,7 @@ func TestLongJournal(t *testing.T) {
 	await(t, ctx, `document.querySelectorAll('tbody tr').length === 100`)
 	press(t, ctx, "[data-older]")
 	await(t, ctx, `document.querySelectorAll('tbody tr').length > 160 && !document.querySelector('[data-older]')`)
-	reads(t, ctx, "tbody:last-of-type tr", "person.added")
+	reads(t, ctx, "tbody:last-of-type tr", "teams.made")
 	press(t, ctx, "[data-verify]")
 	reads(t, ctx, ".head", "all as they were written")
 
