@@ -225,7 +225,9 @@ func (l *Ledger) TakeOver(ctx context.Context) error {
 			return err
 		}
 		for _, p := range people {
-			detail["person "+p.Name] = p.Role
+			if p.LeftAt == "" {
+				detail["person "+p.Name] = p.Role
+			}
 		}
 		teams, err := w.rows.Teams(ctx)
 		if err != nil {

@@ -114,3 +114,31 @@ func TestTokenEnds(t *testing.T) {
 	require.Equal(t, ledger.SignInFirst, fault(err))
 	require.ErrorContains(t, err, "this token ended on 2026-01-11; make another")
 }
+
+// TestTokensOfWhoLeft lets no token of somebody who left act again once they are back, without verifying telling.
+func TestTokensOfWhoLeft(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	_, l, behind := openFile(t)
+	for _, name := range []string{"imke", "vik"} {
+		require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: name, Full: name, Role: ledger.Admin}, "long enough"))
+	}
+	vik, err := l.Actor(ctx, "vik")
+	require.NoError(t, err)
+	_, err = l.MakeToken(ctx, vik, ledger.TokenWish{Label: "old"})
+	require.NoError(t, err)
+	require.NoError(t, behind("CREATE TABLE aside AS SELECT * FROM tokens"))
+	imke, err := l.Actor(ctx, "imke")
+	require.NoError(t, err)
+	require.NoError(t, l.DropPerson(ctx, imke, "vik"))
+	require.NoError(t, l.TakeOver(ctx), "of those who are there")
+	_, err = l.Readmit(ctx, "vik")
+	require.NoError(t, err)
+	v, err := l.VerifyJournal(ctx, imke, "")
+	require.NoError(t, err)
+	require.Empty(t, v.Why)
+	require.NoError(t, behind("INSERT INTO tokens SELECT * FROM aside"))
+	v, err = l.VerifyJournal(ctx, imke, "")
+	require.NoError(t, err)
+	require.Equal(t, `the token "old" of vik is not in the journal as it is kept`, v.Why)
+}

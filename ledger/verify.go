@@ -195,6 +195,7 @@ func (a *account) take(e records.Entry) error {
 	case "person.left":
 		delete(a.roles, e.Subject)
 		maps.DeleteFunc(a.members, func(m member, _ string) bool { return m.person == e.Subject })
+		maps.DeleteFunc(a.tokens, func(t made, _ int) bool { return t.person == e.Subject })
 	case "member.set":
 		a.members[member{e.Subject, d["person"]}] = d["role"]
 	case "member.dropped":

@@ -10,6 +10,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"oldledger/client"
 	"oldledger/demo"
 	"oldledger/ledger"
 )
@@ -171,4 +172,24 @@ func TestEveryRoute(t *testing.T) {
 	after, err := l.VerifyJournal(t.Context(), ledger.Itself, "")
 	require.NoError(t, err)
 	require.Equal(t, before, after, "nothing was done")
+}
+
+// TestOddTeams makes, fills and dissolves teams whose names mean something in an address.
+func TestOddTeams(t *testing.T) {
+	base, l := startDemo(t)
+	admin, err := l.Actor(t.Context(), "imke")
+	require.NoError(t, err)
+	secret, err := l.MakeToken(t.Context(), admin, ledger.TokenWish{Label: "test", Scopes: []ledger.Scope{ledger.ScopeAdminister}})
+	require.NoError(t, err)
+	c, err := client.New(base, secret)
+	require.NoError(t, err)
+	for _, name := range []string{"a/b=c", "50%", "a%2Fb", "Hafen & Söhne", "what?", "#1", ".."} {
+		require.NoError(t, c.AddTeam(t.Context(), name), name)
+		require.NoError(t, c.PutMember(t.Context(), name, "jonas", "lead"), name)
+		teams, err := l.Teams(t.Context(), admin)
+		require.NoError(t, err)
+		require.True(t, slices.ContainsFunc(teams, func(t ledger.Team) bool { return t.Name == name && len(t.Members) == 1 }), name)
+		require.NoError(t, c.DropMember(t.Context(), name, "jonas"), name)
+		require.NoError(t, c.DropTeam(t.Context(), name), name)
+	}
 }
