@@ -86,7 +86,7 @@ func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded,
 			return err
 		}
 		if api.Team != team {
-			return errMoved // to another team, meanwhile
+			return refuse(Conflict, "%s went to another team meanwhile; try again", row.API)
 		}
 		w.quiet()
 		if err := w.rows.PutAPI(ctx, api); err != nil {

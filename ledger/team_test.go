@@ -227,7 +227,9 @@ func TestLastAdmin(t *testing.T) {
 	l, as := house(t)
 	imke := as("imke")
 	shown := l.Generation(ledger.Nobody, "")
-	defer func() { require.Equal(t, shown, l.Generation(ledger.Nobody, ""), "readers' pages are none the staler for it") }()
+	defer func() {
+		require.Equal(t, shown, l.Generation(ledger.Nobody, ""), "readers' pages are none the staler for it")
+	}()
 	token, err := l.MakeToken(ctx, imke, ledger.TokenWish{Label: "pipeline"})
 	require.NoError(t, err)
 	require.ErrorContains(t, l.SetRole(ctx, imke, "imke", ledger.Auditor), "imke is the last admin; make somebody else one first")
