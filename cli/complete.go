@@ -45,7 +45,8 @@ func (a *app) complete(root *cobra.Command) {
 			"at-least": oneOf("editorial", "safe", "hazard", "breaking"),
 			"team":     a.completeTeam, "without": a.completePerson, "as": a.completePerson, "member": a.completeMember,
 			"everywhere": oneOf("admin", "auditor", "lead", "publisher", "editor", "reviewer", "reader", "nothing"),
-			"scope":      oneOf("read", "record", "publish", "settle", "administer"),
+			"published":  a.completeGroup, "drafts": a.completeGroup,
+			"scope": oneOf("read", "record", "publish", "settle", "administer"),
 		} {
 			if cmd.Flags().Lookup(name) != nil {
 				_ = cmd.RegisterFlagCompletionFunc(name, completes) // the flag is there, and has none yet
@@ -181,6 +182,20 @@ func (a *app) completeTeam(cmd *cobra.Command, _ []string, begun string) ([]stri
 		return names, err
 	})
 	return beginning(names, begun), cobra.ShellCompDirectiveNoFileComp
+}
+
+// completeGroup completes the last of some groups of readers.
+func (a *app) completeGroup(cmd *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective) {
+	before := begun[:strings.LastIndexByte(begun, ',')+1]
+	teams, _ := a.completeTeam(cmd, args, "")
+	groups := []string{"everyone", "signed-in", "link", "team"}
+	for _, t := range teams {
+		groups = append(groups, "team "+t)
+	}
+	for i, g := range groups {
+		groups[i] = before + g
+	}
+	return beginning(groups, begun), cobra.ShellCompDirectiveNoFileComp
 }
 
 func (a *app) people(ctx context.Context) []string {

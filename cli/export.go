@@ -154,7 +154,7 @@ func (a *app) exportedFile(ctx context.Context, arg, form string) ([]byte, error
 		}
 		return nil, err
 	}
-	return pages.Exported(ctx, rec.Version.Ref(), form)
+	return pages.Exported(ctx, l.TypicalReader(rec.Version.API), rec.Version.Ref(), form)
 }
 
 // unfold writes an archive as a folder: what is below its one folder at the top.

@@ -23,6 +23,7 @@ import (
 	"oldledger/client"
 	"oldledger/core/shape"
 	"oldledger/ledger"
+	"oldledger/ledger/ledgertest"
 	"oldledger/store"
 	"oldledger/tools/hostile"
 )
@@ -251,7 +252,7 @@ func firstToken(t *testing.T, data string) string {
 	ctx := context.Background()
 	s, err := store.Open(ctx, filepath.Join(data, "ledger.sqlite"))
 	require.NoError(t, err)
-	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
+	l := ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader}))
 	admin := ledger.Person{Name: "admin", Full: "Admin", Role: ledger.Admin}
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, admin, adminPassword))
 	token, err := l.MakeToken(ctx, ledger.By(admin), ledger.TokenWish{Label: "test"})

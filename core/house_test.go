@@ -27,7 +27,8 @@ var rooms = [][]string{
 	{"demo"},
 	{"server"},
 	{"server/api", "server/site", "server/console"},
-	{"server/trace"},
+	{"server/trace", "server/tries"},
+	{"ledger/ledgertest"},
 	{"ledger"},
 	{"store"}, // fills what the ledger asks of its records; the ledger does not know it
 	{"ledger/records"},

@@ -253,6 +253,10 @@ func Play(ctx context.Context, s *store.Store, day time.Time) error {
 			}
 		}
 	}
+	open := ledger.AudienceWish{Published: &ledger.Audience{ledger.Everyone}, Reason: "Sailors read it, too."}
+	if err := p.ledger.SetAudience(ctx, byName["imke"], "", open); err != nil {
+		return fmt.Errorf("open the reference: %w", err)
+	}
 	for i, a := range history {
 		p.now = p.today.AddDate(0, 0, -a.daysAgo).Add(9*time.Hour + time.Duration(i)*time.Minute)
 		p.who = byName[a.by]

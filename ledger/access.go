@@ -24,6 +24,7 @@ const (
 	SetPromise   Act = "say what an API promises"
 	SetPeriod    Act = "set the notice period"
 	SetMembers   Act = "say who is in a team"
+	SetAudience  Act = "say who may read an API"
 	Verify       Act = "hold the journal against the records"
 	SetPeople    Act = "say who may sign in, and as what"
 	SetTeams     Act = "make and dissolve teams"
@@ -59,6 +60,7 @@ var Access = map[Act][]Role{
 	SetPromise:   publishers,
 	SetPeriod:    admins,
 	SetMembers:   leads,
+	SetAudience:  leads,
 	Verify:       anyRole,
 	SetPeople:    admins,
 	SetTeams:     admins,
@@ -86,12 +88,13 @@ var short = []struct {
 	{SetPromise, "promise"},
 	{SetPeriod, "period"},
 	{SetMembers, "members"},
+	{SetAudience, "audience"},
 	{SetTeams, "teams"},
 	{SetPeople, "people"},
 }
 
 // MayDo are the short names of what the actor may do where a team is concerned: read, record, publish, announce, word, arrange, preview,
-// discard, move, promise, period, members, teams, people.
+// discard, move, promise, period, members, audience, teams, people.
 func (a Actor) MayDo(team string) []string {
 	return names(func(act Act) error { return mayIn(a, act, team, "") })
 }

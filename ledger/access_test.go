@@ -20,7 +20,7 @@ import (
 func TestEveryMethodKnowsWhoAsks(t *testing.T) {
 	t.Parallel()
 	// by these an actor becomes known
-	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Readmit", "TakeOver", "Invited", "AcceptInvitation", "SessionData", "Session", "StoreSession", "EndSession"}
+	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Readmit", "TakeOver", "Invited", "AcceptInvitation", "SessionData", "Session", "StoreSession", "EndSession", "Linked", "OpenLink", "Opened"}
 	readsNothing := []string{"Ready", "Heavily"}
 	l := reflect.TypeFor[*ledger.Ledger]()
 	checked := 0
@@ -61,6 +61,15 @@ func TestMay(t *testing.T) {
 		ledger.SeePeople: {
 			func(who ledger.Actor) error { _, err := l.People(ctx, who); return err },
 			func(who ledger.Actor) error { _, err := l.Teams(ctx, who); return err },
+		},
+		ledger.SetAudience: {
+			func(who ledger.Actor) error { return l.SetAudience(ctx, who, "berths", ledger.AudienceWish{}) },
+			func(who ledger.Actor) error { _, err := l.Links(ctx, who, "berths"); return err },
+			func(who ledger.Actor) error {
+				_, _, err := l.MakeLink(ctx, who, "berths", ledger.LinkWish{})
+				return err
+			},
+			func(who ledger.Actor) error { return l.WithdrawLink(ctx, who, "berths", "none") },
 		},
 		ledger.Verify: {func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err }},
 		ledger.SetTeams: {

@@ -3,6 +3,7 @@ package ledger
 import (
 	"cmp"
 	"context"
+	"slices"
 )
 
 // Actor is who acts: a person who signed in, or whose token was sent; whoever holds the address of a preview; the ledger itself. The zero
@@ -13,6 +14,9 @@ type Actor struct {
 
 	scopes []Scope // of the token
 
+	reading bool     // whether they read what is published, whatever else they may
+	opened  []string // the APIs of whose links they gave the password, in order
+
 	holds  string // the draft that the address of a preview shows: "berths@1.4.0"
 	sketch string // the overlay of it that is being written; "" where none is
 	itself bool
@@ -20,7 +24,7 @@ type Actor struct {
 
 var (
 	// Nobody is a reader from outside.
-	Nobody = Actor{}
+	Nobody = Actor{reading: true}
 	// Itself is the ledger, when it is set up and when it computes what no one person asked for.
 	Itself = Actor{itself: true}
 )
@@ -34,17 +38,32 @@ func (a Actor) Sketching(overlay []byte) Actor {
 	return a
 }
 
+// Reading is the actor as a reader of what is published: they see of it what is open to them, and nothing else that they may see in the
+// ledger. opened are the APIs of whose links they gave the password.
+func (a Actor) Reading(opened ...string) Actor {
+	a.reading, a.opened = true, slices.Sorted(slices.Values(opened))
+	return a
+}
+
+// way distinguishes who reads from who works in the ledger.
+func (a Actor) way() string {
+	if a.reading {
+		return "reads "
+	}
+	return "works "
+}
+
 // everywhere reports whether the actor has a role in all teams.
 func (a Actor) everywhere() bool { return a.Role != NoRole || a.itself }
 
 // inside reports whether the actor belongs to a team, and sees what it has not published. What no team keeps is for those who have a role
 // in all.
 func (a Actor) inside(team string) bool {
-	return a.everywhere() || team != "" && a.Teams[team] != NoRole
+	return !a.reading && (a.everywhere() || team != "" && a.Teams[team] != NoRole)
 }
 
 // outside reports whether the actor belongs to no team, and sees nothing but what readers see.
-func (a Actor) outside() bool { return !a.everywhere() && len(a.Teams) == 0 }
+func (a Actor) outside() bool { return a.reading || !a.everywhere() && len(a.Teams) == 0 }
 
 // rolesIn are the actor's roles where a team is concerned: what they are in all teams, and in it.
 func (a Actor) rolesIn(team string) []Role {
@@ -60,15 +79,20 @@ func (l *Ledger) Actor(ctx context.Context, name string) (Actor, error) {
 	return By(p), err
 }
 
-// sees reports whether the actor may know of a version: its team knows all, whoever holds the address of a preview knows its draft, and
-// everybody what is published, or is gone after it was. What was taken back is, from outside, as if it never was.
+// sees reports whether the actor may know of a version: its team knows all; its audience what is published, or is gone after it was;
+// that of its drafts those, and whoever holds the address of a preview the one. What was taken back is, from outside, as if it never was.
 func (a Actor) sees(v Version) bool {
-	return a.inside(v.team) || v.Open() || a.holds == v.Ref()
+	return v.kept.inside(a) || v.Open() && v.kept.admits(a, v.kept.Published) || a.readsDraft(v)
 }
 
 // reads reports whether the actor may read what a version says.
 func (a Actor) reads(v Version) bool {
-	return a.inside(v.team) || v.Shown() || a.holds == v.Ref()
+	return v.kept.inside(a) || v.Shown() && v.kept.admits(a, v.kept.Published) || a.readsDraft(v)
+}
+
+// readsDraft reports whether the actor reads a version before its readers do.
+func (a Actor) readsDraft(v Version) bool {
+	return a.holds == v.Ref() && v.kept.holdsPreview(a) || v.State == Draft && !a.reading && v.kept.admits(a, v.kept.Drafts)
 }
 
 // titleOf is that of the newest version that readers see, else of the newest.

@@ -16,6 +16,7 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/promise"
 	"oldledger/ledger"
+	"oldledger/ledger/ledgertest"
 	"oldledger/ledger/records"
 	"oldledger/store"
 )
@@ -28,7 +29,7 @@ func TestComparisonsAreKept(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	open := func(engine string) *ledger.Ledger {
-		return ledger.New(s, ledger.Options{Now: func() time.Time { return at(t, "2026-01-10") }, Random: rand.Reader, Engine: engine})
+		return ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: func() time.Time { return at(t, "2026-01-10") }, Random: rand.Reader, Engine: engine}))
 	}
 	l := open("one")
 	record(t, l, "1.0.0", "a: {type: string}")
@@ -82,7 +83,7 @@ func TestNothingIsComputedTwice(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	started := func() *ledger.Ledger {
-		return ledger.New(s, ledger.Options{Now: func() time.Time { return at(t, "2026-01-10") }, Random: rand.Reader, Engine: "one"})
+		return ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: func() time.Time { return at(t, "2026-01-10") }, Random: rand.Reader, Engine: "one"}))
 	}
 	l := started()
 	for _, number := range []string{"1.0.0", "1.1.0"} {
@@ -122,7 +123,7 @@ func TestFormerIDs(t *testing.T) {
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	l := ledger.New(s, ledger.Options{Now: func() time.Time { return at(t, "2026-01-10") }, Random: rand.Reader})
+	l := ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: func() time.Time { return at(t, "2026-01-10") }, Random: rand.Reader}))
 	record(t, l, "1.0.0", "a: {type: string}")
 	publish(t, l, "berths@1.0.0")
 	record(t, l, "1.1.0", "a: {type: string}")

@@ -24,9 +24,11 @@ type Card struct {
 // Cards are those of all APIs of which readers see a version, by name; with their pages where they are asked for.
 func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, error) {
 	w := l.view(who)
-	generation, kept := l.Generation(Nobody, ""), l.cachedCards.Load()
-	if known := l.cards.Load(); !pages && known != nil && known.generation == generation && known.stored == kept && who.outside() &&
-		who.holds == "" {
+	who = who.Reading(who.opened...)
+	who.holds = ""
+	w = l.view(who)
+	generation, kept, sight := l.Generation(who, ""), l.cachedCards.Load(), l.Sight(who)
+	if known, there := l.cards.Get(sight); !pages && there && known.generation == generation && known.stored == kept {
 		return slices.Clone(known.cards), nil
 	}
 	apis, err := w.apis(ctx)
@@ -43,7 +45,7 @@ func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, erro
 	}
 	known := map[string]records.Card{}
 	for _, row := range rows {
-		known[row.API] = row
+		known[row.API+" "+row.Lacks] = row
 	}
 	var cards []Card
 	for _, a := range apis {
@@ -51,7 +53,7 @@ func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, erro
 		if v == nil {
 			continue
 		}
-		row := known[a.Name]
+		row := known[a.Name+" "+a.kept.lacks(who)]
 		c := Card{API: a, Latest: *v, Title: row.Title, Summary: row.Summary, Known: row.Basis == l.cardBasis(a.Name)}
 		if pages && c.Known {
 			if err := json.Unmarshal([]byte(row.Pages), &c.Pages); err != nil {
@@ -60,8 +62,8 @@ func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, erro
 		}
 		cards = append(cards, c)
 	}
-	if !pages && who.outside() && who.holds == "" {
-		l.cards.Store(&cachedCards{generation, kept, slices.Clone(cards)})
+	if !pages {
+		l.cards.Add(sight, cachedCards{generation, kept, slices.Clone(cards)})
 	}
 	return cards, nil
 }
@@ -80,14 +82,18 @@ func (l *Ledger) cardBasis(api string) string {
 	return fmt.Sprintf("%d %s", l.generations.of[api].Shown, l.options.Engine)
 }
 
-// StoreCard keeps a card with what can be found in its version, for who asks next. It is made from what readers see, as of a basis that
-// CardBasis gave before it was made.
+// StoreCard keeps a card with what can be found in its version, for who asks next and sees as much. It is made from what the actor sees as
+// a reader, as of a basis that CardBasis gave before it was made.
 func (l *Ledger) StoreCard(ctx context.Context, who Actor, basis string, c Card, entries []reference.Entry) error {
 	pages, err := json.Marshal(c.Pages)
 	if err != nil {
 		return err
 	}
-	row := records.Card{API: c.API.Name, Basis: basis, Number: c.Latest.Number, Title: c.Title, Summary: c.Summary, Pages: string(pages)}
+	kept := l.keeping(c.API.Name)
+	row := records.Card{
+		API: c.API.Name, Lacks: kept.lacks(who), Open: kept.opens, Basis: basis,
+		Number: c.Latest.Number, Title: c.Title, Summary: c.Summary, Pages: string(pages),
+	}
 	found := make([]records.Found, len(entries))
 	for i, e := range entries {
 		found[i] = records.Found{
@@ -136,49 +142,51 @@ func (l *Ledger) Find(ctx context.Context, who Actor, question string, limit int
 	if err != nil {
 		return nil, err
 	}
-	rows, err := l.candidates(ctx, asked)
+	rows, err := l.candidates(ctx, asked, l.openTo(who))
 	if err != nil {
 		return nil, err
 	}
 	card := map[string]Card{}
 	for _, c := range cards {
 		if c.Known {
-			card[c.API.Name] = c
+			card[c.API.Name+" "+c.API.kept.lacks(who)] = c
 		}
 	}
 	type scored struct {
 		reference.Hit
-		api string
+		in Card
 	}
 	var hits []scored
 	for _, row := range rows {
-		if _, there := card[row.API]; !there {
+		c, there := card[row.API+" "+row.Lacks]
+		if !there {
 			continue // it is not to be seen, or not any more as it was
 		}
 		e := reference.Entry{Kind: row.Kind, Title: row.Title, Where: row.Place, Path: row.Path, Text: row.Words}
 		if score := reference.Score(asked, e); score > 0 {
 			e.Text = row.Said
-			hits = append(hits, scored{reference.Hit{Entry: e, Score: score}, row.API})
+			hits = append(hits, scored{reference.Hit{Entry: e, Score: score}, c})
 		}
 	}
 	slices.SortStableFunc(hits, func(a, b scored) int { return reference.Better(a.Hit, b.Hit) })
 	var all []Found
 	for _, h := range hits[:min(limit, len(hits))] {
 		h.Says = reference.Says(asked, h.Entry)
-		all = append(all, Found{h.Hit, card[h.api].API, card[h.api].Latest})
+		all = append(all, Found{h.Hit, h.in.API, h.in.Latest})
 	}
 	return all, nil
 }
 
 // candidates are what may answer a question best, looked for where the best stand: with the words themselves in titles, with words that
 // begin with them or are like them in titles, and then anywhere. Where so many stand in one place, little of the next would be better.
-func (l *Ledger) candidates(ctx context.Context, asked []string) ([]records.Found, error) {
+// open is whose cards they stand in.
+func (l *Ledger) candidates(ctx context.Context, asked []string, open []records.Open) ([]records.Found, error) {
 	r := l.store.Read()
 	words := make([][]records.Word, len(asked))
 	for i, w := range asked {
 		words[i] = []records.Word{{Text: w}}
 	}
-	rows, err := r.FindEntries(ctx, words, true, maxCandidates)
+	rows, err := r.FindEntries(ctx, words, true, open, maxCandidates)
 	if err != nil || len(rows) == maxCandidates {
 		return rows, err
 	}
@@ -187,27 +195,48 @@ func (l *Ledger) candidates(ctx context.Context, asked []string) ([]records.Foun
 		return nil, err
 	}
 	for i, w := range asked {
-		words[i] = answering(w, all)
+		if words[i], err = l.answering(ctx, w, all, open); err != nil {
+			return nil, err
+		}
 	}
-	if rows, err = r.FindEntries(ctx, words, true, maxCandidates); err != nil || len(rows) == maxCandidates {
+	if rows, err = r.FindEntries(ctx, words, true, open, maxCandidates); err != nil || len(rows) == maxCandidates {
 		return rows, err
 	}
-	return r.FindEntries(ctx, words, false, maxCandidates)
+	return r.FindEntries(ctx, words, false, open, maxCandidates)
 }
 
 // answering are the words that answer one that was asked for: those that begin with it or, where there are none, those that are like it.
-// all is sorted.
-func answering(asked string, all []string) []records.Word {
-	words := []records.Word{{Text: asked, Begins: true}}
+// all is sorted, and holds words that stand in no card of open: these answer nothing, as if they were not there.
+func (l *Ledger) answering(ctx context.Context, asked string, all []string, open []records.Open) ([]records.Word, error) {
+	begins := records.Word{Text: asked, Begins: true}
+	words := []records.Word{begins}
 	if i, _ := slices.BinarySearch(all, asked); i < len(all) && strings.HasPrefix(all[i], asked) {
-		return words
+		if there, err := l.stands(ctx, begins, open); there || err != nil {
+			return words, err
+		}
 	}
 	for _, known := range all {
-		if len(words) <= maxMisspelt && reference.Near(asked, known) > 0 {
+		if len(words) > maxMisspelt || reference.Near(asked, known) == 0 {
+			continue
+		}
+		there, err := l.stands(ctx, records.Word{Text: known}, open)
+		if err != nil {
+			return nil, err
+		}
+		if there {
 			words = append(words, records.Word{Text: known})
 		}
 	}
-	return words
+	return words, nil
+}
+
+// stands reports whether a word stands in a card of open.
+func (l *Ledger) stands(ctx context.Context, word records.Word, open []records.Open) (bool, error) {
+	if open == nil {
+		return true, nil
+	}
+	found, err := l.store.Read().FindEntries(ctx, [][]records.Word{{word}}, false, open, 1)
+	return len(found) > 0, err
 }
 
 // allWords are all words that can be found; they are read again after a card was kept.

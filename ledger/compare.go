@@ -206,7 +206,7 @@ func (l *Ledger) History(ctx context.Context, who Actor, name string) ([]Release
 			rel.Removed = promise.Removals(rel.Changes, a.Notices, l.Today())
 		}
 		for _, waiver := range waivers {
-			if waiver.Version == v.Number && (who.inside(v.team) || told(rel.Changes, waiver.Change)) {
+			if waiver.Version == v.Number && (v.kept.inside(who) || told(rel.Changes, waiver.Change)) {
 				rel.Waivers = append(rel.Waivers, waiver)
 			}
 		}

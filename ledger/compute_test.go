@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/ledger"
+	"oldledger/ledger/ledgertest"
 	"oldledger/store"
 )
 
@@ -91,7 +92,7 @@ func TestReplacedMeanwhile(t *testing.T) {
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	l := ledger.New(s, ledger.Options{Now: func() time.Time { return at(t, "2026-01-10") }, Random: rand.Reader, Engine: "one"})
+	l := ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: func() time.Time { return at(t, "2026-01-10") }, Random: rand.Reader, Engine: "one"}))
 	record(t, l, "1.0.0", "a: {type: string}")
 	publish(t, l, "berths@1.0.0")
 	contents := []string{"a: {type: string}, b: {type: string}", "a: {type: string, maxLength: 3}", "a: {type: string}, c: {type: strng}"}

@@ -46,10 +46,10 @@ func (w view) recorded(ctx context.Context, v Version) (content, error) {
 // asRead is a version with the digest and file of what the actor gets: those recorded unless the actor is from outside and something is
 // hidden.
 func (w view) asRead(ctx context.Context, v Version) (Version, error) {
-	if v.whole != "" || w.who.inside(v.team) {
+	if v.whole != "" || v.kept.inside(w.who) {
 		return v, nil
 	}
-	key := fmt.Sprintf("%s %s %d", v.Ref(), v.content(), w.Generation(w.who, v.API))
+	key := fmt.Sprintf("%s %s %d %s", v.Ref(), v.content(), w.Generation(w.who, v.API), v.kept.lacks(w.who))
 	mayKeep := w.who.holds == "" && !w.rows.Writing()
 	known, there := w.asReads.Get(key)
 	if !there || !mayKeep {
@@ -107,7 +107,8 @@ func (w view) public(ctx context.Context, v Version) (content, error) {
 		return content{}, err
 	}
 	whole := cmp.Or(v.whole, v.Digest)
-	key := v.Ref() + " " + whole + " " + digest(over, nil)
+	lacks := v.kept.lacks(w.who)
+	key := v.Ref() + " " + whole + " " + digest(over, nil) + " " + lacks
 	if known, ok := w.publics.Get(key); ok {
 		return known, nil
 	}
@@ -115,10 +116,10 @@ func (w view) public(ctx context.Context, v Version) (content, error) {
 	if err != nil {
 		return content{}, err
 	}
-	suspect := mayHide(c.text, v.RAML()) || mayHide(over, false) ||
+	suspect := lacks != "" || mayHide(c.text, v.RAML()) || mayHide(over, false) ||
 		slices.ContainsFunc(c.others, func(f records.File) bool { return mayHide(f.Content, v.RAML()) })
 	if suspect {
-		if c, err = w.cut(ctx, v, c, over); err != nil {
+		if c, err = w.cut(ctx, v, c, over, lacks); err != nil {
 			return content{}, err
 		}
 	}
@@ -130,8 +131,8 @@ func (w view) public(ctx context.Context, v Version) (content, error) {
 	return c, nil
 }
 
-// cut leaves out of a content what is hidden in it, or by an overlay.
-func (w view) cut(ctx context.Context, v Version, c content, over []byte) (content, error) {
+// cut leaves out of a content what is hidden in it, or by an overlay, and the parts that it lacks for the actor.
+func (w view) cut(ctx context.Context, v Version, c content, over []byte, lacks string) (content, error) {
 	root, err := w.oneFile(ctx, v.Ref(), c)
 	if err != nil {
 		return c, err
@@ -140,7 +141,7 @@ func (w view) cut(ctx context.Context, v Version, c content, over []byte) (conte
 	if err != nil {
 		return c, err
 	}
-	public, hides := reference.Public(root, shown)
+	public, hides := reference.Public(root, shown, lackedBy(lacks))
 	if !hides {
 		return c, nil
 	}
@@ -156,11 +157,12 @@ func (w view) cut(ctx context.Context, v Version, c content, over []byte) (conte
 // cleared is an API as the actor may know it: without the versions that are not the actor's to see, without the notices that speak of none
 // but those or of what is hidden, and without the names of what is not to be seen in the others.
 func (w view) cleared(ctx context.Context, a API) (API, error) {
-	if w.who.inside(a.Team) {
+	if a.kept.inside(w.who) {
 		return a, nil
 	}
-	a.Offered = ""
-	a.Versions = slices.DeleteFunc(a.Versions, func(v Version) bool { return !w.who.sees(v) })
+	a.Offered, a.Audiences = "", Audiences{}
+	all := a.Versions
+	a.Versions = slices.DeleteFunc(slices.Clone(all), func(v Version) bool { return !w.who.sees(v) })
 	a.Title = titleOf(a)
 	var notices []promise.Notice
 	for _, n := range a.Notices {
@@ -171,10 +173,7 @@ func (w view) cleared(ctx context.Context, a API) (API, error) {
 		if !told {
 			continue
 		}
-		if n, err = w.discreet(ctx, a, n); err != nil {
-			return a, err
-		}
-		notices = append(notices, n)
+		notices = append(notices, w.discreet(a, all, n))
 	}
 	a.Notices = notices
 	return a, nil
@@ -210,26 +209,48 @@ func (w view) tells(ctx context.Context, a API, n promise.Notice) (bool, error) 
 	return false, nil
 }
 
-// discreet is a notice without the versions that it names and the actor may not know of.
-func (w view) discreet(ctx context.Context, a API, n promise.Notice) (promise.Notice, error) {
+// discreet is a notice without the versions of its API that it names and the actor may not know of. all are those that there are.
+func (w view) discreet(a API, all []Version, n promise.Notice) promise.Notice {
 	readable := func(number string) bool {
 		return slices.ContainsFunc(a.Versions, func(v Version) bool { return v.Number == number && w.who.reads(v) })
 	}
 	if from, to, ok := strings.Cut(n.Guide, ".."); ok && !(readable(from) && readable(to)) {
 		n.Guide = ""
 	}
-	name, number, ok := strings.Cut(n.ReplacedBy, "@")
-	if !ok {
-		return n, nil
+	if name, number, _ := strings.Cut(n.ReplacedBy, "@"); name == a.Name && hasVersion(all, number) && !hasVersion(a.Versions, number) {
+		n.ReplacedBy = ""
 	}
-	rows, err := w.rows.Versions(ctx, name)
-	if err != nil {
-		return n, err
+	return n
+}
+
+// hasVersion reports whether versions have one of a number or line; any where that is "".
+func hasVersion(all []Version, number string) bool {
+	return slices.ContainsFunc(all, func(v Version) bool { return number == "" || v.Number == number || v.Line == number })
+}
+
+// abroad is an API without what its notices name of other APIs and the actor may not know of. What is kept of an API for all who see the
+// same of it is not: they may see other things elsewhere.
+func (w view) abroad(ctx context.Context, a API) (API, error) {
+	if a.kept.inside(w.who) {
+		return a, nil
 	}
-	for _, row := range rows {
-		if row.Number == number && !w.who.sees(version(row, w.teamOf(name))) {
-			n.ReplacedBy = ""
+	for i, n := range a.Notices {
+		name, number, _ := strings.Cut(n.ReplacedBy, "@")
+		if name == a.Name || !apiName.MatchString(name) || w.keeping(name) == nobodys {
+			continue // it is told in other words
+		}
+		there, err := w.whole().apiAsIs(ctx, name)
+		if err != nil {
+			return a, err
+		}
+		seen, err := w.apiAsIs(ctx, name)
+		if err != nil {
+			return a, err
+		}
+		if len(seen.Versions) == 0 || hasVersion(there.Versions, number) && !hasVersion(seen.Versions, number) {
+			a.Notices = slices.Clone(a.Notices)
+			a.Notices[i].ReplacedBy = ""
 		}
 	}
-	return n, nil
+	return a, nil
 }

@@ -14,6 +14,7 @@ type generations struct {
 	mu      sync.RWMutex
 	all     records.Generation
 	of      map[string]records.Generation
+	kept    map[string]*keeping // by API
 	checked time.Time
 	asking  bool
 	listen  []func(ref string)
@@ -22,8 +23,8 @@ type generations struct {
 // usualRecheck is how long a service does not ask whether another one changed the records.
 const usualRecheck = 250 * time.Millisecond
 
-// Generation is how many acts have changed what the actor may know of an API; of any API where the name is "". What only the house knows,
-// such as another draft, is no new generation for readers.
+// Generation is how many acts have changed what the actor may know of an API; of any API where the name is "". What readers do not see,
+// such as another draft, is no new generation for them.
 func (l *Ledger) Generation(who Actor, api string) int64 {
 	t := &l.generations
 	t.mu.RLock()
@@ -36,26 +37,35 @@ func (l *Ledger) Generation(who Actor, api string) int64 {
 		g = t.current(api)
 		t.mu.RUnlock()
 	}
-	if who.holds != "" || who.inside(g.Team) || api == "" && !who.outside() {
+	if !who.reading || who.holds != "" {
 		return g.N
 	}
 	return g.Shown
 }
 
-// teamOf is the team whose API it is; "" where it is nobody's, or there is none. It is as fresh as a generation.
-func (l *Ledger) teamOf(api string) string {
+// keeping is whose an API is, and to whom it is open; nobody's where there is none. It is as fresh as a generation.
+func (l *Ledger) keeping(api string) *keeping {
 	l.Generation(Nobody, api)
 	l.generations.mu.RLock()
 	defer l.generations.mu.RUnlock()
-	return l.generations.of[api].Team
+	if k := l.generations.kept[api]; k != nil {
+		return k
+	}
+	return nobodys
 }
+
+// nobodys keeps what is not there.
+var nobodys = &keeping{}
+
+// teamOf is the team whose API it is; "" where it is nobody's, or there is none.
+func (l *Ledger) teamOf(api string) string { return l.keeping(api).team }
 
 func (t *generations) current(api string) records.Generation {
 	if api == "" {
 		return t.all
 	}
 	own, all := t.of[api], t.of[""] // what was done to no one API touches all
-	return records.Generation{N: own.N + all.N, Shown: own.Shown + all.Shown, Team: own.Team}
+	return records.Generation{N: own.N + all.N, Shown: own.Shown + all.Shown}
 }
 
 // mayAsk lets one at a time ask, unless nothing was read yet.
@@ -101,10 +111,11 @@ func (t *generations) set(of map[string]records.Generation) {
 			of[api] = before
 		}
 	}
-	t.all, t.of = records.Generation{}, of
-	for _, g := range of {
+	t.all, t.of, t.kept = records.Generation{}, of, make(map[string]*keeping, len(of))
+	for api, g := range of {
 		t.all.N += g.N
 		t.all.Shown += g.Shown
+		t.kept[api] = keptBy(api, g.Team, g.Audiences, of[""].Audiences)
 	}
 }
 
@@ -118,6 +129,12 @@ func (t *generations) advance(api string, now records.Generation) {
 		return
 	}
 	t.of[api] = now
+	if api == "" {
+		for name, g := range t.of {
+			t.kept[name] = keptBy(name, g.Team, g.Audiences, now.Audiences)
+		}
+	}
+	t.kept[api] = keptBy(api, now.Team, now.Audiences, t.of[""].Audiences)
 	t.all.N += now.N - before.N
 	t.all.Shown += now.Shown - before.Shown
 }

@@ -26,7 +26,7 @@ func (l *Ledger) Guide(ctx context.Context, who Actor, old, new string) (*guide.
 	if from.API != to.API {
 		return w.makeGuide(ctx, from, to)
 	}
-	key, generation, today := fmt.Sprintf("%s..%s %t %s", from.Ref(), to.Number, who.inside(to.team), who.holds), l.Generation(who, to.API), l.Today()
+	key, generation, today := fmt.Sprintf("%s..%s %s %s", from.Ref(), to.Number, l.Sight(who), who.holds), l.Generation(who, to.API), l.Today()
 	if kept, there := l.guides.Get(key); there && kept.generation == generation && kept.day.Equal(today) {
 		return kept.guide.Copy(), nil
 	}
@@ -84,7 +84,7 @@ func (w view) makeGuide(ctx context.Context, old, new Version) (*guide.Guide, er
 	if waited := w.Heavily(ctx, func() { g, err = guide.Make(ctx, a.Contract, b.Contract, c, known) }); waited != nil {
 		return nil, waited
 	}
-	if err == nil && !w.who.inside(new.team) {
+	if err == nil && !new.kept.inside(w.who) {
 		g.Gone = nil // what stands nowhere any more is the authors' business
 	}
 	return g, err

@@ -71,7 +71,7 @@ type Ledger struct {
 	shelves    *lru.Cache[string, shelfOfAll] // by sight
 	gates      *lru.Cache[string, string]     // what stands in the way of a draft, by version, generation and day
 	vocabulary atomic.Pointer[vocabulary]
-	cards      atomic.Pointer[cachedCards]
+	cards      *lru.Cache[string, cachedCards] // by sight
 
 	// Counts since the service began.
 	cachedCards atomic.Int64 // cards that were kept
@@ -96,7 +96,7 @@ func New(s records.Store, o Options) *Ledger {
 		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings),
 		comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
 		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved),
-		shelves: cache[shelfOfAll](maxShelves),
+		shelves: cache[shelfOfAll](maxShelves), cards: cache[cachedCards](maxShelves),
 		asReads: cache[publicName](maxPublicNames), gates: cache[string](maxGates),
 	}
 }

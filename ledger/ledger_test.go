@@ -14,6 +14,7 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/shape"
 	"oldledger/ledger"
+	"oldledger/ledger/ledgertest"
 	"oldledger/store"
 )
 
@@ -35,7 +36,7 @@ func openAt(t *testing.T, date string) (*clock, *ledger.Ledger) {
 	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	return c, ledger.New(s, ledger.Options{Now: func() time.Time { return c.now }, Random: rand.Reader})
+	return c, ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: func() time.Time { return c.now }, Random: rand.Reader}))
 }
 
 // describe writes a small description whose booking has the properties given.
@@ -81,7 +82,7 @@ func TestRecord(t *testing.T) {
 
 	require.Equal(t, "same", record(t, l, "v1", "a: {type: string}").Outcome)
 	require.Equal(t, "replaced", record(t, l, "v1", "a: {type: string}, b: {type: integer}").Outcome)
-	acts, err := l.Journal(ctx, teodor, ledger.Question{}, 0, 10)
+	acts, err := l.Journal(ctx, teodor, ledger.Question{Act: "version"}, 0, 10)
 	require.NoError(t, err)
 	require.Len(t, acts, 2, "the same content again is no act")
 
@@ -367,7 +368,7 @@ func TestNoticePeriod(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	now := time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC)
-	l := ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader, NoticeDays: 30})
+	l := ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader, NoticeDays: 30}))
 	editor := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor", Role: ledger.Publisher})
 	admin := ledger.By(ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin})
 	text := func(number, fields string) []byte {

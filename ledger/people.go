@@ -206,6 +206,9 @@ func (l *Ledger) Readmit(ctx context.Context, name string) (password string, err
 // TakeOver enters in the journal, once, whose each API is and what everybody is in all teams: what the journal of an earlier version of
 // the ledger does not say.
 func (l *Ledger) TakeOver(ctx context.Context) error {
+	if err := l.takeOverAudience(ctx); err != nil {
+		return err
+	}
 	r := l.store.Read()
 	done, err := r.FindActs(ctx, records.Question{Act: tookOver}, 0, false, 1)
 	if err != nil || len(done) > 0 {

@@ -134,15 +134,6 @@ func (l *Ledger) SignIn(ctx context.Context, name, password, address string) (Ac
 
 // checkPassword finds out whether a name and a password belong together, in the same time whether the name is known or not.
 func (l *Ledger) checkPassword(ctx context.Context, name, password string) (Actor, error) {
-	if len(password) > maxPassword {
-		return Nobody, refuse(SignInFirst, "name and password do not belong together")
-	}
-	select {
-	case l.hashing <- struct{}{}:
-		defer func() { <-l.hashing }()
-	case <-ctx.Done():
-		return Nobody, ctx.Err()
-	}
 	row, err := l.store.Read().Person(ctx, name)
 	known := err == nil && row.LeftAt == "" && row.Password != ""
 	if err != nil && !errors.Is(err, records.ErrNotFound) {
@@ -152,7 +143,7 @@ func (l *Ledger) checkPassword(ctx context.Context, name, password string) (Acto
 	if known {
 		hash = row.Password
 	}
-	match, err := argon2id.ComparePasswordAndHash(password, hash)
+	match, err := l.matches(ctx, password, hash)
 	if err != nil {
 		return Nobody, err
 	}
@@ -161,4 +152,18 @@ func (l *Ledger) checkPassword(ctx context.Context, name, password string) (Acto
 	}
 	p, err := l.person(ctx, l.store.Read(), name)
 	return By(p), err
+}
+
+// matches compares a password with a hash, in its turn.
+func (l *Ledger) matches(ctx context.Context, password, hash string) (bool, error) {
+	if len(password) > maxPassword {
+		return false, nil
+	}
+	select {
+	case l.hashing <- struct{}{}:
+		defer func() { <-l.hashing }()
+	case <-ctx.Done():
+		return false, ctx.Err()
+	}
+	return argon2id.ComparePasswordAndHash(password, hash)
 }

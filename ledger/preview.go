@@ -130,7 +130,7 @@ func (l *Ledger) Shown(ctx context.Context, key string) (holder Actor, v Version
 	if row.ExpiresAt <= l.stamp() {
 		return Nobody, v, "", refuse(NotFound, "There is no preview at this address; it may have expired.")
 	}
-	holder = Actor{holds: row.API + "@" + row.Number}
+	holder = Actor{holds: row.API + "@" + row.Number, reading: true}
 	v, err = l.view(holder).readable(ctx, holder.holds)
 	return holder, v, row.ExpiresAt, err
 }

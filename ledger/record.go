@@ -64,7 +64,7 @@ func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded,
 	}
 	var rec Recorded
 	weigh := func(w view) error {
-		rec, err = w.evaluate(ctx, row, team, read, s.IfMatch)
+		rec, err = w.evaluate(ctx, row, w.keptNow(records.API{Name: row.API, Team: team}), read, s.IfMatch)
 		return err
 	}
 	err = w.prepared(ctx, row.API, weigh, func(w view) error {
@@ -119,7 +119,7 @@ func (l *Ledger) DryRun(ctx context.Context, who Actor, s Submission) (Recorded,
 	if err != nil {
 		return Recorded{}, err
 	}
-	return w.evaluate(ctx, row, team, read, s.IfMatch)
+	return w.evaluate(ctx, row, w.keptNow(records.API{Name: row.API, Team: team}), read, s.IfMatch)
 }
 
 // examine reads a submission and makes its rows.
@@ -234,9 +234,9 @@ func slug(title string) string {
 }
 
 // evaluate decides what a submission becomes, and compares it with the version before it.
-func (w view) evaluate(ctx context.Context, row records.Version, team string, read submitted, ifMatch string) (Recorded, error) {
+func (w view) evaluate(ctx context.Context, row records.Version, kept *keeping, read submitted, ifMatch string) (Recorded, error) {
 	c := read.contract
-	rec := Recorded{Version: version(row, team), Outcome: "new", Diagnostics: read.diagnostics.Tally()}
+	rec := Recorded{Version: version(row, kept), Outcome: "new", Diagnostics: read.diagnostics.Tally()}
 	api, err := w.apiAsIs(ctx, row.API)
 	if err != nil {
 		return rec, err

@@ -23,7 +23,7 @@ const (
 	ScopeRead       Scope = "read"
 	ScopeRecord     Scope = "record"     // and word, and take drafts away
 	ScopePublish    Scope = "publish"    // and announce
-	ScopeSettle     Scope = "settle"     // what an API promises, whose it is, its notice period
+	ScopeSettle     Scope = "settle"     // what an API promises, whose it is, who may read it, its notice period
 	ScopeAdminister Scope = "administer" // people, teams, members
 )
 
@@ -35,7 +35,7 @@ var scopeOf = map[Act]Scope{
 	ReadInside: ScopeRead, DryRun: ScopeRead, SeeWaiting: ScopeRead, SeeJournal: ScopeRead, SeePeople: ScopeRead, Verify: ScopeRead,
 	Record: ScopeRecord, Word: ScopeRecord, Arrange: ScopeRecord, SharePreview: ScopeRecord, Discard: ScopeRecord,
 	Publish: ScopePublish, Announce: ScopePublish,
-	SetPromise: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle,
+	SetPromise: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle, SetAudience: ScopeSettle,
 	SetMembers: ScopeAdminister, SetTeams: ScopeAdminister, SetPeople: ScopeAdminister,
 }
 

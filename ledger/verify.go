@@ -148,7 +148,14 @@ type account struct {
 	periods  map[string]string   // in days, by API
 	overlays map[string]string   // digests of what is shown, by reference
 	promises map[string]string   // by API, and by "berths 2" for a line
+	open     map[opened]opening  // to whom
+	links    map[string]string   // which APIs they lead to, by id
 }
+
+// opened is what somebody opened to others: an API, or a part of one.
+type opened struct{ api, part string }
+
+type opening struct{ published, drafts string }
 
 type member struct{ team, person string }
 
@@ -164,7 +171,7 @@ func newAccount() *account {
 		versions: map[string]standing{}, roles: map[string]string{}, waivers: map[string]int{}, allowed: map[string]string{},
 		periods: map[string]string{}, members: map[member]string{}, teams: map[string]bool{}, keepers: map[string]string{},
 		tokens:   map[made]int{},
-		overlays: map[string]string{}, promises: map[string]string{},
+		overlays: map[string]string{}, promises: map[string]string{}, open: map[opened]opening{}, links: map[string]string{},
 	}
 }
 
@@ -227,7 +234,15 @@ func (a *account) take(e records.Entry) error {
 	case "api.discarded":
 		delete(a.keepers, e.Subject)
 		delete(a.periods, e.Subject)
+		maps.DeleteFunc(a.open, func(of opened, _ opening) bool { return of.api == e.Subject })
+		maps.DeleteFunc(a.links, func(_, api string) bool { return api == e.Subject })
 		maps.DeleteFunc(a.promises, func(of, _ string) bool { return of == e.Subject || strings.HasPrefix(of, e.Subject+" ") })
+	case "audience.set", openTookOver:
+		a.open[opened{e.Subject, d["part"]}] = opening{d["published"], d["drafts"]}
+	case "link.made":
+		a.links[d["link"]] = e.Subject
+	case "link.withdrawn":
+		delete(a.links, d["link"])
 	case "promise.set":
 		a.promises[strings.TrimSpace(e.Subject+" "+d["line"])] = d["promise"]
 	case "notice-period.set":
@@ -265,7 +280,8 @@ func waiverKey(ref, change, reason string) string { return ref + " " + change + 
 func (a *account) against(ctx context.Context, r records.Rows) (why string, err error) {
 	for _, check := range []func(context.Context, records.Rows) (string, error){
 		a.againstVersions, a.againstPeople, a.againstTokens, a.againstTeams, a.againstWaivers,
-		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstPromises, a.againstOverlays,
+		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstPromises, a.againstOverlays, a.againstAudiences,
+		a.againstLinks,
 	} {
 		if why, err = check(ctx, r); why != "" || err != nil {
 			return why, err
@@ -502,6 +518,47 @@ func (a *account) againstOverlays(ctx context.Context, r records.Rows) (string, 
 		}
 		if is != a.overlays[ref] {
 			return fmt.Sprintf("how the reference of %s reads is not as the journal says", ref), nil
+		}
+	}
+	return "", nil
+}
+
+// everyonesBefore is to whom a ledger was open that knew no audiences, as the migration has it.
+const everyonesBefore = `["everyone"]`
+
+func (a *account) againstAudiences(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.Audiences(ctx)
+	if err != nil {
+		return "", err
+	}
+	is := map[opened]opening{}
+	for _, row := range rows {
+		is[opened{row.API, row.Part}] = opening{row.Published, row.Drafts}
+	}
+	for of := range a.open {
+		is[of] = is[of] // what is said of nothing is ""
+	}
+	if former := (opened{}); !a.tookOver && a.open[former] == (opening{}) && is[former].published == everyonesBefore {
+		delete(is, former) // it is entered when the ledger starts
+	}
+	for of, to := range is {
+		if said := a.open[of]; said != to {
+			what := strings.TrimSpace(cmp.Or(of.api, "every API of which nothing else is said") + " " + of.part)
+			return fmt.Sprintf("who may read %s is not as the journal says", what), nil
+		}
+	}
+	return "", nil
+}
+
+// againstLinks finds what nobody made. One that is gone opens nothing.
+func (a *account) againstLinks(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.Links(ctx, "")
+	if err != nil {
+		return "", err
+	}
+	for _, link := range rows {
+		if api := a.links[link.Hash[:linkID]]; api != link.API {
+			return fmt.Sprintf("the link %q of %s is not in the journal as it is kept", link.Label, link.API), nil
 		}
 	}
 	return "", nil

@@ -51,6 +51,9 @@ type API struct {
 	Versions []Version // newest number last
 	Notices  []promise.Notice
 
+	Audiences Audiences // to whom it is open; its own team is told
+
+	kept  *keeping
 	there bool // whether something is recorded of it
 }
 
@@ -87,8 +90,8 @@ type Version struct {
 	Waivers     []Waiver // of changes that it was published in spite of; its team is told
 	number      *semver.Version
 
-	team          string // whose API it is of
-	revision      int64  // what it points to
+	kept          *keeping // whose API it is of, and to whom that is open
+	revision      int64    // what it points to
 	unpublishedAt string
 	whole         string // where digest and file are those of what readers from outside get, who do not get all: the digest of all
 }
@@ -99,13 +102,13 @@ func (v Version) content() string { return v.Digest + " " + v.File }
 // Ref names the version: "berths@1.4.0".
 func (v Version) Ref() string { return v.API + "@" + v.Number }
 
-// version is a version as its row has it, of an API of a team.
-func version(row records.Version, team string) Version {
+// version is a version as its row has it, of an API that is kept so.
+func version(row records.Version, kept *keeping) Version {
 	v := Version{
 		API: row.API, Number: row.Number, Text: row.Text, State: State(row.State), Title: row.Title, Dialect: row.Dialect,
 		File: row.File, Digest: row.Digest, RecordedAt: row.RecordedAt, RecordedBy: row.RecordedBy,
 		Message: row.Message, PublishedAt: row.PublishedAt, PublishedBy: row.PublishedBy, RetiredAt: row.RetiredAt,
-		Origin: originOf(row.Origin), revision: row.ID, unpublishedAt: row.UnpublishedAt, team: team,
+		Origin: originOf(row.Origin), revision: row.ID, unpublishedAt: row.UnpublishedAt, kept: kept,
 	}
 	v.number = number(row.Number)
 	v.Line = promise.Line(v.number)

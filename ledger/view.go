@@ -2,7 +2,6 @@ package ledger
 
 import (
 	"context"
-	"maps"
 	"slices"
 	"strings"
 
@@ -38,7 +37,7 @@ func (w view) whole() view {
 // apis are all that the actor may know of, by name. Outside a transaction, each is read again only when its generation has passed.
 func (w view) apis(ctx context.Context) ([]API, error) {
 	generation, day := w.Generation(w.who, ""), w.day()
-	if known, there := w.shelves.Get(w.sight()); there && w.shared() && known.generation == generation && known.day == day {
+	if known, there := w.shelves.Get(w.Sight(w.who)); there && w.shared() && known.generation == generation && known.day == day {
 		return slices.Clone(known.apis), nil
 	}
 	generations := map[string]int64{}
@@ -67,9 +66,14 @@ func (w view) apis(ctx context.Context) ([]API, error) {
 		}
 	}
 	all = slices.DeleteFunc(all, func(a API) bool { return !w.knows(a) })
+	for i := range all {
+		if all[i], err = w.abroad(ctx, all[i]); err != nil {
+			return nil, err
+		}
+	}
 	slices.SortFunc(all, func(x, y API) int { return strings.Compare(x.Name, y.Name) })
 	if w.shared() {
-		w.shelves.Add(w.sight(), shelfOfAll{generation, day, slices.Clone(all)})
+		w.shelves.Add(w.Sight(w.who), shelfOfAll{generation, day, slices.Clone(all)})
 	}
 	return all, nil
 }
@@ -79,17 +83,6 @@ type shelfOfAll struct {
 	generation int64
 	day        int64
 	apis       []API
-}
-
-// sight names what the actor sees: the same for all who see the same.
-func (w view) sight() string {
-	switch {
-	case w.who.everywhere():
-		return "all"
-	case w.who.outside():
-		return "nothing"
-	}
-	return "of " + strings.Join(slices.Sorted(maps.Keys(w.who.Teams)), "\n")
 }
 
 // shared reports whether what is read is kept in memory for all who see the same. Whoever holds the address of a preview sees what nobody
@@ -111,12 +104,7 @@ func (w view) shelve(a API, generation int64) {
 	}
 }
 
-func (w view) shelfKey(name string) string {
-	if w.who.inside(w.teamOf(name)) {
-		return "inside " + name
-	}
-	return "outside " + name
-}
+func (w view) shelfKey(name string) string { return name + " " + w.Standing(w.who, name) }
 
 func (w view) day() int64 { return w.Today().Unix() / (24 * 60 * 60) }
 
@@ -177,7 +165,7 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 	for i, row := range rows {
 		a := w.assembled(row, promisesOf[row.Name], versionsOf[row.Name], noticesOf[row.Name])
 		for k, v := range a.Versions {
-			if w.who.inside(a.Team) {
+			if a.kept.inside(w.who) {
 				a.Versions[k].Waivers = waived[v.Ref()]
 			}
 		}
@@ -209,11 +197,14 @@ func (w view) api(ctx context.Context, name string) (API, error) {
 	if err == nil && !w.knows(a) {
 		err = refuse(NotFound, "there is no API called %s", name)
 	}
-	return a, err
+	if err != nil {
+		return a, err
+	}
+	return w.abroad(ctx, a)
 }
 
 // knows reports whether an actor may know that an API is there.
-func (w view) knows(a API) bool { return w.who.inside(a.Team) && a.there || len(a.Versions) > 0 }
+func (w view) knows(a API) bool { return a.kept.inside(w.who) && a.there || len(a.Versions) > 0 }
 
 // apiAsIs is one API as the actor may know it, an empty one where there is none yet.
 func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
@@ -223,7 +214,7 @@ func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
 	}
 	row, err := w.rows.API(ctx, name)
 	if isNotFound(err) {
-		return API{Name: name, Promise: string(promise.Backward), NoticeDays: w.options.NoticeDays}, nil
+		return API{Name: name, Promise: string(promise.Backward), NoticeDays: w.options.NoticeDays, kept: nobodys}, nil
 	}
 	if err != nil {
 		return API{}, err
@@ -238,16 +229,17 @@ func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
 
 // assembled makes an API of its rows, with all that is recorded of it.
 func (w view) assembled(row records.API, lines map[string]string, versions []records.Version, notices []records.Notice) API {
+	kept := w.keptNow(row)
 	a := API{
 		Name: row.Name, Team: row.Team, Offered: row.Offered, Promise: row.Promise, LinePromises: lines, NoticeDays: row.NoticeDays,
-		Versions: []Version{}, there: true,
+		Versions: []Version{}, Audiences: kept.Audiences, kept: kept, there: true,
 	}
 	if a.NoticeDays < 0 {
 		a.NoticeDays = w.options.NoticeDays
 	}
 	a.Notices = noticesOf(notices)
 	for _, v := range versions {
-		a.Versions = append(a.Versions, withNotices(version(v, a.Team), a.Notices, w.Today()))
+		a.Versions = append(a.Versions, withNotices(version(v, kept), a.Notices, w.Today()))
 	}
 	slices.SortFunc(a.Versions, func(x, y Version) int { return x.number.Compare(y.number) })
 	a.Title = titleOf(a)

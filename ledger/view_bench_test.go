@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/ledger"
+	"oldledger/ledger/ledgertest"
 	"oldledger/ledger/records"
 	"oldledger/store"
 )
@@ -33,7 +34,7 @@ func BenchmarkView(b *testing.B) {
 		}
 		return nil
 	}))
-	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
+	l := ledgertest.Opened(b, ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader}))
 	for name, who := range map[string]ledger.Actor{
 		"nobody": ledger.Nobody,
 		"member": ledger.By(ledger.Person{Name: "m", Full: "M", Teams: map[string]ledger.Role{"Team 3": ledger.Editor}}),

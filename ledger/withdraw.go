@@ -49,7 +49,7 @@ func (w view) withdraw(ctx context.Context, ref, reason string, to State, act st
 		if err := w.move(ctx, v, to); err != nil {
 			return err
 		}
-		if err := w.rows.DropCard(ctx, v.API); err != nil { // what is gone stands in nobody's way when others are looked for
+		if err := w.rows.DropCards(ctx, v.API); err != nil { // what is gone stands in nobody's way when others are looked for
 			return err
 		}
 		return w.appendJournal(ctx, act, v.Ref(), map[string]string{"reason": reason})

@@ -17,6 +17,7 @@ import (
 
 	"oldledger/demo"
 	"oldledger/ledger"
+	"oldledger/ledger/ledgertest"
 	"oldledger/store"
 	"oldledger/tools/browser"
 )
@@ -426,7 +427,7 @@ func TestEmptyLedger(t *testing.T) {
 	}
 	records, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
-	l := ledger.New(records, ledger.Options{Now: time.Now, Random: rand.Reader})
+	l := ledgertest.Opened(t, ledger.New(records, ledger.Options{Now: time.Now, Random: rand.Reader}))
 	base := startOver(t, records, l, "Saltmere Harbour")
 	require.NoError(t, l.AddPerson(t.Context(), ledger.Itself, ledger.Person{Name: "imke", Full: "Imke Aldous", Role: ledger.Admin}, demo.Password))
 	ctx := startBrowser(t, base, 1280, 800)

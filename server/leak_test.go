@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/ledger"
+	"oldledger/ledger/ledgertest"
 	"oldledger/store"
 )
 
@@ -56,7 +57,7 @@ func newSecrets(t *testing.T) *secrets {
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
 	now := day.Add(10 * time.Hour)
-	l := ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader, Engine: "test"})
+	l := ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader, Engine: "test"}))
 	who := ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Publisher}
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, who, "saltmere-demo"))
 	x := &secrets{t: t, l: l, who: ledger.By(who)}

@@ -22,6 +22,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/ledger"
+	"oldledger/ledger/ledgertest"
 	"oldledger/server"
 	"oldledger/store"
 	"oldledger/tools/many"
@@ -61,7 +62,7 @@ func BenchmarkMany(b *testing.B) {
 	require.NoError(b, err)
 	defer s.Close()
 	options := ledger.Options{Now: time.Now, Random: rand.Reader, Engine: "bench"}
-	l := ledger.New(s, options)
+	l := ledgertest.Opened(b, ledger.New(s, options))
 	who := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Publisher})
 	apis, versions := shelfSize()
 	if !filled {

@@ -51,6 +51,12 @@ var everyRoute = map[string]asked{
 	"GET /apis/{api}":                           {path: "/apis/berths"},
 	"PATCH /apis/{api}":                         {path: "/apis/berths", body: `{"promise": "x", "reason": "r"}`, act: ledger.SetPromise},
 	"DELETE /apis/{api}":                        {path: "/apis/berths", act: ledger.Discard},
+	"GET /audience":                             {path: "/audience", act: ledger.SeePeople},
+	"PATCH /audience":                           {path: "/audience", body: `{}`, act: ledger.SetAudience},
+	"PATCH /apis/{api}/audience":                {path: "/apis/berths/audience", body: `{}`, act: ledger.SetAudience},
+	"GET /apis/{api}/links":                     {path: "/apis/berths/links", act: ledger.SetAudience},
+	"POST /apis/{api}/links":                    {path: "/apis/berths/links", body: `{"label": ""}`, act: ledger.SetAudience},
+	"DELETE /apis/{api}/links/{link}":           {path: "/apis/berths/links/none", act: ledger.SetAudience},
 	"GET /apis/{api}/history":                   {path: "/apis/berths/history"},
 	"GET /apis/{api}/lineup":                    {path: "/apis/berths/lineup"},
 	"POST /recordings":                          {path: "/recordings?api=berths", body: described210, act: ledger.Record},
@@ -146,6 +152,9 @@ func TestEveryRoute(t *testing.T) {
 			case ledger.SetPeople, ledger.SetTeams, ledger.Verify:
 				may = slices.Contains(roles, c.person.Role)
 			}
+			if route == "PATCH /audience" {
+				may = slices.Contains(roles, c.person.Role)
+			}
 			switch ask.act {
 			case ledger.SetPeople, ledger.SetTeams, ledger.SetMembers, ledger.MakeToken, ledger.SetPassword:
 				if name != "" { // no usual token does these
@@ -172,6 +181,36 @@ func TestEveryRoute(t *testing.T) {
 	after, err := l.VerifyJournal(t.Context(), ledger.Itself, "")
 	require.NoError(t, err)
 	require.Equal(t, before, after, "nothing was done")
+
+	// Shut to all but its team, it answers everybody else as an API that is not there does, to the letter.
+	require.NoError(t, l.SetAudience(t.Context(), ledger.Itself, "berths", ledger.AudienceWish{Published: &ledger.Audience{}}))
+	asked := 0
+	for route, ask := range everyRoute {
+		method, _, _ := strings.Cut(route, " ")
+		if method != http.MethodGet || !strings.Contains(ask.path, "berths") {
+			continue
+		}
+		asked++
+		for name, c := range callers {
+			status, body := answered(t, base+"/api/v1"+ask.path, tokens[name])
+			if c.person.Role != ledger.NoRole || c.team == "Quayside" {
+				require.NotEqual(t, http.StatusNotFound, status, "%s as %q", route, name)
+				continue
+			}
+			none, missing := answered(t, base+"/api/v1"+strings.ReplaceAll(ask.path, "berths", "absent"), tokens[name])
+			require.Equal(t, none, status, "%s as %q", route, name)
+			require.Equal(t, missing, strings.ReplaceAll(body, "berths", "absent"), "%s as %q", route, name)
+			require.NotContains(t, strings.ToLower(body), "berth booking", "%s as %q", route, name)
+		}
+	}
+	require.Greater(t, asked, 15)
+}
+
+// answered is how an address answers who sends a token, but for the name of the request.
+func answered(t *testing.T, address, token string) (status int, body string) {
+	t.Helper()
+	res := send(t, http.MethodGet, address, token, nil, nil)
+	return res.StatusCode, regexp.MustCompile(`"trace":"[^"]*"`).ReplaceAllString(res.text, "")
 }
 
 // TestOddTeams makes, fills and dissolves teams whose names mean something in an address.

@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/ledger"
+	"oldledger/ledger/ledgertest"
 	"oldledger/server"
 	"oldledger/store"
 	"oldledger/wire"
@@ -28,7 +29,7 @@ func TestNoSecretsKept(t *testing.T) {
 	folder := t.TempDir()
 	s, err := store.Open(t.Context(), filepath.Join(folder, "ledger.sqlite"))
 	require.NoError(t, err)
-	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
+	l := ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader}))
 	require.NoError(t, l.AddPerson(t.Context(), ledger.Itself, ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin}, "first-secret-1"))
 	var log bytes.Buffer
 	web := httptest.NewUnstartedServer(nil)

@@ -26,6 +26,7 @@ import (
 	"oldledger/server/console"
 	"oldledger/server/site"
 	"oldledger/server/trace"
+	"oldledger/server/tries"
 )
 
 // Options of a service.
@@ -52,7 +53,7 @@ func New(o Options) (*Server, error) {
 	sessions.Store = sessionStore{o.Ledger}
 	sessions.Lifetime = 12 * time.Hour
 	sessions.Cookie.Name = "oldledger"
-	sessions.Cookie.SameSite = http.SameSiteStrictMode
+	sessions.Cookie.SameSite = http.SameSiteLaxMode // who follows a link to a page for some reads it
 	sessions.Cookie.HttpOnly = true
 	sessions.Cookie.Secure = o.Public.Scheme == "https"
 	e.IPExtractor = echo.ExtractIPDirect()
@@ -61,12 +62,14 @@ func New(o Options) (*Server, error) {
 	}
 
 	e.Use(routed, middleware.Recover(), guard)
-	pages, err := site.New(site.Options{Ledger: o.Ledger, House: o.House, Public: o.Public, Log: o.Log})
+	slow := tries.New()
+	calls := api.New(api.Options{Ledger: o.Ledger, Public: o.Public, Sessions: sessions, Tries: slow, Log: o.Log})
+	pages, err := site.New(site.Options{Ledger: o.Ledger, House: o.House, Public: o.Public, Log: o.Log, Who: calls.Who, Tries: slow})
 	if err != nil {
 		return nil, fmt.Errorf("prepare the reference site: %w", err)
 	}
 	w := newWatch(o.Log, o.Ledger, pages)
-	api.New(api.Options{Ledger: o.Ledger, Public: o.Public, Sessions: sessions, Log: o.Log}).Register(e)
+	calls.Register(e)
 	pages.Register(e)
 	if err := console.Register(e); err != nil {
 		return nil, fmt.Errorf("prepare the console: %w", err)
@@ -159,7 +162,8 @@ func atOnce(pages *site.Site) func(http.ResponseWriter, *http.Request) (route st
 	}
 }
 
-// answers is the way of all other requests, with a session for all but the reference, which knows nobody.
+// answers is the way of all other requests, with a session for all but the reference, which looks for one where its pages are not for
+// everybody.
 func answers(sessions *scs.SessionManager, routes http.Handler) http.Handler {
 	routes = headed(routes)
 	known := sessions.LoadAndSave(gzhttp.GzipHandler(routes))
@@ -225,7 +229,8 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-
 
 // ofReference reports whether an address is one of the reference's pages.
 func ofReference(path string) bool {
-	return strings.HasPrefix(path, "/reference/") || strings.HasPrefix(path, "/preview/") || strings.HasPrefix(path, "/embed/")
+	return strings.HasPrefix(path, "/reference/") || strings.HasPrefix(path, "/preview/") || strings.HasPrefix(path, "/embed/") ||
+		strings.HasPrefix(path, "/open/")
 }
 
 // pagePolicy is that of the reference, which has no style but its style sheets.

@@ -4,6 +4,7 @@ import (
 	"log/slog"
 	"net/http"
 	"strconv"
+	"strings"
 	"sync"
 	"time"
 
@@ -143,13 +144,24 @@ func (w *watch) note(r *http.Request, req trace.Request, code int, took time.Dur
 		req.ID = trace.Name()
 	}
 	attrs := []slog.Attr{
-		slog.String("method", method), slog.String("route", route), slog.String("path", r.URL.EscapedPath()), slog.Int("status", code),
+		slog.String("method", method), slog.String("route", route), slog.String("path", logged(r.URL.EscapedPath())), slog.Int("status", code),
 		slog.Float64("ms", float64(took.Microseconds())/1000), slog.String("trace", req.ID),
 	}
 	if req.Err != nil {
 		attrs = append(attrs, slog.String("error", req.Err.Error()))
 	}
 	w.log.LogAttrs(r.Context(), level, "request", attrs...)
+}
+
+// logged is a path as the log has it: without the key of an address that lets in whoever knows it.
+func logged(path string) string {
+	for _, before := range []string{"/preview/", "/open/"} {
+		if key, ok := strings.CutPrefix(path, before); ok {
+			_, rest, _ := strings.Cut(key, "/")
+			return before + "…/" + rest
+		}
+	}
+	return path
 }
 
 // knownMethod keeps methods that nobody knows from becoming as many series.

@@ -77,9 +77,18 @@ func (r rows) Generations(ctx context.Context) (map[string]records.Generation, e
 		SELECT names.api, coalesce(g.n, 0), coalesce(g.shown, 0), coalesce(a.team, '')
 		FROM (SELECT api FROM generations UNION SELECT name FROM apis) names
 		LEFT JOIN generations g ON g.api = names.api LEFT JOIN apis a ON a.name = names.api`)
-	of := map[string]records.Generation{}
+	if err != nil {
+		return nil, err
+	}
+	audiences, err := r.Audiences(ctx)
+	of := map[string]records.Generation{"": {}}
 	for _, g := range all {
 		of[g.api] = g.Generation
+	}
+	for _, a := range audiences {
+		g := of[a.API]
+		g.Audiences = append(g.Audiences, a)
+		of[a.API] = g
 	}
 	return of, err
 }
@@ -89,9 +98,13 @@ func (r rows) Generation(ctx context.Context) (int64, error) {
 }
 
 func (r rows) GenerationOf(ctx context.Context, api string) (records.Generation, error) {
-	return one(ctx, r.q, func(g *records.Generation) []any { return []any{&g.N, &g.Shown, &g.Team} }, `
+	g, err := one(ctx, r.q, func(g *records.Generation) []any { return []any{&g.N, &g.Shown, &g.Team} }, `
 		SELECT n, shown, coalesce((SELECT team FROM apis WHERE name = api), '') FROM generations WHERE api = ?`,
 		api)
+	if err == nil {
+		g.Audiences, err = r.AudiencesOf(ctx, api)
+	}
+	return g, err
 }
 
 func (r rows) Advance(ctx context.Context, api string, shown bool) error {

@@ -30,10 +30,13 @@ func (r rows) PutAPI(ctx context.Context, a records.API) error {
 }
 
 // ofOneAPI are the tables that keep something of an API alone, under its name.
-var ofOneAPI = []string{"line_promises", "looks", "pictures", "guide_texts"}
+var ofOneAPI = []string{"line_promises", "looks", "pictures", "guide_texts", "audiences", "links"}
 
 func (r rows) DropAPI(ctx context.Context, name string) error {
-	if err := r.DropCard(ctx, name); err != nil {
+	if err := r.DropCards(ctx, name); err != nil {
+		return err
+	}
+	if err := r.exec(ctx, `DELETE FROM openings WHERE link IN (SELECT hash FROM links WHERE api = ?)`, name); err != nil {
 		return err
 	}
 	for _, table := range ofOneAPI {

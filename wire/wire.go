@@ -145,6 +145,7 @@ type API struct {
 	NoticeDays   int               `json:"noticeDays"`             // how many days a notice must come before its sunset
 	Versions     []Version         `json:"versions"`               // newest number last
 	Notices      []promise.Notice  `json:"notices"`
+	Audience     *Audience         `json:"audience,omitempty"` // its own team is told
 }
 
 // Settings are what is set of an API. What is nil stays as it is.
@@ -177,6 +178,7 @@ type Version struct {
 	Sunset      string   `json:"sunset,omitempty"`  // when a notice says that it leaves
 	Overdue     bool     `json:"overdue,omitempty"` // whether that day has passed, and it is still there
 	Waivers     []Waiver `json:"waivers,omitempty"` // of changes that it was published in spite of
+	ReadBy      string   `json:"readBy,omitempty"`  // who can read it now, in words; its own team is told
 }
 
 // Ref names the version: "berths@1.4.0".

@@ -6,14 +6,16 @@ import (
 	"slices"
 	"strings"
 
+	"oldledger/core/contract"
 	"oldledger/core/value"
 )
 
-// Public is a description as its readers get it: without the operations that shown, the same description with its overlay, hides
-// (HiddenField), and without the components, tags and links that only those have. written is an OpenAPI document of one file; it is left as
-// it is, and hides is false where nothing is hidden.
-func Public(written, shown *value.Value) (public *value.Value, hides bool) {
-	h := &hider{at: map[string]bool{}, ids: map[string]bool{}}
+// Public is a description as some of its readers get it: without the operations that shown, the same description with its overlay, hides
+// (HiddenField), without those that withheld tells, by their keys and the groups that they are in (contract.Operation.Key, tags), and
+// without the components, tags and links that only those have. written is an OpenAPI document of one file; it is left as it is, and hides
+// is false where nothing is left out. withheld may be nil.
+func Public(written, shown *value.Value, withheld func(key string, groups []string) bool) (public *value.Value, hides bool) {
+	h := &hider{root: shown, at: map[string]bool{}, ids: map[string]bool{}, withheld: withheld}
 	h.document(shown)
 	if len(h.at) == 0 {
 		return written, false
@@ -23,8 +25,12 @@ func Public(written, shown *value.Value) (public *value.Value, hides bool) {
 }
 
 type hider struct {
+	root *value.Value
+
 	at  map[string]bool // where what is hidden stands, as JSON Pointers (RFC 6901): "/paths/~1bookings/post"
 	ids map[string]bool // operationIds of what is hidden
+
+	withheld func(key string, groups []string) bool // nil withholds nothing
 }
 
 var methods = []string{"get", "put", "post", "delete", "options", "head", "patch", "trace", "query"}
@@ -42,24 +48,46 @@ func escape(name string) string {
 
 // document finds what is hidden.
 func (h *hider) document(root *value.Value) {
-	h.items(root.Get("paths"), "/paths")
-	h.items(root.Get("webhooks"), "/webhooks")
+	h.items(root.Get("paths"), "/paths", func(method, path string) string { return method + " " + contract.WirePath(path) })
+	h.items(root.Get("webhooks"), "/webhooks", func(method, name string) string { return "webhook " + name + " " + method })
 	if c := root.Get("components"); c != nil {
-		h.items(c.Get("pathItems"), "/components/pathItems")
+		h.items(c.Get("pathItems"), "/components/pathItems", unnamed)
 		h.callbacks(c.Get("callbacks"), "/components/callbacks")
 	}
 }
 
-// items looks into path items, by their names.
-func (h *hider) items(all *value.Value, at string) {
+// unnamed is the key of what is an operation only where it is used.
+func unnamed(string, string) string { return "" }
+
+// items looks into path items, by their names; key makes that of an operation of its method, in capitals, and the item's name.
+func (h *hider) items(all *value.Value, at string, key func(method, name string) string) {
 	if all == nil {
 		return
 	}
 	for _, m := range all.Members {
-		for below, op := range operations(m.Value) {
-			h.operation(op, at+"/"+escape(m.Name)+below)
+		item, here := m.Value, at+"/"+escape(m.Name)
+		if there, ok := h.sharedItem(item); ok { // what one of its users may not show, none of them does
+			item, here = h.root.At(there), there
+		}
+		for below, op := range operations(item) {
+			method := strings.TrimPrefix(strings.TrimPrefix(below, "/additionalOperations"), "/")
+			h.operation(op, here+below, key(strings.ToUpper(method), m.Name))
 		}
 	}
+}
+
+// sharedItem is where the path item stands to which another refers.
+func (h *hider) sharedItem(item *value.Value) (at string, ok bool) {
+	ref := item.Get("$ref")
+	if ref == nil {
+		return "", false
+	}
+	at, ok = strings.CutPrefix(ref.Text, "#")
+	if unescaped, err := url.PathUnescape(at); err == nil {
+		at = unescaped
+	}
+	shared := h.root.At(at)
+	return at, ok && shared != nil && shared.Kind == value.Object
 }
 
 // operations are those of a path item, by where they stand below it.
@@ -87,12 +115,13 @@ func (h *hider) callbacks(all *value.Value, at string) {
 		return
 	}
 	for _, m := range all.Members {
-		h.items(m.Value, at+"/"+escape(m.Name))
+		h.items(m.Value, at+"/"+escape(m.Name), unnamed)
 	}
 }
 
-func (h *hider) operation(op *value.Value, at string) {
-	if flag := op.Get(HiddenField); flag == nil || !flag.Equal(value.True) {
+func (h *hider) operation(op *value.Value, at, key string) {
+	flag := op.Get(HiddenField)
+	if hidden := flag != nil && flag.Equal(value.True); !hidden && (h.withheld == nil || !h.withheld(key, groupsOf(op))) {
 		h.callbacks(op.Get("callbacks"), at+"/callbacks")
 		return
 	}
@@ -100,6 +129,19 @@ func (h *hider) operation(op *value.Value, at string) {
 	if id := op.Get("operationId"); id != nil && id.Text != "" {
 		h.ids[id.Text] = true
 	}
+}
+
+// groupsOf are the groups that an operation is in.
+func groupsOf(op *value.Value) []string {
+	tags := op.Get("tags")
+	if tags == nil {
+		return nil
+	}
+	var all []string
+	for _, tag := range tags.Items {
+		all = append(all, tag.Text)
+	}
+	return all
 }
 
 // without is a value without the operations that are hidden, the paths that had no others, and the links that lead to them.
@@ -153,10 +195,8 @@ func (h *hider) emptied(item *value.Value, at string) bool {
 // swept is a document without the components and tags that nothing in it uses, though something in the written one did.
 func swept(root, written *value.Value) *value.Value {
 	before, after := usesOf(written), usesOf(root)
-	if after.anchored {
-		return root // who uses what is not to be seen from its references
-	}
-	after.heirs(root)
+	before.follow(written)
+	after.follow(root)
 	gone := func(at string) bool { return before.components[at] && !after.components[at] }
 	var members []value.Member
 	for _, m := range root.Members {
@@ -205,11 +245,11 @@ type uses struct {
 	root       *value.Value
 	components map[string]bool // by pointer
 	tags       map[string]bool
-	anchored   bool // whether something is referred to by other ways than pointers
+	anchors    map[string]bool // the names, other than pointers, by which something is referred to
 }
 
 func usesOf(root *value.Value) *uses {
-	u := &uses{root: root, components: map[string]bool{}, tags: map[string]bool{}}
+	u := &uses{root: root, components: map[string]bool{}, tags: map[string]bool{}, anchors: map[string]bool{}}
 	for _, m := range root.Members {
 		if m.Name != "components" && m.Name != "tags" && !slices.Contains(holders, "/"+m.Name) {
 			u.walk(m.Value, m.Name)
@@ -241,12 +281,13 @@ func (u *uses) walk(v *value.Value, name string) {
 
 // text looks at a string for the component that it points to; in whatever member it stands, one too many is kept rather than one too few.
 func (u *uses) text(text, name string) {
-	switch name {
-	case "$dynamicRef", "$recursiveRef", "$anchor", "$dynamicAnchor", "$id":
-		u.anchored = true
-	}
 	pointer, ok := strings.CutPrefix(text, "#/")
 	if !ok {
+		switch name {
+		case "$ref", "$dynamicRef", "$recursiveRef":
+			uri, fragment, _ := strings.Cut(text, "#")
+			u.anchors[fragment], u.anchors[lastStep(uri)] = true, true
+		}
 		return
 	}
 	parts := strings.SplitN(pointer, "/", 4)
@@ -271,6 +312,52 @@ func (u *uses) component(at string) {
 	u.components[at] = true
 	u.walk(v, "")
 }
+
+// follow adds what is used by other ways than pointers, until there is no more of it.
+func (u *uses) follow(root *value.Value) {
+	anchored := map[string]map[string]bool{} // the names by which components can be referred to, by their places
+	for _, holder := range holders {
+		if all := root.At(holder); all != nil {
+			for _, m := range all.Members {
+				names := map[string]bool{}
+				anchorsIn(m.Value, names)
+				anchored[holder+"/"+escape(m.Name)] = names
+			}
+		}
+	}
+	for before := -1; before < len(u.components); {
+		before = len(u.components)
+		u.heirs(root)
+		for at, names := range anchored {
+			for name := range names {
+				if u.anchors[name] {
+					u.component(at)
+				}
+			}
+		}
+	}
+}
+
+// anchorsIn adds the names by which a schema, or one in it, can be referred to from elsewhere (JSON Schema 2020-12, section 8.2).
+func anchorsIn(v *value.Value, into map[string]bool) {
+	for _, item := range v.Items {
+		anchorsIn(item, into)
+	}
+	for _, m := range v.Members {
+		switch text := m.Value.Text; m.Name {
+		case "$anchor", "$dynamicAnchor":
+			into[text] = true
+		case "$id":
+			into[lastStep(strings.TrimSuffix(text, "#"))] = true
+		case "$recursiveAnchor":
+			into[""] = true // by "#"
+		}
+		anchorsIn(m.Value, into)
+	}
+}
+
+// lastStep is the end of an address: it may be given from another place than it was written from.
+func lastStep(uri string) string { return uri[strings.LastIndexByte(uri, '/')+1:] }
 
 // heirs adds the schemas that build on one that is used and names a discriminator: they are what it stands for.
 func (u *uses) heirs(root *value.Value) {

@@ -45,7 +45,7 @@ func TestPublic(t *testing.T) {
 			"/till": {"get": {"callbacks": {"done": {"{$url}": {"put": {"x-ledger-hidden": true}}}}}}
 		}
 	}`)
-	public, hides := reference.Public(written, shown)
+	public, hides := reference.Public(written, shown, nil)
 	require.True(t, hides)
 	require.Equal(t, parsed(t, `{
 		"openapi": "3.1.0",
@@ -67,7 +67,7 @@ func TestPublic(t *testing.T) {
 		}
 	}`).Indented(), public.Indented(), "an heir of what is used stays: it is what its base stands for")
 
-	same, hides := reference.Public(written, written)
+	same, hides := reference.Public(written, written, nil)
 	require.False(t, hides)
 	require.Same(t, written, same)
 }
@@ -81,11 +81,50 @@ func TestPublicKeepsWhatItCannotFollow(t *testing.T) {
 	} {
 		written := parsed(t, `{"paths": {"/a": {"get": {"x-ledger-hidden": true, "r": {"$ref": "#/components/schemas/B"}}, "put": {"r": {"$ref": "#/components/schemas/A"}}}}, "components": {"schemas": `+
 			schemas+`}}`)
-		public, hides := reference.Public(written, written)
+		public, hides := reference.Public(written, written, nil)
 		require.True(t, hides)
 		require.Nil(t, public.At("/paths/~1a/get"))
 		require.NotNil(t, public.At("/components/schemas/B"))
 	}
+}
+
+// TestPublicWithholds leaves out operations by their keys and groups, wherever they are written, and what only they use, by whatever name.
+func TestPublicWithholds(t *testing.T) {
+	t.Parallel()
+	written := parsed(t, `{
+		"paths": {
+			"/quays/{quay}": {"get": {"tags": ["Quay"]}, "delete": {"tags": ["Dues"], "s": {"$dynamicRef": "#secret"}}},
+			"/shared": {"$ref": "#/components/pathItems/Shared"},
+			"/copied": {"$ref": "#/paths/~1quays~1%7Bquay%7D"},
+			"/more": {"additionalOperations": {"Weigh": {"s": {"$ref": "weights.json#unit"}}}, "get": {"s": {"$ref": "shown.json"}}}
+		},
+		"webhooks": {"sunk": {"post": {}, "put": {}}},
+		"components": {
+			"pathItems": {"Shared": {"get": {}, "put": {"tags": ["Dues"]}}},
+			"schemas": {
+				"Secret": {"$dynamicAnchor": "secret"}, "Unit": {"$id": "https://saltmere.example/weights.json", "$defs": {"u": {"$anchor": "unit"}}},
+				"Shown": {"$id": "https://saltmere.example/shown.json", "$recursiveRef": "#"}, "Turning": {"$recursiveAnchor": true}
+			}
+		}
+	}`)
+	withheld := map[string]bool{"WEIGH /more": true, "webhook sunk PUT": true, "GET /shared": true}
+	public, hides := reference.Public(written, written, func(key string, groups []string) bool {
+		return withheld[key] || len(groups) == 1 && groups[0] == "Dues"
+	})
+	require.True(t, hides)
+	require.Equal(t, parsed(t, `{
+		"paths": {
+			"/quays/{quay}": {"get": {"tags": ["Quay"]}},
+			"/shared": {"$ref": "#/components/pathItems/Shared"},
+			"/copied": {"$ref": "#/paths/~1quays~1%7Bquay%7D"},
+			"/more": {"additionalOperations": {}, "get": {"s": {"$ref": "shown.json"}}}
+		},
+		"webhooks": {"sunk": {"post": {}}},
+		"components": {
+			"pathItems": {},
+			"schemas": {"Shown": {"$id": "https://saltmere.example/shown.json", "$recursiveRef": "#"}, "Turning": {"$recursiveAnchor": true}}
+		}
+	}`).Indented(), public.Indented())
 }
 
 func parsed(t *testing.T, text string) *value.Value {

@@ -59,6 +59,17 @@ type Shelf interface {
 	Content(ctx context.Context, digest, file string) (Content, error)
 	Contents(ctx context.Context, each func(Content) error) error // all that any revision has
 
+	Audiences(ctx context.Context) ([]Audience, error)               // all, by API and part
+	AudiencesOf(ctx context.Context, api string) ([]Audience, error) // by part
+	PutAudience(ctx context.Context, a Audience) error               // in place of the one before
+	DropAudience(ctx context.Context, api, part string) error
+	Links(ctx context.Context, api string) ([]Link, error) // the newest first; of all APIs where the name is ""
+	Link(ctx context.Context, hash string) (Link, error)
+	AddLink(ctx context.Context, l Link) error
+	DropLink(ctx context.Context, hash string) error             // with what was opened by it
+	AddOpening(ctx context.Context, o Opening, now string) error // and lets those go that ended before now
+	Opened(ctx context.Context, hash, now string) (Link, error)  // the link by which it was opened; both last beyond now
+
 	Notices(ctx context.Context, api string) ([]Notice, error) // the next sunset first; of all APIs where the name is ""
 	AddNotice(ctx context.Context, n Notice) (int64, error)
 	// its sunset, replacement, reason and guide; ErrStale where it was not as before
@@ -94,10 +105,12 @@ type Catalogue interface {
 	Cards(ctx context.Context) ([]Card, error)     // without their pages, by API
 	CardPages(ctx context.Context) ([]Card, error) // with their pages only, by API
 	PutCard(ctx context.Context, c Card, entries []Found) error
-	DropCard(ctx context.Context, api string) error   // with what can be found in it
-	EntryWords(ctx context.Context) ([]string, error) // all words that can be found
-	// FindEntries finds what has a word of each list, in its title where that is asked, in no order that means anything.
-	FindEntries(ctx context.Context, asked [][]Word, inTitles bool, limit int) ([]Found, error)
+	DropCards(ctx context.Context, api string) error       // with what can be found in it
+	OpenCards(ctx context.Context, api, open string) error // says of its cards to whom they are open
+	EntryWords(ctx context.Context) ([]string, error)      // all words that can be found, by anybody
+	// FindEntries finds what has a word of each list, in its title where that is asked, in cards that are so open, in all where open is nil;
+	// in no order that means anything.
+	FindEntries(ctx context.Context, asked [][]Word, inTitles bool, open []Open, limit int) ([]Found, error)
 }
 
 // Log is the journal, and how often what is known of an API has changed.

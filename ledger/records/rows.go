@@ -82,18 +82,22 @@ type PreviewLink struct{ Hash, API, Number, MadeBy, MadeAt, ExpiresAt string }
 // GuideText is what an author wrote into a guide.
 type GuideText struct{ API, Pair, Anchor, Title, Text, MadeBy, MadeAt string }
 
-// Card is what the shelf says of an API.
+// Open is who reads a card: those to whom its API is open, as To names them, and who do not read the parts that Lacks names.
+type Open struct{ To, Lacks string }
+
+// Card is what the shelf says of an API to some of those who read it (Open).
 type Card struct {
-	API, Basis, Number, Title, Summary string
-	Pages                              string // a JSON list
+	API, Lacks, Open              string
+	Basis, Number, Title, Summary string
+	Pages                         string // a JSON list
 }
 
 // Found is something that can be found in an API. Titles, Places and Words are taken apart and in lower case; only Words are given back,
 // where they were looked into.
 type Found struct {
-	API, Kind, Title, Place, Path string
-	Titles, Places, Words         string // each word of the title, of the place and of the text
-	Said                          string // the text, as far as it is kept
+	API, Lacks, Kind, Title, Place, Path string
+	Titles, Places, Words                string // each word of the title, of the place and of the text
+	Said                                 string // the text, as far as it is kept
 }
 
 // Word is a word to find, or what words begin with.
@@ -115,11 +119,23 @@ type Question struct {
 	Only            []string // of these APIs alone; nil for all that was done
 }
 
-// Generation is how often what is known of an API has changed, and of that what readers see; Team is whose API it is by then.
+// Generation is how often what is known of an API has changed, and of that what readers see; whose API it is by then, and to whom it is
+// open.
 type Generation struct {
-	N, Shown int64
-	Team     string
+	N, Shown  int64
+	Team      string
+	Audiences []Audience
 }
+
+// Audience is to whom an API is open, or a part of it; where API is "", each of which nothing else is said. Published and Drafts are JSON
+// lists of groups; "" says nothing.
+type Audience struct{ API, Part, Published, Drafts string }
+
+// Link lets whoever has its key and its password read an API. It is kept by a hash of the key, with one of the password.
+type Link struct{ Hash, API, Label, Password, MadeAt, MadeBy, EndsAt string }
+
+// Opening is a browser in which the password of a link was given, by a hash of what it remembers.
+type Opening struct{ Hash, Link, EndsAt string }
 
 // Person is somebody who can sign in, until they leave; Role is what they are in every team, and Password is a hash.
 type Person struct{ Name, Full, Role, Password, LeftAt string }

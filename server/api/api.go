@@ -15,6 +15,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"oldledger/ledger"
+	"oldledger/server/tries"
 )
 
 // Description is the interface's own OpenAPI description. The console's types are made from it.
@@ -29,7 +30,7 @@ type API struct {
 	public   *url.URL
 	sessions *scs.SessionManager
 	log      *slog.Logger
-	tries    *tries
+	tries    *tries.Tries
 }
 
 // Options of the interface.
@@ -37,12 +38,13 @@ type Options struct {
 	Ledger   *ledger.Ledger
 	Public   *url.URL // where readers reach the service
 	Sessions *scs.SessionManager
+	Tries    *tries.Tries // of passwords
 	Log      *slog.Logger
 }
 
 // New makes the interface.
 func New(o Options) *API {
-	return &API{ledger: o.Ledger, public: o.Public, sessions: o.Sessions, log: o.Log, tries: newTries()}
+	return &API{ledger: o.Ledger, public: o.Public, sessions: o.Sessions, log: o.Log, tries: o.Tries}
 }
 
 // Register adds the routes to e.
@@ -73,6 +75,13 @@ func (a *API) Register(e *echo.Echo) {
 	g.DELETE("/teams/:team", a.dropTeam)
 	g.PUT("/teams/:team/members/:person", a.putMember)
 	g.DELETE("/teams/:team/members/:person", a.dropMember)
+
+	g.GET("/audience", a.audience)
+	g.PATCH("/audience", a.setAudience)
+	g.PATCH("/apis/:api/audience", a.setAudience)
+	g.GET("/apis/:api/links", a.links)
+	g.POST("/apis/:api/links", a.makeLink)
+	g.DELETE("/apis/:api/links/:link", a.withdrawLink)
 
 	g.GET("/apis", a.apis)
 	g.GET("/apis/:api", a.api)

@@ -64,11 +64,36 @@ func (a *API) who(c *echo.Context) (ledger.Actor, error) {
 	if err := crossOrigin.Check(r); err != nil {
 		return ledger.Nobody, &ledger.Error{Fault: ledger.Forbidden, Text: "this request was made by another site"}
 	}
-	name := a.sessions.GetString(r.Context(), SessionPerson)
+	return a.bySession(r.Context())
+}
+
+func (a *API) bySession(ctx context.Context) (ledger.Actor, error) {
+	name := a.sessions.GetString(ctx, SessionPerson)
 	if name == "" {
 		return ledger.Nobody, nil
 	}
-	return a.ledger.Actor(r.Context(), name)
+	return a.ledger.Actor(ctx, name)
+}
+
+// Who is who asks for what changes nothing, by token or session; nobody where the session is none, or that of somebody who left.
+func (a *API) Who(r *http.Request) (ledger.Actor, error) {
+	if token, ok := strings.CutPrefix(r.Header.Get("Authorization"), "Bearer "); ok {
+		return a.ledger.TokenActor(r.Context(), token)
+	}
+	c, err := r.Cookie(a.sessions.Cookie.Name)
+	if err != nil {
+		return ledger.Nobody, nil //nolint:nilerr // it sent none
+	}
+	ctx, err := a.sessions.Load(r.Context(), c.Value)
+	if err != nil {
+		return ledger.Nobody, err
+	}
+	who, err := a.bySession(ctx)
+	var gone *ledger.Error
+	if errors.As(err, &gone) {
+		return ledger.Nobody, nil
+	}
+	return who, err
 }
 
 // actor is who asks.

@@ -67,6 +67,13 @@ func toAPI(a ledger.API, who ledger.Actor) wire.API {
 	if who.Name != "" {
 		to.May = who.MayDo(a.Team)
 	}
+	if a.Audiences.Published != nil {
+		audience := toAudience(a.Audiences)
+		to.Audience = &audience
+		for i, v := range a.Versions {
+			to.Versions[i].ReadBy = a.ReadBy(v)
+		}
+	}
 	return to
 }
 

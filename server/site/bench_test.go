@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/ledger"
+	"oldledger/ledger/ledgertest"
 	"oldledger/store"
 	"oldledger/tools/large"
 )
@@ -25,7 +26,7 @@ func largeSite(b *testing.B) (*Site, *ledger.Ledger, []byte) {
 	s, err := store.Open(ctx, filepath.Join(b.TempDir(), "ledger.sqlite"))
 	require.NoError(b, err)
 	b.Cleanup(func() { require.NoError(b, s.Close()) })
-	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
+	l := ledgertest.Opened(b, ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader}))
 	pages, err := New(Options{Ledger: l, House: "Saltmere Harbour", Public: &url.URL{Scheme: "http", Host: "example.com"}, Log: quiet()})
 	require.NoError(b, err)
 	text := []byte(large.Description(large.Operations, nil).Indented())

@@ -10,8 +10,8 @@ import (
 )
 
 // cards are those of all APIs of which readers see a version. What is not known of one, because it changed, is made now.
-func (s *Site) cards(ctx context.Context, pages bool) ([]ledger.Card, error) {
-	all, err := s.ledger.Cards(ctx, ledger.Nobody, pages)
+func (s *Site) cards(ctx context.Context, who ledger.Actor, pages bool) ([]ledger.Card, error) {
+	all, err := s.ledger.Cards(ctx, who, pages)
 	if err != nil {
 		return nil, err
 	}
@@ -20,7 +20,7 @@ func (s *Site) cards(ctx context.Context, pages bool) ([]ledger.Card, error) {
 			continue
 		}
 		made, err := s.making.card.Do(ctx, c.Latest.Ref()+" "+s.ledger.CardBasis(c.API.Name), func(ctx context.Context) (ledger.Card, error) {
-			return s.makeCard(ctx, c)
+			return s.makeCard(ctx, who, c)
 		})
 		if err != nil {
 			return nil, fmt.Errorf("the card of %s: %w", c.API.Name, err)
@@ -31,9 +31,9 @@ func (s *Site) cards(ctx context.Context, pages bool) ([]ledger.Card, error) {
 }
 
 // makeCard reads the newest version of an API for its card, and keeps it. Nothing of its history is needed for that.
-func (s *Site) makeCard(ctx context.Context, c ledger.Card) (ledger.Card, error) {
+func (s *Site) makeCard(ctx context.Context, who ledger.Actor, c ledger.Card) (ledger.Card, error) {
 	basis := s.ledger.CardBasis(c.API.Name)
-	read, err := s.ledger.Documented(ctx, ledger.Nobody, c.Latest)
+	read, err := s.ledger.Documented(ctx, who, c.Latest)
 	if err != nil {
 		return c, err
 	}
@@ -46,7 +46,7 @@ func (s *Site) makeCard(ctx context.Context, c ledger.Card) (ledger.Card, error)
 	if err != nil {
 		return c, err
 	}
-	e := &edition{API: c.API, Version: c.Latest, Doc: doc}
+	e := &edition{API: c.API, Version: c.Latest, Doc: doc, Reader: who}
 	return s.storeCard(ctx, basis, e, read.Summary, doc.Index())
 }
 
@@ -59,5 +59,5 @@ func (s *Site) storeCard(ctx context.Context, basis string, e *edition, summary 
 	for _, address := range e.addresses() {
 		c.Pages = append(c.Pages, strings.TrimPrefix(address, e.Base))
 	}
-	return c, s.ledger.StoreCard(ctx, ledger.Nobody, basis, c, index.Entries())
+	return c, s.ledger.StoreCard(ctx, e.Reader, basis, c, index.Entries())
 }

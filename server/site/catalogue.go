@@ -5,8 +5,6 @@ import (
 	"net/http"
 
 	"github.com/labstack/echo/v5"
-
-	"oldledger/ledger"
 )
 
 // linkset is a set of links as JSON (RFC 9264, section 4.2).
@@ -31,7 +29,12 @@ const catalogueAddress = "/.well-known/api-catalog"
 
 // catalogue lists the newest published version of each API, with its description and its reference.
 func (s *Site) catalogue(c *echo.Context) error {
-	apis, err := s.ledger.APIs(c.Request().Context(), ledger.Nobody)
+	ctx := c.Request().Context()
+	who, err := s.reader(c.Request())
+	if err != nil {
+		return err
+	}
+	apis, err := s.ledger.APIs(ctx, who)
 	if err != nil {
 		return err
 	}
@@ -54,6 +57,9 @@ func (s *Site) catalogue(c *echo.Context) error {
 	text, err := json.Marshal(set)
 	if err != nil {
 		return err
+	}
+	if s.ledger.Sight(who) != "" {
+		alone(c.Response().Header())
 	}
 	c.Response().Header().Set("Link", "<"+home+catalogueAddress+`>; rel="api-catalog"`)
 	return c.Blob(http.StatusOK, `application/linkset+json; profile="https://www.rfc-editor.org/info/rfc9727"`, text)

@@ -34,7 +34,7 @@ type edition struct {
 	Base     string           // "/reference/berths/1.2.0"
 	Looks    ledger.Looks
 	Preview  string       // until when the preview holds; "" for what everybody reads
-	Reader   ledger.Actor // whoever reads it: nobody, or the holder of the address of a preview
+	Reader   ledger.Actor // whoever reads it: some of the readers of its API, or the holder of the address of a preview
 
 	replacements map[string]ledger.Version // what notices name as a version to use instead, by their words
 
@@ -114,14 +114,14 @@ func published(a ledger.API) []ledger.Version {
 	return out
 }
 
-// edition reads a version, the newest where number is "", once until the next act.
-func (s *Site) edition(ctx context.Context, name, number string) (*edition, error) {
-	generation := s.ledger.Generation(ledger.Nobody, name)
-	key := name + "@" + number
+// edition reads a version for a reader of its API, the newest where number is "", once until the next act.
+func (s *Site) edition(ctx context.Context, who ledger.Actor, name, number string) (*edition, error) {
+	generation := s.ledger.Generation(who, name)
+	key := name + "@" + number + " " + s.ledger.Sight(who)
 	if e, there := s.editions.Get(key); there && e.generation == generation {
 		return e, nil
 	}
-	a, err := s.ledger.API(ctx, ledger.Nobody, name)
+	a, err := s.ledger.API(ctx, who, name)
 	if err != nil {
 		return nil, err
 	}
@@ -137,10 +137,10 @@ func (s *Site) edition(ctx context.Context, name, number string) (*edition, erro
 		return nil, &ledger.Error{Fault: ledger.NotFound, Text: fmt.Sprintf("%s has no published version %s.", a.Title, number)}
 	}
 	if number == "" {
-		return s.edition(ctx, name, versions[i].Number)
+		return s.edition(ctx, who, name, versions[i].Number)
 	}
 	return s.making.edition.Do(ctx, fmt.Sprintf("%s %d", key, generation), func(ctx context.Context) (*edition, error) {
-		made, err := s.newEdition(ctx, ledger.Nobody, a, versions, i)
+		made, err := s.newEdition(ctx, who, a, versions, i)
 		if err != nil {
 			return nil, err
 		}
@@ -167,7 +167,7 @@ func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API
 		e.Guide = fmt.Sprintf("/reference/%s/guides/%s..%s", a.Name, v.Number, newest.Number)
 	}
 	var err error
-	if e.replacements, err = s.replacements(ctx, a.Notices); err != nil {
+	if e.replacements, err = s.replacements(ctx, reader, a.Notices); err != nil {
 		return nil, err
 	}
 	read, err := s.ledger.Documented(ctx, reader, v)
@@ -205,13 +205,13 @@ func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API
 }
 
 // replacements are the versions that notices name as those to use instead, by the words that name them.
-func (s *Site) replacements(ctx context.Context, notices []promise.Notice) (map[string]ledger.Version, error) {
+func (s *Site) replacements(ctx context.Context, who ledger.Actor, notices []promise.Notice) (map[string]ledger.Version, error) {
 	var all map[string]ledger.Version
 	for _, n := range notices {
 		if _, known := all[n.ReplacedBy]; known || !strings.Contains(n.ReplacedBy, "@") {
 			continue
 		}
-		v, err := s.ledger.Resolve(ctx, ledger.Nobody, n.ReplacedBy)
+		v, err := s.ledger.Resolve(ctx, who, n.ReplacedBy)
 		var refused *ledger.Error
 		switch {
 		case errors.As(err, &refused):
@@ -289,8 +289,9 @@ func (e *edition) canonical(has func(items) bool) string {
 // Prepare renders the pages of a version, so that its readers find them ready.
 func (s *Site) Prepare(ctx context.Context, ref string) error {
 	name, number, _ := strings.Cut(ref, "@")
-	generation, basis := s.ledger.Generation(ledger.Nobody, name), s.ledger.CardBasis(name)
-	e, err := s.edition(ctx, name, number)
+	who := s.ledger.TypicalReader(name)
+	generation, basis := s.ledger.Generation(who, name), s.ledger.CardBasis(name)
+	e, err := s.edition(ctx, who, name, number)
 	if err != nil {
 		return err
 	}
@@ -311,7 +312,7 @@ func (s *Site) Prepare(ctx context.Context, ref string) error {
 	for w := range workers {
 		group.Go(func() {
 			failed[w] = safely(func() error {
-				for i := w; i < len(addresses) && ctx.Err() == nil && s.ledger.Generation(ledger.Nobody, name) == generation; i += workers {
+				for i := w; i < len(addresses) && ctx.Err() == nil && s.ledger.Generation(who, name) == generation; i += workers {
 					if err := s.prepare(ctx, e, addresses[i], generation); err != nil {
 						return err
 					}
@@ -333,11 +334,11 @@ func (s *Site) prepare(ctx context.Context, e *edition, address string, generati
 	if err != nil {
 		return err
 	}
-	one := compress(s.moved(p))
-	s.cache.put(address, generation, s.today(), one)
+	one := s.sent(e.Reader, e.API.Name, p)
+	s.cache.put(keyOf(s.ledger.Sight(e.Reader), address), generation, s.today(), one)
 	if e.Newest == nil && address == e.Base+"/" { // the same page stands at the address of the API
 		newest := *one
-		s.cache.put("/reference/"+url.PathEscape(e.API.Name)+"/", generation, s.today(), &newest)
+		s.cache.put(keyOf(s.ledger.Sight(e.Reader), "/reference/"+url.PathEscape(e.API.Name)+"/"), generation, s.today(), &newest)
 	}
 	return nil
 }

@@ -19,30 +19,31 @@ import (
 // stand in a page of somebody else's. Who may hold it is set by the API's looks; the browser keeps to it (frame-ancestors, CSP Level 3,
 // section 6.4.2).
 func (s *Site) embed(c *echo.Context) error {
-	p, e, err := s.embedded(c.Request().Context(), "/reference/"+strings.TrimPrefix(c.Request().URL.EscapedPath(), "/embed/"))
+	who := ledger.Nobody // a page of somebody else's sends no cookie
+	p, e, err := s.embedded(c.Request().Context(), who, "/reference/"+strings.TrimPrefix(c.Request().URL.EscapedPath(), "/embed/"))
 	if err == nil {
 		parents := strings.Join(append([]string{"'self'"}, e.Looks.Parents...), " ") // the console shows what it will look like
 		policy := c.Response().Header().Get("Content-Security-Policy")
 		p.header.Set("Content-Security-Policy", strings.Replace(policy, "frame-ancestors 'none'", "frame-ancestors "+parents, 1))
 		p.header.Set("X-Robots-Tag", "noindex")
 	}
-	if p, err = s.refused(c.Request().Context(), "", p, err); err != nil {
+	if p, err = s.refused(c.Request().Context(), who, "", p, err); err != nil {
 		return err
 	}
 	return compress(s.moved(p)).answer(c.Response(), c.Request())
 }
 
-func (s *Site) embedded(ctx context.Context, address string) (page, *edition, error) {
+func (s *Site) embedded(ctx context.Context, who ledger.Actor, address string) (page, *edition, error) {
 	v, err := parseTarget(address)
 	if err != nil || len(v.rest) == 0 {
 		return page{}, nil, errNowhere
 	}
 	if v.version != "" {
-		if v.version, err = s.followedVersion(ctx, v.api, v.version); err != nil {
+		if v.version, err = s.followedVersion(ctx, who, v.api, v.version); err != nil {
 			return page{}, nil, err
 		}
 	}
-	e, err := s.edition(ctx, v.api, v.version)
+	e, err := s.edition(ctx, who, v.api, v.version)
 	if err != nil {
 		return page{}, nil, err
 	}
@@ -91,8 +92,8 @@ func embeddable(e *edition) (page, error) {
 }
 
 // followedVersion is the version that an address follows: "latest" the newest, "2" the newest of line 2, and any other number itself.
-func (s *Site) followedVersion(ctx context.Context, api, number string) (string, error) {
-	a, err := s.ledger.API(ctx, ledger.Nobody, api)
+func (s *Site) followedVersion(ctx context.Context, who ledger.Actor, api, number string) (string, error) {
+	a, err := s.ledger.API(ctx, who, api)
 	if err != nil {
 		return "", err
 	}
@@ -117,7 +118,7 @@ func (s *Site) oEmbed(c *echo.Context) error {
 	if !ok || asked.Host != "" && asked.Host != s.public.Host {
 		return c.String(http.StatusNotFound, "url names no page of this reference\n")
 	}
-	_, e, err := s.embedded(c.Request().Context(), "/reference/"+address)
+	_, e, err := s.embedded(c.Request().Context(), ledger.Nobody, "/reference/"+address)
 	if err != nil {
 		return c.String(http.StatusNotFound, "url names no page that can be embedded\n")
 	}

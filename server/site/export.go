@@ -16,13 +16,15 @@ import (
 	"golang.org/x/net/html"
 
 	"oldledger/core/reference"
+	"oldledger/ledger"
 )
 
-// Export writes a version's reference as files that read from any place: a static server, or a folder in a browser. Links between its
-// pages are relative; what leads outside of it is text. The search works in the browser, over an index that is one of the files.
-func (s *Site) Export(ctx context.Context, ref string, write func(name string, body []byte) error) error {
+// Export writes a version's reference, for a reader of its API, as files that read from any place: a static server, or a folder in a
+// browser. Links between its pages are relative; what leads outside of it is text. The search works in the browser, over an index that is
+// one of the files.
+func (s *Site) Export(ctx context.Context, who ledger.Actor, ref string, write func(name string, body []byte) error) error {
 	name, number, _ := strings.Cut(ref, "@")
-	e, err := s.edition(ctx, name, number)
+	e, err := s.edition(ctx, who, name, number)
 	if err != nil {
 		return err
 	}
@@ -122,7 +124,7 @@ func (x *export) page(ctx context.Context, address string) ([]byte, error) {
 	if v.direct() {
 		p, err = x.site.found(ctx, x.edition, searchPath, "")
 	} else {
-		p, err = x.site.render(ctx, v)
+		p, err = x.site.render(ctx, x.edition.Reader, v)
 	}
 	if err != nil || !strings.HasPrefix(p.header.Get("Content-Type"), "text/html") {
 		return p.body, err
@@ -266,7 +268,7 @@ func (s *Site) siteArchive(ctx context.Context, e *edition) (page, error) {
 	var b bytes.Buffer
 	z := zip.NewWriter(&b)
 	folder := e.API.Name + "-" + e.Version.Number
-	err := s.Export(ctx, e.Version.Ref(), func(name string, body []byte) error {
+	err := s.Export(ctx, e.Reader, e.Version.Ref(), func(name string, body []byte) error {
 		w, err := z.CreateHeader(e.packed(path.Join(folder, name)))
 		if err == nil {
 			_, err = w.Write(body)
@@ -295,10 +297,10 @@ func (s *Site) markdownFile(e *edition) page {
 	return p
 }
 
-// Exported is a version's reference in a form in which it can be taken along: "site.zip" or "reference.md".
-func (s *Site) Exported(ctx context.Context, ref, form string) ([]byte, error) {
+// Exported is a version's reference, for a reader of its API, in a form in which it can be taken along: "site.zip" or "reference.md".
+func (s *Site) Exported(ctx context.Context, who ledger.Actor, ref, form string) ([]byte, error) {
 	name, number, _ := strings.Cut(ref, "@")
-	e, err := s.edition(ctx, name, number)
+	e, err := s.edition(ctx, who, name, number)
 	if err != nil {
 		return nil, err
 	}

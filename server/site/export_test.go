@@ -48,7 +48,7 @@ components:
 	pages, err := New(Options{Ledger: l, House: "Saltmere Harbour", Public: &url.URL{Scheme: "http", Host: "example.com"}, Log: quiet()})
 	require.NoError(t, err)
 	files := map[string][]byte{}
-	require.NoError(t, pages.Export(context.Background(), "berths@1.0.0", func(name string, body []byte) error {
+	require.NoError(t, pages.Export(context.Background(), ledger.Nobody, "berths@1.0.0", func(name string, body []byte) error {
 		require.NotContains(t, files, name)
 		files[name] = body
 		return nil
@@ -70,7 +70,7 @@ components:
 	require.Contains(t, string(files["operations/book.html"]), `data-index="../assets/search-index.js"`)
 	CheckLinks(t, files)
 
-	archive, err := pages.Exported(context.Background(), "berths@1.0.0", "site.zip")
+	archive, err := pages.Exported(context.Background(), ledger.Nobody, "berths@1.0.0", "site.zip")
 	require.NoError(t, err)
 	z, err := zip.NewReader(bytes.NewReader(archive), int64(len(archive)))
 	require.NoError(t, err)
@@ -101,7 +101,7 @@ func TestExportDemo(t *testing.T) {
 	for _, a := range apis {
 		for _, v := range published(a) {
 			files := map[string][]byte{}
-			require.NoError(t, pages.Export(ctx, v.Ref(), func(name string, body []byte) error {
+			require.NoError(t, pages.Export(ctx, ledger.Nobody, v.Ref(), func(name string, body []byte) error {
 				files[name] = body
 				return nil
 			}))
@@ -127,7 +127,7 @@ func TestExportDemo(t *testing.T) {
 	}
 	window, stop := browser.New(ctx, 1280, 800, io.Discard)
 	defer stop()
-	e, err := pages.edition(ctx, "berths", "2.0.0")
+	e, err := pages.edition(ctx, ledger.Nobody, "berths", "2.0.0")
 	require.NoError(t, err)
 	for _, question := range []string{"book", "lenghtOverall", "cancl booking", "overall", "vess", "quaymaster arrive", "b", "vessel arrives", "harbour"} {
 		require.NoError(t, chromedp.Do(window, chromedp.Navigate("file://"+folder+"/search.html?q="+url.QueryEscape(question))))

@@ -15,15 +15,15 @@ import (
 )
 
 // toldOf are the APIs that a feed speaks of: one, or all where the name is "".
-func (s *Site) toldOf(ctx context.Context, name string) ([]ledger.API, error) {
+func (s *Site) toldOf(ctx context.Context, who ledger.Actor, name string) ([]ledger.API, error) {
 	if name == "" {
-		all, err := s.ledger.APIs(ctx, ledger.Nobody)
+		all, err := s.ledger.APIs(ctx, who)
 		for i, a := range all {
 			all[i] = settled(a)
 		}
 		return all, err
 	}
-	a, err := s.ledger.API(ctx, ledger.Nobody, name)
+	a, err := s.ledger.API(ctx, who, name)
 	if err == nil && len(published(a)) == 0 {
 		err = errNowhere
 	}
@@ -32,8 +32,8 @@ func (s *Site) toldOf(ctx context.Context, name string) ([]ledger.API, error) {
 
 // feed is what was published and announced, as Atom (RFC 4287): a version when it is published, a notice when it is made and again when
 // it changes.
-func (s *Site) feed(ctx context.Context, name, origin string) (page, error) {
-	apis, err := s.toldOf(ctx, name)
+func (s *Site) feed(ctx context.Context, who ledger.Actor, name, origin string) (page, error) {
+	apis, err := s.toldOf(ctx, who, name)
 	if err != nil {
 		return page{}, err
 	}
@@ -109,8 +109,8 @@ func noticeText(n promise.Notice) string {
 }
 
 // sunsets are the days on which something leaves, as a calendar (RFC 5545): a whole day each, the same day wherever the reader is.
-func (s *Site) sunsets(ctx context.Context, name, origin string) (page, error) {
-	apis, err := s.toldOf(ctx, name)
+func (s *Site) sunsets(ctx context.Context, who ledger.Actor, name, origin string) (page, error) {
+	apis, err := s.toldOf(ctx, who, name)
 	if err != nil {
 		return page{}, err
 	}

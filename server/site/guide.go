@@ -35,13 +35,13 @@ const maxUse = 500
 
 // guide makes the page of a guide, or the guide as Markdown or JSON where its address ends so. use are the operations that it is narrowed
 // to.
-func (s *Site) guide(ctx context.Context, name, pair string, use []string) (page, error) {
+func (s *Site) guide(ctx context.Context, who ledger.Actor, name, pair string, use []string) (page, error) {
 	pair, form := formOf(pair)
 	from, to, ok := strings.Cut(pair, "..")
 	if !ok || len(use) > maxUse {
 		return page{}, errNowhere
 	}
-	g, err := s.ledger.Guide(ctx, ledger.Nobody, name+"@"+from, name+"@"+to)
+	g, err := s.ledger.Guide(ctx, who, name+"@"+from, name+"@"+to)
 	if err != nil {
 		return page{}, err
 	}
@@ -50,7 +50,7 @@ func (s *Site) guide(ctx context.Context, name, pair string, use []string) (page
 		return page{}, &ledger.Error{Fault: ledger.NotFound, Text: err.Error()}
 	}
 	g = g.For(keys)
-	a, err := s.ledger.API(ctx, ledger.Nobody, name)
+	a, err := s.ledger.API(ctx, who, name)
 	if err != nil {
 		return page{}, err
 	}
@@ -70,7 +70,7 @@ func (s *Site) guide(ctx context.Context, name, pair string, use []string) (page
 	case ".md":
 		p = page{status: http.StatusOK, header: http.Header{"Content-Type": {"text/markdown; charset=utf-8"}}, body: []byte(g.Markdown())}
 	default:
-		if err := view.locate(ctx, s, name, from, to); err != nil {
+		if err := view.locate(ctx, s, who, name, from, to); err != nil {
 			return page{}, err
 		}
 		if p, err = s.html(ctx, http.StatusOK, guidePage(s.house, view)); err != nil {
@@ -146,15 +146,15 @@ type slugs struct {
 	slug map[string]string
 }
 
-func (v *guideView) locate(ctx context.Context, s *Site, name, from, to string) error {
+func (v *guideView) locate(ctx context.Context, s *Site, who ledger.Actor, name, from, to string) error {
 	for i, number := range []string{from, to} {
-		files, err := s.ledger.Files(ctx, ledger.Nobody, name+"@"+number)
+		files, err := s.ledger.Files(ctx, who, name+"@"+number)
 		if err != nil {
 			return err
 		}
 		base := "/reference/" + name + "/" + number
 		v.places[i] = placesOf(base, files)
-		d, err := s.ledger.Description(ctx, ledger.Nobody, name+"@"+number)
+		d, err := s.ledger.Description(ctx, who, name+"@"+number)
 		if err != nil {
 			return err
 		}

@@ -16,8 +16,8 @@ var faces = map[string]string{
 }
 
 // looks is the style sheet of an API's own looks; an empty one where it has none.
-func (s *Site) looks(ctx context.Context, api string) (page, error) {
-	k, err := s.ledger.Looks(ctx, ledger.Nobody, api)
+func (s *Site) looks(ctx context.Context, who ledger.Actor, api string) (page, error) {
+	k, err := s.ledger.Looks(ctx, who, api)
 	if err != nil {
 		return page{}, err
 	}

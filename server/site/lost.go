@@ -17,12 +17,12 @@ type onward struct {
 }
 
 // lost is the page of an address that leads nowhere: it leads on to the versions that have the page, to the API, and to the search.
-func (s *Site) lost(ctx context.Context, address string, why *ledger.Error) page {
+func (s *Site) lost(ctx context.Context, who ledger.Actor, address string, why *ledger.Error) page {
 	status := http.StatusNotFound
 	if why.Fault == ledger.Invalid || why.Fault == ledger.Unreadable {
 		status = http.StatusBadRequest
 	}
-	p, err := s.html(ctx, status, lostPage(s.house, "Not here", sentence(why.Text), s.onward(ctx, address)))
+	p, err := s.html(ctx, status, lostPage(s.house, "Not here", sentence(why.Text), s.onward(ctx, who, address)))
 	if err != nil {
 		s.log.Error("render", "error", err)
 		return page{
@@ -34,7 +34,7 @@ func (s *Site) lost(ctx context.Context, address string, why *ledger.Error) page
 }
 
 // onward finds where somebody may go on from an address. What cannot be found out is left out: the page is an answer without it.
-func (s *Site) onward(ctx context.Context, address string) onward {
+func (s *Site) onward(ctx context.Context, who ledger.Actor, address string) onward {
 	if !strings.HasPrefix(address, "/reference/") {
 		return onward{}
 	}
@@ -43,7 +43,7 @@ func (s *Site) onward(ctx context.Context, address string) onward {
 		return onward{}
 	}
 	to := onward{words: lookedFor(v)}
-	a, err := s.ledger.API(ctx, ledger.Nobody, v.api)
+	a, err := s.ledger.API(ctx, who, v.api)
 	if err != nil {
 		return to
 	}
@@ -55,7 +55,7 @@ func (s *Site) onward(ctx context.Context, address string) onward {
 		return to
 	}
 	for _, o := range to.versions {
-		d, err := s.ledger.Description(ctx, ledger.Nobody, o.Ref())
+		d, err := s.ledger.Description(ctx, who, o.Ref())
 		if err != nil {
 			return to
 		}

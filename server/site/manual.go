@@ -12,6 +12,7 @@ import (
 
 	"oldledger/core/commonmark"
 	handbook "oldledger/docs"
+	"oldledger/ledger"
 )
 
 // manualOrder is the order in which the pages of the manual are listed; others follow by name.
@@ -123,7 +124,7 @@ func (s *Site) manual(c *echo.Context) error {
 		return c.Blob(http.StatusOK, "text/plain; charset=utf-8", text)
 	}
 	p, err := s.manualAt(c.Request().Context(), rest)
-	if p, err = s.refused(c.Request().Context(), "", p, err); err != nil {
+	if p, err = s.refused(c.Request().Context(), ledger.Nobody, "", p, err); err != nil {
 		return err
 	}
 	return compress(s.moved(p)).answer(c.Response(), c.Request())

@@ -112,7 +112,7 @@ func compress(p page) *cachedPage {
 	if err != nil {
 		return k.tagged(p.body) // writing to memory does not fail; the page as it is would do
 	}
-	p.header.Set("Vary", "Accept-Encoding")
+	p.header.Add("Vary", "Accept-Encoding")
 	k.plain, k.packed = nil, b.Bytes()
 	return k.tagged(k.packed)
 }

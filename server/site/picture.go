@@ -14,12 +14,12 @@ import (
 const houseAddress = "_"
 
 // picture answers a picture of an API, else of the house, whose looks an API may have. One that could run something is kept from it.
-func (s *Site) picture(ctx context.Context, api, name string) (page, error) {
+func (s *Site) picture(ctx context.Context, who ledger.Actor, api, name string) (page, error) {
 	if api == houseAddress {
 		api = ""
 	}
 	if api != "" {
-		a, err := s.ledger.API(ctx, ledger.Nobody, api)
+		a, err := s.ledger.API(ctx, who, api)
 		if err != nil {
 			return page{}, err
 		}
@@ -27,10 +27,10 @@ func (s *Site) picture(ctx context.Context, api, name string) (page, error) {
 			return page{}, errNowhere
 		}
 	}
-	p, text, err := s.ledger.Picture(ctx, ledger.Nobody, api, name)
+	p, text, err := s.ledger.Picture(ctx, who, api, name)
 	var missing *ledger.Error
 	if api != "" && errors.As(err, &missing) {
-		p, text, err = s.ledger.Picture(ctx, ledger.Nobody, "", name)
+		p, text, err = s.ledger.Picture(ctx, who, "", name)
 	}
 	if err != nil {
 		return page{}, err
@@ -54,7 +54,7 @@ func (x *export) inPlace(ctx context.Context, address string) (string, error) {
 	if err != nil || v.version != "pictures" || len(v.rest) != 1 {
 		return "", nil
 	}
-	p, err := x.site.picture(ctx, v.api, v.rest[0])
+	p, err := x.site.picture(ctx, x.edition.Reader, v.api, v.rest[0])
 	var missing *ledger.Error
 	if errors.As(err, &missing) {
 		return "", nil

@@ -25,7 +25,7 @@ func (s *Site) preview(c *echo.Context) error {
 	if err == nil {
 		p, err = s.previewed(ctx, key, below, c.QueryParam("q"), sketch)
 	}
-	if p, err = s.refused(c.Request().Context(), "", p, err); err != nil {
+	if p, err = s.refused(c.Request().Context(), ledger.Nobody, "", p, err); err != nil {
 		return err
 	}
 	p.header.Set("X-Robots-Tag", "noindex, nofollow")
@@ -123,12 +123,12 @@ type retired struct {
 func (r *retired) Error() string { return fmt.Sprintf("%s is retired", r.Version.Ref()) }
 
 // end is the page of an address of a retired version (410), which leads on to the newest, and to the same page elsewhere.
-func (s *Site) end(ctx context.Context, address string, r *retired) page {
+func (s *Site) end(ctx context.Context, who ledger.Actor, address string, r *retired) page {
 	latest := r.API.Latest()
-	p, err := s.html(ctx, http.StatusGone, retiredPage(s.house, r, latest, s.onward(ctx, address)))
+	p, err := s.html(ctx, http.StatusGone, retiredPage(s.house, r, latest, s.onward(ctx, who, address)))
 	if err != nil {
 		s.log.Error("render", "error", err)
-		return s.lost(ctx, address, errNowhere)
+		return s.lost(ctx, who, address, errNowhere)
 	}
 	if latest != nil {
 		p.header.Set("Link", fmt.Sprintf("</reference/%s/>; rel=\"latest-version\"", r.API.Name))

@@ -17,8 +17,8 @@ const (
 
 // search finds the pages of a version by words: as a page, or as JSON for those who look while they type. Its answers are not kept; its
 // index is, with the version's document.
-func (s *Site) search(ctx context.Context, v target, question string) (page, error) {
-	e, err := s.edition(ctx, v.api, v.version)
+func (s *Site) search(ctx context.Context, who ledger.Actor, v target, question string) (page, error) {
+	e, err := s.edition(ctx, who, v.api, v.version)
 	if err != nil {
 		return page{}, err
 	}
@@ -96,16 +96,16 @@ func readable(sentence string) string {
 }
 
 // everywhere finds pages in the newest version of every API.
-func (s *Site) everywhere(ctx context.Context, form, question string) (page, error) {
+func (s *Site) everywhere(ctx context.Context, who ledger.Actor, form, question string) (page, error) {
 	question = bounded(question)
-	if _, err := s.cards(ctx, false); err != nil { // so that all can be found
+	if _, err := s.cards(ctx, who, false); err != nil { // so that all can be found
 		return page{}, err
 	}
 	limit := maxHits
 	if form == typedSearch {
 		limit = maxTyped
 	}
-	hits, err := s.ledger.Find(ctx, ledger.Nobody, question, limit)
+	hits, err := s.ledger.Find(ctx, who, question, limit)
 	if err != nil {
 		return page{}, err
 	}

@@ -32,6 +32,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"oldledger/ledger"
+	"oldledger/server/tries"
 )
 
 //go:embed assets
@@ -44,6 +45,8 @@ type Site struct {
 	house  string
 	public *url.URL // where readers reach the service
 	log    *slog.Logger
+	asks   func(*http.Request) (ledger.Actor, error)
+	tries  *tries.Tries
 	assets map[string]page
 
 	manualPages []manualPage
@@ -78,12 +81,17 @@ type Options struct {
 	House  string   // the name that stands above every page
 	Public *url.URL // where readers reach the service; its path stands before every address
 	Log    *slog.Logger
+	// Who is who asks, by session or token; nil where nobody has either. Who asks by a link's password is found here.
+	Who   func(*http.Request) (ledger.Actor, error)
+	Tries *tries.Tries // of the passwords of links
 }
 
 // New makes the site of a ledger.
 func New(o Options) (*Site, error) {
 	l, house := o.Ledger, o.House
-	s := &Site{ledger: l, house: house, public: o.Public, log: o.Log, cache: newPageCache(), assets: map[string]page{}}
+	s := &Site{
+		ledger: l, house: house, public: o.Public, log: o.Log, asks: o.Who, tries: o.Tries, cache: newPageCache(), assets: map[string]page{},
+	}
 	var err error
 	if s.editions, err = lru.New[string, *edition](maxEditions); err != nil {
 		return nil, err
@@ -117,7 +125,7 @@ func (s *Site) Warm(after time.Duration) {
 		case <-s.preparing.Done():
 			return
 		}
-		apis, err := s.ledger.APIs(s.preparing, ledger.Nobody)
+		apis, err := s.ledger.APIs(s.preparing, ledger.Itself)
 		if err != nil {
 			if s.preparing.Err() == nil {
 				s.log.Error("prepare the pages", "error", err)
@@ -142,6 +150,8 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/reference/*", s.serve)
 	e.GET("/preview/*", s.preview)
 	e.POST("/preview/*", s.preview)
+	e.GET("/open/*", s.link)
+	e.POST("/open/*", s.openLink)
 	e.GET("/embed/*", s.embed)
 	e.GET("/oembed", s.oEmbed)
 	e.GET("/manual", func(c *echo.Context) error { return c.Redirect(http.StatusMovedPermanently, "/manual/") })
@@ -193,80 +203,16 @@ func (s *Site) readAssets() error {
 	})
 }
 
-// CachedPages answers from the pages that are kept, and tells whether it did: most requests need no more.
-func (s *Site) CachedPages(w http.ResponseWriter, r *http.Request) bool {
-	if r.Method != http.MethodGet || r.URL.RawQuery != "" {
-		return false
-	}
-	address := r.URL.EscapedPath()
-	p := s.cache.find(address, s.generation(address), s.today())
-	if p == nil {
-		return false
-	}
-	if err := p.answer(w, r); err != nil {
-		s.log.Debug("answer", "address", address, "error", err) // the reader has gone
-	}
-	return true
-}
-
-// serve answers a page that is not kept.
-func (s *Site) serve(c *echo.Context) error {
-	r := c.Request()
-	if s.CachedPages(c.Response(), r) {
-		return nil
-	}
-	address := r.URL.EscapedPath()
-	if form := strings.TrimPrefix(address, "/reference/"); form == typedSearch || form == searchPath && c.QueryParam("q") != "" {
-		p, err := s.everywhere(r.Context(), form, c.QueryParam("q"))
-		return s.answerDirectly(c, p, err)
-	}
-	v, err := parseTarget(address)
-	if err == nil && v.direct() {
-		return s.directly(c, v)
-	}
-	if err == nil && v.guide() && len(c.QueryParams()["use"]) > 0 {
-		p, err := s.guide(r.Context(), v.api, v.rest[1], c.QueryParams()["use"])
-		return s.answerDirectly(c, p, err)
-	}
-	generation := s.generation(address)
-	var p page
-	if err == nil {
-		p, err = s.render(r.Context(), v)
-	}
-	if p, err = s.refused(r.Context(), address, p, err); err != nil {
-		return err
-	}
-	one := compress(s.moved(p))
-	if p.status == http.StatusOK { // what is not there would fill the room
-		s.cache.put(address, generation, s.today(), one)
-	}
-	return one.answer(c.Response(), r)
-}
-
-// directly answers what depends on more than the address.
-func (s *Site) directly(c *echo.Context, v target) error {
-	p, err := s.search(c.Request().Context(), v, c.QueryParam("q"))
-	return s.answerDirectly(c, p, err)
-}
-
-func (s *Site) answerDirectly(c *echo.Context, p page, err error) error {
-	p, err = s.refused(c.Request().Context(), c.Request().URL.EscapedPath(), p, err)
-	if err != nil {
-		return err
-	}
-	return compress(s.moved(p)).answer(c.Response(), c.Request())
-}
-
 // refused is the page of a refusal: of what is not there, or is gone. Any other error stays one. address is what was asked for, "" where
 // nobody is to be led on from it.
-func (s *Site) refused(ctx context.Context, address string, p page, err error) (page, error) {
+func (s *Site) refused(ctx context.Context, who ledger.Actor, address string, p page, err error) (page, error) {
 	var refused *ledger.Error
 	var gone *retired
 	switch {
 	case errors.As(err, &gone):
-		return s.end(ctx, address, gone), nil
+		return s.end(ctx, who, address, gone), nil
 	case errors.As(err, &refused):
-		return s.lost(ctx, address, refused), nil
+		return s.lost(ctx, who, address, refused), nil
 	}
 	return p, err
 }

@@ -23,6 +23,7 @@ import (
 
 	"oldledger/core/commonmark"
 	"oldledger/ledger"
+	"oldledger/ledger/ledgertest"
 	"oldledger/store"
 )
 
@@ -35,7 +36,8 @@ func newSite(t *testing.T, text string) (*ledger.Ledger, http.Handler) {
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	l := ledger.New(s, ledger.Options{Now: func() time.Time { return time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC) }, Random: rand.Reader})
+	day := time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC)
+	l := ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: func() time.Time { return day }, Random: rand.Reader}))
 	rec, err := l.Record(ctx, editor, ledger.Submission{Text: []byte(text)})
 	require.NoError(t, err)
 	_, err = l.Publish(ctx, editor, rec.Version.Ref(), nil)
@@ -239,7 +241,7 @@ func TestWithdrawn(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	now := time.Date(2026, 11, 20, 9, 0, 0, 0, time.UTC)
-	l := ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader})
+	l := ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: func() time.Time { return now }, Random: rand.Reader}))
 	pages, err := New(Options{Ledger: l, House: "Saltmere Harbour", Public: &url.URL{Scheme: "http", Host: "example.com"}, Log: quiet()})
 	require.NoError(t, err)
 	e := echo.New()

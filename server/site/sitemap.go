@@ -8,6 +8,8 @@ import (
 	"time"
 
 	"github.com/labstack/echo/v5"
+
+	"oldledger/ledger"
 )
 
 // urlset is a site map (sitemaps.org, protocol 0.9).
@@ -22,8 +24,8 @@ type siteURL struct {
 }
 
 // sitemap lists the pages of the newest published version of each API: those that search engines shall lead to.
-func (s *Site) sitemap(ctx context.Context) (page, error) {
-	cards, err := s.cards(ctx, true)
+func (s *Site) sitemap(ctx context.Context, who ledger.Actor) (page, error) {
+	cards, err := s.cards(ctx, who, true)
 	if err != nil {
 		return page{}, err
 	}

@@ -48,23 +48,14 @@ func (v target) direct() bool {
 // guide reports whether the address is that of a guide.
 func (v target) guide() bool { return len(v.rest) == 2 && v.version == "" }
 
-// generation is what a kept page of an address depends on.
-func (s *Site) generation(address string) int64 {
-	name, _, ofAPI := strings.Cut(strings.TrimPrefix(address, "/reference/"), "/")
-	if !ofAPI {
-		name = ""
-	}
-	return s.ledger.Generation(ledger.Nobody, name)
-}
-
 // today is the number of the day, for pages that speak of dates.
 func (s *Site) today() int64 { return s.ledger.Today().Unix() / int64((24 * time.Hour).Seconds()) }
 
 // render makes the page of an address.
-func (s *Site) render(ctx context.Context, v target) (page, error) {
+func (s *Site) render(ctx context.Context, who ledger.Actor, v target) (page, error) {
 	switch {
 	case v.api == "":
-		return s.shelf(ctx)
+		return s.shelf(ctx, who)
 	case v.api == "assets" && v.rest != nil:
 		name := strings.Join(append([]string{v.version}, v.rest...), "/")
 		if p, there := s.assets[strings.TrimPrefix(name, "/")]; there {
@@ -72,34 +63,34 @@ func (s *Site) render(ctx context.Context, v target) (page, error) {
 		}
 		return page{}, errNowhere
 	case v.api == "sitemap.xml" && v.rest == nil:
-		return s.sitemap(ctx)
+		return s.sitemap(ctx, who)
 	case v.api == "feed.atom" && v.rest == nil:
-		return s.feed(ctx, "", s.origin())
+		return s.feed(ctx, who, "", s.origin())
 	case v.api == "sunsets.ics" && v.rest == nil:
-		return s.sunsets(ctx, "", s.origin())
+		return s.sunsets(ctx, who, "", s.origin())
 	case v.api == "looks.css" && v.rest == nil:
-		return s.looks(ctx, "")
+		return s.looks(ctx, who, "")
 	case v.api == "sunsets" && v.rest == nil:
-		return s.sunsetsPage(ctx)
+		return s.sunsetsPage(ctx, who)
 	case v.rest == nil:
 		return movedForGood(v.address + "/"), nil
 	case v.version == "" && len(v.rest) == 2:
-		return s.guide(ctx, v.api, v.rest[1], nil)
+		return s.guide(ctx, who, v.api, v.rest[1], nil)
 	case v.version == "" && v.rest[0] == "notices":
-		return s.notices(ctx, v.api)
+		return s.notices(ctx, who, v.api)
 	case v.version == "" && v.rest[0] == "feed.atom":
-		return s.feed(ctx, v.api, s.origin())
+		return s.feed(ctx, who, v.api, s.origin())
 	case v.version == "" && v.rest[0] == "sunsets.ics":
-		return s.sunsets(ctx, v.api, s.origin())
+		return s.sunsets(ctx, who, v.api, s.origin())
 	case v.version == "" && v.rest[0] == "looks.css":
-		return s.looks(ctx, v.api)
+		return s.looks(ctx, who, v.api)
 	case v.version == "" && v.rest[0] != "":
 		return movedForGood(v.address + "/"), nil
 	}
 	if v.version == "pictures" && len(v.rest) == 1 {
-		return s.picture(ctx, v.api, v.rest[0])
+		return s.picture(ctx, who, v.api, v.rest[0])
 	}
-	e, err := s.edition(ctx, v.api, v.version)
+	e, err := s.edition(ctx, who, v.api, v.version)
 	if err != nil {
 		return page{}, err
 	}

@@ -30,16 +30,16 @@ func (t *trace) add(address, text string) {
 }
 
 // traces finds where the notices of an API come from, by their ids. What readers may not see is not led to.
-func (s *Site) traces(ctx context.Context, a ledger.API, into map[int64]trace) error {
+func (s *Site) traces(ctx context.Context, who ledger.Actor, a ledger.API, into map[int64]trace) error {
 	if len(a.Notices) == 0 {
 		return nil
 	}
 	versions := published(a)
-	history, err := s.ledger.Past(ctx, ledger.Nobody, a.Name)
+	history, err := s.ledger.Past(ctx, who, a.Name)
 	if err != nil {
 		return err
 	}
-	replacements, err := s.replacements(ctx, a.Notices)
+	replacements, err := s.replacements(ctx, who, a.Notices)
 	if err != nil {
 		return err
 	}
@@ -54,11 +54,11 @@ func (s *Site) traces(ctx context.Context, a ledger.API, into map[int64]trace) e
 		if use, known := replacements[n.ReplacedBy]; known {
 			t.Use = "/reference/" + use.API + "/" + use.Number + "/"
 		}
-		d, err := s.ledger.Description(ctx, ledger.Nobody, v.Ref())
+		d, err := s.ledger.Description(ctx, who, v.Ref())
 		if err != nil {
 			return err
 		}
-		files, err := s.ledger.Files(ctx, ledger.Nobody, v.Ref())
+		files, err := s.ledger.Files(ctx, who, v.Ref())
 		if err != nil {
 			return err
 		}
@@ -140,10 +140,10 @@ func visible(a ledger.API, number string) bool {
 }
 
 // traced gives the table of notices its traces.
-func (s *Site) traced(ctx context.Context, apis ...ledger.API) (map[int64]trace, error) {
+func (s *Site) traced(ctx context.Context, who ledger.Actor, apis ...ledger.API) (map[int64]trace, error) {
 	all := map[int64]trace{}
 	for _, a := range apis {
-		if err := s.traces(ctx, a, all); err != nil {
+		if err := s.traces(ctx, who, a, all); err != nil {
 			return nil, fmt.Errorf("trace the notices of %s: %w", a.Name, err)
 		}
 	}

@@ -14,8 +14,8 @@ import (
 	"oldledger/ledger"
 )
 
-func (s *Site) shelf(ctx context.Context) (page, error) {
-	cards, err := s.cards(ctx, false)
+func (s *Site) shelf(ctx context.Context, who ledger.Actor) (page, error) {
+	cards, err := s.cards(ctx, who, false)
 	if err != nil {
 		return page{}, err
 	}
@@ -28,11 +28,11 @@ func (s *Site) shelf(ctx context.Context) (page, error) {
 		notices = append(notices, apis[i].Notices...)
 	}
 	promise.SortNotices(notices)
-	traces, err := s.traced(ctx, apis...)
+	traces, err := s.traced(ctx, who, apis...)
 	if err != nil {
 		return page{}, err
 	}
-	looks, err := s.ledger.Looks(ctx, ledger.Nobody, "")
+	looks, err := s.ledger.Looks(ctx, who, "")
 	if err != nil {
 		return page{}, err
 	}
@@ -183,8 +183,8 @@ func (s *Site) converted(ctx context.Context, e *edition, name string) (page, er
 	return download(e, "application/yaml; charset=utf-8", "", b.Bytes()), nil
 }
 
-func (s *Site) notices(ctx context.Context, name string) (page, error) {
-	a, err := s.ledger.API(ctx, ledger.Nobody, name)
+func (s *Site) notices(ctx context.Context, who ledger.Actor, name string) (page, error) {
+	a, err := s.ledger.API(ctx, who, name)
 	if err != nil {
 		return page{}, err
 	}
@@ -192,7 +192,7 @@ func (s *Site) notices(ctx context.Context, name string) (page, error) {
 		return page{}, errNowhere
 	}
 	a = settled(a)
-	traces, err := s.traced(ctx, a)
+	traces, err := s.traced(ctx, who, a)
 	if err != nil {
 		return page{}, err
 	}
@@ -201,13 +201,13 @@ func (s *Site) notices(ctx context.Context, name string) (page, error) {
 }
 
 // sunsets is the calendar of all that leaves.
-func (s *Site) sunsetsPage(ctx context.Context) (page, error) {
-	apis, err := s.ledger.APIs(ctx, ledger.Nobody)
+func (s *Site) sunsetsPage(ctx context.Context, who ledger.Actor) (page, error) {
+	apis, err := s.ledger.APIs(ctx, who)
 	if err != nil {
 		return page{}, err
 	}
 	apis = slices.DeleteFunc(apis, func(a ledger.API) bool { return len(published(a)) == 0 })
-	traces, err := s.traced(ctx, apis...)
+	traces, err := s.traced(ctx, who, apis...)
 	if err != nil {
 		return page{}, err
 	}

@@ -40,7 +40,7 @@ export type TokenEntry = {
   usedAt?: string
 }
 
-export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'period' | 'members' | 'teams' | 'people'
+export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'period' | 'members' | 'audience' | 'teams' | 'people'
 
 export type Team = {
   name: string
@@ -76,6 +76,63 @@ export type Api = {
   linePromises?: Record<string, 'backward' | 'both-ways' | 'none'>
   versions: Version[]
   notices: Notice[]
+  // To whom it is open; its own team is told.
+  audience?: Audience
+}
+
+// Groups of readers: everyone; signed-in; link, for those who have one and its password (of drafts, the address of a preview); team NAME. None is the API's own team, which always reads.
+export type Groups = string[]
+
+export type Audience = {
+  published: Groups
+  drafts: Groups
+  // Whether that is what the ledger says of every API.
+  publishedAsLedger?: boolean
+  // Whether that is what the ledger says of every API.
+  draftsAsLedger?: boolean
+  // Parts that are open to fewer.
+  parts?: PartAudience[]
+}
+
+export type PartAudience = {
+  part: string
+  published: Groups
+}
+
+// What is left out stays as it is.
+export type AudienceWish = {
+  // A part of the API, for fewer than it: an operation by its id or by its method and path, or a group.
+  part?: string
+  // Who may read what is published.
+  published?: Groups
+  // Who may read drafts; those who are signed in, at most.
+  drafts?: Groups
+  // As the ledger says of every API; of a part, as its API.
+  asLedger?: boolean
+  reason?: string
+}
+
+export type LinkWish = {
+  // For whom it is.
+  label: string
+  // Left out to have one made.
+  password?: string
+  days?: number
+}
+
+export type Link = {
+  id: string
+  api: string
+  label: string
+  madeBy: string
+  madeAt: string
+  endsAt: string
+  ended?: boolean
+}
+
+export type NewLink = Link & {
+  address: string
+  password: string
 }
 
 export type Version = {
@@ -104,6 +161,8 @@ export type Version = {
   overdue?: boolean
   // Of changes that it was published in spite of; the house is told.
   waivers?: Waiver[]
+  // Who can read it now, in words; its own team is told.
+  readBy?: string
 }
 
 // Where a recording came from, as whoever recorded it says.

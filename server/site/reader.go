@@ -1,0 +1,163 @@
+package site
+
+import (
+	"net/http"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"oldledger/ledger"
+)
+
+// Who reads decides what a page says. Most pages are the same for everybody, and are made and kept once; those of an API that is not open
+// to everyone, or of which a part is open to fewer, once for all who see the same of it (ledger.Sight).
+
+// reader is who asks, as a reader.
+func (s *Site) reader(r *http.Request) (ledger.Actor, error) {
+	who := ledger.Nobody
+	if s.asks != nil && (r.Header["Cookie"] != nil || r.Header["Authorization"] != nil) {
+		var err error
+		if who, err = s.asks(r); err != nil {
+			return ledger.Nobody, err
+		}
+	}
+	opened, err := s.ledger.Opened(r.Context(), openings(r))
+	return who.Reading(opened...), err
+}
+
+// openingCookie begins the name of the cookie that remembers that the password of a link was given; the API's name follows.
+const openingCookie = "oldledger-open-"
+
+// maxOpenings bounds the links that a request may be opened by.
+const maxOpenings = 20
+
+// openings are what a browser remembers of links.
+func openings(r *http.Request) []string {
+	if r.Header["Cookie"] == nil {
+		return nil
+	}
+	var all []string
+	for _, c := range r.Cookies() {
+		if strings.HasPrefix(c.Name, openingCookie) && len(all) < maxOpenings {
+			all = append(all, c.Value)
+		}
+	}
+	return all
+}
+
+// apiIn is the API whose page an address is that of; "" for what belongs to none.
+func apiIn(address string) string {
+	name, _, ofAPI := strings.Cut(strings.TrimPrefix(address, "/reference/"), "/")
+	if !ofAPI || name == assetsName {
+		return ""
+	}
+	return name
+}
+
+// assetsName stands for the site's own files in addresses, where an API's name stands else.
+const assetsName = "assets"
+
+// readerOf is who asks for an address, as far as that counts for what they get: for most, nobody.
+func (s *Site) readerOf(r *http.Request, address string) (ledger.Actor, error) {
+	name := apiIn(address)
+	if strings.HasPrefix(address, "/reference/"+assetsName+"/") || name != "" && s.ledger.Plain(name) {
+		return ledger.Nobody, nil
+	}
+	who, err := s.reader(r)
+	if err != nil || name == "" {
+		return who, err
+	}
+	return s.ledger.Reader(who, name), nil
+}
+
+// keyOf is where the page of an address is kept for those who see the same.
+func keyOf(sight, address string) string {
+	if sight == "" {
+		return address
+	}
+	return sight + " " + address
+}
+
+// CachedPages answers from the pages that are kept, and tells whether it did: most requests need no more.
+func (s *Site) CachedPages(w http.ResponseWriter, r *http.Request) bool {
+	if r.Method != http.MethodGet || r.URL.RawQuery != "" {
+		return false
+	}
+	address := r.URL.EscapedPath()
+	who, err := s.readerOf(r, address)
+	return err == nil && s.cachedPage(w, r, who, address)
+}
+
+func (s *Site) cachedPage(w http.ResponseWriter, r *http.Request, who ledger.Actor, address string) bool {
+	p := s.cache.find(keyOf(s.ledger.Sight(who), address), s.ledger.Generation(who, apiIn(address)), s.today())
+	if p == nil {
+		return false
+	}
+	if err := p.answer(w, r); err != nil {
+		s.log.Debug("answer", "address", address, "error", err) // the reader has gone
+	}
+	return true
+}
+
+// serve answers a page that was not found among those that are kept.
+func (s *Site) serve(c *echo.Context) error {
+	r := c.Request()
+	address := r.URL.EscapedPath()
+	who, err := s.readerOf(r, address)
+	if err != nil {
+		return err
+	}
+	if r.URL.RawQuery == "" && s.cachedPage(c.Response(), r, who, address) {
+		return nil
+	}
+	if form := strings.TrimPrefix(address, "/reference/"); form == typedSearch || form == searchPath && c.QueryParam("q") != "" {
+		p, err := s.everywhere(r.Context(), who, form, c.QueryParam("q"))
+		return s.answerDirectly(c, who, p, err)
+	}
+	v, err := parseTarget(address)
+	if err == nil && v.direct() {
+		p, err := s.search(r.Context(), who, v, c.QueryParam("q"))
+		return s.answerDirectly(c, who, p, err)
+	}
+	if err == nil && v.guide() && len(c.QueryParams()["use"]) > 0 {
+		p, err := s.guide(r.Context(), who, v.api, v.rest[1], c.QueryParams()["use"])
+		return s.answerDirectly(c, who, p, err)
+	}
+	generation := s.ledger.Generation(who, apiIn(address))
+	var p page
+	if err == nil {
+		p, err = s.render(r.Context(), who, v)
+	}
+	if p, err = s.refused(r.Context(), who, address, p, err); err != nil {
+		return err
+	}
+	one := s.sent(who, apiIn(address), p)
+	if p.status == http.StatusOK { // what is not there would fill the room
+		s.cache.put(keyOf(s.ledger.Sight(who), address), generation, s.today(), one)
+	}
+	return one.answer(c.Response(), r)
+}
+
+// answerDirectly answers what depends on more than the address.
+func (s *Site) answerDirectly(c *echo.Context, who ledger.Actor, p page, err error) error {
+	address := c.Request().URL.EscapedPath()
+	p, err = s.refused(c.Request().Context(), who, address, p, err)
+	if err != nil {
+		return err
+	}
+	return s.sent(who, apiIn(address), p).answer(c.Response(), c.Request())
+}
+
+// sent is a page of an API, or of none, as it is sent to a reader: what not everybody reads, nobody keeps who keeps pages for many.
+func (s *Site) sent(who ledger.Actor, api string, p page) *cachedPage {
+	if api == "" && s.ledger.Sight(who) != "" || api != "" && !s.ledger.Public(who, api) {
+		alone(p.header)
+	}
+	return compress(s.moved(p))
+}
+
+// alone keeps an answer from those who keep them for many (RFC 9111, section 5.2.2.7).
+func alone(h http.Header) {
+	h.Set("Cache-Control", "private, no-cache")
+	h.Add("Vary", "Cookie, Authorization")
+}
