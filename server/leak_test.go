@@ -5,9 +5,12 @@ import (
 	"bytes"
 	"context"
 	"crypto/rand"
+	"errors"
 	"fmt"
 	"io"
 	"net/http"
+	"net/http/cookiejar"
+	"net/url"
 	"path/filepath"
 	"regexp"
 	"strings"
@@ -29,6 +32,8 @@ type secrets struct {
 	l    *ledger.Ledger
 	who  ledger.Actor
 	as   string // the token of whoever asks; "" for nobody
+
+	opening string // the cookie of whoever gave the password of a link, where they did
 }
 
 // outsiders are whoever may see nothing but what is published: nobody, somebody in no team, and a lead of another team.
@@ -46,6 +51,52 @@ func (x *secrets) outsiders(test func(name string)) {
 		x.as = token
 		test(name)
 	}
+	x.as, x.opening = "", x.opened("berths") // of another link
+	test("holder")
+	x.opening = x.opened("cellar")
+	require.NoError(x.t, x.l.SetAudience(x.t.Context(), ledger.Itself, "cellar", ledger.AudienceWish{Published: &ledger.Audience{ledger.OfTeam("Vaults")}}))
+	test("former holder")
+	x.opening = ""
+}
+
+// opened is the cookie of somebody who gives the password of a new link to an API.
+func (x *secrets) opened(api string) string {
+	ctx := x.t.Context()
+	require.NoError(x.t, x.l.SetAudience(ctx, ledger.Itself, api, ledger.AudienceWish{Published: &ledger.Audience{ledger.LinkHolder}}))
+	link, password, err := x.l.MakeLink(ctx, ledger.Itself, api, ledger.LinkWish{Label: "markLink"})
+	require.NoError(x.t, err)
+	jar, err := cookiejar.New(nil)
+	require.NoError(x.t, err)
+	browser := http.Client{Jar: jar}
+	res, err := browser.PostForm(x.base+link.Path, url.Values{"password": {password}})
+	require.NoError(x.t, err)
+	text, err := io.ReadAll(res.Body)
+	require.NoError(x.t, errors.Join(err, res.Body.Close()))
+	require.Equal(x.t, http.StatusOK, res.StatusCode)
+	require.Contains(x.t, res.Request.URL.Path, "/reference/"+api+"/", string(text))
+	at, err := url.Parse(x.base + "/reference/" + api + "/")
+	require.NoError(x.t, err)
+	require.Len(x.t, jar.Cookies(at), 1)
+	elsewhere, err := url.Parse(x.base + "/reference/other/")
+	require.NoError(x.t, err)
+	require.Empty(x.t, jar.Cookies(elsewhere), "it is remembered for that API alone")
+	if api == "berths" { // all else of it stays open to everyone
+		require.NoError(x.t, x.l.SetAudience(ctx, ledger.Itself, api, ledger.AudienceWish{AsLedger: true}))
+	}
+	return jar.Cookies(at)[0].String()
+}
+
+// ask asks as one of the outsiders.
+func (x *secrets) ask(method, path string, header map[string]string, body string) answer {
+	x.t.Helper()
+	with := map[string]string{}
+	if x.opening != "" {
+		with["Cookie"] = x.opening
+	}
+	for name, value := range header {
+		with[name] = value
+	}
+	return send(x.t, method, x.base+path, x.as, with, strings.NewReader(body))
 }
 
 // What no reader may read, in whatever answer.
@@ -63,6 +114,9 @@ func newSecrets(t *testing.T) *secrets {
 	x := &secrets{t: t, l: l, who: ledger.By(who)}
 	x.play()
 	x.base = startOver(t, s, l, "Saltmere Harbour")
+	inside := send(t, "GET", x.base+"/reference/search.json?q=bookk", token(t, l, "teodor"), nil, nil)
+	require.Contains(t, inside.text, "Mark Cellar", "all that can be found is prepared")
+	require.Contains(t, inside.Header.Get("Cache-Control"), "private")
 	return x
 }
 
@@ -79,6 +133,12 @@ paths:
       requestBody: {required: true, content: {application/json: {schema: {$ref: '#/components/schemas/Booking'}}}}
       responses:
         '201': {description: Held., content: {application/json: {schema: {$ref: '#/components/schemas/Booking'}}}, links: {onward: {operationId: markHiddenOp}}}
+  /markpartner/{markPartnerParameter}:
+    parameters: [{name: markPartnerParameter, in: path, required: true, schema: {type: string}}]
+    get:
+      operationId: markPartnerOp
+      tags: [markPartners]
+      responses: {'200': {description: markPartnerAnswer., content: {application/json: {schema: {$ref: '#/components/schemas/MarkPartner'}}}}}
   /markhidden:
     post:
       operationId: markHiddenOp
@@ -89,6 +149,7 @@ components:
   schemas:
     Booking: {type: object, properties: {%s}}
     MarkThing: {type: object, properties: {%s}}
+    MarkPartner: {type: object, description: markPartnerSchema., properties: {markPartnerField: {type: string}, %[4]s}}
 `, title, number, fields, hidden)
 }
 
@@ -153,13 +214,42 @@ func (x *secrets) play() {
 	publish("wharf@1.0.0")
 	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "wharf", Sunset: "2027-01-05", Reason: "markWharf"}))
 	ok(x.l.Unpublish(ctx, x.who, "wharf@1.0.0", "markUnpublished"))
+	x.playCellar()
 	ok(x.l.PutLooks(ctx, x.who, "wharf", ledger.Looks{Footer: "markFooter", Accent: "#2b4a7e"}))
+}
+
+// playCellar publishes an API, and announces much of it, for its team alone; and a part of berths likewise.
+func (x *secrets) playCellar() {
+	ctx := context.Background()
+	ok := func(_ any, err error) { require.NoError(x.t, err) }
+	for i, field := range []string{"markCellarOne", "markCellarTwo"} {
+		ok(x.l.Record(ctx, x.who, ledger.Submission{Message: "markCellarWhy", Text: fmt.Appendf(nil, `openapi: 3.1.0
+info: {title: Mark Cellar, version: %d.0.0, x-ledger-name: cellar, description: markCellarText bookkeeping, contact: {name: markCellarContact}}
+servers: [{url: 'https://markcellar.saltmere.example/'}]
+tags: [{name: markCellarTag, description: markCellarTagText}]
+paths:
+  /markcellar: {post: {operationId: markCellarOp, summary: markCellarSummary, tags: [markCellarTag], requestBody: {content: {application/json: {schema: {$ref: '#/components/schemas/MarkCellar'}}}}, responses: {'200': {description: markCellarAnswer.}}}}
+components: {schemas: {MarkCellar: {type: object, properties: {%s: {type: string, description: markCellarFieldText}}}}}
+`, i+1, field)}))
+		ref := fmt.Sprintf("cellar@%d.0.0", i+1)
+		ok(x.l.Publish(ctx, x.who, ref, nil))
+	}
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "cellar@1.0.0", Sunset: "2027-02-01", Reason: "markCellarReason", ReplacedBy: "cellar@2.0.0", Guide: "1.0.0..2.0.0"}))
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.0.0", Operation: "book", Sunset: "2027-01-04", Reason: "It moves.", ReplacedBy: "cellar@2"}))
+	ok(x.l.WriteGuide(ctx, x.who, ledger.GuideText{Old: "cellar@1.0.0", New: "cellar@2.0.0", Anchor: "intro", Text: "markCellarGuide"}))
+	ok(x.l.PutLooks(ctx, x.who, "cellar", ledger.Looks{Footer: "markCellarFooter", Landing: "markCellarLanding", Accent: "#2b4a7e"}))
+	require.NoError(x.t, x.l.AddTeam(ctx, ledger.Itself, "Vaults"))
+	vaults := ledger.Audience{ledger.OfTeam("Vaults")}
+	require.NoError(x.t, x.l.SetAudience(ctx, ledger.Itself, "cellar", ledger.AudienceWish{Published: &vaults}))
+	require.NoError(x.t, x.l.SetAudience(ctx, ledger.Itself, "berths", ledger.AudienceWish{Part: "group markPartners", Published: &vaults}))
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.2.0", Operation: "markPartnerOp", Sunset: "2027-02-02", Reason: "markPartnerReason"}))
+	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.2.0", Field: "MarkPartner.markPartnerField", Sunset: "2027-02-02", Reason: "markPartnerField"}))
 }
 
 // read asks as one of the outsiders, and finds nothing in the answer that is not for readers; archives are looked into.
 func (x *secrets) read(path string) answer {
 	x.t.Helper()
-	a := send(x.t, "GET", x.base+path, x.as, nil, nil)
+	a := x.ask("GET", path, nil, "")
 	x.clean(path, a.text)
 	for name, values := range a.Header {
 		x.clean(path+" "+name, strings.Join(values, " "))
@@ -220,6 +310,14 @@ func (x *secrets) crawl() {
 		"/api/v1/versions/berths@1.0.0/headers", "/api/v1/versions/berths@1.0.0/files", "/api/v1/versions/berths@9.9.9",
 		"/api/v1/versions/berths@draft",
 	}
+	near := x.read("/reference/search.json?q=bookk") // a word that others find begins so
+	require.Contains(t, near.text, "/operations/book", "what is near what was asked for is found, whatever else there is")
+	for _, word := range []string{"markCellar", "markCellarOp", "cellar", "markCellarFieldText", "markPartner", "markPartnerField", "markhidden", "hoard"} {
+		for _, in := range []string{"/reference/", "/reference/berths/1.2.0/"} {
+			found := x.read(in + "search.json?q=" + word)
+			require.Equal(t, `{"found":[]}`, found.text, word)
+		}
+	}
 	for _, v := range []string{"1.0.0", "1.2.0"} {
 		for _, form := range []string{
 			"description.yaml", "source", "source.zip", "site.zip", "reference.md", "openapi-3.0.yaml",
@@ -279,8 +377,8 @@ func (x *secrets) sameRefusals(who string) {
 		{"POST", "/dry-runs?api=API&team=Navigation", "openapi: 3.1.0\ninfo: {title: T, version: 1.0.0}\npaths: {}\n"},
 	} {
 		answers := map[string]string{}
-		for _, name := range []string{"hoard", "board"} {
-			a := send(x.t, c.method, x.base+"/api/v1"+strings.ReplaceAll(c.path, "API", name), x.as, nil, strings.NewReader(strings.ReplaceAll(c.body, "API", name)))
+		for _, name := range []string{"hoard", "board", "cellar"} {
+			a := x.ask(c.method, "/api/v1"+strings.ReplaceAll(c.path, "API", name), nil, strings.ReplaceAll(c.body, "API", name))
 			text := strings.ReplaceAll(fmt.Sprint(a.StatusCode, a.text), name, "NAME")
 			answers[name] = regexp.MustCompile(`"trace":"[0-9a-f]*"`).ReplaceAllString(text, "")
 		}
@@ -288,6 +386,7 @@ func (x *secrets) sameRefusals(who string) {
 			continue // a name that is taken cannot be taken: of all that is not told, this alone shows
 		}
 		require.Equal(x.t, answers["board"], answers["hoard"], "%s %s as %s", c.method, c.path, who)
+		require.Equal(x.t, answers["board"], answers["cellar"], "%s %s as %s", c.method, c.path, who)
 	}
 }
 
@@ -303,7 +402,11 @@ func (x *secrets) sameAnswers(who string) {
 		"/reference/berths/guides/NUMBER..1.2.0", "/reference/berths/guides/NUMBER..1.2.0.json", "/embed/berths/NUMBER/", "/embed/API/1.0.0/",
 		"/oembed?url=/reference/berths/NUMBER/operations/book",
 		"/reference/berths/1.2.0/operations/OPERATION", "/reference/berths/1.2.0/became/operations/OPERATION",
-		"/reference/berths/1.2.0/schemas/SCHEMA", "/embed/berths/1.2.0/operations/OPERATION",
+		"/reference/berths/1.2.0/schemas/SCHEMA", "/reference/berths/1.2.0/groups/OPERATION", "/embed/berths/1.2.0/groups/OPERATION",
+		"/reference/API/2.0.0/", "/reference/API/2.0.0/changes", "/reference/API/1.0.0/description.yaml", "/reference/API/guides/1.0.0..2.0.0",
+		"/reference/API/1.0.0/source", "/reference/API/1.0.0/site.zip", "/reference/API/1.0.0/search.json?q=a", "/reference/API/pictures/x.png",
+		"/reference/search?q=API", "/reference/search.json?q=API", "/reference/search?q=OPERATION", "/reference/berths/1.2.0/search.json?q=SCHEMA",
+		"/api/v1/apis/API/links", "/api/v1/comparison?old=API@1.0.0&new=API@2.0.0", "/api/v1/guide?old=API@1.0.0&new=API@2.0.0", "/embed/berths/1.2.0/operations/OPERATION",
 		"/reference/berths/guides/1.0.0..1.2.0?use=OPERATION",
 		"/api/v1/apis/API", "/api/v1/apis/API/history", "/api/v1/apis/API/lineup", "/api/v1/notices?api=API", "/api/v1/versions/API",
 		"/api/v1/versions/API@1.0.0", "/api/v1/versions/API@1.0.0/files", "/api/v1/versions/API@1.0.0/headers", "/api/v1/versions/API@x.y",
@@ -320,10 +423,14 @@ func (x *secrets) sameAnswers(who string) {
 			{"2.7.1", "2.7.2"},
 			{"markHiddenOp", "parkHiddenOp"},
 			{"MarkThing", "ParkThing"},
+			{"cellar", "kellar"},
+			{"markPartnerOp", "parkPartnerOp"},
+			{"MarkPartner", "ParkPartner"},
+			{"group-markpartners", "group-parkpartners"},
 		} {
 			ask := func(name string) (int, string) {
 				at := strings.NewReplacer("API", name, "NUMBER", name, "OPERATION", name, "SCHEMA", name).Replace(path)
-				a := send(t, "GET", x.base+at, x.as, map[string]string{"If-None-Match": old}, nil)
+				a := x.ask("GET", at, map[string]string{"If-None-Match": old}, "")
 				text := strings.ReplaceAll(a.text, name, "NAME")
 				return a.StatusCode, regexp.MustCompile(`"trace":"[0-9a-f]*"`).ReplaceAllString(text, "")
 			}
@@ -348,8 +455,25 @@ func TestTheHouseReadsAll(t *testing.T) {
 		"/api/v1/apis/hoard":                                   "Mark Hoard",
 		"/api/v1/apis/berths/history":                          "markWaived",
 		"/api/v1/versions/berths@9.9.9":                        "2.7.1",
+		"/reference/":                                          "Mark Cellar",
+		"/reference/cellar/2.0.0/":                             "markCellarSummary",
+		"/reference/cellar/guides/1.0.0..2.0.0":                "markCellarGuide",
+		"/reference/berths/1.2.0/":                             "markPartners",
+		"/reference/berths/1.2.0/operations/markPartnerOp":     "markPartnerAnswer",
+		"/reference/berths/1.2.0/description.yaml":             "markPartnerField",
+		"/reference/berths/1.2.0/search.json?q=markPartnerOp":  "markPartnerOp",
+		"/reference/search.json?q=markPartnerField":            "markPartnerField",
+		"/reference/feed.atom":                                 "markCellarReason",
+		"/reference/berths/notices":                            "cellar@2",
 	} {
 		require.Contains(t, send(t, "GET", x.base+path, inside, nil, nil).text, want, path)
+	}
+	hidden := send(t, "GET", x.base+"/reference/berths/1.2.0/", inside, nil, nil)
+	require.NotContains(t, hidden.text, "markHiddenOp", "the reference shows what readers get, to its team, too")
+	for _, of := range []string{"/reference/", "/reference/cellar/", "/reference/berths/1.2.0/", "/.well-known/api-catalog", "/reference/search?q=a"} {
+		res := send(t, "GET", x.base+of, inside, nil, nil)
+		require.Equal(t, "private, no-cache", res.Header.Get("Cache-Control"), of)
+		require.Contains(t, strings.Join(res.Header.Values("Vary"), ", "), "Cookie", of)
 	}
 	var b bytes.Buffer
 	for _, number := range secretNumbers {

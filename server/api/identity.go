@@ -48,6 +48,7 @@ func (a *API) identify(next echo.HandlerFunc) echo.HandlerFunc {
 			return err
 		}
 		c.Set(contextActor, who)
+		c.Response().Header().Set("Cache-Control", "private, no-cache") // what one may read, another may not
 		return next(c)
 	}
 }

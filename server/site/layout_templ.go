@@ -6,18 +6,15 @@ package site
 
 //lint:file-ignore SA4006 This context is only used if a nested component is present.
 
-import (
-	"github.com/a-h/templ"
-	templruntime "github.com/a-h/templ/runtime"
-)
+import "github.com/a-h/templ"
+import templruntime "github.com/a-h/templ/runtime"
 
 import (
 	"net/url"
-	"strings"
-	"time"
-
 	"oldledger/core/promise"
 	"oldledger/ledger"
+	"strings"
+	"time"
 )
 
 // document is the frame of every page. f is nil for a page of no version.

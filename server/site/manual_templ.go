@@ -6,10 +6,8 @@ package site
 
 //lint:file-ignore SA4006 This context is only used if a nested component is present.
 
-import (
-	"github.com/a-h/templ"
-	templruntime "github.com/a-h/templ/runtime"
-)
+import "github.com/a-h/templ"
+import templruntime "github.com/a-h/templ/runtime"
 
 // manualContents lists the pages of the manual.
 func manualContents(house string, pages []manualPage) templ.Component {

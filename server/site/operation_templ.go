@@ -6,17 +6,14 @@ package site
 
 //lint:file-ignore SA4006 This context is only used if a nested component is present.
 
-import (
-	"github.com/a-h/templ"
-	templruntime "github.com/a-h/templ/runtime"
-)
+import "github.com/a-h/templ"
+import templruntime "github.com/a-h/templ/runtime"
 
 import (
 	"net/url"
-	"strings"
-
 	"oldledger/core/reference"
 	"oldledger/core/sample"
+	"strings"
 )
 
 // operationPage is one operation: what is sent, what comes back, and a call in each language.
@@ -1031,7 +1028,7 @@ func calls(all []reference.Code) templ.Component {
 				if templ_7745c5c3_Err != nil {
 					return templ_7745c5c3_Err
 				}
-				templ_7745c5c3_Var42 := []any{"slip", paired(all, i)}
+				var templ_7745c5c3_Var42 = []any{"slip", paired(all, i)}
 				templ_7745c5c3_Err = templ.RenderCSSItems(ctx, templ_7745c5c3_ElementWriter, templ_7745c5c3_Var42...)
 				if templ_7745c5c3_Err != nil {
 					return templ_7745c5c3_Err

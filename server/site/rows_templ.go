@@ -6,16 +6,13 @@ package site
 
 //lint:file-ignore SA4006 This context is only used if a nested component is present.
 
-import (
-	"github.com/a-h/templ"
-	templruntime "github.com/a-h/templ/runtime"
-)
+import "github.com/a-h/templ"
+import templruntime "github.com/a-h/templ/runtime"
 
 import (
-	"strconv"
-
 	"oldledger/core/promise"
 	"oldledger/core/reference"
+	"strconv"
 )
 
 // message is the fields of a message, or the message itself where it has none.
