@@ -19,7 +19,6 @@ import (
 
 	"oldledger/cli"
 	"oldledger/ledger"
-	"oldledger/ledger/ledgertest"
 	"oldledger/server"
 	"oldledger/store"
 	"oldledger/tools/described"
@@ -97,7 +96,7 @@ func startLedger(t *testing.T, path string) (base string, stop func()) {
 	ctx := context.Background()
 	s, err := store.Open(ctx, path)
 	require.NoError(t, err)
-	l := ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader}))
+	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "admin", Full: "Admin", Role: ledger.Admin}, adminPassword))
 	srv, err := server.New(server.Options{
 		Ledger: l, House: "Saltmere Harbour", Public: &url.URL{Scheme: "http", Host: "127.0.0.1"},

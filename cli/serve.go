@@ -12,6 +12,7 @@ import (
 	"os"
 	"path/filepath"
 	"runtime/debug"
+	"strings"
 	"time"
 
 	"github.com/cespare/xxhash/v2"
@@ -156,7 +157,7 @@ func (a *app) run(ctx context.Context, k *koanf.Koanf, play func(context.Context
 	if err != nil {
 		return errors.Join(err, listener.Close())
 	}
-	if err := printf(a, "reference  %s/reference/\nconsole    %s/console/\n%sready %s/\n", base, base, welcome, base); err != nil {
+	if err := printf(a, "reference  %s/reference/\nconsole    %s/console/\n%sready %s/\n", base, base, strings.ReplaceAll(welcome, "ADDR", base), base); err != nil {
 		return err
 	}
 	return srv.Serve(ctx, listener)

@@ -5,6 +5,7 @@ package demo
 import (
 	"context"
 	"embed"
+	"encoding/base64"
 	"errors"
 	"fmt"
 	"io"
@@ -29,8 +30,9 @@ const House = "Saltmere Harbour"
 // Password is the sign-in of everyone in the demo, which listens on loopback and holds nothing real.
 const Password = "saltmere-demo"
 
-// SignInHelp says how to sign in to the demo.
-const SignInHelp = "sign in    imke (admin), teodor (lead of Quayside) or jonas (reviewer), with the password " + Password + "\n"
+// SignInHelp says how to sign in to the demo, and how partners read what is for them; ADDR stands for its address.
+var SignInHelp = "sign in    imke (admin), teodor (lead of Quayside) or jonas (reviewer), with the password " + Password + "\n" +
+	"partners   ADDR" + LinkPath + " has pilotage, with the same password\n"
 
 var people = []ledger.Person{
 	{Name: "imke", Full: "Imke Aldous", Role: ledger.Admin, Teams: map[string]ledger.Role{"Platform": ledger.Lead}},
@@ -51,6 +53,7 @@ type act struct {
 // player does the acts at their times.
 type player struct {
 	ctx    context.Context
+	store  *store.Store
 	ledger *ledger.Ledger
 	now    time.Time
 	today  time.Time
@@ -170,6 +173,30 @@ func notice(a ledger.Announcement, sunsetIn int) func(*player) error {
 	}
 }
 
+// open opens an API to some groups of readers.
+func open(api, reason string, to ...ledger.Group) func(*player) error {
+	return func(p *player) error {
+		audience := ledger.Audience(to)
+		return p.ledger.SetAudience(p.ctx, p.who, api, ledger.AudienceWish{Published: &audience, Reason: reason})
+	}
+}
+
+// linkKey is what the key of the demo's link is made of: everybody may know it, as they know the passwords.
+const linkKey = "for the skerry planner.."
+
+// LinkPath is where whoever knows Password reads pilotage, below the service's address.
+var LinkPath = "/open/" + base64.RawURLEncoding.EncodeToString([]byte(linkKey)) + "/"
+
+// link makes the link by which partners read pilotage.
+func link(p *player) error {
+	l := ledger.New(p.store, ledger.Options{Now: func() time.Time { return p.now }, Random: strings.NewReader(linkKey)})
+	made, _, err := l.MakeLink(p.ctx, p.who, "pilotage", ledger.LinkWish{Label: "Skerry Planner", Password: Password, Days: 365})
+	if err == nil && made.Path != LinkPath {
+		err = fmt.Errorf("the demo's link is at %s", made.Path)
+	}
+	return err
+}
+
 var history = []act{
 	{330, "imke", record("Platform", "commons/1.0.0.yaml")},
 	{329, "imke", publish("commons@1.0.0")},
@@ -193,6 +220,7 @@ var history = []act{
 	{198, "sanna", publish("pilotage@1.0.0")},
 	{150, "imke", record("Platform", "commons/1.1.0.yaml")},
 	{150, "imke", publish("commons@1.1.0")},
+	{150, "imke", open("commons", "Components are for those who write descriptions here.", ledger.SignedIn)},
 	{106, "teodor", record("Quayside", "berths/1.2.0.yaml")},
 	{104, "teodor", publish("berths@1.2.0")},
 	{104, "teodor", notice(ledger.Announcement{
@@ -205,6 +233,8 @@ var history = []act{
 	}, 10)},
 	{61, "sanna", record("Navigation", "pilotage/1.1.0.yaml")},
 	{60, "imke", waive("pilotage@1.1.0", "All four receivers were asked; none of them acts on the reason of a closure.")},
+	{59, "sanna", open("pilotage", "Orders are between us and those who take them.", ledger.LinkHolder, ledger.OfTeam("Quayside"))},
+	{59, "sanna", link},
 	{52, "sanna", word("pilotage@1.1.0", "pilotage/overlays/1.1.0.yaml")},
 	{48, "sanna", record("Navigation", "tides/1.2.0.yaml")},
 	{47, "sanna", publish("tides@1.2.0")},
@@ -227,7 +257,7 @@ var history = []act{
 
 // Play plays the history into a store, as seen on a day. A store that already holds it is left as it is.
 func Play(ctx context.Context, s *store.Store, day time.Time) error {
-	p := &player{ctx: ctx, today: day.Truncate(24 * time.Hour)}
+	p := &player{ctx: ctx, store: s, today: day.Truncate(24 * time.Hour)}
 	p.ledger = ledger.New(s, ledger.Options{Now: func() time.Time { return p.now }, Random: repeatable(day)})
 	if _, err := p.ledger.Actor(ctx, people[0].Name); err == nil {
 		return nil

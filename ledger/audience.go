@@ -6,6 +6,7 @@ import (
 	"strings"
 	"unicode"
 
+	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
@@ -115,11 +116,14 @@ func storedAudience(text string) Audience {
 	return a
 }
 
-// Part is a part of an API that can be open to fewer than the API: an operation by its key, "GET /berths/{}", whatever its path's
-// parameters are called, or a group of operations by its name. The zero Part is the whole API.
+// Part is a part of an API that can be open to fewer than the API: an operation by its method and path, "GET /berths/{berth}", or a group
+// of operations by its name. The zero Part is the whole API.
 type Part struct{ Operation, Group string }
 
-// String names the part: "operation GET /berths/{}", "group Dues", "".
+// key is the same for a part whatever its path's parameters are called.
+func (p Part) key() Part { return Part{contract.WirePath(p.Operation), p.Group} }
+
+// String names the part: "operation GET /berths/{berth}", "group Dues", "".
 func (p Part) String() string {
 	switch {
 	case p.Operation != "":

@@ -191,8 +191,8 @@ components: {schemas: {SecretRate: {type: object, properties: {%s: {type: string
 	}
 	a, err := l.API(ctx, as("lead.q"), "dues")
 	require.NoError(t, err)
-	require.Equal(t, []string{"group Partners", "operation GET /rates/{}"},
-		[]string{a.Audiences.Parts[0].Part.String(), a.Audiences.Parts[1].Part.String()}, "by its key, which another name of a parameter is not")
+	require.Equal(t, []string{"group Partners", "operation GET /rates/{quay}"},
+		[]string{a.Audiences.Parts[0].Part.String(), a.Audiences.Parts[1].Part.String()}, "as it is written")
 
 	for _, c := range []struct {
 		name    string
@@ -241,8 +241,23 @@ components: {schemas: {SecretRate: {type: object, properties: {%s: {type: string
 		public := l.Public(c.who, "dues")
 		require.Equal(t, len(c.has) == 1, public, c.name)
 	}
-	require.NoError(t, l.SetAudience(ctx, as("lead.q"), "dues", ledger.AudienceWish{Part: "operation GET /rates/{quay}", AsLedger: true}))
-	d, err := l.Description(ctx, ledger.Nobody, "dues@2.0.0")
+	moved := strings.ReplaceAll(string(text("3.0.0", "secret3")), "/rates/{quay}", "/prices/{quay}")
+	_, err = l.Record(ctx, as("editor.q"), ledger.Submission{Text: []byte(moved)})
+	require.NoError(t, err)
+	_, err = l.Publish(ctx, as("lead.q"), "dues@3.0.0", nil)
+	require.ErrorContains(t, err, "the operation GET /rates/{quay} of 2.0.0 is for fewer readers than the API, and is not here")
+	check, err := l.PublishCheck(ctx, as("lead.q"), "dues@3.0.0")
+	require.NoError(t, err)
+	require.Len(t, check.Mistakes, 1)
+	require.NoError(t, l.SetAudience(ctx, as("lead.q"), "dues", ledger.AudienceWish{Part: "operation GET /prices/{q}", Published: audience(t, "link")}))
+	_, err = l.Publish(ctx, as("lead.q"), "dues@3.0.0", nil, ledger.Exception{Finding: check.Mistakes[0].ID, Reason: "Prices are for partners, too."})
+	require.NoError(t, err)
+	d, err := l.Description(ctx, ledger.Nobody, "dues@3.0.0")
+	require.NoError(t, err)
+	require.Len(t, d.Contract.All(), 1)
+
+	require.NoError(t, l.SetAudience(ctx, as("lead.q"), "dues", ledger.AudienceWish{Part: "operation GET /rates/{berth}", AsLedger: true}))
+	d, err = l.Description(ctx, ledger.Nobody, "dues@2.0.0")
 	require.NoError(t, err)
 	require.Len(t, d.Contract.All(), 2)
 }

@@ -8,8 +8,10 @@ import (
 	"slices"
 	"strings"
 
+	"oldledger/core/contract"
 	"oldledger/core/promise"
 	"oldledger/core/reference"
+	"oldledger/core/source"
 	"oldledger/ledger/records"
 )
 
@@ -141,7 +143,8 @@ func (w view) cut(ctx context.Context, v Version, c content, over []byte, lacks 
 	if err != nil {
 		return c, err
 	}
-	public, hides := reference.Public(root, shown, lackedBy(lacks))
+	lacking := lackedBy(lacks)
+	public, hides := reference.Public(root, shown, lacking)
 	if !hides {
 		return c, nil
 	}
@@ -151,7 +154,18 @@ func (w view) cut(ctx context.Context, v Version, c content, over []byte, lacks 
 	}
 	cut.text = written(public, cut.file)
 	cut.digest = digest(cut.text, nil)
-	return cut, nil
+	if lacking == nil {
+		return cut, nil
+	}
+	// However it is written: what is for fewer is in no text that others get.
+	return cut, w.readSet(ctx, cut.file, cut.text, nil, func(c *contract.Contract, _ *source.Set) error {
+		for _, op := range c.All() {
+			if lacking(op.Key(), op.Tags) {
+				return fmt.Errorf("%s cannot be told without %s", v.Ref(), op.Key())
+			}
+		}
+		return nil
+	})
 }
 
 // cleared is an API as the actor may know it: without the versions that are not the actor's to see, without the notices that speak of none

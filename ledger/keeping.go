@@ -247,7 +247,7 @@ func lackedBy(lacks string) func(key string, groups []string) bool {
 	}
 	lacking := map[Part]bool{}
 	for name := range strings.SplitSeq(lacks, "\n") {
-		lacking[storedPart(name)] = true
+		lacking[storedPart(name).key()] = true
 	}
 	return func(key string, groups []string) bool {
 		return lacking[Part{Operation: key}] || slices.ContainsFunc(groups, func(g string) bool { return lacking[Part{Group: g}] })
@@ -276,7 +276,7 @@ func (a API) ReadBy(v Version) string {
 // words name the groups: "everyone", "Navigation, whoever is signed in"; "" for nobody.
 func (a Audience) words(holder string) string {
 	var all []string
-	for _, g := range a {
+	for _, g := range slices.Backward(a) { // teams first
 		switch team := g.Team(); {
 		case team != "":
 			all = append(all, team)

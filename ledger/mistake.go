@@ -53,8 +53,12 @@ func (w view) mistakes(ctx context.Context, v Version, allow []Exception) ([]Mis
 	if err != nil {
 		return nil, err
 	}
+	reopened, err := w.reopened(ctx, v)
+	if err != nil {
+		return nil, err
+	}
 	all := []Mistake{}
-	for _, d := range found {
+	for _, d := range append(reopened, found...) {
 		if d.Severity == source.Error {
 			id := mistakeID(d)
 			all = append(all, Mistake{id, d, allowed[id]})

@@ -2,6 +2,7 @@ package ledger
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -70,14 +71,14 @@ func (wish AudienceWish) check(api string, part Part) error {
 	return nil
 }
 
-// partOfAPI is a part of an API that the actor knows of, as it is kept: an operation by its key. One that no version has is refused, unless
-// it is taken away.
+// partOfAPI is a part of an API that the actor knows of, as it is kept: an operation by its method and path. One that no version has is
+// refused, unless it is taken away.
 func (w view) partOfAPI(ctx context.Context, api string, part Part, drop bool) (Part, error) {
 	a, err := w.api(ctx, api)
 	if err != nil || part == (Part{}) {
 		return part, err
 	}
-	if drop && slices.ContainsFunc(a.Audiences.Parts, func(p PartAudience) bool { return p.Part == part }) {
+	if drop && slices.ContainsFunc(a.Audiences.Parts, func(p PartAudience) bool { return p.Part.key() == part.key() }) {
 		return part, nil
 	}
 	var names []string
@@ -106,9 +107,47 @@ func partIn(c *contract.Contract, part Part) (Part, bool) {
 		if op == nil || op.Owner != "" {
 			return part, false
 		}
-		return Part{Operation: op.Key()}, true
+		return Part{Operation: op.Written()}, true
 	}
 	return part, slices.ContainsFunc(c.All(), func(op *contract.Operation) bool { return slices.Contains(op.Tags, part.Group) })
+}
+
+// reopened are the parts for fewer that the version before had and this one has not: what took their place would be for all its readers.
+// Publishing says so before it is too late.
+func (w view) reopened(ctx context.Context, v Version) (source.Diagnostics, error) {
+	w = w.whole()
+	parts := w.keeping(v.API).Parts
+	if len(parts) == 0 || v.State != Draft {
+		return nil, nil
+	}
+	a, err := w.apiAsIs(ctx, v.API)
+	if err != nil {
+		return nil, err
+	}
+	base := predecessor(a, v)
+	if base == nil {
+		return nil, nil
+	}
+	before, err := w.contract(ctx, *base)
+	if err != nil {
+		return nil, err
+	}
+	now, err := w.contract(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	var all source.Diagnostics
+	for _, p := range parts {
+		_, was := partIn(before, p.Part)
+		if _, is := partIn(now, p.Part); was && !is {
+			all = append(all, &source.Diagnostic{
+				Rule: "for-fewer", Severity: source.Error, Range: now.Node.ValueRange(),
+				Text:  fmt.Sprintf("the %s of %s is for fewer readers than the API, and is not here: what took its place is for all of them", p.Part, base.Number),
+				Right: "say who reads what took its place, or let this through",
+			})
+		}
+	}
+	return all, nil
 }
 
 // partNames are the names of the parts of the same kind that a version has.
@@ -147,7 +186,7 @@ func (w view) putAudience(ctx context.Context, api string, part Part, wish Audie
 		return err
 	}
 	row := records.Audience{API: api, Part: part.String()}
-	if i := slices.IndexFunc(rows, func(r records.Audience) bool { return r.Part == row.Part }); i >= 0 {
+	if i := slices.IndexFunc(rows, func(r records.Audience) bool { return storedPart(r.Part).key() == part.key() }); i >= 0 {
 		row = rows[i]
 	}
 	detail := map[string]string{"part": row.Part, "publishedBefore": row.Published, "draftsBefore": row.Drafts, "reason": wish.Reason}

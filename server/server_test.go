@@ -325,22 +325,17 @@ func TestOwnDescription(t *testing.T) {
 func TestSite(t *testing.T) {
 	base, _ := startDemo(t)
 	for path, want := range map[string]string{
-		"/reference/":                                             "Berth Booking",
-		"/reference/berths/":                                      "version 2.0.0",
-		"/reference/berths/1.2.0/":                                "Line 1 is deprecated and leaves on 26 February 2027",
-		"/reference/berths/1.2.0/operations/bookBerth":            "leaves 26 February 2027",
-		"/reference/berths/1.2.0/schemas/Vessel":                  "lengthOverall",
-		"/reference/berths/2.0.0/changes":                         "Book a berth moved to POST /bookings",
-		"/reference/berths/notices":                               "Hardly anybody asks for the letter",
-		"/reference/berths/guides/1.1.0..2.0.0":                   "length was renamed to lengthOverall",
-		"/reference/pilotage/1.1.0/changes":                       "All four receivers were asked",
-		"/reference/pilotage/1.1.0/operations/post-narrowsClosed": "",
-		"/reference/berths/2.0.0/description.yaml":                "openapi: 3.1.1",
+		"/reference/":                                  "Berth Booking",
+		"/reference/berths/":                           "version 2.0.0",
+		"/reference/berths/1.2.0/":                     "Line 1 is deprecated and leaves on 26 February 2027",
+		"/reference/berths/1.2.0/operations/bookBerth": "leaves 26 February 2027",
+		"/reference/berths/1.2.0/schemas/Vessel":       "lengthOverall",
+		"/reference/berths/2.0.0/changes":              "Book a berth moved to POST /bookings",
+		"/reference/berths/notices":                    "Hardly anybody asks for the letter",
+		"/reference/berths/guides/1.1.0..2.0.0":        "length was renamed to lengthOverall",
+		"/reference/berths/2.0.0/description.yaml":     "openapi: 3.1.1",
 	} {
 		a := send(t, "GET", base+path, "", nil, nil)
-		if want == "" {
-			continue
-		}
 		require.Equal(t, http.StatusOK, a.StatusCode, path)
 		require.Contains(t, a.text, want, path)
 		require.Contains(t, a.Header.Get("Content-Security-Policy"), "default-src 'none'")

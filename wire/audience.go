@@ -11,7 +11,7 @@ type Audience struct {
 
 // PartAudience is to whom a part of an API is open.
 type PartAudience struct {
-	Part      string   `json:"part"` // "operation GET /berths/{}", "group Dues"
+	Part      string   `json:"part"` // "operation GET /berths/{berth}", "group Dues"
 	Published []string `json:"published"`
 }
 

@@ -3,6 +3,7 @@ package site
 import (
 	"context"
 	"net/http"
+	"net/url"
 	"strings"
 
 	"oldledger/ledger"
@@ -14,6 +15,7 @@ type onward struct {
 	versions []ledger.Version // of it, the newest first
 	same     []anchor         // the page that they asked for, in the versions that have it
 	words    string           // to look for
+	signIn   string           // where they sign in, and come back; "" where nothing else would be told then
 }
 
 // lost is the page of an address that leads nowhere: it leads on to the versions that have the page, to the API, and to the search.
@@ -43,12 +45,15 @@ func (s *Site) onward(ctx context.Context, who ledger.Actor, address string) onw
 		return onward{}
 	}
 	to := onward{words: lookedFor(v)}
+	if who.Name == "" {
+		to.signIn = "/console/sign-in?to=" + url.QueryEscape(address)
+	}
 	a, err := s.ledger.API(ctx, who, v.api)
 	if err != nil {
 		return to
 	}
 	if to.versions = published(a); len(to.versions) == 0 {
-		return onward{words: to.words}
+		return onward{words: to.words, signIn: to.signIn}
 	}
 	to.api = &a
 	if len(v.rest) != 2 {

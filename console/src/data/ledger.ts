@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { Api, Comparison, DescriptionFile, Entry, Gate, Guide, Invitation, Lineup, Looks, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Session, Team, TokenEntry, Verification, Version, Waiting } from './types'
+import type { Api, Audience, AudienceWish, Comparison, DescriptionFile, Entry, Gate, Guide, Invitation, Lineup, Link, LinkWish, Looks, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Session, Team, TokenEntry, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -65,6 +65,12 @@ export const ledger = {
   makeToken: (wish: { label: string; scopes: string[]; teams: string[]; days: number }) => post<{ token: string }>('/tokens', wish),
   dropToken: (id: string) => call<string>('DELETE', '/tokens/' + ref(id)),
   waiting: () => get<Waiting>('/waiting'),
+  audience: () => get<Audience>('/audience'),
+  // Of an API, or of every one of which nothing else is said where the name is ''.
+  setAudience: (name: string, wish: AudienceWish) => call<string>('PATCH', name ? `/apis/${ref(name)}/audience` : '/audience', JSON.stringify(wish)),
+  links: async (name: string) => (await get<{ items: Link[] }>(`/apis/${ref(name)}/links`)).items,
+  makeLink: (name: string, wish: LinkWish) => post<NewLink>(`/apis/${ref(name)}/links`, wish),
+  withdrawLink: (name: string, id: string) => call<string>('DELETE', `/apis/${ref(name)}/links/${ref(id)}`),
   apis: async () => (await get<{ items: Api[] }>('/apis?limit=1000')).items,
   api: (name: string) => get<Api>('/apis/' + ref(name)),
   version: (r: string) => get<Version>('/versions/' + ref(r)),

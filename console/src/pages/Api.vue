@@ -58,6 +58,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
         <a v-if="published" :href="`/reference/${api.name}/`">Read the reference</a>
         <RouterLink v-if="published" :to="`/apis/${name}/embed`">Embed it</RouterLink>
         <NButton v-if="may('promise') || may('move')" @click="router.push(`/apis/${name}/settings`)">Settings</NButton>
+        <NButton v-if="may('read')" @click="router.push(`/apis/${name}/readers`)">Readers</NButton>
         <NButton v-if="may('arrange')" @click="router.push(`/apis/${name}/looks`)">Looks</NButton>
         <NButton v-if="may('announce') && published" @click="router.push(`/apis/${name}/deprecate`)">Deprecate</NButton>
         <NButton v-if="may('record')" type="primary" @click="router.push(`/apis/${name}/record`)">Record a version</NButton>
@@ -74,7 +75,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
         <NButton @click="router.push(`/apis/${name}/guide/${from}..${to}`)">Read the guide</NButton>
       </div>
       <table class="ruled">
-        <thead><tr><th>version</th><th>state</th><th>what it changed</th><th>recorded</th><th><span class="unseen">acts</span></th></tr></thead>
+        <thead><tr><th>version</th><th>state</th><th>what it changed</th><th v-if="may('read')">who can read it</th><th>recorded</th><th><span class="unseen">acts</span></th></tr></thead>
         <tbody>
           <tr v-for="v in [...api.versions].reverse()" :key="v.number">
             <td><code>{{ v.number }}</code></td>
@@ -88,6 +89,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
               <span v-else class="soft">the first version</span>
               <details v-if="release(v.number)?.waivers.length" class="waived"><summary><GradeMark grade="hazard" :text="`let through by ${[...new Set(release(v.number)!.waivers.map((w) => w.madeBy))].join(' and ')}`" /></summary><ul><li v-for="w in release(v.number)!.waivers" :key="w.change"><RouterLink :to="`/apis/${name}/compare/${release(v.number)!.before}..${v.number}?change=${w.change}`">{{ w.title }}</RouterLink>: {{ w.reason }} <span class="soft">{{ w.madeBy }}, {{ day(w.madeAt) }}</span></li></ul></details>
             </td>
+            <td v-if="may('read')" class="soft">{{ v.readBy }}</td>
             <td class="soft">{{ v.recordedBy }}, {{ day(v.recordedAt) }}</td>
             <td class="ways">
               <RouterLink v-if="(v.state === 'draft' || v.state === 'unpublished') && may('read')" :to="`/apis/${name}/publish/${v.number}`">Publish …</RouterLink>

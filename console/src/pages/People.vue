@@ -60,7 +60,7 @@ const addPerson = () => change(async () => {
 </script>
 
 <template>
-  <div class="head"><div><h1>People and teams</h1><p>A team keeps APIs: what it has not published is its members’ own to see. <HelpLink to="people" about="teams and roles" /></p></div></div>
+  <div class="head"><div><h1>People and teams</h1><p>A team keeps APIs: what it has not published is its members’ own to see. <RouterLink to="/readers">Who may read</RouterLink> what is. <HelpLink to="people" about="teams and roles" /></p></div></div>
   <div class="inner">
     <FaultLine :text="error || unread || fault" />
     <section v-for="t in teams ?? []" :key="t.name" :data-name="t.name">

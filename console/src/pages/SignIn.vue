@@ -7,6 +7,7 @@ const router = useRouter()
 
 function go() {
   const to = String(route.query.to ?? '/')
+  if (to.startsWith('/reference/')) return location.assign(to)
   void router.push(to.startsWith('/') && !to.startsWith('//') ? to : '/')
 }
 </script>
@@ -14,7 +15,7 @@ function go() {
 <template>
   <div class="inner form">
     <h1>Sign in</h1>
-    <p class="soft">To record, compare and publish. Reading <a href="/reference/">the reference</a> needs no sign-in.</p>
+    <p class="soft">To record, compare and publish, and to read what is not for everyone. <a href="/reference/">The reference</a> has what is.</p>
     <SignInForm @done="go" />
   </div>
 </template>
