@@ -128,16 +128,20 @@ func day(stamp string) string { return stamp[:min(10, len(stamp))] }
 
 func (a *app) journalCommand() *cobra.Command {
 	var verify bool
-	var head string
+	var head, checkpoint, export, proved string
 	var after int64
 	var limit int
 	asked := map[string]*string{}
 	cmd := &cobra.Command{
-		Use: "journal", GroupID: "look", Short: "Read the journal of every act", Args: cobra.NoArgs,
+		Use: "journal [FILE]", GroupID: "look", Short: "Read the journal of every act, and prove it", Args: cobra.MaximumNArgs(1),
 		Long: `Lists who did what and when. Each entry carries a hash over itself and the entry before it; --verify checks them all, holds the records
 against them and every content against its digest. It prints the head of the journal: keep it elsewhere, and say it with --head the next
-time, and a journal that was cut off or written anew is found out, too.`,
-		Example: "  oldledger journal --api berths --act notice --from 2026-11-01\n  oldledger journal --verify\n  oldledger journal --verify --head 49:8e47bf9d1ca4ebee01efc790ad826458ff9fa885748db4486c246eca22fbaaa5",
+time, and a journal that was cut off or written anew is found out, too.
+
+The same can be proved from outside. --checkpoint FILE keeps the signed size and root of the journal in a file; where the file has an earlier
+one, the journal must go on from it. --export FILE writes the journal with what you may know of it, the rest as hashes; --prove REF prints what proves
+that a version was published. --verify FILE checks either without the ledger, an export also against a --checkpoint that was kept.`,
+		Example: "  oldledger journal --api berths --act notice --from 2026-11-01\n  oldledger journal --verify\n  oldledger journal --export journal.jsonl\n  oldledger journal --verify journal.jsonl --checkpoint kept.txt",
 	}
 	format := formatFlag(cmd)
 	cmd.Flags().BoolVar(&verify, "verify", false, "check the journal, and the records against it")
@@ -150,7 +154,29 @@ time, and a journal that was cut off or written anew is found out, too.`,
 	}
 	cmd.Flags().Int64Var(&after, "after", 0, "begin behind this entry")
 	cmd.Flags().IntVar(&limit, "limit", 200, "how many entries at most")
-	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
+	cmd.Flags().StringVar(&checkpoint, "checkpoint", "", "the file in which the journal's checkpoint is kept")
+	cmd.Flags().StringVar(&export, "export", "", `write the journal to this file; "-" for standard output`)
+	cmd.Flags().StringVar(&proved, "prove", "", "print what proves that this version was published")
+	cmd.MarkFlagsMutuallyExclusive("export", "prove", "verify")
+	cmd.MarkFlagsMutuallyExclusive("export", "prove", "checkpoint")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		switch {
+		case len(args) > 0 && !verify:
+			return usageError{fmt.Errorf("a file is given to be checked: oldledger journal --verify %s", args[0])}
+		case len(args) > 0:
+			return a.verifyFile(args[0], checkpoint)
+		case checkpoint != "" && !verify:
+			return a.keepCheckpoint(cmd.Context(), checkpoint)
+		case export != "":
+			return a.exportJournal(cmd.Context(), export)
+		case proved != "":
+			return a.prove(cmd.Context(), proved)
+		}
+		if checkpoint != "" {
+			if err := a.keepCheckpoint(cmd.Context(), checkpoint); err != nil {
+				return err
+			}
+		}
 		if !verify {
 			ask := func(c *client.Client) ([]wire.Entry, error) {
 				return c.Journal(cmd.Context(), question(asked), after, limit)

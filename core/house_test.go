@@ -48,7 +48,7 @@ var rooms = [][]string{
 	{"core/contract"},
 	{"core/source"},
 	{"core/value"},
-	{"core/commonmark", "core/budget"},
+	{"core/commonmark", "core/budget", "core/proof"},
 	{"docs"}, // texts, and no code
 }
 

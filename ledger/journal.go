@@ -39,7 +39,10 @@ func (w view) appendJournal(ctx context.Context, act, subject string, detail map
 		e.Seq, e.Previous = last.Seq+1, last.Hash
 	}
 	e.Hash = entryHash(e)
-	return w.rows.AddEntry(ctx, e)
+	if err := w.rows.AddEntry(ctx, e); err != nil {
+		return err
+	}
+	return w.grow(ctx, e.Seq)
 }
 
 // entryHash is SHA-256 over the entry's fields as a JSON list, so that no two entries read the same.

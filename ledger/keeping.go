@@ -1,6 +1,7 @@
 package ledger
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -172,6 +173,7 @@ func (l *Ledger) Reader(who Actor, api string) Actor {
 		return reader
 	}
 	reader.Teams = map[string]Role{}
+	reader.tells = mayIn(who, SetAudience, k.team, api) == nil
 	switch own := who.itself || who.Role != NoRole || who.Teams[k.team] != NoRole; {
 	case own && k.team == "":
 		reader.Role = Reader
@@ -219,11 +221,11 @@ func (l *Ledger) TypicalReader(api string) Actor {
 func (l *Ledger) Sight(who Actor) string {
 	switch {
 	case who.everywhere():
-		return who.way() + "all"
+		return who.way() + fmt.Sprintf("%t all", who.tells)
 	case who.Name == "" && len(who.opened)+len(who.Teams) == 0:
 		return ""
 	}
-	return who.way() + fmt.Sprintf("%t %q %q", who.Name != "", who.sortedTeams(), who.opened)
+	return who.way() + fmt.Sprintf("%t %t %q %q", who.tells, who.Name != "", who.sortedTeams(), who.opened)
 }
 
 // keptNow is how an API is kept by its row: in a transaction, that may be newer than what is known.
@@ -289,6 +291,15 @@ func (a Audience) words(holder string) string {
 		}
 	}
 	return strings.Join(all, ", ")
+}
+
+// ToldReaders says who reads what is published of an API, in words, to a Reader of it who may change that; "" to others.
+func (l *Ledger) ToldReaders(reader Actor, api string) string {
+	if !reader.tells {
+		return ""
+	}
+	k := l.keeping(api)
+	return cmp.Or(k.Published.words("whoever has a link"), "its team alone")
 }
 
 // Audience is who may read what nothing else is said of.

@@ -72,6 +72,7 @@ type Ledger struct {
 	gates      *lru.Cache[string, string]     // what stands in the way of a draft, by version, generation and day
 	vocabulary atomic.Pointer[vocabulary]
 	cards      *lru.Cache[string, cachedCards] // by sight
+	treeKeys   atomic.Pointer[treeKeys]
 
 	// Counts since the service began.
 	cachedCards atomic.Int64 // cards that were kept

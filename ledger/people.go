@@ -209,6 +209,9 @@ func (l *Ledger) TakeOver(ctx context.Context) error {
 	if err := l.takeOverAudience(ctx); err != nil {
 		return err
 	}
+	if err := l.plantTree(ctx); err != nil {
+		return err
+	}
 	r := l.store.Read()
 	done, err := r.FindActs(ctx, records.Question{Act: tookOver}, 0, false, 1)
 	if err != nil || len(done) > 0 {

@@ -72,6 +72,9 @@ func (l *Ledger) verify(ctx context.Context, kept int64, hash string) (v Verific
 		return v, err == nil, err
 	}
 	if v.Why == "" {
+		v.Why, err = l.treeAsWritten(ctx, r, v.Entries)
+	}
+	if v.Why == "" && err == nil {
 		v.Why, v.Contents, err = contentsAsRecorded(ctx, r)
 	}
 	v.Intact = v.Why == ""

@@ -13,6 +13,10 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"oldledger/demo"
+	"oldledger/ledger"
+	"oldledger/tools/browser"
 )
 
 // checked are pages of every kind.
@@ -22,7 +26,7 @@ var checked = []string{
 	"/reference/berths/guides/1.1.0..1.2.0?use=bookBerth", "/reference/berths/1.2.0/source", "/reference/berths/notices",
 	"/reference/berths/guides/1.1.0..2.0.0", "/reference/pilotage/1.1.0/operations/orderPilot", "/reference/dues/1.0.0/pages/what-dues-are",
 	"/reference/berths/2.0.0/became/operations/cancelByLetter", "/embed/berths/2.0.0/operations/bookBerth", "/reference/nobody/",
-	"/reference/search?q=length", "/manual/", "/manual/comparing",
+	"/reference/search?q=length", "/manual/", "/manual/comparing", demo.LinkPath,
 }
 
 // TestAccess asks axe-core of every kind of page, in a window and on a phone, on light and on dark paper. The pages' own policy forbids
@@ -31,8 +35,12 @@ func TestAccess(t *testing.T) {
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
-	base, _ := startDemo(t)
+	base, l := startDemo(t)
+	require.NoError(t, l.SetAudience(t.Context(), ledger.Itself, "pilotage", ledger.AudienceWish{
+		Published: &ledger.Audience{ledger.LinkHolder, ledger.SignedIn},
+	}))
 	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "sanna", demo.Password)...)
 	axe := axeCore(t)
 	for _, path := range checked {
 		for _, at := range []struct {

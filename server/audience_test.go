@@ -77,6 +77,10 @@ func TestLinkOfTheDemo(t *testing.T) {
 	require.NotContains(t, visit(t, c, base+"/reference/", nil).text, "Pilotage", "it opens that API alone")
 	require.NotContains(t, visit(t, c, base+"/reference/sitemap.xml", nil).text, "pilotage")
 
+	require.NotContains(t, visit(t, c, base+api, nil).text, "· for", "who else reads it is told to who may change that")
+	lead := send(t, "GET", base+api, token(t, l, "sanna"), nil, nil)
+	require.Contains(t, lead.text, "· for Quayside, whoever has a link")
+
 	sanna, err := l.Actor(t.Context(), "sanna")
 	require.NoError(t, err)
 	links, err := l.Links(t.Context(), sanna, "pilotage")

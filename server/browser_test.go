@@ -127,7 +127,7 @@ func TestConsole(t *testing.T) {
 	require.Contains(t, text(t, ctx, ".waived"), "tugs is at most 2, was at most 3: Nobody orders three tugs. sanna")
 	require.Contains(t, text(t, ctx, "table.ruled"), "1.2.0")
 
-	// Deprecated, it is told on the site, without a sign-in.
+	// Deprecated, it is told on the site, to whoever has the link.
 	do(t, ctx,
 		chromedp.Navigate(base+"/console/apis/pilotage/deprecate"), chromedp.WaitVisible("#sunset"),
 		chromedp.SendKeys("#instead", "nothing yet"), chromedp.SendKeys("#reason", "Orders move to the new desk."),
@@ -140,6 +140,10 @@ func TestConsole(t *testing.T) {
 	require.Contains(t, text(t, ctx, "main"), "leaves 30 June 2027")
 
 	reader := startBrowser(t, base, 1280, 800)
+	do(t, reader, chromedp.Navigate(base+demo.LinkPath), chromedp.WaitVisible("input[name=password]"))
+	write(t, reader, "input[name=password]", demo.Password)
+	press(t, reader, "form button")
+	do(t, reader, chromedp.WaitVisible(`[href="/reference/pilotage/notices"]`))
 	do(t, reader, chromedp.Navigate(base+"/reference/pilotage/1.2.0/"), chromedp.WaitVisible(".notice"))
 	require.Contains(t, text(t, reader, ".notice"), "Version 1.2.0 is deprecated and leaves on 30 June 2027. Orders move to the new desk.")
 	do(t, reader, chromedp.Navigate(base+"/reference/pilotage/1.2.0/changes"), chromedp.WaitVisible("h1"))

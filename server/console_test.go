@@ -440,6 +440,7 @@ func TestEmptyLedger(t *testing.T) {
 
 // consolePages are the console's pages of every kind.
 var consolePages = []string{
+	"/apis/pilotage/readers", "/readers",
 	"/", "/record", "/people", "/tokens", "/account", "/invitation", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
 	"/apis/berths/looks", "/apis/_/looks", "/apis/berths/settings", "/apis/berths/embed", "/apis/berths/deprecate", "/apis/berths/notices/1",
 	"/apis/berths/compare/1.2.0..2.0.0", "/apis/berths/compare/1.2.0..2.0.0?text=whole&by=operation", "/apis/berths/guide/1.2.0..2.0.0", "/nowhere",
@@ -477,4 +478,68 @@ func TestConsoleAccess(t *testing.T) {
 			assert.LessOrEqual(t, over(t, ctx), int64(0), "%s at a width of %d", path, at.width)
 		}
 	}
+}
+
+// TestReaders says in the console who may read an API, makes a link, and reads by it as somebody else; an expired browser signs in on the
+// way to a page of the reference.
+func TestReaders(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, l := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "sanna", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/readers"), chromedp.WaitVisible("[data-keep]"))
+	await(t, ctx, `document.querySelector('fieldset [data-group="everyone"]').checked && document.querySelector('[data-keep]').disabled`)
+	press(t, ctx, `fieldset [data-group="everyone"]`)
+	press(t, ctx, `fieldset [data-group="link"]`)
+	write(t, ctx, "#reason", "For partners from now on.")
+	press(t, ctx, "[data-keep]")
+	reads(t, ctx, "[role=status]", "It holds from the next request on.")
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/tides/", "", nil, nil).StatusCode)
+	write(t, ctx, "#part", "operation readTide")
+	press(t, ctx, "[data-keep-part]")
+	reads(t, ctx, ".form", "tides has no operation readTide")
+	tides, err := l.Description(t.Context(), ledger.Itself, "tides")
+	require.NoError(t, err)
+	op := tides.Contract.All()[0]
+	write(t, ctx, "#part", "operation "+op.Written())
+	press(t, ctx, "[data-keep-part]")
+	await(t, ctx, `!!document.querySelector('[data-lift]')`)
+	write(t, ctx, "#label", "Skerry Planner")
+	press(t, ctx, "[data-make-link]")
+	await(t, ctx, `!!document.querySelector('[data-password]')`)
+	address, password := text(t, ctx, "[data-address]"), text(t, ctx, "[data-password]")
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides"), chromedp.WaitVisible("table.ruled"))
+	reads(t, ctx, "table.ruled", "whoever has a link and its password")
+
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void fetch('/api/v1/sign-out', { method: 'POST' })`, chromedp.EvalAwaitPromise))
+	do(t, ctx, chromedp.Navigate(base+"/reference/tides/"), chromedp.WaitVisible("h1"))
+	reads(t, ctx, "main", "There is no API called tides")
+	do(t, ctx, chromedp.Navigate(address), chromedp.WaitVisible("input[name=password]"))
+	write(t, ctx, "input[name=password]", "not this one")
+	press(t, ctx, "form button")
+	do(t, ctx, chromedp.WaitVisible("[role=alert]"))
+	reads(t, ctx, "[role=alert]", "not the password")
+	write(t, ctx, "input[name=password]", password)
+	press(t, ctx, "form button")
+	do(t, ctx, chromedp.WaitVisible(`[href="/reference/tides/notices"]`))
+	reads(t, ctx, "h1", "Tide Tables")
+	require.NotContains(t, text(t, ctx, "body"), op.Summary, "a part is for fewer")
+
+	sanna, err := l.Actor(t.Context(), "sanna")
+	require.NoError(t, err)
+	links, err := l.Links(t.Context(), sanna, "tides")
+	require.NoError(t, err)
+	require.NoError(t, l.WithdrawLink(t.Context(), sanna, "tides", links[0].ID))
+	do(t, ctx, chromedp.Navigate(base+"/reference/tides/1.2.0/"), chromedp.WaitVisible("h1"))
+	reads(t, ctx, "main", "Not here")
+	press(t, ctx, `main a[href^="/console/sign-in"]`)
+	do(t, ctx, chromedp.WaitVisible("#name"))
+	write(t, ctx, "#name", "sanna")
+	write(t, ctx, "#password", demo.Password)
+	press(t, ctx, "form button")
+	do(t, ctx, chromedp.WaitVisible(`[href="/reference/tides/notices"]`))
+	reads(t, ctx, "h1", "Tide Tables")
+	reads(t, ctx, "body", op.Summary)
 }

@@ -295,7 +295,7 @@ func TestNothingLeaks(t *testing.T) {
 func (x *secrets) crawl() {
 	t := x.t
 	queue := []string{
-		"/api/v1/waiting", "/api/v1/journal?limit=1000", "/api/v1/teams", "/api/v1/people",
+		"/api/v1/waiting", "/api/v1/journal?limit=1000", "/api/v1/journal/export", "/api/v1/versions/berths@1.2.0/proof", "/api/v1/teams", "/api/v1/people",
 		"/reference/", "/reference/berths/", "/reference/berths/1.0.0/", "/reference/berths/1.2.0/", "/reference/feed.atom",
 		"/reference/berths/feed.atom", "/reference/sunsets", "/reference/sunsets.ics", "/reference/berths/sunsets.ics",
 		"/reference/sitemap.xml", "/robots.txt", "/reference/looks.css", "/reference/berths/looks.css", "/reference/berths/notices",
@@ -406,7 +406,7 @@ func (x *secrets) sameAnswers(who string) {
 		"/reference/API/2.0.0/", "/reference/API/2.0.0/changes", "/reference/API/1.0.0/description.yaml", "/reference/API/guides/1.0.0..2.0.0",
 		"/reference/API/1.0.0/source", "/reference/API/1.0.0/site.zip", "/reference/API/1.0.0/search.json?q=a", "/reference/API/pictures/x.png",
 		"/reference/search?q=API", "/reference/search.json?q=API", "/reference/search?q=OPERATION", "/reference/berths/1.2.0/search.json?q=SCHEMA",
-		"/api/v1/apis/API/links", "/api/v1/comparison?old=API@1.0.0&new=API@2.0.0", "/api/v1/guide?old=API@1.0.0&new=API@2.0.0", "/embed/berths/1.2.0/operations/OPERATION",
+		"/api/v1/apis/API/links", "/api/v1/versions/API@1.0.0/proof", "/api/v1/versions/berths@NUMBER/proof", "/api/v1/comparison?old=API@1.0.0&new=API@2.0.0", "/api/v1/guide?old=API@1.0.0&new=API@2.0.0", "/embed/berths/1.2.0/operations/OPERATION",
 		"/reference/berths/guides/1.0.0..1.2.0?use=OPERATION",
 		"/api/v1/apis/API", "/api/v1/apis/API/history", "/api/v1/apis/API/lineup", "/api/v1/notices?api=API", "/api/v1/versions/API",
 		"/api/v1/versions/API@1.0.0", "/api/v1/versions/API@1.0.0/files", "/api/v1/versions/API@1.0.0/headers", "/api/v1/versions/API@x.y",

@@ -39,8 +39,8 @@ func TestReaderSearches(t *testing.T) {
 	await(t, ctx, first+`?.querySelector('span')?.innerText.includes('painted')`)
 	// Over all APIs, too.
 	do(t, ctx, chromedp.Navigate(base+"/reference/"), chromedp.WaitVisible(".find input"))
-	write(t, ctx, ".find input", "pilot")
-	await(t, ctx, first+`?.getAttribute('href').startsWith('/reference/pilotage/')`)
+	write(t, ctx, ".find input", "tide")
+	await(t, ctx, first+`?.getAttribute('href').startsWith('/reference/tides/')`)
 }
 
 // TestReaderTakesAlong copies samples, names, paths and whole calls, and folds the contents; both are so on the next page.

@@ -91,6 +91,9 @@ var everyRoute = map[string]asked{
 	"GET /guide":                                {path: "/guide?old=berths@2.0.0&new=berths@2.1.0", act: ledger.ReadInside, seen: true},
 	"PUT /guide/texts":                          {path: "/guide/texts", body: `{"old": "berths@1.2.0", "new": "berths@2.0.0", "anchor": "none", "text": "x"}`, act: ledger.Word},
 	"GET /journal":                              {path: "/journal", act: ledger.SeeJournal},
+	"GET /journal/checkpoint":                   {path: "/journal/checkpoint", act: ledger.SeeJournal},
+	"GET /journal/export":                       {path: "/journal/export", act: ledger.SeeJournal},
+	"GET /versions/{ref}/proof":                 {path: "/versions/berths@2.0.0/proof"},
 	"GET /journal/verification":                 {path: "/journal/verification", act: ledger.Verify},
 	"GET /description.yaml":                     {path: "/description.yaml"},
 }

@@ -122,6 +122,12 @@ type Log interface {
 	LastEntry(ctx context.Context) (e Entry, ok bool, err error)
 	AddEntry(ctx context.Context, e Entry) error
 
+	TreeHashes(ctx context.Context, ids []int64) ([]TreeHash, error) // in any order; without those that are not there
+	TreeHashCount(ctx context.Context) (int64, error)
+	AddTreeHash(ctx context.Context, h TreeHash) error
+	Secret(ctx context.Context, name string) (string, error)
+	AddSecret(ctx context.Context, name, value string) error
+
 	Generations(ctx context.Context) (map[string]Generation, error) // by API; of what concerns all under ""
 	Generation(ctx context.Context) (int64, error)                  // of all together: it grows with each of them
 	GenerationOf(ctx context.Context, api string) (Generation, error)

@@ -112,6 +112,12 @@ type Entry struct {
 	At, Actor, Act, Subject, Detail, Previous, Hash string
 }
 
+// TreeHash is a hash of the journal's tree, by its number.
+type TreeHash struct {
+	ID   int64
+	Hash []byte
+}
+
 // Question is which acts are asked for; "" asks for all.
 type Question struct {
 	Actor, API, Act string   // Act is a whole one, or a kind of them: "version"

@@ -122,6 +122,9 @@ func (a *API) Register(e *echo.Echo) {
 	g.PUT("/guide/texts", a.writeGuide)
 	g.GET("/journal", a.journal)
 	g.GET("/journal/verification", a.verify)
+	g.GET("/journal/checkpoint", a.checkpoint)
+	g.GET("/journal/export", a.exportJournal)
+	g.GET("/versions/:ref/proof", a.proof)
 	g.Any("/*", func(*echo.Context) error {
 		return &ledger.Error{Fault: ledger.NotFound, Text: "there is nothing at this address; /api/v1/description.yaml lists what there is"}
 	})
