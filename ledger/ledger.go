@@ -42,7 +42,7 @@ type Options struct {
 // Ledger is one ledger with its records.
 type Ledger struct {
 	// Set by New.
-	store   records.Store
+	store   *countingStore
 	options Options
 
 	// What reports whether something kept is still true: as fresh as Options.Recheck.
@@ -73,6 +73,7 @@ type Ledger struct {
 	vocabulary atomic.Pointer[vocabulary]
 	cards      *lru.Cache[string, cachedCards] // by sight
 	treeKeys   atomic.Pointer[treeKeys]
+	sessions   *lru.Cache[string, cachedSession] // by their hashes
 
 	// Counts since the service began.
 	cachedCards atomic.Int64 // cards that were kept
@@ -93,12 +94,13 @@ func New(s records.Store, o Options) *Ledger {
 		o.Recheck = usualRecheck
 	}
 	return &Ledger{
-		store: s, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
+		store: &countingStore{Store: s}, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
 		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings),
 		comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
 		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved),
 		shelves: cache[shelfOfAll](maxShelves), cards: cache[cachedCards](maxShelves),
-		asReads: cache[publicName](maxPublicNames), gates: cache[string](maxGates),
+		sessions: cache[cachedSession](maxSessions),
+		asReads:  cache[publicName](maxPublicNames), gates: cache[string](maxGates),
 	}
 }
 

@@ -47,15 +47,20 @@ func (l *Ledger) person(ctx context.Context, r records.Rows, name string) (Perso
 	if err != nil {
 		return Person{}, err
 	}
+	members, err := r.Members(ctx, name)
+	return personOf(row, members), err
+}
+
+// personOf is a person as their rows have them.
+func personOf(row records.Person, members []records.Member) Person {
 	p := Person{Name: row.Name, Full: row.Full, Role: Role(row.Role)}
-	rows, err := r.Members(ctx, name)
-	for _, m := range rows {
+	for _, m := range members {
 		if p.Teams == nil {
 			p.Teams = map[string]Role{}
 		}
 		p.Teams[m.Team] = Role(m.Role)
 	}
-	return p, err
+	return p
 }
 
 // People are all who can sign in, by name.

@@ -2,6 +2,7 @@ package ledger
 
 import (
 	"context"
+	"sync/atomic"
 	"time"
 
 	"oldledger/ledger/records"
@@ -16,6 +17,48 @@ func (l *Ledger) SessionData(ctx context.Context, token string) ([]byte, error) 
 		return nil, nil
 	}
 	return data, err
+}
+
+// SessionActor is whose session it is by its token; nobody where it is none, or has ended. It is as fresh as a generation: what is known of
+// one is asked for again after any act here, and when another service may have changed it.
+func (l *Ledger) SessionActor(ctx context.Context, token string) (Actor, error) {
+	hash, acts := tokenHash(token), l.store.acts.Load()
+	if known, there := l.sessions.Get(hash); there && known.acts == acts && time.Since(known.asked) < l.options.Recheck {
+		return known.actor, nil
+	}
+	asked := time.Now()
+	row, members, err := l.store.Read().SessionPerson(ctx, hash, l.stamp())
+	if isNotFound(err) {
+		return Nobody, nil
+	}
+	if err != nil {
+		return Nobody, err
+	}
+	actor := By(personOf(row, members))
+	l.sessions.Add(hash, cachedSession{actor, acts, asked})
+	return actor, nil
+}
+
+// cachedSession is whose session it was, after so many acts.
+type cachedSession struct {
+	actor Actor
+	acts  int64
+	asked time.Time
+}
+
+// maxSessions bounds those in memory.
+const maxSessions = 10_000
+
+// countingStore counts the acts that were carried out here.
+type countingStore struct {
+	records.Store
+	acts atomic.Int64
+}
+
+// Write carries out an act.
+func (s *countingStore) Write(ctx context.Context, act func(records.Rows) error) error {
+	defer s.acts.Add(1)
+	return s.Store.Write(ctx, act)
 }
 
 // StoreSession keeps a session of a person until it ends; of nobody where the person is "".

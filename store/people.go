@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 
 	"oldledger/ledger/records"
 )
@@ -89,6 +90,23 @@ func (r rows) DropToken(ctx context.Context, hash string) error {
 
 func (r rows) Session(ctx context.Context, hash, now string) ([]byte, error) {
 	return one(ctx, r.q, func(b *[]byte) []any { return []any{b} }, `SELECT data FROM sessions WHERE hash = ? AND ends_at > ?`, hash, now)
+}
+
+func (r rows) SessionPerson(ctx context.Context, hash, now string) (records.Person, []records.Member, error) {
+	type row struct {
+		records.Person
+		members string
+	}
+	p, err := one(ctx, r.q, func(p *row) []any { return append(ofPerson(&p.Person), &p.members) }, `
+		SELECT p.name, p.full, p.role, p.password, p.left_at,
+			(SELECT json_group_array(json_object('Team', m.team, 'Person', m.person, 'Role', m.role)) FROM members m WHERE m.person = p.name)
+		FROM sessions s JOIN people p ON p.name = s.person WHERE s.hash = ? AND s.ends_at > ? AND p.left_at = ''`, hash, now)
+	if err != nil {
+		return p.Person, nil, err
+	}
+	var members []records.Member
+	err = json.Unmarshal([]byte(p.members), &members)
+	return p.Person, members, err
 }
 
 func (r rows) PutSession(ctx context.Context, s records.Session, data []byte) error {

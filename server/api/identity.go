@@ -85,16 +85,7 @@ func (a *API) Who(r *http.Request) (ledger.Actor, error) {
 	if err != nil {
 		return ledger.Nobody, nil //nolint:nilerr // it sent none
 	}
-	ctx, err := a.sessions.Load(r.Context(), c.Value)
-	if err != nil {
-		return ledger.Nobody, err
-	}
-	who, err := a.bySession(ctx)
-	var gone *ledger.Error
-	if errors.As(err, &gone) {
-		return ledger.Nobody, nil
-	}
-	return who, err
+	return a.ledger.SessionActor(r.Context(), c.Value)
 }
 
 // actor is who asks.
