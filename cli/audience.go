@@ -148,3 +148,32 @@ what is published of the API, where it is open to those who hold a link (audienc
 	}
 	return cmd
 }
+
+func (a *app) feedCommand() *cobra.Command {
+	var end bool
+	cmd := &cobra.Command{
+		Use: "feed", GroupID: "act", Short: "Make secret addresses of a feed and a calendar that have all that you read", Args: cobra.NoArgs,
+		Long: `Makes addresses at which a feed reader and a calendar, which cannot sign in, read what you read: what is published, and what leaves when. They
+are told once, and take the place of earlier ones; whoever knows them reads as much, so --end ends them. Below the address, API/feed.atom and
+API/sunsets.ics are those of one API. It asks for your password; in a pipeline it is one line on standard input.`,
+		Example: "  oldledger feed\n  oldledger feed --end",
+	}
+	ask := a.askingFlags(cmd)
+	cmd.Flags().BoolVar(&end, "end", false, "end the addresses that there are")
+	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
+		return a.session(cmd.Context(), ask, func(c *client.Client) error {
+			if end {
+				if err := c.DropFeed(cmd.Context()); err != nil {
+					return err
+				}
+				return printf(a, "the secret addresses lead nowhere any more\n")
+			}
+			made, err := c.MakeFeed(cmd.Context())
+			if err != nil {
+				return err
+			}
+			return printf(a, "feed:     %s\ncalendar: %s\n", made.Feed, made.Calendar)
+		})
+	}
+	return cmd
+}

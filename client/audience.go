@@ -37,3 +37,13 @@ func (c *Client) MakeLink(ctx context.Context, api string, wish wire.LinkWish) (
 func (c *Client) WithdrawLink(ctx context.Context, api, id string) error {
 	return c.put(ctx, http.MethodDelete, "/apis/"+url.PathEscape(api)+"/links/"+url.PathEscape(id), nil)
 }
+
+// MakeFeed makes one's secret addresses of a feed and a calendar, in place of earlier ones.
+func (c *Client) MakeFeed(ctx context.Context) (wire.NewFeed, error) {
+	return post[wire.NewFeed](ctx, c, "/me/feed", nil, struct{}{})
+}
+
+// DropFeed ends one's secret addresses.
+func (c *Client) DropFeed(ctx context.Context) error {
+	return c.put(ctx, http.MethodDelete, "/me/feed", nil)
+}

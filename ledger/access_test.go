@@ -20,7 +20,7 @@ import (
 func TestEveryMethodKnowsWhoAsks(t *testing.T) {
 	t.Parallel()
 	// by these an actor becomes known
-	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Readmit", "TakeOver", "Invited", "AcceptInvitation", "SessionData", "SessionActor", "Session", "StoreSession", "EndSession", "Linked", "OpenLink", "Opened"}
+	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Readmit", "TakeOver", "Invited", "AcceptInvitation", "SessionData", "SessionActor", "Session", "StoreSession", "EndSession", "Linked", "OpenLink", "Opened", "FeedActor"}
 	readsNothing := []string{"Ready", "Heavily"}
 	l := reflect.TypeFor[*ledger.Ledger]()
 	checked := 0
@@ -129,8 +129,11 @@ func TestMay(t *testing.T) {
 			return l.Set(ctx, who, "berths", ledger.Settings{Team: new("Q"), Line: "x"})
 		}},
 		ledger.SetPromise: {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{Promise: new("x")}) }},
-		ledger.MakeToken:  {func(who ledger.Actor) error { _, err := l.MakeToken(ctx, who, ledger.TokenWish{Label: ""}); return err }},
-		ledger.SetPeriod:  {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{NoticeDays: new(-2)}) }},
+		ledger.MakeToken: {
+			func(who ledger.Actor) error { _, err := l.MakeToken(ctx, who, ledger.TokenWish{Label: ""}); return err },
+			func(who ledger.Actor) error { return l.DropFeed(ctx, who) },
+		},
+		ledger.SetPeriod: {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{NoticeDays: new(-2)}) }},
 		ledger.SetPassword: {
 			func(who ledger.Actor) error { return l.ChangePassword(ctx, who, "x", "y") },
 			func(who ledger.Actor) error { return l.EndSessions(ctx, who) },

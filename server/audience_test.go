@@ -139,3 +139,36 @@ func TestSignedInReads(t *testing.T) {
 	require.NoError(t, l.DropPerson(t.Context(), ledger.Itself, "vik"))
 	require.Equal(t, http.StatusNotFound, visit(t, c, at, nil).StatusCode, "who left is nobody")
 }
+
+// TestSecretFeeds reads, as a feed reader without a session does, what somebody reads, until the address is ended, replaced, or they leave.
+func TestSecretFeeds(t *testing.T) {
+	base, l := startDemo(t)
+	sanna, err := l.Actor(t.Context(), "sanna")
+	require.NoError(t, err)
+	key, err := l.MakeFeed(t.Context(), sanna)
+	require.NoError(t, err)
+	read := func(path string) answer { return send(t, "GET", base+"/feeds/"+key+"/"+path, "", nil, nil) }
+	everybody := send(t, "GET", base+"/reference/feed.atom", "", nil, nil)
+	require.NotContains(t, everybody.text, "Pilotage")
+	require.Contains(t, read("feed.atom").text, "Pilotage Orders 1.1.0 is published")
+	require.Contains(t, read("feed.atom").text, "Berth Booking 2.0.0 is published")
+	require.Contains(t, read("pilotage/feed.atom").text, "Pilotage Orders 1.1.0 is published")
+	require.Contains(t, read("sunsets.ics").text, "BEGIN:VCALENDAR")
+	require.Equal(t, "private, no-cache", read("feed.atom").Header.Get("Cache-Control"))
+	for _, wrong := range []string{"", "feed", "none/feed.atom", "pilotage/description.yaml", "pilotage/1.1.0/", "../reference/"} {
+		require.Equal(t, http.StatusNotFound, read(wrong).StatusCode, wrong)
+	}
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/feeds/none/feed.atom", "", nil, nil).StatusCode)
+	former := key
+	key, err = l.MakeFeed(t.Context(), sanna)
+	require.NoError(t, err)
+	require.Equal(t, http.StatusOK, read("feed.atom").StatusCode)
+	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/feeds/"+former+"/feed.atom", "", nil, nil).StatusCode)
+	require.NoError(t, l.DropFeed(t.Context(), sanna))
+	require.Equal(t, http.StatusNotFound, read("feed.atom").StatusCode)
+	require.Error(t, l.DropFeed(t.Context(), sanna))
+	key, err = l.MakeFeed(t.Context(), sanna)
+	require.NoError(t, err)
+	require.NoError(t, l.DropPerson(t.Context(), ledger.Itself, "sanna"))
+	require.Equal(t, http.StatusNotFound, read("feed.atom").StatusCode)
+}

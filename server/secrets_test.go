@@ -75,6 +75,7 @@ func TestNoSecretsKept(t *testing.T) {
 	require.Equal(t, 401, ask("GET", "/me", "", ebba).StatusCode, "the session ended with the password")
 	send(t, "GET", base+"/me", token.Token, nil, nil)
 	send(t, "GET", base+"/me", token.Token+"x", nil, nil)
+	secrets = append(secrets, opened(t, l, web.URL, ask, imke)...)
 	secrets = append(secrets, token.Token, key, strings.TrimPrefix(ebba["Cookie"], "oldledger="))
 
 	texts := map[string]string{"the log": log.String()}
@@ -97,5 +98,46 @@ func TestNoSecretsKept(t *testing.T) {
 			require.Greater(t, len(secret), 12)
 			require.NotContains(t, text, secret, "secret %d stands in %s", i, where)
 		}
+	}
+}
+
+// opened makes, and uses well and badly, a link, a preview and the address of feeds, and gives all that is secret of them.
+func opened(t *testing.T, l *ledger.Ledger, base string, ask func(method, path, body string, header map[string]string) answer,
+	imke map[string]string,
+) []string {
+	t.Helper()
+	who, err := l.Actor(t.Context(), "imke")
+	require.NoError(t, err)
+	for _, number := range []string{"1.0.0", "1.1.0"} {
+		text := "openapi: 3.1.0\ninfo: {title: Quays, version: " + number + "}\npaths: {}\n"
+		_, err = l.Record(t.Context(), who, ledger.Submission{API: "quays", Text: []byte(text)})
+		require.NoError(t, err)
+	}
+	_, err = l.Publish(t.Context(), who, "quays@1.0.0", nil)
+	require.NoError(t, err)
+	require.Equal(t, 204, ask("PATCH", "/apis/quays/audience", `{"published": ["link"]}`, imke).StatusCode)
+	var link wire.NewLink
+	require.NoError(t, json.Unmarshal([]byte(ask("POST", "/apis/quays/links", `{"label": "Skerry"}`, imke).text), &link))
+	var chosen wire.NewLink
+	require.NoError(t, json.Unmarshal([]byte(ask("POST", "/apis/quays/links", `{"label": "Own", "password": "chosen-secret-9"}`, imke).text), &chosen))
+	c := visitor(t)
+	require.Equal(t, 403, visit(t, c, link.Address, url.Values{"password": {"wrong-secret-4"}}).StatusCode)
+	res := visit(t, c, link.Address, url.Values{"password": {link.Password}})
+	require.Equal(t, 303, res.StatusCode, res.text)
+	_, opening, _ := strings.Cut(strings.Split(res.Header.Get("Set-Cookie"), ";")[0], "=")
+	require.Equal(t, 200, visit(t, c, base+"/reference/quays/", nil).StatusCode)
+	var feed wire.NewFeed
+	require.NoError(t, json.Unmarshal([]byte(ask("POST", "/me/feed", "{}", imke).text), &feed))
+	require.Equal(t, 200, visit(t, c, feed.Feed, nil).StatusCode)
+	var preview wire.PreviewLink
+	require.NoError(t, json.Unmarshal([]byte(ask("POST", "/versions/quays@1.1.0/previews", `{"days": 1}`, imke).text), &preview))
+	require.Equal(t, 200, visit(t, c, base+preview.Path, nil).StatusCode)
+	keyIn := func(address string) string {
+		at, err := url.Parse(address)
+		require.NoError(t, err)
+		return strings.Split(at.Path, "/")[2]
+	}
+	return []string{
+		keyIn(link.Address), link.Password, keyIn(chosen.Address), "chosen-secret-9", opening, keyIn(feed.Feed), keyIn(preview.Path),
 	}
 }

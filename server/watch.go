@@ -155,7 +155,7 @@ func (w *watch) note(r *http.Request, req trace.Request, code int, took time.Dur
 
 // logged is a path as the log has it: without the key of an address that lets in whoever knows it.
 func logged(path string) string {
-	for _, before := range []string{"/preview/", "/open/"} {
+	for _, before := range []string{"/preview/", "/open/", "/feeds/"} {
 		if key, ok := strings.CutPrefix(path, before); ok {
 			_, rest, _ := strings.Cut(key, "/")
 			return before + "…/" + rest

@@ -48,3 +48,14 @@ type NewLink struct {
 	Address  string `json:"address"`
 	Password string `json:"password"`
 }
+
+// Feed is whether one has a secret address of feeds.
+type Feed struct {
+	MadeAt string `json:"madeAt"` // "" for none
+}
+
+// NewFeed are secret addresses, told once.
+type NewFeed struct {
+	Feed     string `json:"feed"`
+	Calendar string `json:"calendar"`
+}

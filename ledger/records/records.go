@@ -159,6 +159,11 @@ type People interface {
 	DropSession(ctx context.Context, hash string) error
 	Sessions(ctx context.Context, person, now string) ([]Session, error) // that have not ended, the newest first
 	DropSessions(ctx context.Context, person string) error
+	Feed(ctx context.Context, hash string) (Feed, error)
+	FeedOf(ctx context.Context, person string) (Feed, error)
+	PutFeed(ctx context.Context, f Feed) error         // in place of the one that the person has
+	DropFeed(ctx context.Context, person string) error // ErrStale where there is none
+	DropFeeds(ctx context.Context, person string) error
 	Invitation(ctx context.Context, hash, now string) (Invitation, error)
 	PutInvitation(ctx context.Context, i Invitation) error // in place of those that the person has
 	DropInvitations(ctx context.Context, person string) error

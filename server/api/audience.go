@@ -77,3 +77,25 @@ func (a *API) makeLink(c *echo.Context) error {
 func (a *API) withdrawLink(c *echo.Context) error {
 	return noContent(c, a.ledger.WithdrawLink(c.Request().Context(), actor(c), c.Param("api"), c.Param("link")))
 }
+
+func (a *API) feed(c *echo.Context) error {
+	madeAt, err := a.ledger.Feed(c.Request().Context(), actor(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, wire.Feed{MadeAt: madeAt})
+}
+
+func (a *API) makeFeed(c *echo.Context) error {
+	key, err := a.ledger.MakeFeed(c.Request().Context(), actor(c))
+	if err != nil {
+		return err
+	}
+	c.Set(contextSecret, true)
+	at := strings.TrimSuffix(a.public.String(), "/") + "/feeds/" + key + "/"
+	return c.JSON(http.StatusCreated, wire.NewFeed{Feed: at + "feed.atom", Calendar: at + "sunsets.ics"})
+}
+
+func (a *API) dropFeed(c *echo.Context) error {
+	return noContent(c, a.ledger.DropFeed(c.Request().Context(), actor(c)))
+}

@@ -150,6 +150,7 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/reference/*", s.serve)
 	e.GET("/preview/*", s.preview)
 	e.POST("/preview/*", s.preview)
+	e.GET("/feeds/*", s.secretFeed)
 	e.GET("/open/*", s.link)
 	e.POST("/open/*", s.openLink)
 	e.GET("/embed/*", s.embed)

@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { Api, Audience, AudienceWish, Comparison, DescriptionFile, Entry, Gate, Guide, Invitation, Lineup, Link, LinkWish, Looks, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Session, Team, TokenEntry, Verification, Version, Waiting } from './types'
+import type { Api, Audience, AudienceWish, Comparison, DescriptionFile, Entry, Gate, Guide, Invitation, Lineup, Link, LinkWish, Looks, NewFeed, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Session, Team, TokenEntry, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -65,6 +65,9 @@ export const ledger = {
   makeToken: (wish: { label: string; scopes: string[]; teams: string[]; days: number }) => post<{ token: string }>('/tokens', wish),
   dropToken: (id: string) => call<string>('DELETE', '/tokens/' + ref(id)),
   waiting: () => get<Waiting>('/waiting'),
+  feed: async () => (await get<{ madeAt: string }>('/me/feed')).madeAt,
+  makeFeed: () => post<NewFeed>('/me/feed', {}),
+  dropFeed: () => call<string>('DELETE', '/me/feed'),
   audience: () => get<Audience>('/audience'),
   // Of an API, or of every one of which nothing else is said where the name is ''.
   setAudience: (name: string, wish: AudienceWish) => call<string>('PATCH', name ? `/apis/${ref(name)}/audience` : '/audience', JSON.stringify(wish)),

@@ -112,6 +112,11 @@ export type AudienceWish = {
   reason?: string
 }
 
+export type NewFeed = {
+  feed: string
+  calendar: string
+}
+
 export type LinkWish = {
   // For whom it is.
   label: string
