@@ -2,6 +2,7 @@ package cli
 
 import (
 	"bufio"
+	"context"
 	"errors"
 	"fmt"
 	"os"
@@ -428,10 +429,14 @@ listed value of it.`,
 
 func (a *app) signInCommand() *cobra.Command {
 	var name string
+	var byProvider bool
 	cmd := &cobra.Command{
 		Use: "sign-in", GroupID: "act", Short: "Keep a token for a ledger", Args: cobra.NoArgs,
 		Long: `Exchanges a name and a password for a token that is kept for later commands. The password is asked for on the terminal; in a pipeline it is
-one line on standard input. A pipeline that has a token needs no sign-in: OLDLEDGER_URL and OLDLEDGER_TOKEN say all.`,
+one line on standard input. A pipeline that has a token needs no sign-in: OLDLEDGER_URL and OLDLEDGER_TOKEN say all.
+
+With --by-provider you sign in by the ledger's provider of identities, in a browser anywhere: the command tells an address and a code to enter
+there, and waits.`,
 		Example: `  oldledger sign-in --ledger http://127.0.0.1:8470 --name teodor
   printf '%s\n' "$LEDGER_PASSWORD" | oldledger sign-in --ledger http://127.0.0.1:8470 --name teodor`,
 		RunE: func(cmd *cobra.Command, _ []string) error {
@@ -442,13 +447,16 @@ one line on standard input. A pipeline that has a token needs no sign-in: OLDLED
 			if address == "" {
 				return usageError{errors.New("name the ledger with --ledger")}
 			}
-			password, err := a.password(name + " at " + address)
-			if err != nil {
-				return err
-			}
 			c, err := client.New(address, "")
 			if err != nil {
 				return usageError{err}
+			}
+			if byProvider {
+				return a.signInElsewhere(cmd.Context(), c, address)
+			}
+			password, err := a.password(name + " at " + address)
+			if err != nil {
+				return err
 			}
 			a.asked = true
 			token, err := c.SignIn(cmd.Context(), name, password, "command line")
@@ -462,7 +470,35 @@ one line on standard input. A pipeline that has a token needs no sign-in: OLDLED
 		},
 	}
 	cmd.Flags().StringVar(&name, "name", "admin", "sign-in name")
+	cmd.Flags().BoolVar(&byProvider, "by-provider", false, "sign in by the ledger's provider of identities")
+	cmd.MarkFlagsMutuallyExclusive("name", "by-provider")
 	return cmd
+}
+
+// signInElsewhere has somebody sign in by the provider, and waits for them.
+func (a *app) signInElsewhere(ctx context.Context, c *client.Client, address string) error {
+	a.asked = true
+	d, err := c.SignInElsewhere(ctx)
+	if err != nil {
+		return refused(err)
+	}
+	fmt.Fprintf(a.Err, "open %s and enter %s\n", d.Address, d.Code)
+	if d.Whole != "" {
+		fmt.Fprintf(a.Err, "or open %s\n", d.Whole)
+	}
+	for {
+		token, name, err := c.Arrived(ctx, d, "command line")
+		if err != nil {
+			return refused(err)
+		}
+		if token == "" {
+			continue
+		}
+		if err := a.keepAccount(account{Ledger: address, Token: token}); err != nil {
+			return err
+		}
+		return printf(a, "signed in to %s as %s\n", address, name)
+	}
 }
 
 // password asks for the password of somebody at a ledger: both are named, because a project's file may name a ledger that is not the one

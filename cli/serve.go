@@ -22,6 +22,7 @@ import (
 	"oldledger/demo"
 	"oldledger/ledger"
 	"oldledger/server"
+	"oldledger/server/provider"
 	"oldledger/store"
 )
 
@@ -53,6 +54,12 @@ func serviceFlags(cmd *cobra.Command, data, house, log string) {
 	cmd.Flags().String("listen", defaultListen, "address to listen on")
 	cmd.Flags().String("house", house, "name above the published reference")
 	cmd.Flags().Int("notice-days", 0, "how many days a notice must come before its sunset, for APIs without a period of their own")
+	cmd.Flags().String("provider", "", "address of a provider of identities (OpenID Connect) by which people sign in")
+	cmd.Flags().String("provider-client", "", "the ledger's id there")
+	cmd.Flags().String("provider-secret", "", "the ledger's secret there; better said as OLDLEDGER_PROVIDER_SECRET, which no list of processes shows")
+	cmd.Flags().String("provider-name", "the provider of identities", "what it is called on the sign-in page")
+	cmd.Flags().String("provider-claim", "groups", "the claim that names somebody's groups")
+	cmd.Flags().StringArray("provider-group", nil, "what a group is here: 'GROUP=lead of Quayside', or 'GROUP=auditor' for a role in all teams")
 	cmd.Flags().String("public", "", "address at which readers reach the reference through a proxy: https://docs.saltmere.example/apis")
 	cmd.Flags().String("log", log, "what the log tells: info is every request, warn and error what is wrong")
 }
@@ -92,6 +99,38 @@ forgets everything at the end. When it answers, it prints where, and how to sign
 	return cmd
 }
 
+// identitiesOf is by which provider people sign in.
+func identitiesOf(k *koanf.Koanf) (provider.Options, error) {
+	o := provider.Options{
+		Issuer: k.String("provider"), Client: k.String("provider-client"), Secret: k.String("provider-secret"), Name: k.String("provider-name"),
+		Claim: k.String("provider-claim"),
+	}
+	if o.Issuer == "" {
+		return o, nil
+	}
+	at, err := url.Parse(o.Issuer)
+	switch {
+	case err != nil || at.Host == "" || at.Scheme != "https" && at.Scheme != "http":
+		return o, usageError{fmt.Errorf("--provider is the address of a provider, such as https://accounts.saltmere.example, not %q", o.Issuer)}
+	case at.Scheme == "http" && at.Hostname() != "localhost" && !net.ParseIP(at.Hostname()).IsLoopback():
+		return o, usageError{fmt.Errorf("--provider %s: what a provider says goes by https alone", o.Issuer)}
+	case o.Client == "":
+		return o, usageError{errors.New("--provider needs the id that the ledger has there: --provider-client")}
+	}
+	groups := k.Strings("provider-group")
+	if one, alone := k.Get("provider-group").(string); alone {
+		groups = strings.Split(one, "\n")
+	}
+	for _, text := range groups {
+		g, err := ledger.ParseGroupRole(text)
+		if err != nil {
+			return o, usageError{fmt.Errorf("--provider-group: %w", err)}
+		}
+		o.Groups = append(o.Groups, g)
+	}
+	return o, nil
+}
+
 // serviceGC lets a service keep a little more in memory, and gather less often what it can give back; GOGC has the last word.
 const serviceGC = 200
 
@@ -103,6 +142,10 @@ func (a *app) run(ctx context.Context, k *koanf.Koanf, play func(context.Context
 		return usageError{fmt.Errorf("--log is info, warn or error, not %q", k.String("log"))}
 	}
 	public, err := publicAddress(k.String("public"))
+	if err != nil {
+		return err
+	}
+	identities, err := identitiesOf(k)
 	if err != nil {
 		return err
 	}
@@ -153,7 +196,7 @@ func (a *app) run(ctx context.Context, k *koanf.Koanf, play func(context.Context
 		public = &url.URL{Scheme: "http", Host: listener.Addr().String()}
 	}
 	log := slog.New(slog.NewTextHandler(a.Err, &slog.HandlerOptions{Level: level}))
-	srv, err := server.New(server.Options{Ledger: l, House: k.String("house"), Public: public, Proxied: proxied, Log: log})
+	srv, err := server.New(server.Options{Ledger: l, House: k.String("house"), Public: public, Proxied: proxied, Log: log, Provider: identities})
 	if err != nil {
 		return errors.Join(err, listener.Close())
 	}

@@ -26,6 +26,7 @@ var rooms = [][]string{
 	{"cli"},
 	{"demo"},
 	{"server"},
+	{"server/provider"},
 	{"server/api", "server/site", "server/console"},
 	{"server/trace", "server/tries"},
 	{"ledger/ledgertest"},

@@ -20,7 +20,7 @@ import (
 func TestEveryMethodKnowsWhoAsks(t *testing.T) {
 	t.Parallel()
 	// by these an actor becomes known
-	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Readmit", "TakeOver", "Invited", "AcceptInvitation", "SessionData", "SessionActor", "Session", "StoreSession", "EndSession", "Linked", "OpenLink", "Opened", "FeedActor"}
+	makesActors := []string{"Actor", "TokenActor", "SignIn", "Shown", "FirstAdmin", "Readmit", "TakeOver", "Invited", "AcceptInvitation", "SessionData", "SessionActor", "Session", "StoreSession", "EndSession", "Linked", "OpenLink", "Opened", "FeedActor", "ProviderSignIn"}
 	readsNothing := []string{"Ready", "Heavily"}
 	l := reflect.TypeFor[*ledger.Ledger]()
 	checked := 0

@@ -60,6 +60,9 @@ func (l *Ledger) FeedActor(ctx context.Context, key string) (Actor, error) {
 	if err != nil {
 		return Nobody, notFound(err, "There is no feed at this address; it may have been ended.")
 	}
+	if err := l.vouched(ctx, f.Person); err != nil {
+		return Nobody, err
+	}
 	p, err := l.person(ctx, r, f.Person)
 	return By(p).Reading(), err
 }

@@ -134,6 +134,7 @@ const (
 	SignInFirst Fault = "sign-in-needed"
 	UnderWay    Fault = "under-way" // the same request was sent a moment ago
 	TooOften    Fault = "too-often"
+	Unavailable Fault = "unavailable" // another service does not answer
 )
 
 // Error is a refusal, in words for the person who asked.

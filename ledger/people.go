@@ -127,7 +127,9 @@ func (l *Ledger) DropPerson(ctx context.Context, who Actor, name string) error {
 				return err
 			}
 		}
-		for _, drop := range []func(context.Context, string) error{w.rows.DropTokens, w.rows.DropSessions, w.rows.DropInvitations, w.rows.DropFeeds} {
+		for _, drop := range []func(context.Context, string) error{
+			w.rows.DropTokens, w.rows.DropSessions, w.rows.DropInvitations, w.rows.DropFeeds,
+		} {
 			if err := drop(ctx, name); err != nil {
 				return err
 			}

@@ -155,6 +155,9 @@ func (l *Ledger) TokenActor(ctx context.Context, token string) (Actor, error) {
 	if err != nil {
 		return Nobody, err
 	}
+	if err := l.vouched(ctx, row.Person); err != nil {
+		return Nobody, err
+	}
 	t, err := tokenOf(row)
 	if err != nil {
 		return Nobody, err

@@ -24,6 +24,7 @@ import (
 	"oldledger/ledger"
 	"oldledger/server/api"
 	"oldledger/server/console"
+	"oldledger/server/provider"
 	"oldledger/server/site"
 	"oldledger/server/trace"
 	"oldledger/server/tries"
@@ -36,6 +37,8 @@ type Options struct {
 	Log     *slog.Logger
 	Public  *url.URL // where readers reach the service
 	Proxied bool     // whether they do through a proxy, which says for whom it asks
+
+	Provider provider.Options // of identities; without an issuer there is none
 }
 
 // Server is a service that is not yet listening.
@@ -70,6 +73,13 @@ func New(o Options) (*Server, error) {
 	}
 	w := newWatch(o.Log, o.Ledger, pages)
 	calls.Register(e)
+	identities := o.Provider
+	identities.Ledger, identities.Sessions, identities.Public, identities.Log = o.Ledger, sessions, o.Public, o.Log
+	signIn, err := provider.New(identities)
+	if err != nil {
+		return nil, fmt.Errorf("prepare the sign-in: %w", err)
+	}
+	signIn.Register(e)
 	pages.Register(e)
 	if err := console.Register(e); err != nil {
 		return nil, fmt.Errorf("prepare the console: %w", err)

@@ -159,6 +159,9 @@ type People interface {
 	DropSession(ctx context.Context, hash string) error
 	Sessions(ctx context.Context, person, now string) ([]Session, error) // that have not ended, the newest first
 	DropSessions(ctx context.Context, person string) error
+	Identity(ctx context.Context, issuer, subject string) (Identity, error)
+	IdentityOf(ctx context.Context, person string) (Identity, error)
+	PutIdentity(ctx context.Context, i Identity) error // adds one, or says when it was seen last
 	Feed(ctx context.Context, hash string) (Feed, error)
 	FeedOf(ctx context.Context, person string) (Feed, error)
 	PutFeed(ctx context.Context, f Feed) error         // in place of the one that the person has

@@ -149,6 +149,9 @@ type Person struct{ Name, Full, Role, Password, LeftAt string }
 // Session is one that somebody has, by its hash.
 type Session struct{ Hash, Person, MadeAt, EndsAt string }
 
+// Identity is who a person is by the word of a provider.
+type Identity struct{ Issuer, Subject, Person, SeenAt string }
+
 // Feed is the secret address of a person's feeds, by its hash.
 type Feed struct{ Person, Hash, MadeAt string }
 

@@ -28,6 +28,7 @@ var faults = map[ledger.Fault]struct {
 	ledger.SignInFirst: {http.StatusUnauthorized, "Sign in first"},
 	ledger.UnderWay:    {http.StatusConflict, "Under way"},
 	ledger.TooOften:    {http.StatusTooManyRequests, "Too often"},
+	ledger.Unavailable: {http.StatusServiceUnavailable, "Not now"},
 }
 
 // fail writes every error as a problem, with the trace under which the log tells why. What is not a refusal is told without its inside.

@@ -47,6 +47,7 @@ export const ledger = {
   me: () => get<Person>('/me'),
   signIn: (name: string, password: string) => post<Person>('/sign-in', { name, password }),
   signOut: () => call<string>('POST', '/sign-out'),
+  provider: async () => (await page<{ provider: string }>('/sign-in/ways')).provider,
   people: async () => (await get<{ items: Person[] }>('/people')).items,
   addPerson: (p: { name: string; full: string; role: string }) => post<Person>('/people', p),
   invite: (name: string) => post<Invitation>(`/people/${ref(name)}/invitation`, {}),
