@@ -347,6 +347,9 @@ func (a *app) showTokens(tokens []wire.TokenEntry) error {
 		if len(t.Teams) > 0 {
 			of = " for " + strings.Join(t.Teams, ", ")
 		}
+		if len(t.APIs) > 0 {
+			of = " for " + strings.Join(t.APIs, ", ") + " alone"
+		}
 		fmt.Fprintf(&b, "%s  %-10s %s: %s%s; %s, %s\n", t.ID, t.Person, t.Label, strings.Join(t.Scopes, ", "), of, ends, used)
 	}
 	return printf(a, "%s", b.String())
@@ -358,7 +361,7 @@ func (a *app) tokenCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "token LABEL|ID", GroupID: "act", Short: "Make a token for a pipeline, or take one back", Args: cobra.ExactArgs(1),
 		Long: `Makes a token with a label that says what it is for, and says it once; or takes one back by its id (--revoke). A token acts for you, and never
-does more than you may at that moment: for some teams alone (--team), in some scopes alone (--scope read, record, publish, settle, administer;
+does more than you may at that moment: for some teams or APIs alone (--team, --api), in some scopes alone (--scope read, record, publish, settle, administer;
 without it all but the last), until it ends. It asks for your password; in a pipeline it is one line on standard input.`,
 		Example: `  oldledger token 'berths pipeline' --scope record --team Quayside --days 30
   oldledger token 3d9db2dd9842 --revoke`,
@@ -366,6 +369,7 @@ without it all but the last), until it ends. It asks for your password; in a pip
 	ask := a.askingFlags(cmd)
 	cmd.Flags().StringSliceVar(&wish.Scopes, "scope", nil, "what it may do; it reads in any case")
 	cmd.Flags().StringArrayVar(&wish.Teams, "team", nil, "a team for which it acts (default: all of yours)")
+	cmd.Flags().StringArrayVar(&wish.APIs, "api", nil, "an API for which it acts alone (default: all of its teams)")
 	cmd.Flags().IntVar(&wish.Days, "days", 90, "how long it lasts")
 	cmd.Flags().BoolVar(&revoke, "revoke", false, "take the token with this id back")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {

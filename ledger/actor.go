@@ -12,7 +12,8 @@ type Actor struct {
 	Person
 	Token string // the label of the token that acts for the person; "" where the person signed in
 
-	scopes []Scope // of the token
+	scopes []Scope  // of the token
+	apis   []string // for which it acts alone; nil for all of its teams
 
 	tells   bool     // whether they may change who reads the API of which they are a reader
 	reading bool     // whether they read what is published, whatever else they may
@@ -65,6 +66,9 @@ func (a Actor) inside(team string) bool {
 
 // outside reports whether the actor belongs to no team, and sees nothing but what readers see.
 func (a Actor) outside() bool { return a.reading || !a.everywhere() && len(a.Teams) == 0 }
+
+// reaches reports whether the actor acts for an API: a token may act for some alone.
+func (a Actor) reaches(api string) bool { return a.apis == nil || slices.Contains(a.apis, api) }
 
 // rolesIn are the actor's roles where a team is concerned: what they are in all teams, and in it.
 func (a Actor) rolesIn(team string) []Role {

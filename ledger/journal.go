@@ -127,8 +127,8 @@ func (l *Ledger) insideOf(who Actor) []string {
 	l.generations.mu.RLock()
 	defer l.generations.mu.RUnlock()
 	names := []string{}
-	for api, g := range l.generations.of {
-		if api != "" && who.inside(g.Team) {
+	for api, k := range l.generations.kept {
+		if api != "" && k.inside(who) {
 			names = append(names, api)
 		}
 	}

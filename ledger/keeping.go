@@ -57,11 +57,11 @@ func keptBy(api, team string, rows, usual []records.Audience) *keeping {
 }
 
 // inside reports whether somebody belongs to the API's team, and sees what it has not published.
-func (k *keeping) inside(who Actor) bool { return who.inside(k.team) }
+func (k *keeping) inside(who Actor) bool { return who.inside(k.team) && who.reaches(k.api) }
 
 // admits reports whether somebody is in an audience of the API: in one of its groups, in its team, or has a role in all teams.
 func (k *keeping) admits(who Actor, to Audience) bool {
-	if who.itself || who.Role != NoRole || k.team != "" && who.Teams[k.team] != NoRole {
+	if who.itself || who.Role != NoRole || k.team != "" && who.Teams[k.team] != NoRole && who.reaches(k.api) {
 		return true
 	}
 	for _, g := range to {
@@ -225,7 +225,7 @@ func (l *Ledger) Sight(who Actor) string {
 	case who.Name == "" && len(who.opened)+len(who.Teams) == 0:
 		return ""
 	}
-	return who.way() + fmt.Sprintf("%t %t %q %q", who.tells, who.Name != "", who.sortedTeams(), who.opened)
+	return who.way() + fmt.Sprintf("%t %t %q %q %q", who.tells, who.Name != "", who.sortedTeams(), who.opened, who.apis)
 }
 
 // keptNow is how an API is kept by its row: in a transaction, that may be newer than what is known.

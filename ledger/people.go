@@ -180,7 +180,7 @@ func (w view) still(ctx context.Context, act Act, team string) error {
 	if err != nil {
 		return err
 	}
-	return mayIn(Actor{Person: p, Token: w.who.Token, scopes: w.who.scopes}, act, team, "")
+	return mayIn(Actor{Person: p, Token: w.who.Token, scopes: w.who.scopes, apis: w.who.apis}, act, team, "")
 }
 
 // Readmit makes somebody who is there an admin again, or anew, under a password that it makes and returns: the way in for whoever keeps

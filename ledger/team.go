@@ -60,7 +60,7 @@ func (l *Ledger) Teams(ctx context.Context, who Actor) ([]Team, error) {
 			}
 		}
 		for _, a := range kept {
-			if a.Offered == t.Name && (who.inside(a.Team) || mayIn(who, Move, t.Name, "") == nil) {
+			if a.Offered == t.Name && (l.keeping(a.Name).inside(who) || mayIn(who, Move, t.Name, t.Name) == nil) {
 				t.Offers = append(t.Offers, a.Name)
 			}
 		}
@@ -228,6 +228,9 @@ func (w view) teamFor(ctx context.Context, act Act, api, said string) (string, e
 	}
 	if !isNotFound(err) {
 		return "", err
+	}
+	if !w.who.reaches(api) {
+		return "", mayIn(w.who, act, "", api)
 	}
 	if said != "" {
 		if err := w.isTeam(ctx, said); err != nil {

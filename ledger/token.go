@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"slices"
 	"strings"
 	"time"
@@ -51,6 +52,7 @@ type TokenWish struct {
 	Label  string
 	Scopes []Scope  // none for the usual ones: all but administer
 	Teams  []string // for which it acts; none for all of its maker's
+	APIs   []string // for which it acts alone, of those; none for all
 	Days   int      // until it ends; 0 for 90
 }
 
@@ -61,6 +63,7 @@ type Token struct {
 	Label  string
 	Scopes []Scope
 	Teams  []string
+	APIs   []string
 	MadeAt string
 	EndsAt string // "" for never
 	UsedAt string // "" for never, and else true to the hour
@@ -94,10 +97,7 @@ func (l *Ledger) MakeToken(ctx context.Context, who Actor, wish TokenWish) (stri
 		return "", err
 	}
 	token := tokenPrefix + secret
-	teams, err := json.Marshal(append([]string{}, slices.Compact(slices.Sorted(slices.Values(wish.Teams)))...))
-	if err != nil {
-		return "", err
-	}
+	teams, apis := listed(wish.Teams), listed(wish.APIs)
 	return token, l.store.Write(ctx, func(r records.Rows) error {
 		w := l.view(who).in(r)
 		for _, team := range wish.Teams {
@@ -105,17 +105,31 @@ func (l *Ledger) MakeToken(ctx context.Context, who Actor, wish TokenWish) (stri
 				return err
 			}
 		}
+		for _, api := range wish.APIs {
+			if err := w.sees(ctx, api); err != nil {
+				return err
+			}
+		}
 		row := records.Token{
-			Hash: tokenHash(token), Person: who.Name, Label: wish.Label, MadeAt: l.stamp(), Scopes: joined(scopes), Teams: string(teams),
+			Hash: tokenHash(token), Person: who.Name, Label: wish.Label, MadeAt: l.stamp(), Scopes: joined(scopes), Teams: teams, APIs: apis,
 			EndsAt: l.Today().AddDate(0, 0, days).Format(time.RFC3339),
 		}
 		if err := r.AddToken(ctx, row); err != nil {
 			return err
 		}
 		return w.appendJournal(ctx, "token.made", who.Name, map[string]string{
-			"token": row.Hash[:tokenID], "label": row.Label, "scopes": row.Scopes, "teams": row.Teams, "ends": row.EndsAt,
+			"token": row.Hash[:tokenID], "label": row.Label, "scopes": row.Scopes, "teams": row.Teams, "apis": row.APIs, "ends": row.EndsAt,
 		})
 	})
+}
+
+// listed are names as a row has them, a JSON list: in order, each once.
+func listed(names []string) string {
+	text, err := json.Marshal(append([]string{}, slices.Compact(slices.Sorted(slices.Values(names)))...))
+	if err != nil {
+		panic(err) // a list of texts can be written
+	}
+	return string(text)
 }
 
 func (wish TokenWish) scopes() ([]Scope, error) {
@@ -167,7 +181,21 @@ func (l *Ledger) TokenActor(ctx context.Context, token string) (Actor, error) {
 			return Nobody, err
 		}
 	}
-	return Actor{Person: p.within(t.Teams), Token: row.Label, scopes: t.Scopes}, nil
+	who := Actor{Person: p.within(t.Teams), Token: row.Label, scopes: t.Scopes}
+	if len(t.APIs) > 0 {
+		who.apis = t.APIs
+		who.Person = who.within(l.teamsOf(t.APIs))
+	}
+	return who, nil
+}
+
+// teamsOf are the teams that keep some APIs; "" where one has none.
+func (l *Ledger) teamsOf(apis []string) []string {
+	teams := make([]string, len(apis))
+	for i, api := range apis {
+		teams[i] = l.teamOf(api)
+	}
+	return teams
 }
 
 // within is what a person is where they act for some teams alone: what they are there, in whatever way.
@@ -190,13 +218,13 @@ func (p Person) within(teams []string) Person {
 
 func tokenOf(row records.Token) (Token, error) {
 	t := Token{
-		ID: row.Hash[:tokenID], Person: row.Person, Label: row.Label, Teams: []string{},
+		ID: row.Hash[:tokenID], Person: row.Person, Label: row.Label, Teams: []string{}, APIs: []string{},
 		MadeAt: row.MadeAt, EndsAt: row.EndsAt, UsedAt: row.UsedAt,
 	}
 	for _, s := range strings.Fields(row.Scopes) {
 		t.Scopes = append(t.Scopes, Scope(s))
 	}
-	return t, json.Unmarshal([]byte(row.Teams), &t.Teams)
+	return t, errors.Join(json.Unmarshal([]byte(row.Teams), &t.Teams), json.Unmarshal([]byte(row.APIs), &t.APIs))
 }
 
 // Tokens are the actor's, the newest first; everybody's for whoever says who may sign in.

@@ -1,6 +1,7 @@
 package ledger_test
 
 import (
+	"strings"
 	"testing"
 	"time"
 
@@ -141,4 +142,64 @@ func TestTokensOfWhoLeft(t *testing.T) {
 	v, err = l.VerifyJournal(ctx, imke, "")
 	require.NoError(t, err)
 	require.Equal(t, `the token "old" of vik is not in the journal as it is kept`, v.Why)
+}
+
+// TestTokenOfOneAPI acts by a token that is for one API alone: of others it sees what everybody does, and does nothing to them.
+func TestTokenOfOneAPI(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	l, as := opened(t)
+	_, err := l.Record(ctx, as("editor.q"), ledger.Submission{API: "moorings", Text: describe("1.0.0", "a: {type: string}")})
+	require.NoError(t, err)
+	_, err = l.MakeToken(ctx, as("lead.q"), ledger.TokenWish{Label: "x", APIs: []string{"none"}})
+	require.EqualError(t, err, "there is no API called none")
+	for _, name := range []string{"lead.q", "imke"} {
+		secret, err := l.MakeToken(ctx, as(name), ledger.TokenWish{Label: "berths pipeline", APIs: []string{"berths"}, Scopes: []ledger.Scope{"publish", "record", "settle", "administer"}})
+		require.NoError(t, err)
+		who, err := l.TokenActor(ctx, secret)
+		require.NoError(t, err)
+		_, err = l.Description(ctx, who, "berths@1.2.0")
+		require.NoError(t, err)
+		_, err = l.API(ctx, who, "moorings")
+		require.EqualError(t, err, "there is no API called moorings")
+		apis, err := l.APIs(ctx, who)
+		require.NoError(t, err)
+		require.Len(t, apis, 1)
+		waiting, err := l.Waiting(ctx, who)
+		require.NoError(t, err)
+		require.Len(t, waiting.Drafts, 1)
+		for _, api := range []string{"moorings", "brand-new"} {
+			_, err = l.Record(ctx, who, ledger.Submission{API: api, Text: describe("1.1.0", "a: {type: string}")})
+			require.EqualError(t, err, `the token "berths pipeline" acts for berths alone`)
+			_, err = l.Publish(ctx, who, api+"@1.0.0", nil)
+			require.EqualError(t, err, `the token "berths pipeline" acts for berths alone`)
+			require.ErrorContains(t, l.SetAudience(ctx, who, api, ledger.AudienceWish{}), "acts for berths alone")
+		}
+		for _, refused := range []error{
+			l.AddTeam(ctx, who, "Ferries"), l.SetRole(ctx, who, "vik", ledger.Reader), l.PutMember(ctx, who, "Quayside", "vik", ledger.Reader),
+			l.SetAudience(ctx, who, "", ledger.AudienceWish{Published: audience(t, "everyone")}),
+		} {
+			require.Equal(t, ledger.Forbidden, fault(refused), "%v", refused)
+		}
+		_, err = l.Record(ctx, who, ledger.Submission{API: "berths", Text: describe("1.3.0", "a2: {type: string}")})
+		require.NoError(t, err)
+		acts, err := l.Journal(ctx, who, ledger.Question{}, 0, 100)
+		require.NoError(t, err)
+		for _, a := range acts {
+			require.True(t, strings.HasPrefix(a.Subject, "berths"), a.Subject)
+		}
+		require.NoError(t, l.Discard(ctx, who, "berths@1.3.0"))
+	}
+	v, err := l.VerifyJournal(ctx, as("imke"), "")
+	require.NoError(t, err)
+	require.Empty(t, v.Why)
+	reader, err := l.MakeToken(ctx, as("imke"), ledger.TokenWish{Label: "x", APIs: []string{"berths"}})
+	require.NoError(t, err)
+	who, err := l.TokenActor(ctx, reader)
+	require.NoError(t, err)
+	require.NoError(t, l.Set(ctx, as("imke"), "berths", ledger.Settings{Team: new("Navigation")}))
+	who, err = l.TokenActor(ctx, reader)
+	require.NoError(t, err)
+	_, err = l.Description(ctx, who, "berths@1.2.0")
+	require.NoError(t, err, "it goes with the API, as far as its maker may")
 }

@@ -163,7 +163,7 @@ type opening struct{ published, drafts string }
 type member struct{ team, person string }
 
 // made is a token as it was made; of an earlier version of the ledger only whose it is and what for.
-type made struct{ id, person, label, scopes, teams, ends string }
+type made struct{ id, person, label, scopes, teams, apis, ends string }
 
 type announced struct{ subject, sunset, replacedBy, reason string }
 
@@ -216,7 +216,7 @@ func (a *account) take(e records.Entry) error {
 		delete(a.teams, e.Subject)
 		maps.DeleteFunc(a.members, func(m member, _ string) bool { return m.team == e.Subject })
 	case "token.made":
-		a.tokens[made{d["token"], e.Subject, d["label"], d["scopes"], d["teams"], d["ends"]}]++
+		a.tokens[made{d["token"], e.Subject, d["label"], d["scopes"], d["teams"], cmp.Or(d["apis"], "[]"), d["ends"]}]++
 	case "token.revoked":
 		maps.DeleteFunc(a.tokens, func(t made, _ int) bool { return t.id == d["token"] })
 	case "team.set":
@@ -344,8 +344,8 @@ func (a *account) againstTokens(ctx context.Context, r records.Rows) (string, er
 		return "", err
 	}
 	for _, t := range rows {
-		key := made{t.Hash[:tokenID], t.Person, t.Label, t.Scopes, t.Teams, t.EndsAt}
-		if before := (made{person: t.Person, label: t.Label}); a.tokens[key] == 0 && t.Scopes == joined(usualScopes) && t.EndsAt == "" {
+		key := made{t.Hash[:tokenID], t.Person, t.Label, t.Scopes, t.Teams, t.APIs, t.EndsAt}
+		if before := (made{person: t.Person, label: t.Label, apis: "[]"}); a.tokens[key] == 0 && t.Scopes == joined(usualScopes) && t.EndsAt == "" {
 			key = before
 		}
 		if a.tokens[key]--; a.tokens[key] < 0 {

@@ -44,7 +44,7 @@ func (l *Ledger) Waiting(ctx context.Context, who Actor) (Waiting, error) {
 	near := l.Today().AddDate(0, 0, soonDays).Format(time.DateOnly)
 	for _, a := range apis {
 		for _, v := range a.Versions {
-			if v.State == Draft && who.inside(a.Team) {
+			if v.State == Draft && a.kept.inside(who) {
 				waiting.Drafts = append(waiting.Drafts, WaitingDraft{Version: v, Mine: v.RecordedBy == who.Name})
 			}
 		}

@@ -61,10 +61,10 @@ func (r rows) DropMember(ctx context.Context, team, person string) error {
 	return r.change(ctx, `DELETE FROM members WHERE team = ? AND person = ?`, team, person)
 }
 
-const tokenColumns = `hash, person, label, made_at, scopes, teams, ends_at, used_at`
+const tokenColumns = `hash, person, label, made_at, scopes, teams, apis, ends_at, used_at`
 
 func ofToken(t *records.Token) []any {
-	return []any{&t.Hash, &t.Person, &t.Label, &t.MadeAt, &t.Scopes, &t.Teams, &t.EndsAt, &t.UsedAt}
+	return []any{&t.Hash, &t.Person, &t.Label, &t.MadeAt, &t.Scopes, &t.Teams, &t.APIs, &t.EndsAt, &t.UsedAt}
 }
 
 func (r rows) Token(ctx context.Context, hash string) (records.Token, error) {
@@ -76,8 +76,8 @@ func (r rows) Tokens(ctx context.Context, person string) ([]records.Token, error
 }
 
 func (r rows) AddToken(ctx context.Context, t records.Token) error {
-	return r.exec(ctx, `INSERT INTO tokens (`+tokenColumns+`) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
-		t.Hash, t.Person, t.Label, t.MadeAt, t.Scopes, t.Teams, t.EndsAt, t.UsedAt)
+	return r.exec(ctx, `INSERT INTO tokens (`+tokenColumns+`) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		t.Hash, t.Person, t.Label, t.MadeAt, t.Scopes, t.Teams, t.APIs, t.EndsAt, t.UsedAt)
 }
 
 func (r rows) UseToken(ctx context.Context, hash, at string) error {

@@ -90,6 +90,7 @@ type TokenWish struct {
 	Label  string   `json:"label"`
 	Scopes []string `json:"scopes,omitempty"` // read, record, publish, settle, administer; none for all but the last
 	Teams  []string `json:"teams,omitempty"`  // for which it acts; none for all of its maker's
+	APIs   []string `json:"apis,omitempty"`   // for which it acts alone; none for all of its teams
 	Days   int      `json:"days,omitempty"`   // until it ends; 0 for 90
 }
 
@@ -100,6 +101,7 @@ type TokenEntry struct {
 	Label  string   `json:"label"`
 	Scopes []string `json:"scopes"`
 	Teams  []string `json:"teams"`
+	APIs   []string `json:"apis"`
 	MadeAt string   `json:"madeAt"`
 	EndsAt string   `json:"endsAt,omitempty"` // "" for never
 	UsedAt string   `json:"usedAt,omitempty"` // "" for never, and else true to the hour

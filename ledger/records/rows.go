@@ -167,7 +167,8 @@ type Member struct{ Team, Person, Role string }
 // Token acts for a person, by its hash.
 type Token struct {
 	Hash, Person, Label, MadeAt string
-	Scopes, Teams               string // words with spaces between them; a JSON list
+	Scopes                      string // words with spaces between them
+	Teams, APIs                 string // JSON lists
 	EndsAt                      string // "" for never
 	UsedAt                      string // "" for never
 }

@@ -123,7 +123,7 @@ func (a *API) tokens(c *echo.Context) error {
 	return c.JSON(http.StatusOK, listOf(tokens, func(t ledger.Token) wire.TokenEntry {
 		return wire.TokenEntry{
 			ID: t.ID, Person: t.Person, Label: t.Label, Scopes: each(t.Scopes, func(s ledger.Scope) string { return string(s) }),
-			Teams: t.Teams, MadeAt: t.MadeAt, EndsAt: t.EndsAt, UsedAt: t.UsedAt,
+			Teams: t.Teams, APIs: t.APIs, MadeAt: t.MadeAt, EndsAt: t.EndsAt, UsedAt: t.UsedAt,
 		}
 	}))
 }

@@ -33,6 +33,8 @@ export type TokenEntry = {
   scopes: Scope[]
   // Those for which it acts; all of its maker's where there is none.
   teams: string[]
+  // Those for which it acts alone; all of its teams where there is none.
+  apis: string[]
   madeAt: string
   // Missing where it never does.
   endsAt?: string

@@ -28,6 +28,9 @@ const label = ref('')
 const chosen = ref<Scope[]>(['read', 'record'])
 const only = ref('')
 const mine = computed(() => (teams.value ?? []).filter((t) => session.person?.role || session.person?.teams?.[t.name]))
+const { value: apis } = useLoading(ledger.apis)
+const reach = computed(() => (apis.value ?? []).filter((a) => a.may?.includes('read') && (!only.value || a.team === only.value)))
+const alone = ref('')
 const days = ref(90)
 const made = ref('')
 const said = ref('')
@@ -36,7 +39,7 @@ const mayAdminister = computed(() => session.may('members') || session.may('peop
 const make = () =>
   run(async () => {
     said.value = ''
-    made.value = (await ledger.makeToken({ label: label.value.trim(), scopes: chosen.value, teams: only.value ? [only.value] : [], days: Number(days.value) })).token
+    made.value = (await ledger.makeToken({ label: label.value.trim(), scopes: chosen.value, teams: only.value ? [only.value] : [], apis: alone.value ? [alone.value] : [], days: Number(days.value) })).token
     label.value = ''
     again()
   })
@@ -57,7 +60,7 @@ const ended = (t: TokenEntry) => !!t.endsAt && t.endsAt < new Date().toISOString
         <thead><tr><th>what for</th><th>whose</th><th>may</th><th>for</th><th>ends</th><th>used</th><th><span class="unseen">acts</span></th></tr></thead>
         <tbody>
           <tr v-for="t in tokens" :key="t.id" :data-token="t.id">
-            <td>{{ t.label }}</td><td>{{ t.person }}</td><td>{{ t.scopes.join(', ') }}</td><td>{{ t.teams.join(', ') || 'all teams' }}</td>
+            <td>{{ t.label }}</td><td>{{ t.person }}</td><td>{{ t.scopes.join(', ') }}</td><td>{{ t.apis.join(', ') || t.teams.join(', ') || 'all teams' }}</td>
             <td>{{ ended(t) ? 'ended ' : '' }}{{ t.endsAt ? day(t.endsAt) : 'never' }}</td><td>{{ t.usedAt ? day(t.usedAt) : 'never' }}</td>
             <td class="ways"><button type="button" class="link" :data-revoke="t.label" @click="revoke(t)">Take back …</button></td>
           </tr>
@@ -72,6 +75,7 @@ const ended = (t: TokenEntry) => !!t.endsAt && t.endsAt < new Date().toISOString
         <template v-for="(text, s) in scopes" :key="s"><label v-if="s !== 'administer' || mayAdminister" class="choice"><input v-model="chosen" type="checkbox" :value="s" :disabled="s === 'read'" /> {{ s }}: {{ text }}</label></template>
       </fieldset>
       <label>For <select v-model="only"><option value="">all teams of mine</option><option v-for="t in mine" :key="t.name" :value="t.name">{{ t.name }}</option></select></label>
+      <label>and of those <select v-model="alone" data-alone><option value="">all APIs</option><option v-for="a in reach" :key="a.name" :value="a.name">{{ a.name }} alone</option></select></label>
       <label>Days until it ends <input v-model="days" type="number" min="1" max="400" /></label>
       <NButton type="primary" attr-type="submit" :loading="busy" :disabled="!label.trim()" data-make>Make it</NButton>
     </form>
