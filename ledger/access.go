@@ -137,6 +137,8 @@ func mayIn(who Actor, act Act, team, what string) error {
 	switch {
 	case who.itself:
 		return nil
+	case who.seeing != "" && !slices.Contains(looks, act):
+		return refuse(Forbidden, "you look as %s, and change nothing meanwhile", who.seeing)
 	case who.Name == "":
 		return refuse(SignInFirst, "sign in, or send a token, to %s", act)
 	case who.Token != "" && scopeOf[act] == "":

@@ -66,7 +66,7 @@ func TestInvitations(t *testing.T) {
 	fourth, err := l.Invite(ctx, imke, "ebba")
 	require.NoError(t, err)
 
-	require.NoError(t, l.StoreSession(ctx, "cookie", "ebba", []byte("x"), c.now.Add(time.Hour)))
+	require.NoError(t, l.StoreSession(ctx, "cookie", "ebba", "", []byte("x"), c.now.Add(time.Hour)))
 	sessions, err := l.Sessions(ctx, ebba)
 	require.NoError(t, err)
 	require.Len(t, sessions, 1)
@@ -81,8 +81,8 @@ func TestInvitations(t *testing.T) {
 	_, err = l.SignIn(ctx, "ebba", "yet another one", "192.0.2.1")
 	require.NoError(t, err)
 
-	require.NoError(t, l.StoreSession(ctx, "cookie", "ebba", []byte("x"), c.now.Add(time.Hour)))
-	require.NoError(t, l.StoreSession(ctx, "hers", "imke", []byte("x"), c.now.Add(time.Hour)))
+	require.NoError(t, l.StoreSession(ctx, "cookie", "ebba", "", []byte("x"), c.now.Add(time.Hour)))
+	require.NoError(t, l.StoreSession(ctx, "hers", "imke", "", []byte("x"), c.now.Add(time.Hour)))
 	require.NoError(t, l.EndSessions(ctx, ebba))
 	sessions, err = l.Sessions(ctx, imke)
 	require.NoError(t, err)

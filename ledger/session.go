@@ -27,7 +27,7 @@ func (l *Ledger) SessionActor(ctx context.Context, token string) (Actor, error) 
 		return known.actor, nil
 	}
 	asked := time.Now()
-	row, members, err := l.store.Read().SessionPerson(ctx, hash, l.stamp())
+	row, members, seeing, err := l.store.Read().SessionPerson(ctx, hash, l.stamp())
 	if isNotFound(err) {
 		return Nobody, nil
 	}
@@ -35,6 +35,11 @@ func (l *Ledger) SessionActor(ctx context.Context, token string) (Actor, error) 
 		return Nobody, err
 	}
 	actor := By(personOf(row, members))
+	if seeing != "" {
+		if actor, err = l.SeeAs(ctx, actor, seeing); err != nil {
+			return Nobody, nil //nolint:nilerr // they may not any more
+		}
+	}
 	l.sessions.Add(hash, cachedSession{actor, acts, asked})
 	return actor, nil
 }
@@ -61,11 +66,11 @@ func (s *countingStore) Write(ctx context.Context, act func(records.Rows) error)
 	return s.Store.Write(ctx, act)
 }
 
-// StoreSession keeps a session of a person until it ends; of nobody where the person is "".
-func (l *Ledger) StoreSession(ctx context.Context, token, person string, data []byte, ends time.Time) error {
+// StoreSession keeps a session of a person until it ends; of nobody where the person is "". seeing is as whom they look.
+func (l *Ledger) StoreSession(ctx context.Context, token, person, seeing string, data []byte, ends time.Time) error {
 	return l.store.Write(ctx, func(r records.Rows) error {
 		return r.PutSession(ctx, records.Session{
-			Hash: tokenHash(token), Person: person, MadeAt: l.stamp(), EndsAt: ends.UTC().Format(time.RFC3339),
+			Hash: tokenHash(token), Person: person, MadeAt: l.stamp(), EndsAt: ends.UTC().Format(time.RFC3339), Seeing: seeing,
 		}, data)
 	})
 }

@@ -172,3 +172,95 @@ func TestSecretFeeds(t *testing.T) {
 	require.NoError(t, l.DropPerson(t.Context(), ledger.Itself, "sanna"))
 	require.Equal(t, http.StatusNotFound, read("feed.atom").StatusCode)
 }
+
+// TestSeeAs has those look as others who may say who reads: they see what the other would, on every page marked as such, and change
+// nothing.
+func TestSeeAs(t *testing.T) {
+	base, l := startDemo(t)
+	in := func(name string) *http.Client {
+		c := visitor(t)
+		res, err := c.Post(base+"/api/v1/sign-in", "application/json", strings.NewReader(`{"name": "`+name+`", "password": "`+demo.Password+`"}`))
+		require.NoError(t, err)
+		require.NoError(t, res.Body.Close())
+		require.Equal(t, http.StatusOK, res.StatusCode)
+		return c
+	}
+	write := func(c *http.Client, method, path, body string) answer {
+		t.Helper()
+		req, err := http.NewRequest(method, base+"/api/v1"+path, strings.NewReader(body))
+		require.NoError(t, err)
+		req.Header.Set("Content-Type", "application/json")
+		res, err := c.Do(req)
+		require.NoError(t, err)
+		defer res.Body.Close()
+		text, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		return answer{res, string(text)}
+	}
+	see := func(c *http.Client, as string) answer { return write(c, "PUT", "/me/view", `{"as": "`+as+`"}`) }
+	sanna := in("sanna")
+	const pilotage = "/reference/pilotage/"
+	require.Equal(t, http.StatusOK, visit(t, sanna, base+pilotage, nil).StatusCode)
+	before, err := l.VerifyJournal(t.Context(), ledger.Itself, "")
+	require.NoError(t, err)
+
+	require.Equal(t, http.StatusNoContent, see(sanna, "nobody").StatusCode)
+	require.Equal(t, http.StatusNotFound, visit(t, sanna, base+pilotage, nil).StatusCode)
+	for range 2 {
+		page := visit(t, sanna, base+"/reference/berths/2.0.0/", nil)
+		require.Contains(t, page.text, "You look as nobody.")
+		require.Equal(t, "no-store", page.Header.Get("Cache-Control"))
+		require.NotContains(t, visit(t, visitor(t), base+"/reference/berths/2.0.0/", nil).text, "You look as", "others' pages are not marked")
+	}
+	require.NotContains(t, visit(t, sanna, base+"/reference/", nil).text, "Pilotage")
+	require.Contains(t, visit(t, sanna, base+"/api/v1/me", nil).text, `"name":"sanna"`)
+	require.Contains(t, visit(t, sanna, base+"/api/v1/me", nil).text, `"seeing":"nobody"`)
+	require.NotContains(t, visit(t, sanna, base+"/api/v1/apis", nil).text, "pilotage")
+	require.Equal(t, http.StatusNotFound, visit(t, sanna, base+"/api/v1/apis/pilotage", nil).StatusCode)
+
+	require.Equal(t, http.StatusNoContent, see(sanna, "link pilotage").StatusCode)
+	require.Contains(t, visit(t, sanna, base+pilotage, nil).text, "You look as link pilotage.")
+	require.Equal(t, http.StatusNotFound, visit(t, sanna, base+"/reference/commons/", nil).StatusCode)
+	require.Equal(t, http.StatusNoContent, see(sanna, "signed-in").StatusCode)
+	require.Equal(t, http.StatusNotFound, visit(t, sanna, base+pilotage, nil).StatusCode)
+	require.Equal(t, http.StatusOK, visit(t, sanna, base+"/reference/commons/", nil).StatusCode)
+	require.Equal(t, http.StatusNoContent, see(sanna, "reviewer of Navigation").StatusCode)
+	require.Equal(t, http.StatusOK, visit(t, sanna, base+"/api/v1/apis/pilotage", nil).StatusCode)
+	for _, c := range []struct{ method, path, body string }{
+		{"PATCH", "/apis/pilotage/audience", `{"published": ["everyone"]}`},
+		{"POST", "/tokens", `{"label": "x"}`},
+		{"POST", "/me/feed", `{}`},
+		{"PUT", "/me/password", `{"old": "x", "new": "y"}`},
+		{"DELETE", "/versions/berths@2.1.0", ""},
+		{"POST", "/dry-runs?api=pilotage", "openapi: 3.1.0"},
+	} {
+		res := write(sanna, c.method, c.path, c.body)
+		require.Equal(t, http.StatusForbidden, res.StatusCode, c.path)
+		require.Contains(t, res.text, "you look as reviewer of Navigation, and change nothing meanwhile", c.path)
+	}
+	for as, status := range map[string]int{
+		"lead of Quayside": http.StatusForbidden, "link berths": http.StatusForbidden, "link none": http.StatusForbidden, "admin": http.StatusUnprocessableEntity,
+		"reader of None": http.StatusForbidden, "": http.StatusUnprocessableEntity, "somebody": http.StatusUnprocessableEntity, "auditor of Navigation": http.StatusUnprocessableEntity,
+	} {
+		require.Equal(t, status, see(sanna, as).StatusCode, as)
+	}
+	require.Equal(t, http.StatusForbidden, see(in("jonas"), "nobody").StatusCode, "who may not say who reads")
+	require.Equal(t, http.StatusUnauthorized, see(visitor(t), "nobody").StatusCode)
+	require.Equal(t, http.StatusForbidden, send(t, "PUT", base+"/api/v1/me/view", token(t, l, "sanna"), nil, strings.NewReader(`{"as": "nobody"}`)).StatusCode)
+
+	require.Equal(t, http.StatusNoContent, write(sanna, "DELETE", "/me/view", "").StatusCode)
+	page := visit(t, sanna, base+pilotage, nil)
+	require.Equal(t, http.StatusOK, page.StatusCode)
+	require.NotContains(t, page.text, "You look as")
+
+	// Whoever loses the right while they look is nobody until they look as themselves.
+	require.Equal(t, http.StatusNoContent, see(sanna, "lead of Navigation").StatusCode)
+	require.NoError(t, l.PutMember(t.Context(), ledger.Itself, "Navigation", "sanna", ledger.Reader))
+	require.Equal(t, http.StatusNotFound, visit(t, sanna, base+pilotage, nil).StatusCode)
+	require.Equal(t, http.StatusForbidden, visit(t, sanna, base+"/api/v1/apis/pilotage", nil).StatusCode)
+	require.Equal(t, http.StatusNoContent, write(sanna, "DELETE", "/me/view", "").StatusCode)
+	require.Equal(t, http.StatusOK, visit(t, sanna, base+pilotage, nil).StatusCode)
+	after, err := l.VerifyJournal(t.Context(), ledger.Itself, "")
+	require.NoError(t, err)
+	require.Equal(t, before.Entries+3, after.Entries, "jonas signed in, the team was told, a token was made; looking is no act")
+}

@@ -34,6 +34,8 @@ var everyRoute = map[string]asked{
 	"POST /invitations":                         {path: "/invitations", body: `{"key": "none"}`},
 	"POST /sign-in":                             {path: "/sign-in", body: `{"name": "x"}`},
 	"POST /sign-out":                            {path: "/sign-out"},
+	"PUT /me/view":                              {path: "/me/view", body: `{"as": "nobody"}`, act: ledger.SetPassword},
+	"DELETE /me/view":                           {path: "/me/view"},
 	"GET /me/feed":                              {path: "/me/feed", act: ledger.SeePeople},
 	"POST /me/feed":                             {path: "/me/feed", act: ledger.MakeToken},
 	"DELETE /me/feed":                           {path: "/me/feed", act: ledger.MakeToken},

@@ -24,7 +24,8 @@ func (s sessionStore) CommitCtx(ctx context.Context, token string, data []byte, 
 		return err
 	}
 	person, _ := values[api.SessionPerson].(string) // nobody's yet, else
-	return s.ledger.StoreSession(ctx, token, person, data, ends)
+	seeing, _ := values[api.SessionSeeing].(string)
+	return s.ledger.StoreSession(ctx, token, person, seeing, data, ends)
 }
 
 func (s sessionStore) DeleteCtx(ctx context.Context, token string) error {

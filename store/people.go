@@ -92,30 +92,32 @@ func (r rows) Session(ctx context.Context, hash, now string) ([]byte, error) {
 	return one(ctx, r.q, func(b *[]byte) []any { return []any{b} }, `SELECT data FROM sessions WHERE hash = ? AND ends_at > ?`, hash, now)
 }
 
-func (r rows) SessionPerson(ctx context.Context, hash, now string) (records.Person, []records.Member, error) {
+func (r rows) SessionPerson(ctx context.Context, hash, now string) (records.Person, []records.Member, string, error) {
 	type row struct {
 		records.Person
-		members string
+		members, seeing string
 	}
-	p, err := one(ctx, r.q, func(p *row) []any { return append(ofPerson(&p.Person), &p.members) }, `
+	p, err := one(ctx, r.q, func(p *row) []any { return append(ofPerson(&p.Person), &p.members, &p.seeing) }, `
 		SELECT p.name, p.full, p.role, p.password, p.left_at,
-			(SELECT json_group_array(json_object('Team', m.team, 'Person', m.person, 'Role', m.role)) FROM members m WHERE m.person = p.name)
+			(SELECT json_group_array(json_object('Team', m.team, 'Person', m.person, 'Role', m.role)) FROM members m WHERE m.person = p.name),
+			s.seeing
 		FROM sessions s JOIN people p ON p.name = s.person WHERE s.hash = ? AND s.ends_at > ? AND p.left_at = ''`, hash, now)
 	if err != nil {
-		return p.Person, nil, err
+		return p.Person, nil, "", err
 	}
 	var members []records.Member
 	err = json.Unmarshal([]byte(p.members), &members)
-	return p.Person, members, err
+	return p.Person, members, p.seeing, err
 }
 
 func (r rows) PutSession(ctx context.Context, s records.Session, data []byte) error {
 	if err := r.exec(ctx, `DELETE FROM sessions WHERE ends_at <= ?`, s.MadeAt); err != nil {
 		return err
 	}
-	return r.exec(ctx, `INSERT INTO sessions (hash, data, ends_at, person, made_at) VALUES (?, ?, ?, ?, ?)
-		ON CONFLICT (hash) DO UPDATE SET data = excluded.data, ends_at = excluded.ends_at, person = excluded.person`,
-		s.Hash, data, s.EndsAt, s.Person, s.MadeAt)
+	return r.exec(ctx, `INSERT INTO sessions (hash, data, ends_at, person, made_at, seeing) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (hash) DO UPDATE SET data = excluded.data, ends_at = excluded.ends_at, person = excluded.person,
+			seeing = excluded.seeing`,
+		s.Hash, data, s.EndsAt, s.Person, s.MadeAt, s.Seeing)
 }
 
 func (r rows) Sessions(ctx context.Context, person, now string) ([]records.Session, error) {

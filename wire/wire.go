@@ -34,6 +34,8 @@ type Person struct {
 	Role  string            `json:"role"`            // in all teams; "" for nothing but in those that follow
 	Teams map[string]string `json:"teams,omitempty"` // roles, by team
 	May   []string          `json:"may,omitempty"`   // of whoever asks: what they may do in one team at least
+
+	Seeing string `json:"seeing,omitempty"` // of whoever asks: as whom they look
 }
 
 // NewPerson is somebody who is to sign in.

@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { expired, resume } from './data/expired'
 import { unexpected } from './data/fault'
 import { useKeys } from './data/keys'
+import { ledger } from './data/ledger'
 import { useSession } from './data/session'
 import { leaving } from './data/unsaved'
 import FaultLine from './parts/FaultLine.vue'
@@ -40,6 +41,17 @@ async function leave() {
   await session.signOut()
   await router.push('/sign-in')
 }
+
+// Whoever looks as another sees their console; nobody, and who has a link, has none.
+const outside = computed(() => {
+  const as = session.person?.seeing ?? ''
+  if (as === 'nobody') return '/reference/'
+  return as.startsWith('link ') ? `/reference/${as.slice(5)}/` : ''
+})
+async function myself() {
+  await ledger.seeNoMore()
+  location.reload()
+}
 </script>
 
 <template>
@@ -58,7 +70,11 @@ async function leave() {
       </template>
     </header>
     <div v-if="unexpected" class="unexpected"><FaultLine :text="unexpected" /><button type="button" @click="unexpected = ''">Close</button></div>
-    <main id="content"><RouterView :key="$route.path" /></main>
+    <div v-if="session.person?.seeing" class="seeing" role="status">You look as {{ session.person.seeing }}, and change nothing meanwhile. <button type="button" class="link" data-myself @click="myself">Look as yourself again</button></div>
+    <main id="content">
+      <div v-if="outside" class="inner"><p>The console is for those who are signed in. What {{ session.person?.seeing }} sees is <a :href="outside">the reference</a>.</p></div>
+      <RouterView v-else :key="$route.path" />
+    </main>
     <Palette v-if="palette" @close="palette = false" />
     <NModal v-model:show="keys">
       <div class="ask" role="dialog" aria-labelledby="keys">
@@ -99,6 +115,7 @@ async function leave() {
 .find { all: unset; cursor: pointer; color: var(--ink-soft); border: 1px solid var(--rule-strong); padding: 0 10px; font-size: 14px; line-height: 24px; background: var(--sheet); }
 .find:focus-visible { outline: 2px solid var(--link); outline-offset: 2px; }
 .find kbd { font: 12px var(--mono); margin-left: 12px; }
+.seeing { padding: 4px 32px; background: var(--ink); color: var(--paper); font-size: 14px; } .seeing button { color: inherit; }
 .unexpected { display: flex; gap: 14px; align-items: baseline; padding: 4px 32px; border-bottom: 1px solid var(--rule-strong); }
 .again { width: min(440px, calc(100vw - 32px)); padding: 8px 28px 26px; background: var(--paper); border: 1px solid var(--rule-strong); }
 .keys td { padding: 2px 14px 2px 0; font-size: 14px; vertical-align: top; } .keys td:first-child { white-space: nowrap; }

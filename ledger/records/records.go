@@ -153,8 +153,9 @@ type People interface {
 	UseToken(ctx context.Context, hash, at string) error
 	DropToken(ctx context.Context, hash string) error
 	Session(ctx context.Context, hash, now string) ([]byte, error)
-	// SessionPerson is whose session it is, with their teams, in one question; ErrNotFound where it ended, or they left.
-	SessionPerson(ctx context.Context, hash, now string) (Person, []Member, error)
+	// SessionPerson is whose session it is, with their teams, and as whom they look, in one question; ErrNotFound where it ended, or they
+	// left.
+	SessionPerson(ctx context.Context, hash, now string) (p Person, in []Member, seeing string, err error)
 	PutSession(ctx context.Context, s Session, data []byte) error // and lets those go that ended before it was made
 	DropSession(ctx context.Context, hash string) error
 	Sessions(ctx context.Context, person, now string) ([]Session, error) // that have not ended, the newest first

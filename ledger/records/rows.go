@@ -147,7 +147,7 @@ type Opening struct{ Hash, Link, EndsAt string }
 type Person struct{ Name, Full, Role, Password, LeftAt string }
 
 // Session is one that somebody has, by its hash.
-type Session struct{ Hash, Person, MadeAt, EndsAt string }
+type Session struct{ Hash, Person, MadeAt, EndsAt, Seeing string }
 
 // Identity is who a person is by the word of a provider.
 type Identity struct{ Issuer, Subject, Person, SeenAt string }

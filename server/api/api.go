@@ -58,6 +58,8 @@ func (a *API) Register(e *echo.Echo) {
 	g.PUT("/me/password", a.changePassword)
 	g.GET("/me/sessions", a.sessionsOf)
 	g.DELETE("/me/sessions", a.endSessions)
+	g.PUT("/me/view", a.see)
+	g.DELETE("/me/view", a.seeNoMore)
 	g.GET("/me/feed", a.feed)
 	g.POST("/me/feed", a.makeFeed)
 	g.DELETE("/me/feed", a.dropFeed)

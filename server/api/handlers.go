@@ -44,6 +44,9 @@ func (a *API) signOut(c *echo.Context) error {
 
 func (a *API) me(c *echo.Context) error {
 	who := actor(c)
+	if who.Seeing() != "" {
+		return a.meSeeing(c, who)
+	}
 	if who.Name == "" {
 		return &ledger.Error{Fault: ledger.SignInFirst, Text: "nobody is signed in"}
 	}

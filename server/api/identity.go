@@ -30,6 +30,8 @@ func maxBody(r *http.Request) int64 {
 const (
 	// SessionPerson is the key under which a session keeps who signed in.
 	SessionPerson = "person"
+	// SessionSeeing is the key under which it keeps as whom they look.
+	SessionSeeing = "seeing"
 
 	contextActor  = "actor"
 	contextSecret = "secret" // set where the answer holds one
@@ -44,6 +46,9 @@ func (a *API) identify(next echo.HandlerFunc) echo.HandlerFunc {
 		r := c.Request()
 		r.Body = http.MaxBytesReader(c.Response(), r.Body, maxBody(r))
 		who, err := a.who(c)
+		if err == nil {
+			err = lookingAway(r, who)
+		}
 		if err != nil {
 			return err
 		}
@@ -65,7 +70,11 @@ func (a *API) who(c *echo.Context) (ledger.Actor, error) {
 	if err := crossOrigin.Check(r); err != nil {
 		return ledger.Nobody, &ledger.Error{Fault: ledger.Forbidden, Text: "this request was made by another site"}
 	}
-	return a.bySession(r.Context())
+	who, err := a.bySession(r.Context())
+	if err != nil {
+		return who, err
+	}
+	return a.seeing(r, who)
 }
 
 func (a *API) bySession(ctx context.Context) (ledger.Actor, error) {
@@ -73,7 +82,28 @@ func (a *API) bySession(ctx context.Context) (ledger.Actor, error) {
 	if name == "" {
 		return ledger.Nobody, nil
 	}
-	return a.ledger.Actor(ctx, name)
+	who, err := a.ledger.Actor(ctx, name)
+	return who, err
+}
+
+// seeing is as whom somebody looks who signed in; themselves where they look as nobody else, or are about to stop.
+func (a *API) seeing(r *http.Request, who ledger.Actor) (ledger.Actor, error) {
+	as := a.sessions.GetString(r.Context(), SessionSeeing)
+	if as == "" || who.Name == "" || ofThemselves(r) {
+		return who, nil
+	}
+	return a.ledger.SeeAs(r.Context(), who, as)
+}
+
+// ofThemselves reports whether a request is about who somebody is, whoever they look as.
+func ofThemselves(r *http.Request) bool { return r.URL.Path == "/api/v1/me/view" || r.URL.Path == "/api/v1/sign-out" }
+
+// lookingAway refuses what somebody does who looks as another, but for looking as themselves again.
+func lookingAway(r *http.Request, who ledger.Actor) error {
+	if who.Seeing() == "" || r.Method == http.MethodGet || r.Method == http.MethodHead || ofThemselves(r) {
+		return nil
+	}
+	return &ledger.Error{Fault: ledger.Forbidden, Text: "you look as " + who.Seeing() + ", and change nothing meanwhile"}
 }
 
 // Who is who asks for what changes nothing, by token or session; nobody where the session is none, or that of somebody who left.

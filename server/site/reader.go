@@ -84,6 +84,9 @@ func (s *Site) CachedPages(w http.ResponseWriter, r *http.Request) bool {
 		return false
 	}
 	address := r.URL.EscapedPath()
+	if looksAsAnother(r) {
+		return false
+	}
 	who, err := s.readerOf(r, address)
 	return err == nil && s.cachedPage(w, r, who, address)
 }
@@ -107,45 +110,46 @@ func (s *Site) serve(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	if looksAsAnother(r) {
+		return s.serveMarked(c, who, address)
+	}
 	if r.URL.RawQuery == "" && s.cachedPage(c.Response(), r, who, address) {
 		return nil
 	}
-	if form := strings.TrimPrefix(address, "/reference/"); form == typedSearch || form == searchPath && c.QueryParam("q") != "" {
-		p, err := s.everywhere(r.Context(), who, form, c.QueryParam("q"))
-		return s.answerDirectly(c, who, p, err)
-	}
-	v, err := parseTarget(address)
-	if err == nil && v.direct() {
-		p, err := s.search(r.Context(), who, v, c.QueryParam("q"))
-		return s.answerDirectly(c, who, p, err)
-	}
-	if err == nil && v.guide() && len(c.QueryParams()["use"]) > 0 {
-		p, err := s.guide(r.Context(), who, v.api, v.rest[1], c.QueryParams()["use"])
-		return s.answerDirectly(c, who, p, err)
-	}
-	generation := s.ledger.Generation(who, apiIn(address))
-	var p page
-	if err == nil {
-		p, err = s.render(r.Context(), who, v)
-	}
-	if p, err = s.refused(r.Context(), who, address, p, err); err != nil {
+	one, keep, err := s.made(r, who, address)
+	if err != nil {
 		return err
 	}
-	one := s.sent(who, apiIn(address), p)
-	if p.status == http.StatusOK { // what is not there would fill the room
-		s.cache.put(keyOf(s.ledger.Sight(who), address), generation, s.today(), one)
+	if keep {
+		s.cache.put(keyOf(s.ledger.Sight(who), address), one.generation, s.today(), one)
 	}
 	return one.answer(c.Response(), r)
 }
 
-// answerDirectly answers what depends on more than the address.
-func (s *Site) answerDirectly(c *echo.Context, who ledger.Actor, p page, err error) error {
-	address := c.Request().URL.EscapedPath()
-	p, err = s.refused(c.Request().Context(), who, address, p, err)
-	if err != nil {
-		return err
+// made makes the page of an address; keep tells whether it may be kept for others.
+func (s *Site) made(r *http.Request, who ledger.Actor, address string) (one *cachedPage, keep bool, err error) {
+	ctx, query := r.Context(), r.URL.Query()
+	generation := s.ledger.Generation(who, apiIn(address))
+	var p page
+	v, err := parseTarget(address)
+	switch form := strings.TrimPrefix(address, "/reference/"); {
+	case form == typedSearch || form == searchPath && query.Get("q") != "":
+		p, err = s.everywhere(ctx, who, form, query.Get("q"))
+	case err != nil:
+	case v.direct():
+		p, err = s.search(ctx, who, v, query.Get("q"))
+	case v.guide() && len(query["use"]) > 0:
+		p, err = s.guide(ctx, who, v.api, v.rest[1], query["use"])
+	default:
+		keep = true
+		p, err = s.render(ctx, who, v)
 	}
-	return s.sent(who, apiIn(address), p).answer(c.Response(), c.Request())
+	if p, err = s.refused(ctx, who, address, p, err); err != nil {
+		return nil, false, err
+	}
+	one = s.sent(who, apiIn(address), p)
+	one.generation = generation
+	return one, keep && p.status == http.StatusOK, nil // what is not there would fill the room
 }
 
 // sent is a page of an API, or of none, as it is sent to a reader: what not everybody reads, nobody keeps who keeps pages for many.

@@ -9,6 +9,8 @@ export type Person = {
   teams?: Record<string, TeamRole>
   // Of whoever asks: what they may do in at least one team.
   may?: Act[]
+  // Of whoever asks: as whom they look.
+  seeing?: string
 }
 
 export type Invitation = {

@@ -72,6 +72,20 @@ const makeLink = () =>
     label.value = ''
     readLinks()
   })
+// As whom whoever may say who reads can look.
+const roles = ['lead', 'publisher', 'editor', 'reviewer', 'reader']
+const ways = computed(() => [
+  { as: 'nobody', text: 'nobody' },
+  ...(props.name ? [{ as: `link ${props.name}`, text: 'whoever has a link' }] : []),
+  { as: 'signed-in', text: 'whoever is signed in' },
+  ...(teams.value ?? []).filter((t) => t.may.includes('audience')).flatMap((t) => roles.map((r) => ({ as: `${r} of ${t.name}`, text: `${r} of ${t.name}` }))),
+])
+const as = ref('nobody')
+const look = () =>
+  run(async () => {
+    await ledger.seeAs(as.value)
+    location.assign(as.value === 'nobody' || as.value.startsWith('link ') ? `/reference/${props.name ? props.name + '/' : ''}` : '/console/')
+  })
 const question = ref<Question | null>(null)
 const withdraw = (l: Link) =>
   (question.value = { title: `Withdraw the link for ${l.label}`, text: 'Whoever used it reads nothing by it from the next request on.', yes: 'Withdraw it', act: () => ledger.withdrawLink(props.name!, l.id) })
@@ -127,6 +141,11 @@ const withdraw = (l: Link) =>
         </table>
         <form class="line" @submit.prevent="makeLink"><label>A link for <NInput v-model:value="label" :input-props="{ id: 'label', maxlength: 100 }" placeholder="" /></label><NButton attr-type="submit" :disabled="busy || !label.trim()" data-make-link>Make it</NButton></form>
       </template>
+    </template>
+    <template v-if="may">
+      <h2>See as</h2>
+      <form class="line" @submit.prevent="look"><label>Look at the reference and the console as <select v-model="as" data-as><option v-for="w in ways" :key="w.as" :value="w.as">{{ w.text }}</option></select></label><NButton attr-type="submit" :disabled="busy" data-look>Look</NButton></form>
+      <p class="soft">Every page says so, and nothing can be changed meanwhile.</p>
     </template>
     <Ask :question="question" @close="question = null" @done="readLinks" />
   </div>
