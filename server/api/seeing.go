@@ -6,7 +6,6 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"oldledger/ledger"
-	"oldledger/wire"
 )
 
 // SeeingCookie tells the reference that whoever asks looks as another, so that it says so on every page.

@@ -152,7 +152,7 @@ const withdraw = (l: Link) =>
 </template>
 
 <style scoped>
-.form { max-width: 640px; } h2 { margin: 28px 0 8px; }
+.form { max-width: 640px; } select { font: inherit; color: var(--ink); background: var(--sheet); border: 1px solid var(--rule-strong); padding: 2px 6px; } h2 { margin: 28px 0 8px; }
 .do { display: flex; flex-wrap: wrap; gap: 10px; margin-top: 10px; }
 .line { display: flex; gap: 10px; align-items: end; margin-top: 12px; } .line label { flex: 1; }
 .made { border: 1px solid var(--rule-strong); padding: 8px 14px; margin: 10px 0; overflow-wrap: anywhere; }
