@@ -413,3 +413,19 @@ func TestVerifyAudience(t *testing.T) {
 		require.Contains(t, v.Why, why)
 	}
 }
+
+// TestTeamThatReads is not dissolved while something is open to it: another team of its name would read it.
+func TestTeamThatReads(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	l, as := opened(t)
+	require.NoError(t, l.AddTeam(ctx, as("imke"), "Ferries"))
+	for _, wish := range []ledger.AudienceWish{
+		{Drafts: audience(t, "team Ferries")}, {Published: audience(t, "team Ferries", "link")}, {Part: "operation book", Published: audience(t, "team Ferries")},
+	} {
+		require.NoError(t, l.SetAudience(ctx, as("lead.q"), "berths", wish))
+		require.EqualError(t, l.DropTeam(ctx, as("imke"), "Ferries"), "Ferries is among the readers of berths; take it out there first")
+		require.NoError(t, l.SetAudience(ctx, as("lead.q"), "berths", ledger.AudienceWish{Part: wish.Part, AsLedger: true}))
+	}
+	require.NoError(t, l.DropTeam(ctx, as("imke"), "Ferries"))
+}

@@ -54,6 +54,13 @@ func (l *Ledger) keeping(api string) *keeping {
 	return nobodys
 }
 
+// counted reports whether the count was read at all.
+func (l *Ledger) counted() bool {
+	l.generations.mu.RLock()
+	defer l.generations.mu.RUnlock()
+	return l.generations.kept != nil
+}
+
 // nobodys keeps what is not there.
 var nobodys = &keeping{}
 

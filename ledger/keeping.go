@@ -75,6 +75,11 @@ func (k *keeping) admits(who Actor, to Audience) bool {
 	return false
 }
 
+// shuts reports whether nothing of the API is for somebody, whatever there is of it.
+func (k *keeping) shuts(who Actor) bool {
+	return !k.inside(who) && !k.admits(who, k.Published) && (who.reading || !k.admits(who, k.Drafts)) && !k.holdsPreview(who)
+}
+
 // holdsPreview reports whether somebody holds the address of a preview of the API that still shows it.
 func (k *keeping) holdsPreview(who Actor) bool {
 	return who.holds != "" && apiOf(who.holds) == k.api && slices.Contains(k.Drafts, LinkHolder)

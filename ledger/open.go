@@ -1,6 +1,7 @@
 package ledger
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -33,7 +34,7 @@ func (l *Ledger) SetAudience(ctx context.Context, who Actor, api string, wish Au
 	if err != nil {
 		return err
 	}
-	return l.view(who).act(ctx, api, func(w view) error {
+	err = l.view(who).act(ctx, api, func(w view) error {
 		if api != "" {
 			if part, err = w.partOfAPI(ctx, api, part, wish.AsLedger); err != nil {
 				return err
@@ -47,6 +48,10 @@ func (l *Ledger) SetAudience(ctx context.Context, who Actor, api string, wish Au
 		}
 		return w.forgetNamed(ctx, api)
 	})
+	if err == nil {
+		l.refresh() // what names it is made anew from the next request on, too
+	}
+	return err
 }
 
 func (wish AudienceWish) check(api string, part Part) error {
@@ -273,4 +278,18 @@ func (l *Ledger) takeOverAudience(ctx context.Context) error {
 		w.quiet()
 		return w.appendJournal(ctx, openTookOver, "", map[string]string{"published": rows[0].Published, "drafts": rows[0].Drafts})
 	})
+}
+
+// readBy names what is open to a team, of whose name another one could make use later; "" for nothing.
+func (w view) readBy(ctx context.Context, team string) (string, error) {
+	rows, err := w.rows.Audiences(ctx)
+	if err != nil {
+		return "", err
+	}
+	for _, row := range rows {
+		if slices.Contains(append(storedAudience(row.Published), storedAudience(row.Drafts)...), OfTeam(team)) {
+			return cmp.Or(row.API, "every API of which nothing else is said"), nil
+		}
+	}
+	return "", nil
 }

@@ -105,6 +105,13 @@ func (l *Ledger) DropTeam(ctx context.Context, who Actor, name string) error {
 		if err := w.isTeam(ctx, name); err != nil {
 			return err
 		}
+		reads, err := w.readBy(ctx, name)
+		if err != nil {
+			return err
+		}
+		if reads != "" {
+			return refuse(Conflict, "%s is among the readers of %s; take it out there first", name, reads)
+		}
 		apis, err := w.rows.APIs(ctx)
 		if err != nil {
 			return err

@@ -56,3 +56,25 @@ func BenchmarkView(b *testing.B) {
 		})
 	}
 }
+
+// BenchmarkShut asks for an API that is not for whoever asks, and for one that is not there: neither tells by its time which it is.
+func BenchmarkShut(b *testing.B) {
+	s, err := store.Open(b.Context(), filepath.Join(b.TempDir(), "ledger.sqlite"))
+	require.NoError(b, err)
+	defer s.Close()
+	l := ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader})
+	who := ledger.By(ledger.Person{Name: "teodor", Full: "Teodor Brand", Role: ledger.Publisher})
+	_, err = l.Record(b.Context(), who, ledger.Submission{API: "shut", Text: describe("1.0.0", "a: {type: string}")})
+	require.NoError(b, err)
+	_, err = l.Publish(b.Context(), who, "shut@1.0.0", nil)
+	require.NoError(b, err)
+	for _, name := range []string{"shut", "none"} {
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				if _, err := l.API(b.Context(), ledger.Nobody, name); err == nil {
+					b.Fatal("it is open")
+				}
+			}
+		})
+	}
+}

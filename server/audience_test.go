@@ -5,11 +5,13 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
+	"slices"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"oldledger/core/contract"
 	"oldledger/demo"
 	"oldledger/ledger"
 )
@@ -263,4 +265,73 @@ func TestSeeAs(t *testing.T) {
 	after, err := l.VerifyJournal(t.Context(), ledger.Itself, "")
 	require.NoError(t, err)
 	require.Equal(t, before.Entries+3, after.Entries, "jonas signed in, the team was told, a token was made; looking is no act")
+}
+
+// TestEachPart opens each operation and each group of every API of the demo to nobody but its team, RAML and callbacks included: readers get
+// every version without it, and the team gets it.
+func TestEachPart(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	_, l := startDemo(t)
+	ctx := t.Context()
+	apis, err := l.APIs(ctx, ledger.Itself)
+	require.NoError(t, err)
+	parts := 0
+	for _, a := range apis {
+		if a.Name == "ledger" {
+			continue // as many operations as all others together
+		}
+		require.NoError(t, l.SetAudience(ctx, ledger.Itself, a.Name, ledger.AudienceWish{Published: &ledger.Audience{ledger.Everyone}}))
+		names := map[string]bool{}
+		for _, v := range a.Versions {
+			d, err := l.Description(ctx, ledger.Itself, v.Ref())
+			require.NoError(t, err)
+			for _, op := range d.Contract.All() {
+				if op.Owner == "" {
+					names["operation "+op.Written()] = true
+				}
+				for _, tag := range op.Tags {
+					names["group "+tag] = true
+				}
+			}
+		}
+		for name := range names {
+			parts++
+			require.NoError(t, l.SetAudience(ctx, ledger.Itself, a.Name, ledger.AudienceWish{Part: name, Published: &ledger.Audience{}}), name)
+			part, err := ledger.PartOf(name)
+			require.NoError(t, err)
+			for _, v := range a.Versions {
+				if !v.Shown() {
+					continue
+				}
+				all, err := l.Description(ctx, ledger.Itself, v.Ref())
+				require.NoError(t, err)
+				some, err := l.Description(ctx, ledger.Nobody, v.Ref())
+				require.NoError(t, err, "%s without %s", v.Ref(), name)
+				gone := 0
+				for _, op := range all.Contract.All() {
+					isPart := part.Operation != "" && op.Owner == "" && op.Key() == methodAndWire(part.Operation) || slices.Contains(op.Tags, part.Group)
+					if isPart {
+						gone++
+						require.Nil(t, some.Contract.Lookup(op.Key()), "%s without %s", v.Ref(), name)
+					}
+				}
+				require.LessOrEqual(t, len(some.Contract.All()), len(all.Contract.All())-gone, "%s without %s", v.Ref(), name)
+				if gone == 0 {
+					require.Len(t, some.Contract.All(), len(all.Contract.All()))
+				}
+			}
+			require.NoError(t, l.SetAudience(ctx, ledger.Itself, a.Name, ledger.AudienceWish{Part: name, AsLedger: true}))
+		}
+	}
+	require.Greater(t, parts, 30)
+}
+
+func methodAndWire(operation string) string {
+	method, path, _ := strings.Cut(operation, " ")
+	if method == "webhook" {
+		return operation
+	}
+	return method + " " + contract.WirePath(path)
 }
