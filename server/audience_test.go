@@ -7,6 +7,7 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -334,4 +335,31 @@ func methodAndWire(operation string) string {
 		return operation
 	}
 	return method + " " + contract.WirePath(path)
+}
+
+// TestTwoReadersAtOnce asks for what is made anew as nobody and as its team at the same moment: neither gets what was made for the other.
+func TestTwoReadersAtOnce(t *testing.T) {
+	base, l := startDemo(t)
+	ctx := t.Context()
+	inside := token(t, l, "teodor")
+	const path, part = "/reference/sitemap.xml", "operation bookBerth"
+	for range 12 {
+		require.NoError(t, l.SetAudience(ctx, ledger.Itself, "berths", ledger.AudienceWish{Part: part, Published: &ledger.Audience{}}))
+		answers := make([]answer, 6)
+		var group sync.WaitGroup
+		for i := range answers {
+			group.Go(func() {
+				who := ""
+				if i%2 == 0 {
+					who = inside
+				}
+				answers[i] = send(t, "GET", base+path, who, nil, nil)
+			})
+		}
+		group.Wait()
+		for i, a := range answers {
+			require.Equal(t, i%2 == 0, strings.Contains(a.text, "/operations/bookBerth"), i)
+		}
+		require.NoError(t, l.SetAudience(ctx, ledger.Itself, "berths", ledger.AudienceWish{Part: part, AsLedger: true}))
+	}
 }

@@ -252,6 +252,13 @@ func TestDevice(t *testing.T) {
 	_, _, err = c.Arrived(t.Context(), d, "test")
 	require.ErrorContains(t, err, "no such sign-in is under way", "once")
 
+	for range 4 {
+		_, err = c.SignInElsewhere(t.Context())
+		require.NoError(t, err)
+	}
+	_, err = c.SignInElsewhere(t.Context())
+	require.ErrorContains(t, err, "too many began to sign in from here")
+
 	none, _ := startDemo(t)
 	other, err := client.New(none, "")
 	require.NoError(t, err)

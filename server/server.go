@@ -74,7 +74,7 @@ func New(o Options) (*Server, error) {
 	w := newWatch(o.Log, o.Ledger, pages)
 	calls.Register(e)
 	identities := o.Provider
-	identities.Ledger, identities.Sessions, identities.Public, identities.Log = o.Ledger, sessions, o.Public, o.Log
+	identities.Ledger, identities.Sessions, identities.Public, identities.Tries, identities.Log = o.Ledger, sessions, o.Public, slow, o.Log
 	signIn, err := provider.New(identities)
 	if err != nil {
 		return nil, fmt.Errorf("prepare the sign-in: %w", err)

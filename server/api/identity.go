@@ -96,7 +96,9 @@ func (a *API) seeing(r *http.Request, who ledger.Actor) (ledger.Actor, error) {
 }
 
 // ofThemselves reports whether a request is about who somebody is, whoever they look as.
-func ofThemselves(r *http.Request) bool { return r.URL.Path == "/api/v1/me/view" || r.URL.Path == "/api/v1/sign-out" }
+func ofThemselves(r *http.Request) bool {
+	return r.URL.Path == "/api/v1/me/view" || r.URL.Path == "/api/v1/sign-out"
+}
 
 // lookingAway refuses what somebody does who looks as another, but for looking as themselves again.
 func lookingAway(r *http.Request, who ledger.Actor) error {

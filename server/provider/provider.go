@@ -15,8 +15,10 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"math"
 	"net/http"
 	"net/url"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -30,6 +32,7 @@ import (
 	"oldledger/ledger"
 	"oldledger/server/api"
 	"oldledger/server/trace"
+	"oldledger/server/tries"
 )
 
 // Options of signing in by a provider.
@@ -44,6 +47,7 @@ type Options struct {
 	Ledger   *ledger.Ledger
 	Sessions *scs.SessionManager
 	Public   *url.URL
+	Tries    *tries.Tries // of who begins to sign in elsewhere: each is a question to the provider
 	Log      *slog.Logger
 }
 
@@ -298,6 +302,10 @@ func (p *Provider) device(c *echo.Context) error {
 	found, config, err := p.discovered(ctx)
 	if err != nil {
 		return err
+	}
+	if wait, _ := p.Tries.Begin("sign-in elsewhere", c.RealIP(), time.Now()); wait > 0 {
+		c.Response().Header().Set("Retry-After", strconv.Itoa(int(math.Ceil(wait.Seconds()))))
+		return &ledger.Error{Fault: ledger.TooOften, Text: "too many began to sign in from here; wait " + wait.Round(time.Second).String()}
 	}
 	if found.Endpoint().DeviceAuthURL == "" {
 		return &ledger.Error{Fault: ledger.NotFound, Text: "the provider has no way for who has no browser; make a token in the console, and set OLDLEDGER_TOKEN"}

@@ -19,12 +19,14 @@ func (s *Site) cards(ctx context.Context, who ledger.Actor, pages bool) ([]ledge
 		if c.Known {
 			continue
 		}
-		made, err := s.making.card.Do(ctx, c.Latest.Ref()+" "+s.ledger.CardBasis(c.API.Name), func(ctx context.Context) (ledger.Card, error) {
+		key := c.Latest.Ref() + " " + s.ledger.CardBasis(c.API.Name) + " " + s.ledger.Standing(who, c.API.Name)
+		made, err := s.making.card.Do(ctx, key, func(ctx context.Context) (ledger.Card, error) {
 			return s.makeCard(ctx, who, c)
 		})
 		if err != nil {
 			return nil, fmt.Errorf("the card of %s: %w", c.API.Name, err)
 		}
+		made.API, made.Latest = c.API, c.Latest // as this reader sees it, whoever else it was made for
 		all[i] = made
 	}
 	return all, nil
