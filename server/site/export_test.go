@@ -101,7 +101,7 @@ func TestExportDemo(t *testing.T) {
 	for _, a := range apis {
 		for _, v := range published(a) {
 			files := map[string][]byte{}
-			require.NoError(t, pages.Export(ctx, ledger.Nobody, v.Ref(), func(name string, body []byte) error {
+			require.NoError(t, pages.Export(ctx, l.TypicalReader(v.API), v.Ref(), func(name string, body []byte) error {
 				files[name] = body
 				return nil
 			}))
