@@ -226,13 +226,14 @@ func (a *app) showJournal(entries []wire.Entry) error {
 
 // why is what an entry says of the reason: of what, and for what.
 func why(e wire.Entry) string {
-	var detail struct{ Title, Reason, Message string }
+	var detail struct{ Title, Reason, Message, Label, Part, Published string }
 	if json.Unmarshal(e.Detail, &detail) != nil {
 		return "" // an entry of another kind, which says more as JSON
 	}
 	text := ""
-	if detail.Title != "" {
-		text += ", " + detail.Title
+	opens := strings.TrimSpace(detail.Part + " " + strings.NewReplacer(`["`, "", `"]`, "", `","`, ", ", "[]", "its team").Replace(detail.Published))
+	if said := cmp.Or(detail.Title, detail.Label, opens); said != "" {
+		text += ", " + said
 	}
 	if reason := cmp.Or(detail.Reason, detail.Message); reason != "" {
 		text += ": " + reason

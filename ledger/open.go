@@ -210,7 +210,7 @@ func (w view) putAudience(ctx context.Context, api string, part Part, wish Audie
 		return err
 	}
 	detail["published"], detail["drafts"] = row.Published, row.Drafts
-	return w.appendJournal(ctx, "audience.set", api, detail)
+	return w.appendJournal(ctx, "audience.set", subjectOf(api), detail)
 }
 
 // forgetNamed has all be made anew that was made of APIs whose notices name one: who may read that has changed. What can be found in it is
@@ -276,7 +276,7 @@ func (l *Ledger) takeOverAudience(ctx context.Context) error {
 	}
 	return l.view(Itself).act(ctx, "", func(w view) error {
 		w.quiet()
-		return w.appendJournal(ctx, openTookOver, "", map[string]string{"published": rows[0].Published, "drafts": rows[0].Drafts})
+		return w.appendJournal(ctx, openTookOver, subjectOf(""), map[string]string{"published": rows[0].Published, "drafts": rows[0].Drafts})
 	})
 }
 

@@ -241,7 +241,11 @@ func (a *account) take(e records.Entry) error {
 		maps.DeleteFunc(a.links, func(_, api string) bool { return api == e.Subject })
 		maps.DeleteFunc(a.promises, func(of, _ string) bool { return of == e.Subject || strings.HasPrefix(of, e.Subject+" ") })
 	case "audience.set", openTookOver:
-		a.open[opened{e.Subject, d["part"]}] = opening{d["published"], d["drafts"]}
+		of := opened{e.Subject, d["part"]}
+		if of.api == subjectOf("") {
+			of.api = ""
+		}
+		a.open[of] = opening{d["published"], d["drafts"]}
 	case "link.made":
 		a.links[d["link"]] = e.Subject
 	case "link.withdrawn":

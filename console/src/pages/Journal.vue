@@ -26,7 +26,7 @@ const text = (name: string) => (typeof route.query[name] === 'string' ? route.qu
 const asked = ref({ actor: text('actor'), api: text('api'), act: text('act'), from: text('from'), until: text('until') })
 const question = computed(() => Object.fromEntries(Object.entries(asked.value).filter(([, v]) => v)))
 // Kinds of acts, in the order in which designers work.
-const acts = { version: 'versions', change: 'waivers', notice: 'notices', overlay: 'wordings', guide: 'guides', looks: 'looks', picture: 'pictures', preview: 'previews', promise: 'promises', team: 'whose APIs are', member: 'members', teams: 'teams', 'notice-period': 'notice periods', api: 'APIs taken away', credential: 'credentials let through', mistake: 'errors let through', person: 'people', token: 'tokens' }
+const acts = { version: 'versions', change: 'waivers', notice: 'notices', overlay: 'wordings', guide: 'guides', looks: 'looks', picture: 'pictures', preview: 'previews', promise: 'promises', team: 'whose APIs are', audience: 'who may read', link: 'links', member: 'members', teams: 'teams', 'notice-period': 'notice periods', api: 'APIs taken away', credential: 'credentials let through', mistake: 'errors let through', person: 'people', token: 'tokens', feed: 'secret feeds' }
 
 let asking = 0
 const older = () =>
@@ -52,14 +52,21 @@ const verify = () => run(async () => {
   verdict.value = v.intact ? `${v.entries} entries and ${v.contents} contents, all as they were written. The head: ${v.head}` : `The journal does not hold: ${v.why}`
 })
 const detailsOf = (e: Entry) => Object.entries(e.detail).filter(([, v]) => v && v !== '{}')
-const why = (e: Entry) => [e.detail.title, e.detail.reason || e.detail.message].filter(Boolean).join(': ')
+// Who may read from then on, as a journal has it: a JSON list of groups.
+const groups = (text: string) => (JSON.parse(text) as string[]).join(', ') || 'its team'
+function opens(e: Entry) {
+  if (!e.act.startsWith('audience.')) return ''
+  const to = [e.detail.published && groups(e.detail.published), e.detail.drafts && `drafts: ${groups(e.detail.drafts)}`].filter(Boolean).join('; ')
+  return [e.detail.part, to || 'as the ledger says'].filter(Boolean).join(': ')
+}
+const why = (e: Entry) => [e.detail.title || e.detail.label || opens(e), e.detail.reason || e.detail.message].filter(Boolean).join(': ')
 const turn = (seq: number) => (opened.value = opened.value.includes(seq) ? opened.value.filter((s) => s !== seq) : [...opened.value, seq])
 </script>
 
 <template>
   <div class="head">
     <div><h1>Journal</h1><p>{{ verdict || 'Every act, each entry chained to the one before it.' }} <HelpLink to="ledger#the-journal" about="the journal" /></p></div>
-    <div class="do"><NButton v-if="session.person?.role" :disabled="busy" data-verify @click="verify">Verify</NButton></div>
+    <div class="do"><a href="/api/v1/journal/export" download="journal.jsonl" title="what you may know of it, and hashes of the rest, to be checked without the ledger">Export it</a><NButton v-if="session.person?.role" :disabled="busy" data-verify @click="verify">Verify</NButton></div>
   </div>
   <div class="inner">
     <form class="seek" role="search" aria-label="Acts" @submit.prevent>
