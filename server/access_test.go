@@ -32,6 +32,7 @@ var checked = []string{
 // TestAccess asks axe-core of every kind of page, in a window and on a phone, on light and on dark paper. The pages' own policy forbids
 // the script; the test goes around it.
 func TestAccess(t *testing.T) {
+	t.Parallel() // beside the other that keeps a browser busy
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

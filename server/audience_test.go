@@ -273,6 +273,7 @@ func TestSeeAs(t *testing.T) {
 // TestEachPart opens each operation and each group of every API of the demo to nobody but its team, RAML and callbacks included: readers
 // get every version without it, and the team gets it.
 func TestEachPart(t *testing.T) {
+	t.Parallel() // it computes while others wait for a browser
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

@@ -449,6 +449,7 @@ var consolePages = []string{
 // TestConsoleAccess asks axe-core of every kind of page of the console, at three widths, on light and on dark paper: nothing is off the
 // screen, and nothing is unreadable.
 func TestConsoleAccess(t *testing.T) {
+	t.Parallel() // beside the other that keeps a browser busy
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
