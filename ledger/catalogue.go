@@ -23,10 +23,9 @@ type Card struct {
 
 // Cards are those of all APIs of which readers see a version, by name; with their pages where they are asked for.
 func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, error) {
-	w := l.view(who)
 	who = who.Reading(who.opened...)
 	who.holds = ""
-	w = l.view(who)
+	w := l.view(who)
 	generation, kept, sight := l.Generation(who, ""), l.cachedCards.Load(), l.Sight(who)
 	if known, there := l.cards.Get(sight); !pages && there && known.generation == generation && known.stored == kept {
 		return slices.Clone(known.cards), nil

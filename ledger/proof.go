@@ -205,8 +205,8 @@ func (l *Ledger) treeAsWritten(ctx context.Context, r records.Rows, size int64) 
 			for i := range ids {
 				ids[i] = at + int64(i)
 			}
-			is, err := reader.ReadHashes(ids)
-			if err != nil || !slices.Equal(is, should) {
+			is, missing := reader.ReadHashes(ids)
+			if missing != nil || !slices.Equal(is, should) {
 				return fmt.Sprintf("the tree of the journal is not that of entry %d", e.Seq), nil
 			}
 			at += int64(len(should))

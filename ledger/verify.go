@@ -543,7 +543,9 @@ func (a *account) againstAudiences(ctx context.Context, r records.Rows) (string,
 		is[opened{row.API, row.Part}] = opening{row.Published, row.Drafts}
 	}
 	for of := range a.open {
-		is[of] = is[of] // what is said of nothing is ""
+		if _, there := is[of]; !there {
+			is[of] = opening{} // nothing is kept of what says nothing
+		}
 	}
 	if former := (opened{}); !a.tookOver && a.open[former] == (opening{}) && is[former].published == everyonesBefore {
 		delete(is, former) // it is entered when the ledger starts

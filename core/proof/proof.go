@@ -12,6 +12,7 @@ import (
 	"encoding/base64"
 	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"strconv"
@@ -215,7 +216,7 @@ func CheckExport(r io.Reader, kept ...string) (Export, error) {
 		}
 		var line Line
 		err := lines.Decode(&line)
-		if err == io.EOF {
+		if errors.Is(err, io.EOF) {
 			break
 		}
 		if err != nil {

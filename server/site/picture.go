@@ -50,8 +50,8 @@ func pictured(text, api string) string {
 
 // inPlace is a picture as an address of its own, for what is read without the service; "" for one that is not there.
 func (x *export) inPlace(ctx context.Context, address string) (string, error) {
-	v, err := parseTarget(address)
-	if err != nil || v.version != "pictures" || len(v.rest) != 1 {
+	v, nowhere := parseTarget(address)
+	if nowhere != nil || v.version != "pictures" || len(v.rest) != 1 {
 		return "", nil
 	}
 	p, err := x.site.picture(ctx, x.edition.Reader, v.api, v.rest[0])
