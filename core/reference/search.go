@@ -384,7 +384,7 @@ func sentences(text string) iter.Seq[string] {
 	return func(yield func(string) bool) {
 		from := 0
 		for i, c := range text {
-			end := 0
+			var end int
 			switch {
 			case (c == '.' || c == '!' || c == '?') && strings.ContainsAny(text[i+1:min(i+2, len(text))], " \n"):
 				end = i + 1
