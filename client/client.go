@@ -76,9 +76,12 @@ func (c *Client) do(ctx context.Context, method, path string, query url.Values, 
 		return nil, fmt.Errorf("the ledger cannot be reached: %w", err)
 	}
 	defer resp.Body.Close()
-	text, err := io.ReadAll(io.LimitReader(resp.Body, maxAnswer))
+	text, err := io.ReadAll(io.LimitReader(resp.Body, maxAnswer+1))
 	if err != nil {
 		return nil, fmt.Errorf("read the answer of the ledger: %w", err)
+	}
+	if len(text) > maxAnswer {
+		return nil, fmt.Errorf("the answer of the ledger is larger than %d MB", maxAnswer>>20)
 	}
 	if resp.StatusCode >= 400 {
 		refusal := &Refusal{wire.Problem{Status: resp.StatusCode}}

@@ -429,3 +429,27 @@ func TestTeamThatReads(t *testing.T) {
 	}
 	require.NoError(t, l.DropTeam(ctx, as("imke"), "Ferries"))
 }
+
+// TestPreviewShut shows a preview of a draft, and of the wording of a version that everybody reads, while the audience of drafts has those who
+// hold an address in it; also where nothing else of the API is for them.
+func TestPreviewShut(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	l, as := opened(t)
+	require.NoError(t, l.SetAudience(ctx, as("lead.q"), "berths", ledger.AudienceWish{Published: audience(t, "team")}))
+	for _, ref := range []string{"berths@1.1.0", "berths@1.2.0"} {
+		link, err := l.CreatePreviewLink(ctx, as("editor.q"), ref, 1)
+		require.NoError(t, err)
+		key := strings.Split(link.Path, "/")[2]
+		holder, v, _, err := l.Shown(ctx, key)
+		require.NoError(t, err)
+		_, err = l.Documented(ctx, holder, v)
+		require.NoError(t, err)
+		for _, published := range []string{"team", "everyone"} {
+			require.NoError(t, l.SetAudience(ctx, as("lead.q"), "berths", ledger.AudienceWish{Published: audience(t, published), Drafts: audience(t, "signed-in")}))
+			_, _, _, err = l.Shown(ctx, key)
+			require.Equal(t, ledger.NotFound, fault(err), "%s %s", ref, published)
+		}
+		require.NoError(t, l.SetAudience(ctx, as("lead.q"), "berths", ledger.AudienceWish{Published: audience(t, "team"), Drafts: audience(t, "link")}))
+	}
+}

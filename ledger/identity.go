@@ -122,7 +122,8 @@ func (w view) freeName(ctx context.Context, id Identity) (string, error) {
 	if wish == "" {
 		wish = id.Full
 	}
-	wish = strings.Trim(notInName.ReplaceAllString(strings.ToLower(wish), "-"), "-.0123456789")
+	wish = strings.Trim(notInName.ReplaceAllString(strings.ToLower(wish), "-"), "-.")
+	wish = strings.TrimLeft(wish, "-.0123456789")
 	if wish == "" {
 		wish = "someone"
 	}

@@ -68,7 +68,7 @@ func (k *keeping) admits(who Actor, to Audience) bool {
 		switch team := g.Team(); {
 		case g == Everyone, g == SignedIn && who.Name != "", g == LinkHolder && slices.Contains(who.opened, k.api):
 			return true
-		case team != "" && who.Teams[team] != NoRole:
+		case team != "" && who.Teams[team] != NoRole && who.reaches(k.api):
 			return true
 		}
 	}
@@ -179,7 +179,7 @@ func (l *Ledger) Reader(who Actor, api string) Actor {
 	}
 	reader.Teams = map[string]Role{}
 	reader.tells = mayIn(who, SetAudience, k.team, api) == nil
-	switch own := who.itself || who.Role != NoRole || who.Teams[k.team] != NoRole; {
+	switch own := who.itself || who.Role != NoRole || who.Teams[k.team] != NoRole && who.reaches(api); {
 	case own && k.team == "":
 		reader.Role = Reader
 		return reader
@@ -194,7 +194,7 @@ func (l *Ledger) Reader(who Actor, api string) Actor {
 				reader.Name = someone
 			case g == LinkHolder && slices.Contains(who.opened, api):
 				reader.opened = []string{api}
-			case team != "" && who.Teams[team] != NoRole:
+			case team != "" && who.Teams[team] != NoRole && who.reaches(api):
 				reader.Teams[team] = Reader
 			}
 		}

@@ -131,6 +131,9 @@ func (l *Ledger) Shown(ctx context.Context, key string) (holder Actor, v Version
 		return Nobody, v, "", refuse(NotFound, "There is no preview at this address; it may have expired.")
 	}
 	holder = Actor{holds: row.API + "@" + row.Number, reading: true}
+	if !l.keeping(row.API).holdsPreview(holder) { // its team shows drafts to nobody any more
+		return Nobody, v, "", refuse(NotFound, "There is no preview at this address; it may have expired.")
+	}
 	v, err = l.view(holder).readable(ctx, holder.holds)
 	return holder, v, row.ExpiresAt, err
 }

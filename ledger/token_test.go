@@ -165,6 +165,7 @@ func TestTokenOfOneAPI(t *testing.T) {
 		apis, err := l.APIs(ctx, who)
 		require.NoError(t, err)
 		require.Len(t, apis, 1)
+		require.Empty(t, l.Reader(who, "moorings").Teams, "nor as a reader of what is published for its team")
 		waiting, err := l.Waiting(ctx, who)
 		require.NoError(t, err)
 		require.Len(t, waiting.Drafts, 1)

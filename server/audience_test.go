@@ -258,6 +258,12 @@ func TestSeeAs(t *testing.T) {
 	require.Equal(t, http.StatusOK, page.StatusCode)
 	require.NotContains(t, page.text, "You look as")
 
+	// Whoever signs in in the same browser looks as themselves.
+	require.Equal(t, http.StatusNoContent, see(sanna, "nobody").StatusCode)
+	require.Equal(t, http.StatusOK, write(sanna, "POST", "/sign-in", `{"name": "sanna", "password": "`+demo.Password+`"}`).StatusCode)
+	require.NotContains(t, visit(t, sanna, base+"/api/v1/me", nil).text, "seeing")
+	require.NotContains(t, visit(t, sanna, base+pilotage, nil).text, "You look as")
+
 	// Whoever loses the right while they look is nobody until they look as themselves.
 	require.Equal(t, http.StatusNoContent, see(sanna, "lead of Navigation").StatusCode)
 	require.NoError(t, l.PutMember(t.Context(), ledger.Itself, "Navigation", "sanna", ledger.Reader))
@@ -267,7 +273,7 @@ func TestSeeAs(t *testing.T) {
 	require.Equal(t, http.StatusOK, visit(t, sanna, base+pilotage, nil).StatusCode)
 	after, err := l.VerifyJournal(t.Context(), ledger.Itself, "")
 	require.NoError(t, err)
-	require.Equal(t, before.Entries+3, after.Entries, "jonas signed in, the team was told, a token was made; looking is no act")
+	require.Equal(t, before.Entries+4, after.Entries, "jonas and sanna signed in, the team was told, a token was made; looking is no act")
 }
 
 // TestEachPart opens each operation and each group of every API of the demo to nobody but its team, RAML and callbacks included: readers

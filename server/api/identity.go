@@ -11,6 +11,7 @@ import (
 	"mime"
 	"mime/multipart"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/labstack/echo/v5"
@@ -82,8 +83,7 @@ func (a *API) bySession(ctx context.Context) (ledger.Actor, error) {
 	if name == "" {
 		return ledger.Nobody, nil
 	}
-	who, err := a.ledger.Actor(ctx, name)
-	return who, err
+	return a.ledger.Actor(ctx, name)
 }
 
 // seeing is as whom somebody looks who signed in; themselves where they look as nobody else, or are about to stop.
@@ -97,7 +97,7 @@ func (a *API) seeing(r *http.Request, who ledger.Actor) (ledger.Actor, error) {
 
 // ofThemselves reports whether a request is about who somebody is, whoever they look as.
 func ofThemselves(r *http.Request) bool {
-	return r.URL.Path == "/api/v1/me/view" || r.URL.Path == "/api/v1/sign-out"
+	return slices.Contains([]string{"/api/v1/me/view", "/api/v1/sign-in", "/api/v1/sign-out"}, r.URL.Path)
 }
 
 // lookingAway refuses what somebody does who looks as another, but for looking as themselves again.

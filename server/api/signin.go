@@ -31,6 +31,8 @@ func (a *API) signIn(c *echo.Context) error {
 		return err
 	}
 	a.sessions.Put(ctx, SessionPerson, who.Name)
+	a.sessions.Remove(ctx, SessionSeeing) // whoever was here before may have looked as another
+	a.mark(c, "", -1)
 	return c.JSON(http.StatusOK, toMe(who))
 }
 

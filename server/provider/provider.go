@@ -207,6 +207,7 @@ func (p *Provider) back(c *echo.Context) error {
 		return err
 	}
 	p.Sessions.Put(ctx, api.SessionPerson, who.Name)
+	p.Sessions.Remove(ctx, api.SessionSeeing)
 	p.Sessions.SetDeadline(ctx, ends)
 	return c.Redirect(http.StatusFound, to)
 }
