@@ -111,8 +111,13 @@ func (w view) personOfIdentity(ctx context.Context, id Identity) (records.Person
 	if err := w.rows.AddPerson(ctx, p); err != nil {
 		return p, err
 	}
-	return p, w.appendJournal(ctx, "person.added", name, map[string]string{"everywhere": "", "by": id.Issuer})
+	return p, w.appendJournal(ctx, "person.added", name, map[string]string{
+		"everywhere": "", "by": id.Issuer, "identity": identityID(id.Issuer, id.Subject),
+	})
 }
+
+// identityID names an identity in the journal, which keeps whose it is and not what a provider calls them.
+func identityID(issuer, subject string) string { return tokenHash(issuer + "\n" + subject)[:tokenID] }
 
 var notInName = regexp.MustCompile(`[^a-z0-9.-]+`)
 

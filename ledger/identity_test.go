@@ -54,3 +54,28 @@ func TestParseGroupRole(t *testing.T) {
 		require.Error(t, err, wrong)
 	}
 }
+
+// TestVerifyWhoIsKnown lets somebody in behind the ledger's back: by an identity that is somebody else's, by an address of feeds.
+func TestVerifyWhoIsKnown(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	for statements, why := range map[string]string{
+		`INSERT INTO identities VALUES ('https://a.example', 'mine', 'imke', '2026-01-01')`: "by whom imke signs in at https://a.example is not as the journal says",
+		`UPDATE identities SET subject = 'mine'`:                                            "by whom vik signs in",
+		`INSERT INTO feeds VALUES ('imke', 'mine', '2026-01-01')`:                           "imke has a secret address of feeds",
+	} {
+		_, l, behind := openFile(t)
+		require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "imke", Full: "Imke", Role: ledger.Admin}, "long enough"))
+		vik, err := l.ProviderSignIn(ctx, ledger.Identity{Issuer: "https://a.example", Subject: "1", Name: "vik"}, nil, "192.0.2.1")
+		require.NoError(t, err)
+		_, err = l.MakeFeed(ctx, vik)
+		require.NoError(t, err)
+		v, err := l.VerifyJournal(ctx, teodor, "")
+		require.NoError(t, err)
+		require.Empty(t, v.Why)
+		require.NoError(t, behind(statements))
+		v, err = l.VerifyJournal(ctx, teodor, "")
+		require.NoError(t, err)
+		require.Contains(t, v.Why, why)
+	}
+}

@@ -153,6 +153,8 @@ type account struct {
 	promises map[string]string   // by API, and by "berths 2" for a line
 	open     map[opened]opening  // to whom
 	links    map[string]string   // which APIs they lead to, by id
+	feeds    map[string]bool     // who has a secret address of feeds
+	known    map[string]string   // by which identity of a provider somebody signs in
 }
 
 // opened is what somebody opened to others: an API, or a part of one.
@@ -175,6 +177,7 @@ func newAccount() *account {
 		periods: map[string]string{}, members: map[member]string{}, teams: map[string]bool{}, keepers: map[string]string{},
 		tokens:   map[made]int{},
 		overlays: map[string]string{}, promises: map[string]string{}, open: map[opened]opening{}, links: map[string]string{},
+		feeds: map[string]bool{}, known: map[string]string{},
 	}
 }
 
@@ -202,8 +205,12 @@ func (a *account) take(e records.Entry) error {
 			}
 		}
 		a.roles[e.Subject] = role
+		if d["identity"] != "" {
+			a.known[e.Subject] = d["identity"]
+		}
 	case "person.left":
 		delete(a.roles, e.Subject)
+		delete(a.feeds, e.Subject)
 		maps.DeleteFunc(a.members, func(m member, _ string) bool { return m.person == e.Subject })
 		maps.DeleteFunc(a.tokens, func(t made, _ int) bool { return t.person == e.Subject })
 	case "member.set":
@@ -246,6 +253,10 @@ func (a *account) take(e records.Entry) error {
 			of.api = ""
 		}
 		a.open[of] = opening{d["published"], d["drafts"]}
+	case "feed.made":
+		a.feeds[e.Subject] = true
+	case "feed.dropped":
+		delete(a.feeds, e.Subject)
 	case "link.made":
 		a.links[d["link"]] = e.Subject
 	case "link.withdrawn":
@@ -288,7 +299,7 @@ func (a *account) against(ctx context.Context, r records.Rows) (why string, err 
 	for _, check := range []func(context.Context, records.Rows) (string, error){
 		a.againstVersions, a.againstPeople, a.againstTokens, a.againstTeams, a.againstWaivers,
 		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstPromises, a.againstOverlays, a.againstAudiences,
-		a.againstLinks,
+		a.againstLinks, a.againstFeeds, a.againstIdentities,
 	} {
 		if why, err = check(ctx, r); why != "" || err != nil {
 			return why, err
@@ -568,6 +579,34 @@ func (a *account) againstLinks(ctx context.Context, r records.Rows) (string, err
 	for _, link := range rows {
 		if api := a.links[link.Hash[:linkID]]; api != link.API {
 			return fmt.Sprintf("the link %q of %s is not in the journal as it is kept", link.Label, link.API), nil
+		}
+	}
+	return "", nil
+}
+
+// againstFeeds finds secret addresses that nobody made.
+func (a *account) againstFeeds(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.Feeds(ctx)
+	if err != nil {
+		return "", err
+	}
+	for _, f := range rows {
+		if !a.feeds[f.Person] {
+			return fmt.Sprintf("%s has a secret address of feeds, and the journal does not say so", f.Person), nil
+		}
+	}
+	return "", nil
+}
+
+// againstIdentities finds who would sign in by a provider as somebody else.
+func (a *account) againstIdentities(ctx context.Context, r records.Rows) (string, error) {
+	rows, err := r.Identities(ctx)
+	if err != nil {
+		return "", err
+	}
+	for _, id := range rows {
+		if a.known[id.Person] != identityID(id.Issuer, id.Subject) {
+			return fmt.Sprintf("by whom %s signs in at %s is not as the journal says", id.Person, id.Issuer), nil
 		}
 	}
 	return "", nil

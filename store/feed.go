@@ -28,3 +28,7 @@ func (r rows) DropFeed(ctx context.Context, person string) error {
 func (r rows) DropFeeds(ctx context.Context, person string) error {
 	return r.exec(ctx, `DELETE FROM feeds WHERE person = ?`, person)
 }
+
+func (r rows) Feeds(ctx context.Context) ([]records.Feed, error) {
+	return many(ctx, r.q, ofFeed, `SELECT person, hash, made_at FROM feeds ORDER BY person`)
+}

@@ -20,3 +20,7 @@ func (r rows) PutIdentity(ctx context.Context, i records.Identity) error {
 	return r.exec(ctx, `INSERT INTO identities (issuer, subject, person, seen_at) VALUES (?, ?, ?, ?)
 		ON CONFLICT (issuer, subject) DO UPDATE SET seen_at = excluded.seen_at`, i.Issuer, i.Subject, i.Person, i.SeenAt)
 }
+
+func (r rows) Identities(ctx context.Context) ([]records.Identity, error) {
+	return many(ctx, r.q, ofIdentity, `SELECT issuer, subject, person, seen_at FROM identities ORDER BY person`)
+}

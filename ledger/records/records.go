@@ -162,9 +162,11 @@ type People interface {
 	DropSessions(ctx context.Context, person string) error
 	Identity(ctx context.Context, issuer, subject string) (Identity, error)
 	IdentityOf(ctx context.Context, person string) (Identity, error)
-	PutIdentity(ctx context.Context, i Identity) error // adds one, or says when it was seen last
+	Identities(ctx context.Context) ([]Identity, error) // all
+	PutIdentity(ctx context.Context, i Identity) error  // adds one, or says when it was seen last
 	Feed(ctx context.Context, hash string) (Feed, error)
 	FeedOf(ctx context.Context, person string) (Feed, error)
+	Feeds(ctx context.Context) ([]Feed, error)         // all
 	PutFeed(ctx context.Context, f Feed) error         // in place of the one that the person has
 	DropFeed(ctx context.Context, person string) error // ErrStale where there is none
 	DropFeeds(ctx context.Context, person string) error
