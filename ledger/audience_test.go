@@ -430,8 +430,8 @@ func TestTeamThatReads(t *testing.T) {
 	require.NoError(t, l.DropTeam(ctx, as("imke"), "Ferries"))
 }
 
-// TestPreviewShut shows a preview of a draft, and of the wording of a version that everybody reads, while the audience of drafts has those who
-// hold an address in it; also where nothing else of the API is for them.
+// TestPreviewShut shows a preview of a draft, and of the wording of a version that everybody reads, while the audience of drafts has those
+// who hold an address in it; also where nothing else of the API is for them.
 func TestPreviewShut(t *testing.T) {
 	t.Parallel()
 	ctx := t.Context()

@@ -67,7 +67,9 @@ func New(o Options) (*Server, error) {
 	e.Use(routed, middleware.Recover(), guard)
 	slow := tries.New()
 	calls := api.New(api.Options{Ledger: o.Ledger, Public: o.Public, Sessions: sessions, Tries: slow, Log: o.Log})
-	pages, err := site.New(site.Options{Ledger: o.Ledger, House: o.House, Public: o.Public, Log: o.Log, Who: calls.Who, Tries: slow})
+	pages, err := site.New(site.Options{
+		Ledger: o.Ledger, House: o.House, Public: o.Public, Log: o.Log, Who: calls.Who, Seeing: api.SeeingCookie, Tries: slow,
+	})
 	if err != nil {
 		return nil, fmt.Errorf("prepare the reference site: %w", err)
 	}

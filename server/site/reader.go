@@ -84,7 +84,7 @@ func (s *Site) CachedPages(w http.ResponseWriter, r *http.Request) bool {
 		return false
 	}
 	address := r.URL.EscapedPath()
-	if looksAsAnother(r) {
+	if s.looksAsAnother(r) {
 		return false
 	}
 	who, err := s.readerOf(r, address)
@@ -110,7 +110,7 @@ func (s *Site) serve(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if looksAsAnother(r) {
+	if s.looksAsAnother(r) {
 		return s.serveMarked(c, who, address)
 	}
 	if r.URL.RawQuery == "" && s.cachedPage(c.Response(), r, who, address) {

@@ -11,11 +11,8 @@ import (
 	"oldledger/ledger"
 )
 
-// seeingCookie is set while somebody looks as another, who may say who reads.
-const seeingCookie = "oldledger-seeing"
-
-func looksAsAnother(r *http.Request) bool {
-	_, err := r.Cookie(seeingCookie)
+func (s *Site) looksAsAnother(r *http.Request) bool {
+	_, err := r.Cookie(s.seeing)
 	return err == nil
 }
 

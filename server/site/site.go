@@ -47,6 +47,7 @@ type Site struct {
 	log    *slog.Logger
 	asks   func(*http.Request) (ledger.Actor, error)
 	tries  *tries.Tries
+	seeing string
 	assets map[string]page
 
 	manualPages []manualPage
@@ -82,15 +83,18 @@ type Options struct {
 	Public *url.URL // where readers reach the service; its path stands before every address
 	Log    *slog.Logger
 	// Who is who asks, by session or token; nil where nobody has either. Who asks by a link's password is found here.
-	Who   func(*http.Request) (ledger.Actor, error)
-	Tries *tries.Tries // of the passwords of links
+	Who func(*http.Request) (ledger.Actor, error)
+	// The cookie that is set while somebody looks as another, who may say who reads; "" where nobody does.
+	Seeing string
+	Tries  *tries.Tries // of the passwords of links
 }
 
 // New makes the site of a ledger.
 func New(o Options) (*Site, error) {
 	l, house := o.Ledger, o.House
 	s := &Site{
-		ledger: l, house: house, public: o.Public, log: o.Log, asks: o.Who, tries: o.Tries, cache: newPageCache(), assets: map[string]page{},
+		ledger: l, house: house, public: o.Public, log: o.Log, asks: o.Who, tries: o.Tries, seeing: o.Seeing,
+		cache: newPageCache(), assets: map[string]page{},
 	}
 	var err error
 	if s.editions, err = lru.New[string, *edition](maxEditions); err != nil {
