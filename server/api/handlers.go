@@ -39,7 +39,7 @@ func (a *API) signOut(c *echo.Context) error {
 	if err := a.sessions.Destroy(c.Request().Context()); err != nil {
 		return err
 	}
-	a.mark(c, "", -1)
+	a.unmark(c)
 	return c.NoContent(http.StatusNoContent)
 }
 

@@ -28,18 +28,25 @@ func (a *API) see(c *echo.Context) error {
 		return err
 	}
 	a.sessions.Put(ctx, SessionSeeing, in.As)
-	a.mark(c, "1", 0)
+	a.setSeeing(c, "1", 0)
 	return c.NoContent(http.StatusNoContent)
 }
 
 // seeNoMore has them look as themselves.
 func (a *API) seeNoMore(c *echo.Context) error {
 	a.sessions.Remove(c.Request().Context(), SessionSeeing)
-	a.mark(c, "", -1)
+	a.unmark(c)
 	return c.NoContent(http.StatusNoContent)
 }
 
-func (a *API) mark(c *echo.Context, value string, age int) {
+// unmark takes the cookie of who looks as another away from whoever sent it.
+func (a *API) unmark(c *echo.Context) {
+	if _, err := c.Cookie(SeeingCookie); err == nil {
+		a.setSeeing(c, "", -1)
+	}
+}
+
+func (a *API) setSeeing(c *echo.Context, value string, age int) {
 	http.SetCookie(c.Response(), &http.Cookie{
 		Name: SeeingCookie, Value: value, Path: "/", MaxAge: age, HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: a.sessions.Cookie.Secure,
 	})

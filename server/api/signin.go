@@ -32,7 +32,7 @@ func (a *API) signIn(c *echo.Context) error {
 	}
 	a.sessions.Put(ctx, SessionPerson, who.Name)
 	a.sessions.Remove(ctx, SessionSeeing) // whoever was here before may have looked as another
-	a.mark(c, "", -1)
+	a.unmark(c)
 	return c.JSON(http.StatusOK, toMe(who))
 }
 
