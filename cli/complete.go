@@ -29,6 +29,8 @@ func (a *app) complete(root *cobra.Command) {
 			cmd.ValidArgsFunction = a.completeTeam
 		case cmd.Name() == "person":
 			cmd.ValidArgsFunction = a.completePerson
+		case cmd.Name() == "shelf" || cmd.Name() == "place":
+			cmd.ValidArgsFunction = a.completeShelf
 		case strings.Contains(takes, "REF") || strings.Contains(takes, "OLD"):
 			cmd.ValidArgsFunction = a.completeRef
 		case strings.Contains(takes, "API"):
@@ -77,6 +79,21 @@ func completeKind(_ *cobra.Command, _ []string, begun string) ([]string, cobra.S
 			names = append(names, strings.TrimPrefix(place+"."+k.Name, "."))
 		}
 	}
+	return beginning(names, begun), cobra.ShellCompDirectiveNoFileComp
+}
+
+// completeShelf completes shelves, behind an API where one is placed.
+func (a *app) completeShelf(cmd *cobra.Command, args []string, begun string) ([]string, cobra.ShellCompDirective) {
+	if cmd.Name() == "place" && len(args) == 0 {
+		return a.completeAPIName(cmd, nil, begun)
+	}
+	names := a.names(cmd.Context(), func(ctx context.Context, c *client.Client) (names []string, err error) {
+		all, err := c.Shelves(ctx)
+		for _, s := range all {
+			names = append(names, s.Name)
+		}
+		return names, err
+	})
 	return beginning(names, begun), cobra.ShellCompDirectiveNoFileComp
 }
 

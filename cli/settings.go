@@ -3,6 +3,7 @@ package cli
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -14,11 +15,13 @@ import (
 
 func (a *app) settleCommand() *cobra.Command {
 	var team, promise, line, reason, days string
+	var switcher []string
 	cmd := &cobra.Command{
-		Use: "settle API", GroupID: "act", Short: "Say what holds for an API: its team, its promise, how early it announces", Args: cobra.ExactArgs(1),
+		Use: "settle API", GroupID: "act", Short: "Say what holds for an API: its team, its promise, how early it announces, what its pages lead to", Args: cobra.ExactArgs(1),
 		Long: `Sets the team of an API; what its lines promise (backward, both-ways or none), or what one line promises that promises something else
 (--line 2; --promise api takes that back); and how many days a notice must come before its sunset, which only an administrator may. Another
-promise needs a reason, which the journal keeps.`,
+promise needs a reason, which the journal keeps. The pages of the reference lead from one version to the others: to all, to those of some lines
+and numbers (--switcher 2,1.4.0), or to the newest of each line (--switcher lines); every address stays.`,
 		Example: `  oldledger settle berths --team Quayside --notice-days 90
   oldledger settle berths --promise both-ways --line 2 --reason 'The quaymasters roll back on Fridays.'`,
 	}
@@ -28,6 +31,7 @@ promise needs a reason, which the journal keeps.`,
 	cmd.Flags().StringVar(&line, "line", "", "the line whose promise it is (default: all that have none of their own)")
 	cmd.Flags().StringVar(&reason, "reason", "", "why another promise holds from now on")
 	cmd.Flags().StringVar(&days, "notice-days", "", `days that a notice must come before its sunset; "ledger" for as many as the ledger has`)
+	cmd.Flags().StringSliceVar(&switcher, "switcher", nil, "to which versions the pages lead: lines and numbers, lines for the newest of each, or all")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		s := wire.Settings{Line: line, Reason: reason}
 		if cmd.Flags().Changed("team") {
@@ -49,8 +53,14 @@ promise needs a reason, which the journal keeps.`,
 			}
 			s.NoticeDays = &n
 		}
-		if s.Team == nil && s.Promise == nil && s.NoticeDays == nil {
-			return usageError{errors.New("say what holds: --team, --promise or --notice-days")}
+		if cmd.Flags().Changed("switcher") {
+			if len(switcher) == 1 && switcher[0] == "all" {
+				switcher = []string{}
+			}
+			s.Switcher = &switcher
+		}
+		if s.Team == nil && s.Promise == nil && s.NoticeDays == nil && s.Switcher == nil {
+			return usageError{errors.New("say what holds: --team, --promise, --notice-days or --switcher")}
 		}
 		ask := func(c *client.Client) (wire.API, error) { return c.Set(cmd.Context(), args[0], s) }
 		return answer(a, *format, ask, a.showSettings)
@@ -73,7 +83,14 @@ func (a *app) showSettings(api wire.API) error {
 	if api.NoticeDays > 0 {
 		early = fmt.Sprintf("what leaves is announced at least %d days before", api.NoticeDays)
 	}
-	return printf(a, "%s%s: its lines promise %s%s; %s\n", api.Name, of, api.Promise, lines, early)
+	leads := ""
+	switch {
+	case slices.Equal(api.Switcher, []string{"lines"}):
+		leads = "; its pages lead to the newest of each line"
+	case len(api.Switcher) > 0:
+		leads = "; its pages lead to " + strings.Join(api.Switcher, ", ")
+	}
+	return printf(a, "%s%s: its lines promise %s%s; %s%s\n", api.Name, of, api.Promise, lines, early, leads)
 }
 
 func (a *app) discardCommand() *cobra.Command {

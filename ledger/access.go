@@ -25,6 +25,8 @@ const (
 	SetPeriod    Act = "set the notice period"
 	SetMembers   Act = "say who is in a team"
 	SetAudience  Act = "say who may read an API"
+	Place        Act = "say on which shelves an API stands"
+	Shelve       Act = "make shelves and arrange them"
 	Verify       Act = "hold the journal against the records"
 	SetPeople    Act = "say who may sign in, and as what"
 	SetTeams     Act = "make and dissolve teams"
@@ -61,6 +63,8 @@ var Access = map[Act][]Role{
 	SetPeriod:    admins,
 	SetMembers:   leads,
 	SetAudience:  leads,
+	Place:        publishers,
+	Shelve:       admins,
 	Verify:       anyRole,
 	SetPeople:    admins,
 	SetTeams:     admins,
@@ -89,12 +93,14 @@ var short = []struct {
 	{SetPeriod, "period"},
 	{SetMembers, "members"},
 	{SetAudience, "audience"},
+	{Place, "place"},
+	{Shelve, "shelves"},
 	{SetTeams, "teams"},
 	{SetPeople, "people"},
 }
 
 // MayDo are the short names of what the actor may do where a team is concerned: read, record, publish, announce, word, arrange, preview,
-// discard, move, promise, period, members, audience, teams, people.
+// discard, move, promise, period, members, audience, place, shelves, teams, people.
 func (a Actor) MayDo(team string) []string {
 	return names(func(act Act) error { return mayIn(a, act, team, "") })
 }

@@ -71,6 +71,14 @@ func TestMay(t *testing.T) {
 			},
 			func(who ledger.Actor) error { return l.WithdrawLink(ctx, who, "berths", "none") },
 		},
+		ledger.Place: {
+			func(who ledger.Actor) error { return l.Place(ctx, who, "none", "berths", nil) },
+			func(who ledger.Actor) error { return l.Unplace(ctx, who, "none", "berths") },
+		},
+		ledger.Shelve: {
+			func(who ledger.Actor) error { return l.PutShelf(ctx, who, "", ledger.ShelfWish{}) },
+			func(who ledger.Actor) error { return l.DropShelf(ctx, who, "none") },
+		},
 		ledger.Verify: {func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err }},
 		ledger.SetTeams: {
 			func(who ledger.Actor) error { return l.AddTeam(ctx, who, "") },
@@ -116,6 +124,9 @@ func TestMay(t *testing.T) {
 			},
 			func(who ledger.Actor) error { _, err := l.PutPicture(ctx, who, "berths", "x", nil); return err },
 			func(who ledger.Actor) error { return l.DropPicture(ctx, who, "berths", "x") },
+			func(who ledger.Actor) error {
+				return l.Set(ctx, who, "berths", ledger.Settings{Switcher: &ledger.Picks{"9"}})
+			},
 		},
 		ledger.SharePreview: {
 			func(who ledger.Actor) error { _, err := l.CreatePreviewLink(ctx, who, "berths", -1); return err },

@@ -19,6 +19,7 @@ type Actor struct {
 	tells   bool     // whether they may change who reads the API of which they are a reader
 	reading bool     // whether they read what is published, whatever else they may
 	opened  []string // the APIs of whose links they gave the password, in order
+	shelf   *Shelf   // on which alone they read; nil for everywhere
 
 	holds  string // the draft that the address of a preview shows: "berths@1.4.0"
 	sketch string // the overlay of it that is being written; "" where none is
@@ -88,12 +89,12 @@ func (l *Ledger) Actor(ctx context.Context, name string) (Actor, error) {
 // sees reports whether the actor may know of a version: its team knows all; its audience what is published, or is gone after it was;
 // that of its drafts those, and whoever holds the address of a preview the one. What was taken back is, from outside, as if it never was.
 func (a Actor) sees(v Version) bool {
-	return v.kept.inside(a) || v.Open() && v.kept.admits(a, v.kept.Published) || a.readsDraft(v)
+	return v.kept.inside(a) || v.Open() && v.kept.admits(a, v.kept.Published) && a.shelf.holds(v) || a.readsDraft(v)
 }
 
 // reads reports whether the actor may read what a version says.
 func (a Actor) reads(v Version) bool {
-	return v.kept.inside(a) || v.Shown() && v.kept.admits(a, v.kept.Published) || a.readsDraft(v)
+	return v.kept.inside(a) || v.Shown() && v.kept.admits(a, v.kept.Published) && a.shelf.holds(v) || a.readsDraft(v)
 }
 
 // readsDraft reports whether the actor reads a version before its readers do.

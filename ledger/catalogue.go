@@ -52,7 +52,7 @@ func (l *Ledger) Cards(ctx context.Context, who Actor, pages bool) ([]Card, erro
 		if v == nil {
 			continue
 		}
-		row := known[a.Name+" "+a.kept.lacks(who)]
+		row := known[a.Name+" "+a.kept.cardKey(who)]
 		c := Card{API: a, Latest: *v, Title: row.Title, Summary: row.Summary, Known: row.Basis == l.cardBasis(a.Name)}
 		if pages && c.Known {
 			if err := json.Unmarshal([]byte(row.Pages), &c.Pages); err != nil {
@@ -90,7 +90,7 @@ func (l *Ledger) StoreCard(ctx context.Context, who Actor, basis string, c Card,
 	}
 	kept := l.keeping(c.API.Name)
 	row := records.Card{
-		API: c.API.Name, Lacks: kept.lacks(who), Open: kept.opens, Basis: basis,
+		API: c.API.Name, Lacks: kept.cardKey(who), Open: kept.opens, Basis: basis,
 		Number: c.Latest.Number, Title: c.Title, Summary: c.Summary, Pages: string(pages),
 	}
 	found := make([]records.Found, len(entries))
@@ -148,7 +148,7 @@ func (l *Ledger) Find(ctx context.Context, who Actor, question string, limit int
 	card := map[string]Card{}
 	for _, c := range cards {
 		if c.Known {
-			card[c.API.Name+" "+c.API.kept.lacks(who)] = c
+			card[c.API.Name+" "+c.API.kept.cardKey(who)] = c
 		}
 	}
 	type scored struct {

@@ -49,7 +49,7 @@ func (l *Ledger) DiscardAPI(ctx context.Context, who Actor, api string) error {
 	if err := w.sees(ctx, api); err != nil {
 		return err
 	}
-	return w.act(ctx, api, func(w view) error {
+	err := w.act(ctx, api, func(w view) error {
 		versions, err := w.rows.Versions(ctx, api)
 		if err != nil {
 			return err
@@ -64,9 +64,20 @@ func (l *Ledger) DiscardAPI(ctx context.Context, who Actor, api string) error {
 				return err
 			}
 		}
+		stood, err := w.takeFrom(ctx, api, "")
+		if err == nil && stood {
+			err = w.rows.Advance(ctx, "", true)
+		}
+		if err != nil {
+			return err
+		}
 		if err := w.rows.DropAPI(ctx, api); err != nil {
 			return notFound(err, "there is no API called %s", api)
 		}
 		return w.appendJournal(ctx, "api.discarded", api, map[string]string{})
 	})
+	if err == nil {
+		l.refresh() // the shelves on which it stood
+	}
+	return err
 }

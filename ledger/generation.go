@@ -15,6 +15,8 @@ type generations struct {
 	all     records.Generation
 	of      map[string]records.Generation
 	kept    map[string]*keeping // by API
+	shelves map[string]*Shelf   // by name
+	hosts   map[string]string   // at which a shelf is shown alone, by host
 	checked time.Time
 	asking  bool
 	listen  []func(ref string)
@@ -119,6 +121,7 @@ func (t *generations) set(of map[string]records.Generation) {
 		}
 	}
 	t.all, t.of, t.kept = records.Generation{}, of, make(map[string]*keeping, len(of))
+	t.shelves, t.hosts = shelvesOf(of[""])
 	for api, g := range of {
 		t.all.N += g.N
 		t.all.Shown += g.Shown
@@ -137,6 +140,7 @@ func (t *generations) advance(api string, now records.Generation) {
 	}
 	t.of[api] = now
 	if api == "" {
+		t.shelves, t.hosts = shelvesOf(now)
 		for name, g := range t.of {
 			t.kept[name] = keptBy(name, g.Team, g.Audiences, now.Audiences)
 		}

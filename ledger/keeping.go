@@ -59,8 +59,12 @@ func keptBy(api, team string, rows, usual []records.Audience) *keeping {
 // inside reports whether somebody belongs to the API's team, and sees what it has not published.
 func (k *keeping) inside(who Actor) bool { return who.inside(k.team) && who.reaches(k.api) }
 
-// admits reports whether somebody is in an audience of the API: in one of its groups, in its team, or has a role in all teams.
+// admits reports whether somebody is in an audience of the API: in one of its groups, in its team, or has a role in all teams. Who
+// reads on a shelf is in none of what does not stand there.
 func (k *keeping) admits(who Actor, to Audience) bool {
+	if !who.shelf.has(k.api) {
+		return false
+	}
 	if who.itself || who.Role != NoRole || k.team != "" && who.Teams[k.team] != NoRole && who.reaches(k.api) {
 		return true
 	}
@@ -100,6 +104,14 @@ func (k *keeping) lacks(who Actor) string {
 	return strings.Join(all, "\n")
 }
 
+// cardKey names what somebody lacks of the API where they read: parts of it, and the versions that do not stand there.
+func (k *keeping) cardKey(who Actor) string {
+	if who.shelf == nil || len(who.shelf.picks[k.api]) == 0 {
+		return k.lacks(who)
+	}
+	return "all but " + who.shelf.picks[k.api].stored() + "\n" + k.lacks(who)
+}
+
 // standing names what somebody sees of the API: the same for all who see the same, "" for what everybody sees of an API that is open to
 // everyone, and no part of it to fewer.
 func (k *keeping) standing(who Actor) string {
@@ -107,8 +119,11 @@ func (k *keeping) standing(who Actor) string {
 		return "inside"
 	}
 	text := ""
+	if who.shelf.has(k.api) && who.shelf != nil {
+		text = "only " + who.shelf.picks[k.api].stored() + " "
+	}
 	if !k.admits(who, k.Published) {
-		text = "nothing published "
+		text += "nothing published "
 	}
 	if k.admits(who, k.Drafts) && !who.reading {
 		text += "drafts "
@@ -134,9 +149,13 @@ func (l *Ledger) openTo(who Actor) []records.Open {
 	l.Generation(who, "")
 	l.generations.mu.RLock()
 	defer l.generations.mu.RUnlock()
-	all, each := true, map[string]*keeping{}
+	all, each := who.shelf == nil, map[string]*keeping{}
 	for _, k := range l.generations.kept {
-		each[k.opens] = k
+		if key := k.opens; who.shelf == nil {
+			each[key] = k
+		} else if who.shelf.has(k.api) {
+			each[k.api] = k
+		}
 	}
 	open := []records.Open{}
 	for _, k := range each {
@@ -145,7 +164,11 @@ func (l *Ledger) openTo(who Actor) []records.Open {
 			continue
 		}
 		all = all && len(k.Parts) == 0
-		open = append(open, records.Open{To: k.opens, Lacks: k.lacks(who)})
+		o := records.Open{To: k.opens, Lacks: k.cardKey(who)}
+		if who.shelf != nil {
+			o.API = k.api
+		}
+		open = append(open, o)
 	}
 	if all {
 		return nil
@@ -160,7 +183,20 @@ func (l *Ledger) Standing(who Actor, api string) string { return l.keeping(api).
 // Public reports whether everybody reads what somebody reads of an API: then those may keep it who keep pages for many.
 func (l *Ledger) Public(who Actor, api string) bool {
 	k := l.keeping(api)
-	return k.admits(Nobody, k.Published) && k.lacks(who) == k.lacks(Nobody)
+	nobody := nobodyAt(who.shelf)
+	return l.Common(nobody) && k.admits(nobody, k.Published) && k.lacks(who) == k.lacks(nobody)
+}
+
+// Common reports whether everybody sees what somebody sees of all APIs where they read.
+func (l *Ledger) Common(who Actor) bool {
+	nobody := nobodyAt(who.shelf)
+	return l.Sight(who) == l.Sight(nobody) && (who.shelf == nil || who.shelf.admits(nobody))
+}
+
+func nobodyAt(s *Shelf) Actor {
+	nobody := Nobody
+	nobody.shelf = s
+	return nobody
 }
 
 // Plain reports whether everybody reads an API, and all of it.
@@ -173,7 +209,7 @@ func (l *Ledger) Plain(api string) bool {
 // Sight.
 func (l *Ledger) Reader(who Actor, api string) Actor {
 	k := l.keeping(api)
-	reader := Nobody
+	reader := nobodyAt(who.shelf)
 	if slices.Contains(k.Published, Everyone) && len(k.Parts) == 0 {
 		return reader
 	}
@@ -224,13 +260,14 @@ func (l *Ledger) TypicalReader(api string) Actor {
 
 // Sight names what somebody sees of all APIs together: the same text for all who see the same, "" for what everybody does.
 func (l *Ledger) Sight(who Actor) string {
+	at := who.shelf.sight()
 	switch {
 	case who.everywhere():
-		return who.way() + fmt.Sprintf("%t all", who.tells)
+		return at + who.way() + fmt.Sprintf("%t all", who.tells)
 	case who.Name == "" && len(who.opened)+len(who.Teams) == 0:
-		return ""
+		return at
 	}
-	return who.way() + fmt.Sprintf("%t %t %q %q %q", who.tells, who.Name != "", who.sortedTeams(), who.opened, who.apis)
+	return at + who.way() + fmt.Sprintf("%t %t %q %q %q", who.tells, who.Name != "", who.sortedTeams(), who.opened, who.apis)
 }
 
 // keptNow is how an API is kept by its row: in a transaction, that may be newer than what is known.

@@ -67,9 +67,9 @@ type Ledger struct {
 	// What follows from the records: kept with its generation, and made anew when that has passed.
 	guides     *lru.Cache[string, cachedGuide]
 	asReads    *lru.Cache[string, publicName] // what readers from outside get, by version, content and generation
-	shelf      *lru.Cache[string, shelvedAPI]
-	shelves    *lru.Cache[string, shelfOfAll] // by sight
-	gates      *lru.Cache[string, string]     // what stands in the way of a draft, by version, generation and day
+	knownAPIs  *lru.Cache[string, knownAPI]
+	knownLists *lru.Cache[string, knownList] // by sight
+	gates      *lru.Cache[string, string]    // what stands in the way of a draft, by version, generation and day
 	vocabulary atomic.Pointer[vocabulary]
 	cards      *lru.Cache[string, cachedCards] // by sight
 	treeKeys   atomic.Pointer[treeKeys]
@@ -85,7 +85,7 @@ const (
 	maxReadings    = 64
 	maxComparisons = 64
 	maxGates       = 512
-	maxShelves     = 32
+	maxKnownLists  = 32
 )
 
 // New makes a ledger over its records.
@@ -97,8 +97,8 @@ func New(s records.Store, o Options) *Ledger {
 		store: &countingStore{Store: s}, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
 		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings),
 		comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
-		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), shelf: cache[shelvedAPI](maxShelved),
-		shelves: cache[shelfOfAll](maxShelves), cards: cache[cachedCards](maxShelves),
+		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), knownAPIs: cache[knownAPI](maxKnownAPIs),
+		knownLists: cache[knownList](maxKnownLists), cards: cache[cachedCards](maxKnownLists),
 		sessions: cache[cachedSession](maxSessions),
 		asReads:  cache[publicName](maxPublicNames), gates: cache[string](maxGates),
 	}

@@ -291,5 +291,14 @@ func (w view) readBy(ctx context.Context, team string) (string, error) {
 			return cmp.Or(row.API, "every API of which nothing else is said"), nil
 		}
 	}
+	shelves, err := w.rows.Shelves(ctx)
+	if err != nil {
+		return "", err
+	}
+	for _, s := range shelves {
+		if slices.Contains(storedAudience(s.Audience), OfTeam(team)) {
+			return "the shelf " + s.Name, nil
+		}
+	}
 	return "", nil
 }

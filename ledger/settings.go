@@ -3,6 +3,7 @@ package ledger
 import (
 	"cmp"
 	"context"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -14,6 +15,7 @@ import (
 type Settings struct {
 	NoticeDays *int // how many days a notice must come before its sunset; -1 is as many as the ledger has
 	Team       *string
+	Switcher   *Picks  // to which versions its pages lead; [NewestOfLines] is the newest of each line
 	Promise    *string // backward, both-ways or none; for a line "" is what its API promises
 	Line       string  // the line whose promise it is; "" for all that have none of their own
 	Reason     string  // why another promise holds from now on
@@ -26,10 +28,10 @@ func (a API) PromiseOf(line string) promise.Promise {
 
 // Set changes what holds for an API: all that is asked, or nothing.
 func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) error {
-	if s.NoticeDays == nil && s.Team == nil && s.Promise == nil {
-		return refuse(Invalid, "say what to set: noticeDays, team or promise")
+	if s.NoticeDays == nil && s.Team == nil && s.Promise == nil && s.Switcher == nil {
+		return refuse(Invalid, "say what to set: noticeDays, team, promise or switcher")
 	}
-	for act, asked := range map[Act]bool{SetPeriod: s.NoticeDays != nil, SetPromise: s.Promise != nil} {
+	for act, asked := range map[Act]bool{SetPeriod: s.NoticeDays != nil, SetPromise: s.Promise != nil, Arrange: s.Switcher != nil} {
 		if !asked {
 			continue
 		}
@@ -37,7 +39,7 @@ func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) err
 			return err
 		}
 	}
-	if s.Team != nil && s.NoticeDays == nil && s.Promise == nil {
+	if s.Team != nil && s.NoticeDays == nil && s.Promise == nil && s.Switcher == nil {
 		if err := mayAnywhere(who, Move); err != nil {
 			return err
 		}
@@ -63,6 +65,11 @@ func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) err
 		}
 		if s.Team != nil {
 			if err := w.setTeam(ctx, &row, strings.TrimSpace(*s.Team)); err != nil {
+				return err
+			}
+		}
+		if s.Switcher != nil {
+			if err := w.setSwitcher(ctx, &row, *s.Switcher); err != nil {
 				return err
 			}
 		}
@@ -108,6 +115,27 @@ func (w view) setNoticeDays(ctx context.Context, row *records.API, days int) err
 		return err
 	}
 	return w.appendJournal(ctx, "notice-period.set", row.Name, map[string]string{"days": strconv.Itoa(days), "before": strconv.Itoa(before)})
+}
+
+// setSwitcher says to which versions the pages of an API lead.
+func (w view) setSwitcher(ctx context.Context, row *records.API, to Picks) error {
+	if !slices.Equal(to, Picks{NewestOfLines}) {
+		a, err := w.api(ctx, row.Name)
+		if err == nil {
+			err = to.of(a)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	before := row.Switcher
+	if row.Switcher = ""; len(to) > 0 {
+		row.Switcher = to.stored()
+	}
+	if err := w.rows.PutAPI(ctx, *row); err != nil {
+		return err
+	}
+	return w.appendJournal(ctx, "switcher.set", row.Name, map[string]string{"versions": row.Switcher, "before": before})
 }
 
 // setTeam gives an API to another team, with the word of both: at once where the actor may give it away and take it, else in two steps.

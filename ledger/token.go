@@ -37,7 +37,8 @@ var scopeOf = map[Act]Scope{
 	Record: ScopeRecord, Word: ScopeRecord, Arrange: ScopeRecord, SharePreview: ScopeRecord, Discard: ScopeRecord,
 	Publish: ScopePublish, Announce: ScopePublish,
 	SetPromise: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle, SetAudience: ScopeSettle,
-	SetMembers: ScopeAdminister, SetTeams: ScopeAdminister, SetPeople: ScopeAdminister,
+	Place:      ScopeSettle,
+	SetMembers: ScopeAdminister, SetTeams: ScopeAdminister, SetPeople: ScopeAdminister, Shelve: ScopeAdminister,
 }
 
 // How long tokens last.

@@ -155,6 +155,9 @@ type account struct {
 	links    map[string]string   // which APIs they lead to, by id
 	feeds    map[string]bool     // who has a secret address of feeds
 	known    map[string]string   // by which identity of a provider somebody signs in
+
+	switchers map[string]string     // to which versions the pages of an API lead
+	shelves   map[string]*toldShelf // by name
 }
 
 // opened is what somebody opened to others: an API, or a part of one.
@@ -177,7 +180,7 @@ func newAccount() *account {
 		periods: map[string]string{}, members: map[member]string{}, teams: map[string]bool{}, keepers: map[string]string{},
 		tokens:   map[made]int{},
 		overlays: map[string]string{}, promises: map[string]string{}, open: map[opened]opening{}, links: map[string]string{},
-		feeds: map[string]bool{}, known: map[string]string{},
+		feeds: map[string]bool{}, known: map[string]string{}, switchers: map[string]string{}, shelves: map[string]*toldShelf{},
 	}
 }
 
@@ -244,6 +247,8 @@ func (a *account) take(e records.Entry) error {
 	case "api.discarded":
 		delete(a.keepers, e.Subject)
 		delete(a.periods, e.Subject)
+		delete(a.switchers, e.Subject)
+		a.unplace(e.Subject, "")
 		maps.DeleteFunc(a.open, func(of opened, _ opening) bool { return of.api == e.Subject })
 		maps.DeleteFunc(a.links, func(_, api string) bool { return api == e.Subject })
 		maps.DeleteFunc(a.promises, func(of, _ string) bool { return of == e.Subject || strings.HasPrefix(of, e.Subject+" ") })
@@ -253,6 +258,16 @@ func (a *account) take(e records.Entry) error {
 			of.api = ""
 		}
 		a.open[of] = opening{d["published"], d["drafts"]}
+	case "switcher.set":
+		a.switchers[e.Subject] = d["versions"]
+	case "shelf.set":
+		return a.shelve(e.Subject, d)
+	case "shelf.dropped":
+		delete(a.shelves, e.Subject)
+	case "shelf.placed":
+		a.place(d["shelf"], records.Stand{Shelf: d["shelf"], API: e.Subject, Versions: d["versions"]})
+	case "shelf.removed":
+		a.unplace(e.Subject, d["shelf"])
 	case "feed.made":
 		a.feeds[e.Subject] = true
 	case "feed.dropped":
@@ -299,7 +314,7 @@ func (a *account) against(ctx context.Context, r records.Rows) (why string, err 
 	for _, check := range []func(context.Context, records.Rows) (string, error){
 		a.againstVersions, a.againstPeople, a.againstTokens, a.againstTeams, a.againstWaivers,
 		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstPromises, a.againstOverlays, a.againstAudiences,
-		a.againstLinks, a.againstFeeds, a.againstIdentities,
+		a.againstLinks, a.againstFeeds, a.againstIdentities, a.againstShelves, a.againstSwitchers,
 	} {
 		if why, err = check(ctx, r); why != "" || err != nil {
 			return why, err

@@ -52,6 +52,7 @@ type API struct {
 	Notices  []promise.Notice
 
 	Audiences Audiences // to whom it is open; its own team is told
+	Switcher  Picks     // to which versions its pages lead; [NewestOfLines] is the newest of each line
 
 	kept  *keeping
 	there bool // whether something is recorded of it

@@ -37,7 +37,7 @@ func (w view) whole() view {
 // apis are all that the actor may know of, by name. Outside a transaction, each is read again only when its generation has passed.
 func (w view) apis(ctx context.Context) ([]API, error) {
 	generation, day := w.Generation(w.who, ""), w.day()
-	if known, there := w.shelves.Get(w.Sight(w.who)); there && w.shared() && known.generation == generation && known.day == day {
+	if known, there := w.knownLists.Get(w.Sight(w.who)); there && w.shared() && known.generation == generation && known.day == day {
 		return slices.Clone(known.apis), nil
 	}
 	generations := map[string]int64{}
@@ -49,7 +49,7 @@ func (w view) apis(ctx context.Context) ([]API, error) {
 	}
 	for _, row := range rows {
 		generations[row.Name] = w.Generation(w.who, row.Name)
-		if a, there := w.shelved(row.Name, generations[row.Name]); there {
+		if a, there := w.recalled(row.Name, generations[row.Name]); there {
 			all = append(all, a)
 		} else {
 			missing = append(missing, row)
@@ -61,7 +61,7 @@ func (w view) apis(ctx context.Context) ([]API, error) {
 			return nil, err
 		}
 		for _, a := range read {
-			w.shelve(a, generations[a.Name])
+			w.remember(a, generations[a.Name])
 			all = append(all, a)
 		}
 	}
@@ -73,13 +73,13 @@ func (w view) apis(ctx context.Context) ([]API, error) {
 	}
 	slices.SortFunc(all, func(x, y API) int { return strings.Compare(x.Name, y.Name) })
 	if w.shared() {
-		w.shelves.Add(w.Sight(w.who), shelfOfAll{generation, day, slices.Clone(all)})
+		w.knownLists.Add(w.Sight(w.who), knownList{generation, day, slices.Clone(all)})
 	}
 	return all, nil
 }
 
-// shelfOfAll is all APIs as they were read in a generation, on a day, by all who see the same.
-type shelfOfAll struct {
+// knownList is all APIs as they were read in a generation, on a day, by all who see the same.
+type knownList struct {
 	generation int64
 	day        int64
 	apis       []API
@@ -89,34 +89,34 @@ type shelfOfAll struct {
 // else does, and a transaction sees what is not yet there for others.
 func (w view) shared() bool { return !w.rows.Writing() && w.who.holds == "" }
 
-// shelved is what was read of an API in a generation for all who see of it what the actor sees.
-func (w view) shelved(name string, generation int64) (API, bool) {
+// recalled is what was read of an API in a generation for all who see of it what the actor sees.
+func (w view) recalled(name string, generation int64) (API, bool) {
 	if !w.shared() {
 		return API{}, false
 	}
-	kept, there := w.shelf.Get(w.shelfKey(name))
+	kept, there := w.knownAPIs.Get(w.memoryKey(name))
 	return kept.api, there && kept.generation == generation && kept.day == w.day()
 }
 
-func (w view) shelve(a API, generation int64) {
+func (w view) remember(a API, generation int64) {
 	if w.shared() {
-		w.shelf.Add(w.shelfKey(a.Name), shelvedAPI{generation, w.day(), a})
+		w.knownAPIs.Add(w.memoryKey(a.Name), knownAPI{generation, w.day(), a})
 	}
 }
 
-func (w view) shelfKey(name string) string { return name + " " + w.Standing(w.who, name) }
+func (w view) memoryKey(name string) string { return name + " " + w.Standing(w.who, name) }
 
 func (w view) day() int64 { return w.Today().Unix() / (24 * 60 * 60) }
 
-// shelvedAPI is an API as it was read in a generation, on a day: what is overdue is another day's. What it holds is never changed.
-type shelvedAPI struct {
+// knownAPI is an API as it was read in a generation, on a day: what is overdue is another day's. What it holds is never changed.
+type knownAPI struct {
 	generation int64
 	day        int64 // of the calendar, since 1970
 	api        API
 }
 
-// maxShelved bounds the APIs in memory.
-const maxShelved = 20_000
+// maxKnownAPIs bounds the APIs in memory.
+const maxKnownAPIs = 20_000
 
 // fewAPIs is up to how many are read one by one.
 const fewAPIs = 16
@@ -214,7 +214,7 @@ func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
 		return none, nil
 	}
 	generation := w.Generation(w.who, name)
-	if a, there := w.shelved(name, generation); there {
+	if a, there := w.recalled(name, generation); there {
 		return a, nil
 	}
 	row, err := w.rows.API(ctx, name)
@@ -228,7 +228,7 @@ func (w view) apiAsIs(ctx context.Context, name string) (API, error) {
 	if err != nil {
 		return API{}, err
 	}
-	w.shelve(all[0], generation)
+	w.remember(all[0], generation)
 	return all[0], nil
 }
 
@@ -238,6 +238,9 @@ func (w view) assembled(row records.API, lines map[string]string, versions []rec
 	a := API{
 		Name: row.Name, Team: row.Team, Offered: row.Offered, Promise: row.Promise, LinePromises: lines, NoticeDays: row.NoticeDays,
 		Versions: []Version{}, Audiences: kept.Audiences, kept: kept, there: true,
+	}
+	if row.Switcher != "" {
+		a.Switcher = storedPicks(row.Switcher)
 	}
 	if a.NoticeDays < 0 {
 		a.NoticeDays = w.options.NoticeDays

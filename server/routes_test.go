@@ -59,6 +59,11 @@ var everyRoute = map[string]asked{
 	"GET /audience":                             {path: "/audience", act: ledger.SeePeople},
 	"PATCH /audience":                           {path: "/audience", body: `{}`, act: ledger.SetAudience},
 	"PATCH /apis/{api}/audience":                {path: "/apis/berths/audience", body: `{}`, act: ledger.SetAudience},
+	"GET /shelves":                              {path: "/shelves"},
+	"PATCH /shelves/{shelf}":                    {path: "/shelves/x", body: `{"title": ""}`, act: ledger.Shelve},
+	"DELETE /shelves/{shelf}":                   {path: "/shelves/none", act: ledger.Shelve},
+	"PUT /shelves/{shelf}/apis/{api}":           {path: "/shelves/none/apis/berths", body: `{}`, act: ledger.Place},
+	"DELETE /shelves/{shelf}/apis/{api}":        {path: "/shelves/none/apis/berths", act: ledger.Place},
 	"GET /apis/{api}/links":                     {path: "/apis/berths/links", act: ledger.SetAudience},
 	"POST /apis/{api}/links":                    {path: "/apis/berths/links", body: `{"label": ""}`, act: ledger.SetAudience},
 	"DELETE /apis/{api}/links/{link}":           {path: "/apis/berths/links/none", act: ledger.SetAudience},
@@ -157,14 +162,14 @@ func TestEveryRoute(t *testing.T) {
 			roles := ledger.Access[ask.act]
 			may := ask.act == "" || name != "" && (slices.Contains(roles, c.person.Role) || c.team == "Quayside" && slices.Contains(roles, c.person.Teams[c.team]))
 			switch ask.act {
-			case ledger.SetPeople, ledger.SetTeams, ledger.Verify:
+			case ledger.SetPeople, ledger.SetTeams, ledger.Shelve, ledger.Verify:
 				may = slices.Contains(roles, c.person.Role)
 			}
 			if route == "PATCH /audience" {
 				may = slices.Contains(roles, c.person.Role)
 			}
 			switch ask.act {
-			case ledger.SetPeople, ledger.SetTeams, ledger.SetMembers, ledger.MakeToken, ledger.SetPassword:
+			case ledger.SetPeople, ledger.SetTeams, ledger.Shelve, ledger.SetMembers, ledger.MakeToken, ledger.SetPassword:
 				if name != "" { // no usual token does these
 					require.Equal(t, http.StatusForbidden, got, "%s as %s", route, name)
 					continue

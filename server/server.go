@@ -242,7 +242,7 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-
 // ofReference reports whether an address is one of the reference's pages.
 func ofReference(path string) bool {
 	return strings.HasPrefix(path, "/reference/") || strings.HasPrefix(path, "/preview/") || strings.HasPrefix(path, "/embed/") ||
-		strings.HasPrefix(path, "/open/") || strings.HasPrefix(path, "/feeds/")
+		strings.HasPrefix(path, "/open/") || strings.HasPrefix(path, "/shelves/") || strings.HasPrefix(path, "/feeds/")
 }
 
 // pagePolicy is that of the reference, which has no style but its style sheets.

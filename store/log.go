@@ -90,6 +90,11 @@ func (r rows) Generations(ctx context.Context) (map[string]records.Generation, e
 		g.Audiences = append(g.Audiences, a)
 		of[a.API] = g
 	}
+	if err == nil {
+		all := of[""]
+		err = r.shelvesOf(ctx, &all)
+		of[""] = all
+	}
 	return of, err
 }
 
@@ -104,7 +109,17 @@ func (r rows) GenerationOf(ctx context.Context, api string) (records.Generation,
 	if err == nil {
 		g.Audiences, err = r.AudiencesOf(ctx, api)
 	}
+	if err == nil && api == "" {
+		err = r.shelvesOf(ctx, &g)
+	}
 	return g, err
+}
+
+func (r rows) shelvesOf(ctx context.Context, g *records.Generation) (err error) {
+	if g.Shelves, err = r.Shelves(ctx); err == nil {
+		g.Stands, err = r.Stands(ctx)
+	}
+	return err
 }
 
 func (r rows) Advance(ctx context.Context, api string, shown bool) error {

@@ -95,7 +95,7 @@ func (r rows) FindEntries(ctx context.Context, asked [][]records.Word, inTitles 
 		SELECT e.api, e.lacks, e.kind, e.title, e.place, e.path, `+texts+`
 		FROM entry_index i CROSS JOIN entries e ON e.id = i.rowid
 		WHERE entry_index MATCH ? AND (? = 'null' OR (e.api, e.lacks) IN (
-			SELECT c.api, c.lacks FROM cards c JOIN json_each(?) o ON c.open = o.value ->> 'To' AND c.lacks = o.value ->> 'Lacks'))
+			SELECT c.api, c.lacks FROM cards c JOIN json_each(?) o ON c.open = o.value ->> 'To' AND c.lacks = o.value ->> 'Lacks' AND o.value ->> 'API' IN ('', c.api)))
 		ORDER BY i.rowid LIMIT ?`, match, string(to), string(to), limit)
 }
 

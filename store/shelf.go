@@ -7,10 +7,10 @@ import (
 	"oldledger/ledger/records"
 )
 
-const apiColumns = `name, team, promise, created_at, notice_days, offered`
+const apiColumns = `name, team, promise, created_at, notice_days, offered, switcher`
 
 func ofAPI(a *records.API) []any {
-	return []any{&a.Name, &a.Team, &a.Promise, &a.CreatedAt, &a.NoticeDays, &a.Offered}
+	return []any{&a.Name, &a.Team, &a.Promise, &a.CreatedAt, &a.NoticeDays, &a.Offered, &a.Switcher}
 }
 
 func (r rows) APIs(ctx context.Context) ([]records.API, error) {
@@ -23,14 +23,14 @@ func (r rows) API(ctx context.Context, name string) (records.API, error) {
 
 func (r rows) PutAPI(ctx context.Context, a records.API) error {
 	return r.exec(ctx, `
-		INSERT INTO apis (`+apiColumns+`) VALUES (?, ?, ?, ?, ?, ?)
+		INSERT INTO apis (`+apiColumns+`) VALUES (?, ?, ?, ?, ?, ?, ?)
 		ON CONFLICT (name) DO UPDATE SET team = excluded.team, promise = excluded.promise, notice_days = excluded.notice_days,
-			offered = excluded.offered`,
-		a.Name, a.Team, a.Promise, a.CreatedAt, a.NoticeDays, a.Offered)
+			offered = excluded.offered, switcher = excluded.switcher`,
+		a.Name, a.Team, a.Promise, a.CreatedAt, a.NoticeDays, a.Offered, a.Switcher)
 }
 
 // ofOneAPI are the tables that keep something of an API alone, under its name.
-var ofOneAPI = []string{"line_promises", "looks", "pictures", "guide_texts", "audiences", "links"}
+var ofOneAPI = []string{"line_promises", "looks", "pictures", "guide_texts", "audiences", "links", "stands"}
 
 func (r rows) DropAPI(ctx context.Context, name string) error {
 	if err := r.DropCards(ctx, name); err != nil {

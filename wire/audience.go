@@ -59,3 +59,38 @@ type NewFeed struct {
 	Feed     string `json:"feed"`
 	Calendar string `json:"calendar"`
 }
+
+// Shelf is a named set of APIs that are shown together. Audience, Host and who made it are told to those who are in a team.
+type Shelf struct {
+	Name     string   `json:"name"`
+	Title    string   `json:"title"`
+	Address  string   `json:"address"`            // where it is read
+	Audience []string `json:"audience,omitempty"` // who sees it: everyone, signed-in, team NAME; none for those who have a role in all teams
+	Landing  string   `json:"landing,omitempty"`  // CommonMark
+	Host     string   `json:"host,omitempty"`     // at which nothing else is shown
+	Stands   []Stand  `json:"stands"`             // in order
+	MadeAt   string   `json:"madeAt,omitempty"`
+	MadeBy   string   `json:"madeBy,omitempty"`
+}
+
+// Stand is an API on a shelf.
+type Stand struct {
+	API      string   `json:"api"`
+	Versions []string `json:"versions,omitempty"` // lines and numbers; none for all
+	Why      string   `json:"why,omitempty"`      // for its team: why not all who see the shelf read it there
+}
+
+// ShelfWish is the wish to make a shelf, or to change one. What is nil stays as it is.
+type ShelfWish struct {
+	Title    *string   `json:"title,omitempty"`
+	Audience *[]string `json:"audience,omitempty"`
+	Landing  *string   `json:"landing,omitempty"`
+	Host     *string   `json:"host,omitempty"`
+	Order    []string  `json:"order,omitempty"` // APIs that come first
+	Reason   string    `json:"reason,omitempty"`
+}
+
+// Placing is which versions of an API stand on a shelf: lines and numbers; none for all.
+type Placing struct {
+	Versions []string `json:"versions,omitempty"`
+}

@@ -150,15 +150,17 @@ type API struct {
 	Versions     []Version         `json:"versions"`               // newest number last
 	Notices      []promise.Notice  `json:"notices"`
 	Audience     *Audience         `json:"audience,omitempty"` // its own team is told
+	Switcher     []string          `json:"switcher,omitempty"` // to which versions its pages lead, for its team
 }
 
 // Settings are what is set of an API. What is nil stays as it is.
 type Settings struct {
-	NoticeDays *int    `json:"noticeDays,omitempty"`
-	Team       *string `json:"team,omitempty"`
-	Promise    *string `json:"promise,omitempty"` // for a line "" is what its API promises
-	Line       string  `json:"line,omitempty"`    // whose promise it is; "" for all that have none of their own
-	Reason     string  `json:"reason,omitempty"`  // why another promise holds from now on
+	NoticeDays *int      `json:"noticeDays,omitempty"`
+	Team       *string   `json:"team,omitempty"`
+	Switcher   *[]string `json:"switcher,omitempty"` // to which versions its pages lead
+	Promise    *string   `json:"promise,omitempty"`  // for a line "" is what its API promises
+	Line       string    `json:"line,omitempty"`     // whose promise it is; "" for all that have none of their own
+	Reason     string    `json:"reason,omitempty"`   // why another promise holds from now on
 }
 
 // Version is one recorded version, without its content.

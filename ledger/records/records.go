@@ -29,7 +29,8 @@ type Rows interface {
 	// Writing reports whether the rows are those of a transaction.
 	Writing() bool
 
-	Shelf
+	Descriptions
+	Readers
 	Reference
 	Log
 	People
@@ -37,8 +38,29 @@ type Rows interface {
 	Catalogue
 }
 
-// Shelf is the APIs with their versions and what was said of them.
-type Shelf interface {
+// Readers is to whom things are open, and how they are put before them.
+type Readers interface {
+	Audiences(ctx context.Context) ([]Audience, error)               // all, by API and part
+	AudiencesOf(ctx context.Context, api string) ([]Audience, error) // by part
+	PutAudience(ctx context.Context, a Audience) error               // in place of the one before
+	DropAudience(ctx context.Context, api, part string) error
+
+	Shelves(ctx context.Context) ([]Shelf, error) // by name
+	PutShelf(ctx context.Context, s Shelf) error  // in place of the one before, which keeps who made it
+	DropShelf(ctx context.Context, name string) error
+	Stands(ctx context.Context) ([]Stand, error) // by shelf, in order
+	PutStands(ctx context.Context, shelf string, all []Stand) error
+
+	Links(ctx context.Context, api string) ([]Link, error) // the newest first; of all APIs where the name is ""
+	Link(ctx context.Context, hash string) (Link, error)
+	AddLink(ctx context.Context, l Link) error
+	DropLink(ctx context.Context, hash string) error             // with what was opened by it
+	AddOpening(ctx context.Context, o Opening, now string) error // and lets those go that ended before now
+	Opened(ctx context.Context, hash, now string) (Link, error)  // the link by which it was opened; both last beyond now
+}
+
+// Descriptions is the APIs with their versions and what was said of them.
+type Descriptions interface {
 	APIs(ctx context.Context) ([]API, error)                             // by name
 	API(ctx context.Context, name string) (API, error)                   //
 	PutAPI(ctx context.Context, a API) error                             // adds one, or gives a known one another team, promise or period
@@ -58,17 +80,6 @@ type Shelf interface {
 	AddRevision(ctx context.Context, r Revision, c Content) (int64, error)
 	Content(ctx context.Context, digest, file string) (Content, error)
 	Contents(ctx context.Context, each func(Content) error) error // all that any revision has
-
-	Audiences(ctx context.Context) ([]Audience, error)               // all, by API and part
-	AudiencesOf(ctx context.Context, api string) ([]Audience, error) // by part
-	PutAudience(ctx context.Context, a Audience) error               // in place of the one before
-	DropAudience(ctx context.Context, api, part string) error
-	Links(ctx context.Context, api string) ([]Link, error) // the newest first; of all APIs where the name is ""
-	Link(ctx context.Context, hash string) (Link, error)
-	AddLink(ctx context.Context, l Link) error
-	DropLink(ctx context.Context, hash string) error             // with what was opened by it
-	AddOpening(ctx context.Context, o Opening, now string) error // and lets those go that ended before now
-	Opened(ctx context.Context, hash, now string) (Link, error)  // the link by which it was opened; both last beyond now
 
 	Notices(ctx context.Context, api string) ([]Notice, error) // the next sunset first; of all APIs where the name is ""
 	AddNotice(ctx context.Context, n Notice) (int64, error)

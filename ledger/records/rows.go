@@ -5,6 +5,7 @@ type API struct {
 	Name, Team, Promise, CreatedAt string
 	NoticeDays                     int    // -1 for as many as the ledger has
 	Offered                        string // the team to which its own offers it; "" for none
+	Switcher                       string // to which versions its pages lead, a JSON list of lines and numbers; "" for all
 }
 
 // LinePromise is what a line promises where that is something else than what its API does.
@@ -82,8 +83,9 @@ type PreviewLink struct{ Hash, API, Number, MadeBy, MadeAt, ExpiresAt string }
 // GuideText is what an author wrote into a guide.
 type GuideText struct{ API, Pair, Anchor, Title, Text, MadeBy, MadeAt string }
 
-// Open is who reads a card: those to whom its API is open, as To names them, and who do not read the parts that Lacks names.
-type Open struct{ To, Lacks string }
+// Open is who reads a card: those to whom its API is open, as To names them, and who do not read what Lacks names; of one API, or of any
+// where API is "".
+type Open struct{ To, Lacks, API string }
 
 // Card is what the shelf says of an API to some of those who read it (Open).
 type Card struct {
@@ -131,7 +133,17 @@ type Generation struct {
 	N, Shown  int64
 	Team      string
 	Audiences []Audience
+
+	// Of what concerns no one API alone.
+	Shelves []Shelf
+	Stands  []Stand
 }
+
+// Shelf is a named set of APIs. Audience is a JSON list of groups.
+type Shelf struct{ Name, Title, Audience, Landing, Host, MadeAt, MadeBy string }
+
+// Stand is an API on a shelf. Versions is a JSON list of lines and numbers; an empty one is all.
+type Stand struct{ Shelf, API, Versions string }
 
 // Audience is to whom an API is open, or a part of it; where API is "", each of which nothing else is said. Published and Drafts are JSON
 // lists of groups; "" says nothing.

@@ -88,6 +88,12 @@ func (a *API) Register(e *echo.Echo) {
 	g.POST("/apis/:api/links", a.makeLink)
 	g.DELETE("/apis/:api/links/:link", a.withdrawLink)
 
+	g.GET("/shelves", a.shelves)
+	g.PATCH("/shelves/:shelf", a.setShelf)
+	g.DELETE("/shelves/:shelf", a.dropShelf)
+	g.PUT("/shelves/:shelf/apis/:api", a.place)
+	g.DELETE("/shelves/:shelf/apis/:api", a.unplace)
+
 	g.GET("/apis", a.apis)
 	g.GET("/apis/:api", a.api)
 	g.GET("/apis/:api/history", a.history)

@@ -192,7 +192,15 @@ func (a *API) setAPI(c *echo.Context) error {
 		return err
 	}
 	ctx := c.Request().Context()
-	if err := a.ledger.Set(ctx, actor(c), c.Param("api"), ledger.Settings(in)); err != nil {
+	wish := ledger.Settings{NoticeDays: in.NoticeDays, Team: in.Team, Promise: in.Promise, Line: in.Line, Reason: in.Reason}
+	if in.Switcher != nil {
+		versions, err := ledger.SwitcherOf(*in.Switcher)
+		if err != nil {
+			return err
+		}
+		wish.Switcher = &versions
+	}
+	if err := a.ledger.Set(ctx, actor(c), c.Param("api"), wish); err != nil {
 		return err
 	}
 	api, err := a.ledger.API(ctx, actor(c), c.Param("api"))

@@ -69,7 +69,7 @@ func toAPI(a ledger.API, who ledger.Actor) wire.API {
 	}
 	if a.Audiences.Published != nil {
 		audience := toAudience(a.Audiences)
-		to.Audience = &audience
+		to.Audience, to.Switcher = &audience, a.Switcher
 		for i, v := range a.Versions {
 			to.Versions[i].ReadBy = a.ReadBy(v)
 		}

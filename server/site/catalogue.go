@@ -38,7 +38,7 @@ func (s *Site) catalogue(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	home := s.origin()
+	home := s.originOf(who)
 	all := linkContext{Anchor: home + catalogueAddress, Item: []linkTarget{}}
 	set := linkset{}
 	for _, a := range apis {
@@ -58,7 +58,7 @@ func (s *Site) catalogue(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if s.ledger.Sight(who) != "" {
+	if !s.ledger.Common(who) {
 		alone(c.Response().Header())
 	}
 	c.Response().Header().Set("Link", "<"+home+catalogueAddress+`>; rel="api-catalog"`)

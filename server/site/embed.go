@@ -19,7 +19,7 @@ import (
 // stand in a page of somebody else's. Who may hold it is set by the API's looks; the browser keeps to it (frame-ancestors, CSP Level 3,
 // section 6.4.2).
 func (s *Site) embed(c *echo.Context) error {
-	who := ledger.Nobody // a page of somebody else's sends no cookie
+	who := s.shown(c.Request(), ledger.Nobody) // a page of somebody else's sends no cookie
 	p, e, err := s.embedded(c.Request().Context(), who, "/reference/"+strings.TrimPrefix(c.Request().URL.EscapedPath(), "/embed/"))
 	if err == nil {
 		parents := strings.Join(append([]string{"'self'"}, e.Looks.Parents...), " ") // the console shows what it will look like
@@ -115,10 +115,11 @@ func (s *Site) oEmbed(c *echo.Context) error {
 	if err == nil {
 		address, ok = strings.CutPrefix(asked.EscapedPath(), "/reference/")
 	}
-	if !ok || asked.Host != "" && asked.Host != s.public.Host {
+	if !ok || asked.Host != "" && asked.Host != s.public.Host && (asked.Host != c.Request().Host || s.hostShelf(c.Request()) == "") {
 		return c.String(http.StatusNotFound, "url names no page of this reference\n")
 	}
-	_, e, err := s.embedded(c.Request().Context(), ledger.Nobody, "/reference/"+address)
+	who := s.shown(c.Request(), ledger.Nobody)
+	_, e, err := s.embedded(c.Request().Context(), who, "/reference/"+address)
 	if err != nil {
 		return c.String(http.StatusNotFound, "url names no page that can be embedded\n")
 	}
@@ -132,9 +133,9 @@ func (s *Site) oEmbed(c *echo.Context) error {
 	}
 	return c.JSON(http.StatusOK, map[string]any{
 		"version": "1.0", "type": "rich", "title": e.Doc.Title + " " + e.Version.Number, "provider_name": s.house,
-		"provider_url": s.origin() + "/reference/",
+		"provider_url": s.originOf(who) + "/reference/",
 		"width":        width, "height": height,
 		"html": fmt.Sprintf(`<iframe src="%s" width="%d" height="%d" title="%s" loading="lazy" style="border: 0"></iframe>`,
-			html.EscapeString(s.origin()+"/embed/"+address), width, height, html.EscapeString(e.Doc.Title)),
+			html.EscapeString(s.originOf(who)+"/embed/"+address), width, height, html.EscapeString(e.Doc.Title)),
 	})
 }

@@ -31,14 +31,17 @@ func (s *Site) toldOf(ctx context.Context, who ledger.Actor, name string) ([]led
 }
 
 // feed is what was published and announced, as Atom (RFC 4287): a version when it is published, a notice when it is made and again when
-// it changes.
-func (s *Site) feed(ctx context.Context, who ledger.Actor, name, origin string) (page, error) {
+// it changes. It is that of a list of APIs where name is "".
+func (s *Site) feed(ctx context.Context, who ledger.Actor, d display, name string) (page, error) {
+	origin := s.originOf(who)
 	apis, err := s.toldOf(ctx, who, name)
 	if err != nil {
 		return page{}, err
 	}
 	home := origin + "/reference/"
-	f := &feeds.Feed{Title: s.house + ": what is published and what leaves", Link: &feeds.Link{Href: home}, Id: home + "feed.atom"}
+	f := &feeds.Feed{
+		Title: firstOf(d.Title, s.house) + ": what is published and what leaves", Link: &feeds.Link{Href: origin + d.Base}, Id: origin + d.Base + "feed.atom",
+	}
 	if name != "" {
 		f.Title, f.Link.Href, f.Id = apis[0].Title+": what is published and what leaves", home+name+"/", home+name+"/feed.atom"
 	}
@@ -109,14 +112,15 @@ func noticeText(n promise.Notice) string {
 }
 
 // sunsets are the days on which something leaves, as a calendar (RFC 5545): a whole day each, the same day wherever the reader is.
-func (s *Site) sunsets(ctx context.Context, who ledger.Actor, name, origin string) (page, error) {
+func (s *Site) sunsets(ctx context.Context, who ledger.Actor, d display, name string) (page, error) {
+	origin := s.originOf(who)
 	apis, err := s.toldOf(ctx, who, name)
 	if err != nil {
 		return page{}, err
 	}
 	c := ics.NewCalendarFor("Old Ledger")
 	c.SetMethod(ics.MethodPublish)
-	c.SetXWRCalName(s.house + ": what leaves")
+	c.SetXWRCalName(firstOf(d.Title, s.house) + ": what leaves")
 	if name != "" {
 		c.SetXWRCalName(apis[0].Title + ": what leaves")
 	}

@@ -37,17 +37,18 @@ func (s *Site) lost(ctx context.Context, who ledger.Actor, address string, why *
 
 // onward finds where somebody may go on from an address. What cannot be found out is left out: the page is an answer without it.
 func (s *Site) onward(ctx context.Context, who ledger.Actor, address string) onward {
-	if !strings.HasPrefix(address, "/reference/") {
-		return onward{}
+	signIn := ""
+	if address != "" && who.Name == "" {
+		signIn = "/console/sign-in?to=" + url.QueryEscape(address)
+	}
+	if !strings.HasPrefix(address, referencePath) {
+		return onward{signIn: signIn}
 	}
 	v, err := parseTarget(address)
 	if err != nil {
 		return onward{}
 	}
-	to := onward{words: lookedFor(v)}
-	if who.Name == "" {
-		to.signIn = "/console/sign-in?to=" + url.QueryEscape(address)
-	}
+	to := onward{words: lookedFor(v), signIn: signIn}
 	a, err := s.ledger.API(ctx, who, v.api)
 	if err != nil {
 		return to

@@ -22,7 +22,7 @@ func (s *Site) reader(r *http.Request) (ledger.Actor, error) {
 		}
 	}
 	opened, err := s.ledger.Opened(r.Context(), openings(r))
-	return who.Reading(opened...), err
+	return s.shown(r, who.Reading(opened...)), err
 }
 
 // openingCookie begins the name of the cookie that remembers that the password of a link was given; the API's name follows.
@@ -59,13 +59,22 @@ const assetsName = "assets"
 
 // readerOf is who asks for an address, as far as that counts for what they get: for most, nobody.
 func (s *Site) readerOf(r *http.Request, address string) (ledger.Actor, error) {
-	name := apiIn(address)
-	if strings.HasPrefix(address, "/reference/"+assetsName+"/") || name != "" && s.ledger.Plain(name) {
+	name, host := apiIn(address), s.hostShelf(r)
+	if strings.HasPrefix(address, "/reference/"+assetsName+"/") || name != "" && host == "" && s.ledger.Plain(name) {
 		return ledger.Nobody, nil
 	}
 	who, err := s.reader(r)
-	if err != nil || name == "" {
+	if err != nil {
 		return who, err
+	}
+	if shelf, _ := shelfIn(address); shelf != "" {
+		if host != "" && host != shelf {
+			shelf = "" // another one is not there
+		}
+		return s.ledger.At(who, shelf), nil
+	}
+	if name == "" {
+		return who, nil
 	}
 	return s.ledger.Reader(who, name), nil
 }
@@ -132,10 +141,13 @@ func (s *Site) made(r *http.Request, who ledger.Actor, address string) (one *cac
 	generation := s.ledger.Generation(who, apiIn(address))
 	var p page
 	v, err := parseTarget(address)
-	switch form := strings.TrimPrefix(address, "/reference/"); {
-	case form == typedSearch || form == searchPath && query.Get("q") != "":
-		p, err = s.everywhere(ctx, who, form, query.Get("q"))
+	switch {
 	case err != nil:
+	case v.rest == nil && (v.api == typedSearch || v.api == searchPath && query.Get("q") != ""):
+		var d display
+		if d, err = s.display(who, v); err == nil {
+			p, err = s.everywhere(ctx, who, d, v.api, query.Get("q"))
+		}
 	case v.direct():
 		p, err = s.search(ctx, who, v, query.Get("q"))
 	case v.guide() && len(query["use"]) > 0:
@@ -154,7 +166,7 @@ func (s *Site) made(r *http.Request, who ledger.Actor, address string) (one *cac
 
 // sent is a page of an API, or of none, as it is sent to a reader: what not everybody reads, nobody keeps who keeps pages for many.
 func (s *Site) sent(who ledger.Actor, api string, p page) *cachedPage {
-	if api == "" && s.ledger.Sight(who) != "" || api != "" && !s.ledger.Public(who, api) {
+	if api == "" && !s.ledger.Common(who) || api != "" && !s.ledger.Public(who, api) {
 		alone(p.header)
 	}
 	return compress(s.moved(p))

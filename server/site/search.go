@@ -95,8 +95,8 @@ func readable(sentence string) string {
 	return sentence
 }
 
-// everywhere finds pages in the newest version of every API.
-func (s *Site) everywhere(ctx context.Context, who ledger.Actor, form, question string) (page, error) {
+// everywhere finds pages in the newest version of every API of a list.
+func (s *Site) everywhere(ctx context.Context, who ledger.Actor, d display, form, question string) (page, error) {
 	question = bounded(question)
 	if _, err := s.cards(ctx, who, false); err != nil { // so that all can be found
 		return page{}, err
@@ -117,7 +117,7 @@ func (s *Site) everywhere(ctx context.Context, who ledger.Actor, form, question 
 		}
 		return foundWhileTyping(all)
 	}
-	p, err := s.html(ctx, http.StatusOK, everywherePage(s.house, question, hits))
+	p, err := s.html(ctx, http.StatusOK, everywherePage(d, question, hits))
 	if err == nil {
 		p.header.Set("X-Robots-Tag", "noindex")
 	}

@@ -20,9 +20,9 @@ func (s *Site) secretFeed(c *echo.Context) error {
 		}
 		switch kind {
 		case "feed.atom":
-			p, err = s.feed(ctx, who, api, s.origin())
+			p, err = s.feed(ctx, who, display{House: s.house, Base: referencePath}, api)
 		case "sunsets.ics":
-			p, err = s.sunsets(ctx, who, api, s.origin())
+			p, err = s.sunsets(ctx, who, display{House: s.house, Base: referencePath}, api)
 		default:
 			err = errNowhere
 		}

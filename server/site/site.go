@@ -152,6 +152,7 @@ func (s *Site) Register(e *echo.Echo) {
 	e.GET("/favicon.ico", s.icon)
 	e.GET(catalogueAddress, s.catalogue)
 	e.GET("/reference/*", s.serve)
+	e.GET(shelvesPath+"*", s.serve)
 	e.GET("/preview/*", s.preview)
 	e.POST("/preview/*", s.preview)
 	e.GET("/feeds/*", s.secretFeed)

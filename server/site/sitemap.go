@@ -29,7 +29,7 @@ func (s *Site) sitemap(ctx context.Context, who ledger.Actor) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	home := s.origin() + "/reference/"
+	home := s.originOf(who) + referencePath
 	set := urlset{URLs: []siteURL{{Loc: home}}}
 	for _, c := range cards {
 		day := c.Latest.PublishedAt
@@ -41,6 +41,15 @@ func (s *Site) sitemap(ctx context.Context, who ledger.Actor) (page, error) {
 			}
 		}
 	}
+	if who.Shelf() == nil {
+		shelves, err := s.ledger.Shelves(ctx, who)
+		if err != nil {
+			return page{}, err
+		}
+		for _, shelf := range shelves {
+			set.URLs = append(set.URLs, siteURL{s.origin() + shelvesPath + shelf.Name + "/", ""})
+		}
+	}
 	text, err := xml.MarshalIndent(set, "", " ")
 	if err != nil {
 		return page{}, err
@@ -50,7 +59,7 @@ func (s *Site) sitemap(ctx context.Context, who ledger.Actor) (page, error) {
 
 // robots keeps search engines to what is published.
 func (s *Site) robots(c *echo.Context) error {
-	return c.String(http.StatusOK, "User-agent: *\nDisallow: /console/\nDisallow: /api/\nSitemap: "+s.origin()+"/reference/sitemap.xml\n")
+	return c.String(http.StatusOK, "User-agent: *\nDisallow: /console/\nDisallow: /api/\nSitemap: "+s.originOf(s.shown(c.Request(), ledger.Nobody))+"/reference/sitemap.xml\n")
 }
 
 // origin is where readers reach the service. It does not follow the request, whose Host is what anybody writes there.

@@ -14,6 +14,7 @@ import (
 // target is an address taken apart: what a reader asks for.
 type target struct {
 	address string
+	base    string // where the pages of the list begin to which it belongs: "/reference/", "/shelves/partners/"
 	api     string
 	version string   // "" for the newest
 	rest    []string // below the version, or below the API for what belongs to no version
@@ -21,8 +22,15 @@ type target struct {
 
 // parseTarget takes an address apart. A segment that is no text leads nowhere.
 func parseTarget(address string) (target, error) {
-	v := target{address: address}
-	for i, part := range strings.Split(strings.TrimPrefix(address, "/reference/"), "/") {
+	v := target{address: address, base: referencePath}
+	below := strings.TrimPrefix(address, referencePath)
+	if name, rest := shelfIn(address); name != "" {
+		v.base, below = shelvesPath+name+"/", rest
+		if !listPages[rest] {
+			return v, errNowhere
+		}
+	}
+	for i, part := range strings.Split(below, "/") {
 		text, err := url.PathUnescape(part)
 		if err != nil {
 			return v, errNowhere
@@ -40,6 +48,12 @@ func parseTarget(address string) (target, error) {
 	return v, nil
 }
 
+// referencePath is where the pages of APIs begin, and those of the list of all.
+const referencePath = "/reference/"
+
+// listPages are the pages of a list of APIs.
+var listPages = map[string]bool{"": true, "feed.atom": true, "sunsets.ics": true, "sunsets": true, searchPath: true, typedSearch: true}
+
 // direct reports whether the answer depends on more than the address.
 func (v target) direct() bool {
 	return len(v.rest) == 1 && (v.rest[0] == searchPath || v.rest[0] == typedSearch) && v.version != ""
@@ -54,24 +68,18 @@ func (s *Site) today() int64 { return s.ledger.Today().Unix() / int64((24 * time
 // render makes the page of an address.
 func (s *Site) render(ctx context.Context, who ledger.Actor, v target) (page, error) {
 	switch {
+	case v.rest == nil && (listPages[v.api] || v.api == "sitemap.xml"):
+		return s.list(ctx, who, v)
 	case v.api == "":
-		return s.shelf(ctx, who)
+		return page{}, errNowhere
 	case v.api == "assets" && v.rest != nil:
 		name := strings.Join(append([]string{v.version}, v.rest...), "/")
 		if p, there := s.assets[strings.TrimPrefix(name, "/")]; there {
 			return page{p.status, p.header.Clone(), p.body}, nil // its header is written to when it is packed
 		}
 		return page{}, errNowhere
-	case v.api == "sitemap.xml" && v.rest == nil:
-		return s.sitemap(ctx, who)
-	case v.api == "feed.atom" && v.rest == nil:
-		return s.feed(ctx, who, "", s.origin())
-	case v.api == "sunsets.ics" && v.rest == nil:
-		return s.sunsets(ctx, who, "", s.origin())
 	case v.api == "looks.css" && v.rest == nil:
 		return s.looks(ctx, who, "")
-	case v.api == "sunsets" && v.rest == nil:
-		return s.sunsetsPage(ctx, who)
 	case v.rest == nil:
 		return movedForGood(v.address + "/"), nil
 	case v.version == "" && len(v.rest) == 2:
@@ -79,9 +87,9 @@ func (s *Site) render(ctx context.Context, who ledger.Actor, v target) (page, er
 	case v.version == "" && v.rest[0] == "notices":
 		return s.notices(ctx, who, v.api)
 	case v.version == "" && v.rest[0] == "feed.atom":
-		return s.feed(ctx, who, v.api, s.origin())
+		return s.feed(ctx, who, display{}, v.api)
 	case v.version == "" && v.rest[0] == "sunsets.ics":
-		return s.sunsets(ctx, who, v.api, s.origin())
+		return s.sunsets(ctx, who, display{}, v.api)
 	case v.version == "" && v.rest[0] == "looks.css":
 		return s.looks(ctx, who, v.api)
 	case v.version == "" && v.rest[0] != "":
@@ -95,6 +103,30 @@ func (s *Site) render(ctx context.Context, who ledger.Actor, v target) (page, er
 		return page{}, err
 	}
 	return s.renderVersion(ctx, e, v.rest)
+}
+
+// list makes a page of a list of APIs.
+func (s *Site) list(ctx context.Context, who ledger.Actor, v target) (page, error) {
+	if !strings.HasPrefix(v.address, v.base) {
+		return movedForGood(v.base), nil
+	}
+	d, err := s.display(who, v)
+	if err != nil {
+		return page{}, err
+	}
+	switch v.api {
+	case "":
+		return s.shelf(ctx, who, d)
+	case "sitemap.xml":
+		return s.sitemap(ctx, who)
+	case "feed.atom":
+		return s.feed(ctx, who, d, "")
+	case "sunsets.ics":
+		return s.sunsets(ctx, who, d, "")
+	case "sunsets":
+		return s.sunsetsPage(ctx, who, d)
+	}
+	return s.everywhere(ctx, who, d, v.api, "")
 }
 
 // renderVersion makes a page of a version, by its path below the version.

@@ -2,6 +2,7 @@ package site
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"fmt"
 	"net/http"
@@ -14,10 +15,18 @@ import (
 	"oldledger/ledger"
 )
 
-func (s *Site) shelf(ctx context.Context, who ledger.Actor) (page, error) {
+// shelf is the first page of a list of APIs: on a shelf in its order, else by name.
+func (s *Site) shelf(ctx context.Context, who ledger.Actor, d display) (page, error) {
 	cards, err := s.cards(ctx, who, false)
 	if err != nil {
 		return page{}, err
+	}
+	if shelf := who.Shelf(); shelf != nil {
+		place := map[string]int{}
+		for i, stand := range shelf.Stands {
+			place[stand.API] = i
+		}
+		slices.SortFunc(cards, func(x, y ledger.Card) int { return cmp.Compare(place[x.API.Name], place[y.API.Name]) })
 	}
 	var entries []shelfEntry
 	var notices []promise.Notice
@@ -32,11 +41,10 @@ func (s *Site) shelf(ctx context.Context, who ledger.Actor) (page, error) {
 	if err != nil {
 		return page{}, err
 	}
-	looks, err := s.ledger.Looks(ctx, who, "")
-	if err != nil {
+	if d, err = s.greeted(ctx, who, d); err != nil {
 		return page{}, err
 	}
-	return s.html(ctx, http.StatusOK, shelfPage(s.house, looks.Landing, entries, notices, traces, s.ledger.Today()))
+	return s.html(ctx, http.StatusOK, shelfPage(d, entries, notices, traces, s.ledger.Today()))
 }
 
 // shelfEntry is an API as the list of all shows it.
@@ -49,6 +57,14 @@ type shelfEntry struct {
 
 // shelfWords say what there is to read.
 const shelfWords = "Reference documentation of every published version, what each version changed, and what leaves when."
+
+// nothingWords say that there is nothing on a list.
+func nothingWords(d display) string {
+	if d.Title == "" {
+		return "Nothing is published yet."
+	}
+	return "Nothing that is for you stands here yet."
+}
 
 // firstParagraph is what a text begins with, below its heading.
 func firstParagraph(text string) string {
@@ -200,8 +216,8 @@ func (s *Site) notices(ctx context.Context, who ledger.Actor, name string) (page
 	return s.html(ctx, http.StatusOK, noticesPage(s.house, a, versions, traces, s.ledger.Today()))
 }
 
-// sunsets is the calendar of all that leaves.
-func (s *Site) sunsetsPage(ctx context.Context, who ledger.Actor) (page, error) {
+// sunsetsPage is the calendar of all that leaves.
+func (s *Site) sunsetsPage(ctx context.Context, who ledger.Actor, d display) (page, error) {
 	apis, err := s.ledger.APIs(ctx, who)
 	if err != nil {
 		return page{}, err
@@ -216,5 +232,5 @@ func (s *Site) sunsetsPage(ctx context.Context, who ledger.Actor) (page, error) 
 		notices = append(notices, settled(a).Notices...)
 	}
 	promise.SortNotices(notices)
-	return s.html(ctx, http.StatusOK, sunsetsPage(s.house, notices, traces, s.ledger.Today()))
+	return s.html(ctx, http.StatusOK, sunsetsPage(d, notices, traces, s.ledger.Today()))
 }

@@ -44,7 +44,7 @@ export type TokenEntry = {
   usedAt?: string
 }
 
-export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'period' | 'members' | 'audience' | 'teams' | 'people'
+export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'period' | 'members' | 'audience' | 'place' | 'shelves' | 'teams' | 'people'
 
 export type Team = {
   name: string
@@ -75,6 +75,8 @@ export type Api = {
   may?: Act[]
   // How many days a notice must come before its sunset.
   noticeDays?: number
+  // To which versions its pages lead, for its team; lines, alone, is the newest of each line.
+  switcher?: Picks
   promise: 'backward' | 'both-ways' | 'none'
   // By line, where one promises something else.
   linePromises?: Record<string, 'backward' | 'both-ways' | 'none'>
@@ -113,6 +115,47 @@ export type AudienceWish = {
   drafts?: Groups
   // As the ledger says of every API; of a part, as its API.
   asLedger?: boolean
+  reason?: string
+}
+
+// Some versions of an API, as lines and numbers: 2 is all of line 2. None is all.
+export type Picks = string[]
+
+export type Shelf = {
+  name: string
+  title: string
+  // Where it is read.
+  address: string
+  // Who sees it, for those who are in a team.
+  audience?: Groups
+  // What greets above it (CommonMark).
+  landing?: string
+  // A host at which nothing else is shown, for those who are in a team.
+  host?: string
+  // What stands there, in order.
+  stands: Stand[]
+  madeAt?: string
+  madeBy?: string
+}
+
+export type Stand = {
+  api: string
+  versions?: Picks
+  // For its team: why not all who see the shelf read it there.
+  why?: string
+}
+
+// What is left out stays as it is. A new shelf is called by its name, and is for those for whom the ledger is.
+export type ShelfWish = {
+  title?: string
+  // Who sees it; none for those alone who have a role in all teams.
+  audience?: Groups
+  // What greets above it (CommonMark).
+  landing?: string
+  // A host at which nothing else is shown; an empty one for none.
+  host?: string
+  // APIs that stand there and come first, in order.
+  order?: string[]
   reason?: string
 }
 
