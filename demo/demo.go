@@ -181,6 +181,19 @@ func open(api, reason string, to ...ledger.Group) func(*player) error {
 	}
 }
 
+// shelf makes a shelf for some groups of readers.
+func shelf(name, title, landing string, to ...ledger.Group) func(*player) error {
+	return func(p *player) error {
+		audience := ledger.Audience(to)
+		return p.ledger.PutShelf(p.ctx, p.who, name, ledger.ShelfWish{Title: &title, Landing: &landing, Audience: &audience})
+	}
+}
+
+// place has an API, or some versions of it, stand on a shelf.
+func place(api, shelf string, versions ...string) func(*player) error {
+	return func(p *player) error { return p.ledger.Place(p.ctx, p.who, shelf, api, versions) }
+}
+
 // linkKey is what the key of the demo's link is made of: everybody may know it, as they know the passwords.
 const linkKey = "for the skerry planner.."
 
@@ -252,6 +265,12 @@ var history = []act{
 		"Plan half a day. Change the **address** first, then the body of a booking; both lines are answered meanwhile, so you may move call by call.")},
 	{28, "teodor", explain("berths@1.2.0", "berths@2.0.0", "lengthOverall must now be there",
 		"Measure from stem to stern, fenders not counted. If you only know the waterline length, ask the skipper: the quay is booked by what it must hold.")},
+	{27, "imke", shelf("skippers", "For skippers", "Berths and tides for those who come by sea. New here? Begin with *Book a berth*.", ledger.Everyone)},
+	{27, "teodor", place("berths", "skippers", "2")},
+	{27, "sanna", place("tides", "skippers")},
+	{26, "imke", shelf("inside", "Inside the house", "What only we build on.", ledger.SignedIn)},
+	{26, "imke", place("commons", "inside")},
+	{26, "sanna", place("pilotage", "inside")},
 	{2, "teodor", record("Quayside", "berths/2.1.0-draft.yaml")},
 }
 

@@ -498,13 +498,14 @@ func TestReaders(t *testing.T) {
 	press(t, ctx, "[data-keep]")
 	reads(t, ctx, "[role=status]", "It holds from the next request on.")
 	require.Equal(t, http.StatusNotFound, send(t, "GET", base+"/reference/tides/", "", nil, nil).StatusCode)
-	write(t, ctx, "#part", "operation readTide")
-	press(t, ctx, "[data-keep-part]")
-	reads(t, ctx, ".form", "tides has no operation readTide")
 	tides, err := l.Description(t.Context(), ledger.Itself, "tides")
 	require.NoError(t, err)
 	op := tides.Contract.All()[0]
-	write(t, ctx, "#part", "operation "+op.Written())
+	press(t, ctx, ".n-base-selection")
+	await(t, ctx, `[...document.querySelectorAll('.n-base-select-option')].some(o => o.innerText.includes('the group '))`)
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](fmt.Sprintf(
+		`void [...document.querySelectorAll('.n-base-select-option')].find(o => o.innerText.includes(%q)).click()`, op.Written())))
+	await(t, ctx, `!!document.querySelector('[data-keep-part]')`)
 	press(t, ctx, "[data-keep-part]")
 	await(t, ctx, `!!document.querySelector('[data-lift]')`)
 	write(t, ctx, "#label", "Skerry Planner")
@@ -543,4 +544,57 @@ func TestReaders(t *testing.T) {
 	do(t, ctx, chromedp.WaitVisible(`[href="/reference/tides/notices"]`))
 	reads(t, ctx, "h1", "Tide Tables")
 	reads(t, ctx, "body", op.Summary)
+}
+
+// TestShelvesInTheConsole makes a shelf, arranges it as an administrator, places an API on it as its lead, and reads it as nobody.
+func TestShelvesInTheConsole(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, l := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/shelves"), chromedp.WaitVisible("[data-shelf=skippers]"))
+	reads(t, ctx, "[data-shelf=skippers]", "Seen by everyone")
+	press(t, ctx, "[data-new]")
+	write(t, ctx, "#name", "Yard")
+	press(t, ctx, "[data-keep]")
+	reads(t, ctx, ".shelves", "is no name of a shelf")
+	write(t, ctx, "#name", "yard")
+	write(t, ctx, "#title", "The yard")
+	write(t, ctx, "#landing", "For those who **mend** boats.")
+	press(t, ctx, `fieldset [data-group="everyone"]`)
+	press(t, ctx, "[data-keep]")
+	await(t, ctx, `!!document.querySelector('[data-shelf=yard]')`)
+	for _, api := range []string{"tides", "berths"} {
+		press(t, ctx, "[data-shelf=yard] [data-begin-place]")
+		do(t, ctx, chromedp.Evaluate[chromedp.Void](fmt.Sprintf(
+			`void (s => { s.value = %q; s.dispatchEvent(new Event('change')) })(document.querySelector('[data-place-api]'))`, api)))
+		if api == "berths" {
+			write(t, ctx, "#versions", "2")
+		}
+		press(t, ctx, "[data-place]")
+		await(t, ctx, fmt.Sprintf(`!!document.querySelector('[data-shelf=yard] [data-stand=%s]')`, api))
+	}
+	press(t, ctx, "[data-shelf=yard] [data-stand=berths] [data-up]")
+	await(t, ctx, `document.querySelector('[data-shelf=yard] [data-stand]').dataset.stand === 'berths'`)
+
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/readers"), chromedp.WaitVisible("[data-on=yard]"))
+	reads(t, ctx, "[data-on=yard]", "The yard, 2 alone")
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/settings"), chromedp.WaitVisible("[value=lines]"))
+	press(t, ctx, "[value=lines]")
+	press(t, ctx, "button[type=submit]")
+	reads(t, ctx, "[role=status]", "It holds from now on.")
+	require.Contains(t, send(t, "GET", base+"/shelves/yard/", "", nil, nil).text, "<strong>mend</strong>")
+	require.NotContains(t, send(t, "GET", base+"/reference/berths/2.0.0/", "", nil, nil).text, `/reference/berths/1.1.0/"`)
+
+	do(t, ctx, chromedp.Navigate(base+"/console/shelves"), chromedp.WaitVisible("[data-shelf=yard]"))
+	press(t, ctx, "[data-shelf=yard] [data-stand=berths] [data-off]")
+	await(t, ctx, `!document.querySelector('[data-shelf=yard] [data-stand=berths]')`)
+	press(t, ctx, "[data-shelf=yard] [data-drop]")
+	press(t, ctx, "[data-yes]")
+	await(t, ctx, `!document.querySelector('[data-shelf=yard]')`)
+	verified, err := l.VerifyJournal(t.Context(), ledger.Itself, "")
+	require.NoError(t, err)
+	require.True(t, verified.Intact, verified.Why)
 }

@@ -9,6 +9,7 @@ export const router = createRouter({
     { path: '/record', component: () => import('./pages/Record.vue'), meta: { help: 'ledger' } },
     { path: '/journal', component: () => import('./pages/Journal.vue'), meta: { help: 'ledger#the-journal' } },
     { path: '/people', component: () => import('./pages/People.vue'), meta: { help: 'people' } },
+    { path: '/shelves', component: () => import('./pages/Shelves.vue'), meta: { help: 'people#shelves' } },
     { path: '/tokens', component: () => import('./pages/Tokens.vue'), meta: { help: 'people#tokens' } },
     { path: '/account', component: () => import('./pages/Account.vue'), meta: { help: 'people#people' } },
     { path: '/invitation', component: () => import('./pages/Invitation.vue'), meta: { open: true } },

@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { Api, Audience, AudienceWish, Comparison, DescriptionFile, Entry, Gate, Guide, Invitation, Lineup, Link, LinkWish, Looks, NewFeed, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Session, Team, TokenEntry, Verification, Version, Waiting } from './types'
+import type { Api, Audience, AudienceWish, Comparison, DescriptionFile, Entry, Gate, Guide, Invitation, Lineup, Link, LinkWish, Looks, NewFeed, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Session, Shelf, ShelfWish, Team, TokenEntry, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -77,6 +77,11 @@ export const ledger = {
   links: async (name: string) => (await get<{ items: Link[] }>(`/apis/${ref(name)}/links`)).items,
   makeLink: (name: string, wish: LinkWish) => post<NewLink>(`/apis/${ref(name)}/links`, wish),
   withdrawLink: (name: string, id: string) => call<string>('DELETE', `/apis/${ref(name)}/links/${ref(id)}`),
+  shelves: async () => (await get<{ items: Shelf[] }>('/shelves')).items,
+  setShelf: (name: string, wish: ShelfWish) => call<string>('PATCH', '/shelves/' + ref(name), JSON.stringify(wish)),
+  dropShelf: (name: string) => call<string>('DELETE', '/shelves/' + ref(name)),
+  place: (shelf: string, api: string, versions: string[]) => call<string>('PUT', `/shelves/${ref(shelf)}/apis/${ref(api)}`, JSON.stringify({ versions })),
+  unplace: (shelf: string, api: string) => call<string>('DELETE', `/shelves/${ref(shelf)}/apis/${ref(api)}`),
   apis: async () => (await get<{ items: Api[] }>('/apis?limit=1000')).items,
   api: (name: string) => get<Api>('/apis/' + ref(name)),
   version: (r: string) => get<Version>('/versions/' + ref(r)),

@@ -1,13 +1,13 @@
 import { expect, it } from 'vitest'
 import type { JsonObject } from './json'
-import { choicesOf, fieldsOf, headersOf, parametersOf, valuesOf } from './parts'
+import { choicesOf, fieldsOf, headersOf, parametersOf, partsOf, valuesOf } from './parts'
 
 const root = {
   paths: {
     '/berths/{berth}': {
       parameters: [{ $ref: '#/components/parameters/Berth' }],
       get: {
-        operationId: 'readBerth', summary: 'Read a berth',
+        operationId: 'readBerth', summary: 'Read a berth', tags: ['Quay', 'Berths'],
         parameters: [{ name: 'side', in: 'query', schema: { type: 'array', items: { enum: ['port', 'starboard'] } } }],
         responses: { 200: { headers: { 'X-Left': {} } }, default: { $ref: '#/components/responses/Error' } },
       },
@@ -31,6 +31,7 @@ it('offers what a notice can speak of', () => {
   expect(values(fieldsOf(root))).toBe('Berth.name Berth.state')
   expect(values(valuesOf(root, { operation: '', parameter: '', field: 'Berth.state' }))).toBe('1 free')
   expect(values(valuesOf(root, { operation: 'readBerth', parameter: 'side', field: '' }))).toBe('port starboard')
+  expect(partsOf(root).map((c) => c.value)).toEqual(['group Berths', 'group Quay', 'operation readBerth', 'operation DELETE /berths/{berth}'])
   expect(parametersOf(root, 'nothing')).toEqual([])
   expect(fieldsOf({})).toEqual([])
 })

@@ -12,6 +12,16 @@ export function choicesOf(root: JsonObject): Choice[] {
   return operationsOf(root).map((op) => ({ value: op.slug || op.key, label: op.summary ? `${op.summary}, ${op.key}` : op.key }))
 }
 
+// partsOf are what of a version can be open to fewer than its API: its groups and its operations, as an audience names them.
+export function partsOf(root: JsonObject): Choice[] {
+  const items = Object.values(isObject(root.paths) ? root.paths : {}).flatMap((item) => (isObject(item) ? Object.values(item) : []))
+  const tags = items.flatMap((op) => (isObject(op) ? listOf(op.tags) : [])).filter((t) => typeof t === 'string')
+  return [
+    ...named(tags).map((c) => ({ value: `group ${c.value}`, label: `the group ${c.label}` })),
+    ...choicesOf(root).map((c) => ({ value: `operation ${c.value}`, label: c.label })),
+  ]
+}
+
 function find(root: JsonObject, name: string): { item: JsonObject; op: JsonObject } | undefined {
   for (const [path, item] of Object.entries(isObject(root.paths) ? root.paths : {})) {
     for (const [method, op] of Object.entries(isObject(item) ? item : {})) {

@@ -38,7 +38,7 @@ export function placesOf(known: Known): Placement[] {
       if (may('word') && v.state !== 'retired') all.push({ title: `Word ${ref}`, where: 'act', to: `${at}/wording/${v.number}` })
     }
   }
-  all.push({ title: 'Shelf', where: 'page', to: '/' }, { title: 'Journal', where: 'page', to: '/journal' }, { title: 'People and teams', where: 'page', to: '/people' }, { title: 'Tokens', where: 'page', to: '/tokens' })
+  all.push({ title: 'Shelf', where: 'page', to: '/' }, { title: 'Shelves for readers', where: 'page', to: '/shelves' }, { title: 'Journal', where: 'page', to: '/journal' }, { title: 'People and teams', where: 'page', to: '/people' }, { title: 'Tokens', where: 'page', to: '/tokens' })
   if (known.may('record')) all.push({ title: 'Record a version', where: 'act', to: '/record' })
   if (known.may('teams')) all.push({ title: 'How the shelf of the house looks', where: 'act', to: '/apis/_/looks' })
   all.push({ title: 'Published reference', where: 'reference', to: '/reference/', outside: true })

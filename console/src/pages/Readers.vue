@@ -1,13 +1,16 @@
 <script setup lang="ts">
 // Who may read an API, its drafts and parts of it; the links by which others do. Without an API, who may read all of which nothing else is said.
-import { NButton, NInput } from 'naive-ui'
+import { NButton, NInput, NSelect } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useAct } from '../data/act'
 import type { Question } from '../data/ask'
 import { copyText } from '../data/copy'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
+import type { JsonObject } from '../data/json'
+import { partsOf } from '../data/parts'
 import { useSession } from '../data/session'
+import { groupWords } from '../data/shelves'
 import type { Audience, AudienceWish, Link, NewLink } from '../data/types'
 import { useUnsaved } from '../data/unsaved'
 import { day } from '../data/words'
@@ -40,7 +43,7 @@ const set = (wish: AudienceWish) =>
     said.value = ''
     await ledger.setAudience(props.name ?? '', wish)
     reason.value = ''
-    part.value = ''
+    part.value = null
     partGroups.value = []
     said.value = 'It holds from the next request on.'
     again()
@@ -52,11 +55,18 @@ const keep = () =>
     ...(same(drafts.value, is.value!.drafts) ? {} : { drafts: drafts.value }),
     reason: reason.value,
   })
-const inWords = (groups: string[]) => groups.map((g) => (g === 'signed-in' ? 'whoever is signed in' : g === 'link' ? 'whoever has a link' : g.replace(/^team /, ''))).join(', ') || 'its team alone'
+const inWords = (groups: string[]) => groupWords(groups, 'its team alone')
 
 // Parts of the API for fewer: its groups and operations, as its newest version has them.
 const newest = computed(() => api.value?.versions.filter((v) => v.state !== 'draft' && v.state !== 'retired').at(-1) ?? api.value?.versions.at(-1))
-const part = ref('')
+const part = ref<string | null>(null)
+const root = ref<JsonObject>({})
+watch(newest, async (v) => {
+  if (!v || !may.value) return
+  const got = await ledger.wording(`${props.name}@${v.number}`).catch(() => ({ written: {} })) // without it, names are written
+  root.value = got.written
+}, { immediate: true })
+const parts = computed(() => partsOf(root.value))
 const partGroups = ref<string[]>([])
 
 const { value: links, again: readLinks } = useLoading(async () => (props.name && may.value ? await ledger.links(props.name) : []))
@@ -72,6 +82,10 @@ const makeLink = () =>
     label.value = ''
     readLinks()
   })
+// The shelves on which it stands.
+const { value: shelves } = useLoading(async () => (props.name ? await ledger.shelves() : []))
+const standing = computed(() => (shelves.value ?? []).flatMap((s) => s.stands.filter((o) => o.api === props.name).map((o) => ({ ...o, shelf: s }))))
+
 // As whom whoever may say who reads can look.
 const roles = ['lead', 'publisher', 'editor', 'reviewer', 'reader']
 const ways = computed(() => [
@@ -119,13 +133,19 @@ const withdraw = (l: Link) =>
         <tbody><tr v-for="p in is.parts" :key="p.part"><td><code>{{ p.part }}</code></td><td>{{ inWords(p.published) }}</td><td><button v-if="may" type="button" class="link" :data-lift="p.part" @click="set({ part: p.part, asLedger: true })">For all its readers</button></td></tr></tbody>
       </table>
       <p v-else class="soft">Whoever reads it reads all of it.</p>
-      <form v-if="may" @submit.prevent="set({ part, published: partGroups })">
-        <label>A group or an operation of {{ newest?.number }}<NInput v-model:value="part" :input-props="{ id: 'part', maxlength: 1000 }" placeholder="group Dues, operation bookBerth or operation GET /berths" /></label>
-        <template v-if="part.trim()">
+      <form v-if="may" @submit.prevent="set({ part: part ?? '', published: partGroups })">
+        <label>A group or an operation of {{ newest?.number }}<NSelect v-model:value="part" filterable tag clearable :options="parts" :input-props="{ id: 'part', 'aria-label': 'group or operation' }" placeholder="choose one, or write operation GET /berths" /></label>
+        <template v-if="part?.trim()">
           <Groups v-model="partGroups" legend="Of its readers, it is for" holder="whoever has a link and its password" :teams="teamNames" :own="api.team" />
           <NButton attr-type="submit" :loading="busy" data-keep-part>Keep</NButton>
         </template>
       </form>
+
+      <h2>Shelves</h2>
+      <ul v-if="standing.length">
+        <li v-for="o in standing" :key="o.shelf.name" :data-on="o.shelf.name"><RouterLink to="/shelves">{{ o.shelf.title }}</RouterLink><template v-if="o.versions?.length">, {{ o.versions.join(', ') }} alone</template><span v-if="o.why" class="soft">: not all who see the shelf read it there; {{ o.why }}.</span></li>
+      </ul>
+      <p v-else class="soft">It stands on none; <RouterLink to="/shelves">see which there are</RouterLink>.</p>
 
       <template v-if="may">
         <h2>Links</h2>

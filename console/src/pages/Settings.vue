@@ -8,6 +8,7 @@ import type { Question } from '../data/ask'
 import type { Act } from '../data/types'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
+import { picked } from '../data/shelves'
 import { useUnsaved } from '../data/unsaved'
 import Ask from '../parts/Ask.vue'
 import FaultLine from '../parts/FaultLine.vue'
@@ -27,6 +28,15 @@ const { busy, fault, run } = useAct()
 const promised = computed(() => (line.value ? (api.value?.linePromises?.[line.value] ?? '') : (api.value?.promise ?? '')))
 watch(api, (a) => { if (a) [team.value, days.value] = [a.team, String(a.noticeDays ?? '')] })
 watch([api, line], () => (promise.value = promised.value))
+// To which versions its pages lead.
+const leads = ref<'all' | 'lines' | 'some'>('all')
+const some = ref('')
+const switcher = computed(() => (leads.value === 'all' ? [] : leads.value === 'lines' ? ['lines'] : picked(some.value)))
+watch(api, (a) => {
+  const is = a?.switcher ?? []
+  leads.value = !is.length ? 'all' : is.join() === 'lines' ? 'lines' : 'some'
+  some.value = leads.value === 'some' ? is.join(', ') : ''
+})
 const lines = computed(() => [...new Set((api.value?.versions ?? []).map((v) => v.line))])
 const drafts = computed(() => api.value?.versions.every((v) => v.state === 'draft'))
 const may = (act: Act) => api.value?.may?.includes(act) ?? false
@@ -36,13 +46,14 @@ const changed = computed(() => ({
   team: team.value.trim() !== (api.value?.team ?? ''),
   days: String(days.value) !== String(api.value?.noticeDays ?? ''),
   promise: promise.value !== promised.value,
+  switcher: (leads.value !== 'some' || switcher.value.length > 0) && switcher.value.join() !== (api.value?.switcher ?? []).join(),
 }))
-useUnsaved(() => !!api.value && (changed.value.team || changed.value.days || changed.value.promise))
+useUnsaved(() => !!api.value && (changed.value.team || changed.value.days || changed.value.promise || changed.value.switcher))
 
 // A number field gives a number, or nothing where it holds none.
 const ready = computed(() => {
   const c = changed.value
-  if (!c.team && !c.days && !c.promise) return false
+  if (!c.team && !c.days && !c.promise && !c.switcher) return false
   return (!c.days || /^(-1|\d{1,4})$/.test(String(days.value))) && (!c.promise || reason.value.trim() !== '')
 })
 
@@ -56,6 +67,7 @@ const keep = () =>
     api.value = await ledger.set(props.name, {
       ...(changed.value.team ? { team: team.value.trim() } : {}),
       ...(changed.value.days ? { noticeDays: Number(days.value) } : {}),
+      ...(changed.value.switcher ? { switcher: switcher.value } : {}),
       ...(changed.value.promise ? { promise: promise.value, reason: reason.value, ...(line.value ? { line: line.value } : {}) } : {}),
     })
     reason.value = ''
@@ -84,6 +96,13 @@ const end = () =>
       </fieldset>
       <label v-if="may('period')">Days between a notice and the day on which something leaves, at least; −1 for as many as the ledger has<input id="days" v-model="days" type="number" min="-1" max="3650" aria-label="days of notice" /></label>
       <p v-else class="soft"><template v-if="api.noticeDays">What leaves is announced at least {{ api.noticeDays }} days before</template><template v-else>There is no notice period</template>; an administrator sets it.</p>
+      <fieldset v-if="may('arrange')">
+        <legend>Its pages lead to <HelpLink to="people#shelves" about="which versions pages lead to" /></legend>
+        <label class="choice"><input v-model="leads" type="radio" name="leads" value="all" /> every published version</label>
+        <label class="choice"><input v-model="leads" type="radio" name="leads" value="lines" /> the newest of each line</label>
+        <label class="choice"><input v-model="leads" type="radio" name="leads" value="some" /> these:</label>
+        <label v-if="leads === 'some'">Lines and numbers<NInput v-model:value="some" :input-props="{ id: 'some', maxlength: 200 }" placeholder="2, 1.4.0" /></label>
+      </fieldset>
       <FaultLine :text="fault" />
       <p v-if="said" role="status">{{ said }}</p>
       <NButton type="primary" attr-type="submit" :loading="busy" :disabled="!ready">Keep</NButton>

@@ -11,11 +11,12 @@ const router = useRouter()
 
 const { value: provider } = useLoading(ledger.provider)
 const to = computed(() => String(route.query.to ?? '/'))
-const away = computed(() => '/sign-in/provider?' + new URLSearchParams({ to: to.value.startsWith('/reference/') ? to.value : '/console' + to.value }).toString())
+const outside = (path: string) => path.startsWith('/reference/') || path.startsWith('/shelves/')
+const away = computed(() => '/sign-in/provider?' + new URLSearchParams({ to: outside(to.value) ? to.value : '/console' + to.value }).toString())
 
 function go() {
   const to = String(route.query.to ?? '/')
-  if (to.startsWith('/reference/')) return location.assign(to)
+  if (outside(to)) return location.assign(to)
   void router.push(to.startsWith('/') && !to.startsWith('//') ? to : '/')
 }
 </script>

@@ -2,7 +2,7 @@
 // Groups of readers, to be ticked. Everyone holds all others, and whoever is signed in all teams.
 import { computed } from 'vue'
 
-const props = defineProps<{ legend: string; holder: string; teams: string[]; own?: string; without?: string[] }>()
+const props = defineProps<{ legend: string; holder: string; teams: string[]; own?: string; always?: string; without?: string[] }>()
 const groups = defineModel<string[]>({ required: true })
 
 const choices = computed(() =>
@@ -23,7 +23,7 @@ function tick(g: string, on: boolean) {
 <template>
   <fieldset>
     <legend>{{ legend }}</legend>
-    <label><input type="checkbox" checked disabled /> {{ own || 'its team' }}, who keeps it</label>
+    <label><input type="checkbox" checked disabled /> {{ always ?? `${own || 'its team'}, who keeps it` }}</label>
     <label v-for="c in choices" :key="c.group"><input type="checkbox" :data-group="c.group" :checked="has(c.group) || held(c.group)" :disabled="held(c.group)" @change="tick(c.group, ($event.target as HTMLInputElement).checked)" /> {{ c.text }}</label>
   </fieldset>
 </template>
