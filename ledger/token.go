@@ -37,8 +37,8 @@ var scopeOf = map[Act]Scope{
 	Record: ScopeRecord, Word: ScopeRecord, Arrange: ScopeRecord, SharePreview: ScopeRecord, Discard: ScopeRecord,
 	Publish: ScopePublish, Announce: ScopePublish,
 	SetPromise: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle, SetAudience: ScopeSettle,
-	Place:      ScopeSettle,
-	SetMembers: ScopeAdminister, SetTeams: ScopeAdminister, SetPeople: ScopeAdminister, Shelve: ScopeAdminister,
+	Place: ScopeSettle, Shelve: ScopeSettle,
+	SetMembers: ScopeAdminister, SetTeams: ScopeAdminister, SetPeople: ScopeAdminister,
 }
 
 // How long tokens last.

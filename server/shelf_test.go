@@ -174,11 +174,7 @@ func TestShelfHost(t *testing.T) {
 // TestShelvesOverHTTP makes a shelf, and refuses what is wrong with one in words.
 func TestShelvesOverHTTP(t *testing.T) {
 	base, l := startDemo(t)
-	sanna := token(t, l, "sanna")
-	admin, err := l.Actor(t.Context(), "imke")
-	require.NoError(t, err)
-	imke, err := l.MakeToken(t.Context(), admin, ledger.TokenWish{Label: "shelves", Scopes: []ledger.Scope{ledger.ScopeAdminister}})
-	require.NoError(t, err)
+	imke, sanna := token(t, l, "imke"), token(t, l, "sanna")
 	call := func(method, path, who, body string) answer {
 		return send(t, method, base+"/api/v1"+path, who, map[string]string{"Content-Type": "application/json"}, strings.NewReader(body))
 	}

@@ -101,9 +101,6 @@ func (d display) address(e shelfEntry) string {
 	return referencePath + e.Name + "/"
 }
 
-// called is how the list is called.
-func (d display) called() string { return firstOf(d.Title, "APIs") }
-
 // full is its name with that of the house.
 func (d display) full() string {
 	if d.Title == "" {
@@ -112,10 +109,10 @@ func (d display) full() string {
 	return d.Title + " — " + d.House
 }
 
-// of names whose APIs they are.
-func (d display) of() string {
+// within says where something is that is in the list.
+func (d display) within() string {
 	if d.Title == "" {
-		return "all APIs"
+		return "in all APIs"
 	}
-	return "the APIs of " + d.Title
+	return "on this shelf"
 }

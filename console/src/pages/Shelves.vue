@@ -78,12 +78,12 @@ const drop = (s: Shelf) =>
       <h2>{{ s.title }} <code class="soft">{{ s.name }}</code></h2>
       <p class="soft">Seen by {{ groupWords(s.audience ?? [], 'those who have a role in all teams') }}, at <a :href="s.host ? s.address : `/shelves/${s.name}/`" target="_blank">{{ s.address }}</a></p>
       <table v-if="s.stands.length" class="ruled">
-        <thead><tr><th>API</th><th>versions</th><th>who reads it there</th><th><span class="unseen">acts</span></th></tr></thead>
+        <thead><tr><th class="api">API</th><th class="some">versions</th><th>who reads it there</th><th class="acts"><span class="unseen">acts</span></th></tr></thead>
         <tbody>
           <tr v-for="(o, i) in s.stands" :key="o.api" :data-stand="o.api">
             <td><RouterLink :to="`/apis/${o.api}`">{{ titleOf(o.api) }}</RouterLink></td>
             <td>{{ o.versions?.length ? o.versions.join(', ') : 'all' }}</td>
-            <td class="soft">{{ o.why ? `Not all who see the shelf: ${o.why}.` : '' }}</td>
+            <td class="soft">{{ o.why ? `not all who see the shelf: ${o.why}` : 'all who see the shelf' }}</td>
             <td class="acts">
               <template v-if="may"><button type="button" class="link" :disabled="busy || i === 0" :aria-label="`${titleOf(o.api)} further up`" data-up @click="move(s, i, -1)">↑</button> <button type="button" class="link" :disabled="busy || i === s.stands.length - 1" :aria-label="`${titleOf(o.api)} further down`" @click="move(s, i, 1)">↓</button></template>
               <button v-if="mine(o.api)" type="button" class="link" data-off @click="after(() => ledger.unplace(s.name, o.api))">Take it off</button>
@@ -111,7 +111,7 @@ const drop = (s: Shelf) =>
 .shelves { max-width: 960px; } .change { max-width: 640px; border: 1px solid var(--rule-strong); padding: 4px 18px 16px; margin-bottom: 22px; }
 .change > label { display: block; margin: 10px 0; }
 section { margin-bottom: 30px; } h2 { margin: 18px 0 2px; } section > p { margin: 2px 0 8px; }
-.do { display: flex; flex-wrap: wrap; gap: 4px 18px; } .acts { white-space: nowrap; text-align: right; } .acts button + button { margin-left: 8px; }
+.do { display: flex; flex-wrap: wrap; gap: 4px 18px; } table { table-layout: fixed; } .api { width: 24%; } .some { width: 14%; } .acts { width: 150px; white-space: nowrap; text-align: right; } .acts button + button { margin-left: 8px; }
 .line { display: flex; flex-wrap: wrap; gap: 10px; align-items: end; margin: 8px 0; } .line label { flex: 1 1 200px; }
 select { font: inherit; color: var(--ink); background: var(--sheet); border: 1px solid var(--rule-strong); padding: 2px 6px; display: block; max-width: 100%; }
 </style>
