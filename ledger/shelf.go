@@ -121,7 +121,8 @@ func shelvesOf(g records.Generation) (byName map[string]*Shelf, byHost map[strin
 	return byName, byHost
 }
 
-// Shelves are those that the actor sees, by name, with what of them they know of: whoever is in a team sees all.
+// Shelves are those that the actor sees, by name, with what of them they know of. Who may place an API knows of all, and of what greets
+// where they may read.
 func (l *Ledger) Shelves(ctx context.Context, who Actor) ([]Shelf, error) {
 	l.Generation(who, "")
 	l.generations.mu.RLock()
@@ -137,11 +138,15 @@ func (l *Ledger) Shelves(ctx context.Context, who Actor) ([]Shelf, error) {
 	}
 	seen := []Shelf{}
 	for _, s := range all {
-		if who.outside() && !s.admits(who) {
+		admitted := s.admits(who)
+		if !admitted && mayAnywhere(who, Place) != nil {
 			continue
 		}
 		shown := *s
 		shown.Stands = []Stand{}
+		if !admitted {
+			shown.Landing = ""
+		}
 		if who.outside() {
 			shown.Audience, shown.Host, shown.MadeAt, shown.MadeBy = nil, "", "", ""
 		}

@@ -101,8 +101,8 @@ func verified(t *testing.T, l *ledger.Ledger) {
 	require.True(t, v.Intact, v.Why)
 }
 
-// TestShelvesTold lists the shelves to everybody: to those in a team all, with what of them they know of and why it is not read; to others
-// those that are for them, without who sees them.
+// TestShelvesTold lists the shelves to everybody: to those who may place an API all, with what of them they know of and why it is not
+// read; to others those that are for them, without who sees them.
 func TestShelvesTold(t *testing.T) {
 	t.Parallel()
 	ctx := t.Context()
@@ -132,6 +132,7 @@ func TestShelvesTold(t *testing.T) {
 	require.Equal(t, open+"berths(3,2.0.0)\n"+partners+"berths(1) tides()"+nothing+"\n", told(as("imke")))
 	require.Equal(t, open+"berths(3,2.0.0)\n"+partners+"berths(1)\n", told(as("lead.q")), "they know of no draft of tides")
 	require.Equal(t, open+"berths(2.0.0)\n"+partners+"berths(1) tides()"+nothing+"\n", told(as("reader.n")), "they know of no draft of berths")
+	require.NotContains(t, told(as("reader.q")), "partners", "who places nothing knows of those that are for them")
 	for _, who := range []ledger.Actor{as("vik"), ledger.Nobody} {
 		require.Equal(t, "open [open|team||] berths(2.0.0)\n", told(who))
 	}

@@ -242,8 +242,26 @@ components: {schemas: {MarkCellar: {type: object, properties: {%s: {type: string
 	vaults := ledger.Audience{ledger.OfTeam("Vaults")}
 	require.NoError(x.t, x.l.SetAudience(ctx, ledger.Itself, "cellar", ledger.AudienceWish{Published: &vaults}))
 	require.NoError(x.t, x.l.SetAudience(ctx, ledger.Itself, "berths", ledger.AudienceWish{Part: "group markPartners", Published: &vaults}))
+	x.playShelves(vaults)
 	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.2.0", Operation: "markPartnerOp", Sunset: "2027-02-02", Reason: "markPartnerReason"}))
 	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.2.0", Field: "MarkPartner.markPartnerField", Sunset: "2027-02-02", Reason: "markPartnerField"}))
+}
+
+// playShelves puts what is not for everybody on a shelf for its team, and beside what is on one for everybody, the versions that are not
+// published, too.
+func (x *secrets) playShelves(vaults ledger.Audience) {
+	ctx := context.Background()
+	for name, to := range map[string]ledger.Audience{"inner": vaults, "open": {ledger.Everyone}} {
+		wish := ledger.ShelfWish{Audience: &to, Host: new(name + ".saltmere.example")}
+		if name == "inner" {
+			wish.Landing = new("markShelfLanding")
+		}
+		require.NoError(x.t, x.l.PutShelf(ctx, ledger.Itself, name, wish))
+		require.NoError(x.t, x.l.Place(ctx, ledger.Itself, name, "cellar", nil))
+		require.NoError(x.t, x.l.Place(ctx, ledger.Itself, name, "hoard", nil))
+		require.NoError(x.t, x.l.Place(ctx, ledger.Itself, name, "berths", ledger.Picks{"1", "0.9.3", "1.1.7", "2.7.1"}))
+	}
+	require.NoError(x.t, x.l.Set(ctx, ledger.Itself, "berths", ledger.Settings{Switcher: &ledger.Picks{"1", "0.9.3", "1.1.7", "2.7.1"}}))
 }
 
 // read asks as one of the outsiders, and finds nothing in the answer that is not for readers; archives are looked into.
@@ -308,12 +326,14 @@ func (x *secrets) crawl() {
 		"/api/v1/comparison?old=berths@1.0.0&new=berths@1.2.0&undeclared=refused", "/api/v1/guide?old=berths@1.0.0&new=berths@1.2.0",
 		"/api/v1/versions/berths", "/api/v1/versions/berths/files", "/api/v1/versions/berths/description", "/api/v1/versions/berths/headers",
 		"/api/v1/versions/berths@1.0.0/headers", "/api/v1/versions/berths@1.0.0/files", "/api/v1/versions/berths@9.9.9",
-		"/api/v1/versions/berths@draft",
+		"/api/v1/versions/berths@draft", "/api/v1/shelves", "/shelves/open/", "/shelves/open/feed.atom", "/shelves/open/sunsets.ics",
+		"/shelves/open/sunsets", "/shelves/open/search?q=quays", "/shelves/open/search.json?q=bookk", "/shelves/inner/",
+		"/shelves/inner/search.json?q=bookk", "/shelves/inner/feed.atom",
 	}
 	near := x.read("/reference/search.json?q=bookk") // a word that others find begins so
 	require.Contains(t, near.text, "/operations/book", "what is near what was asked for is found, whatever else there is")
 	for _, word := range []string{"markCellar", "markCellarOp", "cellar", "markCellarFieldText", "markPartner", "markPartnerField", "markhidden", "hoard"} {
-		for _, in := range []string{"/reference/", "/reference/berths/1.2.0/"} {
+		for _, in := range []string{"/reference/", "/reference/berths/1.2.0/", "/shelves/open/"} {
 			found := x.read(in + "search.json?q=" + word)
 			require.Equal(t, `{"found":[]}`, found.text, word)
 		}
@@ -405,6 +425,7 @@ func (x *secrets) sameAnswers(who string) {
 		"/reference/berths/1.2.0/schemas/SCHEMA", "/reference/berths/1.2.0/groups/OPERATION", "/embed/berths/1.2.0/groups/OPERATION",
 		"/reference/API/2.0.0/", "/reference/API/2.0.0/changes", "/reference/API/1.0.0/description.yaml", "/reference/API/guides/1.0.0..2.0.0",
 		"/reference/API/1.0.0/source", "/reference/API/1.0.0/site.zip", "/reference/API/1.0.0/search.json?q=a", "/reference/API/pictures/x.png",
+		"/shelves/open/search?q=API", "/shelves/open/search.json?q=OPERATION", "/shelves/API/", "/shelves/open/API/",
 		"/reference/search?q=API", "/reference/search.json?q=API", "/reference/search?q=OPERATION", "/reference/berths/1.2.0/search.json?q=SCHEMA",
 		"/api/v1/apis/API/links", "/api/v1/versions/API@1.0.0/proof", "/api/v1/versions/berths@NUMBER/proof", "/api/v1/comparison?old=API@1.0.0&new=API@2.0.0", "/api/v1/guide?old=API@1.0.0&new=API@2.0.0", "/embed/berths/1.2.0/operations/OPERATION",
 		"/reference/berths/guides/1.0.0..1.2.0?use=OPERATION",
