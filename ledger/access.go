@@ -147,10 +147,10 @@ func mayIn(who Actor, act Act, team, what string) error {
 		return refuse(Forbidden, "you look as %s, and change nothing meanwhile", who.seeing)
 	case who.Name == "":
 		return refuse(SignInFirst, "sign in, or send a token, to %s", act)
-	case who.Token != "" && scopeOf[act] == "":
+	case who.Token != "" && ScopeOf[act] == "":
 		return refuse(Forbidden, "a token may not %s; sign in with your password", act) // what a leaked one can do ends with it
-	case who.Token != "" && !slices.Contains(who.scopes, scopeOf[act]):
-		return refuse(Forbidden, "the token %q may not %s; it has not the scope %s", who.Token, act, scopeOf[act])
+	case who.Token != "" && !slices.Contains(who.scopes, ScopeOf[act]):
+		return refuse(Forbidden, "the token %q may not %s; it has not the scope %s", who.Token, act, ScopeOf[act])
 	case what != "" && !who.reaches(what):
 		return refuse(Forbidden, "the token %q acts for %s alone", who.Token, strings.Join(who.apis, ", "))
 	case !slices.ContainsFunc(who.rolesIn(team), func(r Role) bool { return slices.Contains(Access[act], r) }):

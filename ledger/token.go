@@ -31,8 +31,8 @@ const (
 // usualScopes are those of a token of which nothing is said.
 var usualScopes = []Scope{ScopeRead, ScopeRecord, ScopePublish, ScopeSettle}
 
-// scopeOf is the scope that an act asks for of a token; what stands in none is done with a password alone.
-var scopeOf = map[Act]Scope{
+// ScopeOf is the scope that an act asks for of a token. What is not among them is done with a password alone.
+var ScopeOf = map[Act]Scope{
 	ReadInside: ScopeRead, DryRun: ScopeRead, SeeWaiting: ScopeRead, SeeJournal: ScopeRead, SeePeople: ScopeRead, Verify: ScopeRead,
 	Record: ScopeRecord, Word: ScopeRecord, Arrange: ScopeRecord, SharePreview: ScopeRecord, Discard: ScopeRecord,
 	Publish: ScopePublish, Announce: ScopePublish,
