@@ -16,7 +16,6 @@ type Actor struct {
 	apis   []string // for which it acts alone; nil for all of its teams
 
 	seeing  string   // as whom somebody looks, who is not this actor
-	tells   bool     // whether they may change who reads the API of which they are a reader
 	reading bool     // whether they read what is published, whatever else they may
 	opened  []string // the APIs of whose links they gave the password, in order
 	shelf   *Shelf   // on which alone they read; nil for everywhere

@@ -214,7 +214,6 @@ func (l *Ledger) Reader(who Actor, api string) Actor {
 		return reader
 	}
 	reader.Teams = map[string]Role{}
-	reader.tells = mayIn(who, SetAudience, k.team, api) == nil
 	switch own := who.itself || who.Role != NoRole || who.Teams[k.team] != NoRole && who.reaches(api); {
 	case own && k.team == "":
 		reader.Role = Reader
@@ -263,11 +262,11 @@ func (l *Ledger) Sight(who Actor) string {
 	at := who.shelf.sight()
 	switch {
 	case who.everywhere():
-		return at + who.way() + fmt.Sprintf("%t all", who.tells)
+		return at + who.way() + "all"
 	case who.Name == "" && len(who.opened)+len(who.Teams) == 0:
 		return at
 	}
-	return at + who.way() + fmt.Sprintf("%t %t %q %q %q", who.tells, who.Name != "", who.sortedTeams(), who.opened, who.apis)
+	return at + who.way() + fmt.Sprintf("%t %q %q %q", who.Name != "", who.sortedTeams(), who.opened, who.apis)
 }
 
 // keptNow is how an API is kept by its row: in a transaction, that may be newer than what is known.
@@ -335,12 +334,12 @@ func (a Audience) words(holder string) string {
 	return strings.Join(all, ", ")
 }
 
-// ToldReaders says who reads what is published of an API, in words, to a Reader of it who may change that; "" to others.
-func (l *Ledger) ToldReaders(reader Actor, api string) string {
-	if !reader.tells {
+// ToldReaders says who reads what is published of an API, in words, to whoever may change that; "" to others.
+func (l *Ledger) ToldReaders(who Actor, api string) string {
+	k := l.keeping(api)
+	if k == nobodys || mayIn(who, SetAudience, k.team, api) != nil {
 		return ""
 	}
-	k := l.keeping(api)
 	return cmp.Or(k.Published.words("whoever has a link"), "its team alone")
 }
 

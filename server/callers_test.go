@@ -20,7 +20,9 @@ func call(t *testing.T, base, route string, header map[string]string) answer {
 	return send(t, method, base+"/api/v1"+everyRoute[route].path, "", header, strings.NewReader(everyRoute[route].body))
 }
 
-func bearer(token string) map[string]string { return map[string]string{"Authorization": "Bearer " + token} }
+func bearer(token string) map[string]string {
+	return map[string]string{"Authorization": "Bearer " + token}
+}
 
 func isRefused(a answer) bool {
 	return a.StatusCode == http.StatusUnauthorized || a.StatusCode == http.StatusForbidden

@@ -33,7 +33,6 @@ type edition struct {
 	Guide    string           // the address of the guide to the newest
 	Base     string           // "/reference/berths/1.2.0"
 	Looks    ledger.Looks
-	For      string       // to whom it is open, for those who may change that; "" for others, and where everybody reads it
 	Preview  string       // until when the preview holds; "" for what everybody reads
 	Reader   ledger.Actor // whoever reads it: some of the readers of its API, or the holder of the address of a preview
 
@@ -167,7 +166,6 @@ func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API
 		e.Newest = &newest
 		e.Guide = fmt.Sprintf("/reference/%s/guides/%s..%s", a.Name, v.Number, newest.Number)
 	}
-	e.For = s.ledger.ToldReaders(reader, a.Name)
 	var err error
 	if e.replacements, err = s.replacements(ctx, reader, a.Notices); err != nil {
 		return nil, err

@@ -57,26 +57,27 @@ func apiIn(address string) string {
 // assetsName stands for the site's own files in addresses, where an API's name stands else.
 const assetsName = "assets"
 
-// readerOf is who asks for an address, as far as that counts for what they get: for most, nobody.
-func (s *Site) readerOf(r *http.Request, address string) (ledger.Actor, error) {
+// readerOf is who asks for an address, as far as that counts for what they get: for most, nobody. To whoever may change who reads the API of
+// the page, told says who does.
+func (s *Site) readerOf(r *http.Request, address string) (who ledger.Actor, told string, err error) {
 	name, host := apiIn(address), s.hostShelf(r)
-	if strings.HasPrefix(address, "/reference/"+assetsName+"/") || name != "" && host == "" && s.ledger.Plain(name) {
-		return ledger.Nobody, nil
+	unknown := r.Header["Cookie"] == nil && r.Header["Authorization"] == nil
+	if strings.HasPrefix(address, "/reference/"+assetsName+"/") || unknown && name != "" && host == "" && s.ledger.Plain(name) {
+		return ledger.Nobody, "", nil
 	}
-	who, err := s.reader(r)
-	if err != nil {
-		return who, err
+	if who, err = s.reader(r); err != nil {
+		return who, "", err
 	}
 	if shelf, _ := shelfIn(address); shelf != "" {
 		if host != "" && host != shelf {
 			shelf = "" // another one is not there
 		}
-		return s.ledger.At(who, shelf), nil
+		return s.ledger.At(who, shelf), "", nil
 	}
 	if name == "" {
-		return who, nil
+		return who, "", nil
 	}
-	return s.ledger.Reader(who, name), nil
+	return s.ledger.Reader(who, name), s.ledger.ToldReaders(who, name), nil
 }
 
 // keyOf is where the page of an address is kept for those who see the same.
@@ -96,12 +97,11 @@ func (s *Site) CachedPages(w http.ResponseWriter, r *http.Request) bool {
 	if s.looksAsAnother(r) {
 		return false
 	}
-	who, err := s.readerOf(r, address)
-	return err == nil && s.cachedPage(w, r, who, address)
-}
-
-func (s *Site) cachedPage(w http.ResponseWriter, r *http.Request, who ledger.Actor, address string) bool {
-	p := s.cache.find(keyOf(s.ledger.Sight(who), address), s.ledger.Generation(who, apiIn(address)), s.today())
+	who, told, err := s.readerOf(r, address)
+	if err != nil || told != "" {
+		return false
+	}
+	p := s.cachedPage(who, address)
 	if p == nil {
 		return false
 	}
@@ -111,26 +111,36 @@ func (s *Site) cachedPage(w http.ResponseWriter, r *http.Request, who ledger.Act
 	return true
 }
 
+func (s *Site) cachedPage(who ledger.Actor, address string) *cachedPage {
+	return s.cache.find(keyOf(s.ledger.Sight(who), address), s.ledger.Generation(who, apiIn(address)), s.today())
+}
+
 // serve answers a page that was not found among those that are kept.
 func (s *Site) serve(c *echo.Context) error {
 	r := c.Request()
 	address := r.URL.EscapedPath()
-	who, err := s.readerOf(r, address)
+	who, told, err := s.readerOf(r, address)
 	if err != nil {
 		return err
 	}
 	if s.looksAsAnother(r) {
 		return s.serveMarked(c, who, address)
 	}
-	if r.URL.RawQuery == "" && s.cachedPage(c.Response(), r, who, address) {
-		return nil
+	var one *cachedPage
+	if r.URL.RawQuery == "" {
+		one = s.cachedPage(who, address)
 	}
-	one, keep, err := s.made(r, who, address)
-	if err != nil {
-		return err
+	if one == nil {
+		keep := false
+		if one, keep, err = s.made(r, who, address); err != nil {
+			return err
+		}
+		if keep {
+			s.cache.put(keyOf(s.ledger.Sight(who), address), one.generation, s.today(), one)
+		}
 	}
-	if keep {
-		s.cache.put(keyOf(s.ledger.Sight(who), address), one.generation, s.today(), one)
+	if told != "" && one.status == http.StatusOK {
+		return s.answerTold(c, one, told, apiIn(address))
 	}
 	return one.answer(c.Response(), r)
 }

@@ -3,6 +3,7 @@ package site
 import (
 	"bytes"
 	"net/http"
+	"net/url"
 	"strings"
 
 	"github.com/a-h/templ"
@@ -30,20 +31,48 @@ func (s *Site) serveMarked(c *echo.Context, who ledger.Actor, address string) er
 		}
 		return err
 	}
-	body := one.plain
-	if body == nil {
-		if body, err = one.unpack(); err != nil {
-			return err
-		}
+	marked, err := one.changed(func(body []byte) []byte { return withMark(body, full.Seeing(), s.prefix()+"/console/") })
+	if err != nil {
+		return err
 	}
-	h := one.header.Clone()
+	marked.header.Set("Cache-Control", "no-store")
+	return compress(marked).answer(c.Response(), r)
+}
+
+// answerTold answers whoever may change who reads an API: at the head of its pages stands who does.
+func (s *Site) answerTold(c *echo.Context, one *cachedPage, told, api string) error {
+	marked, err := one.changed(func(body []byte) []byte {
+		mark := `<a class="grade editorial" href="` + s.prefix() + "/console/apis/" + url.PathEscape(api) +
+			`/readers" title="Who may read it; you may say so">· for ` + templ.EscapeString(told) + `</a>`
+		return bytes.Replace(body, []byte(topRest), []byte(mark+topRest), 1)
+	})
+	if err != nil {
+		return err
+	}
+	return compress(marked).answer(c.Response(), c.Request())
+}
+
+// topRest stands in the head of a page before what leads elsewhere.
+const topRest = `<span class="push"></span>`
+
+// prefix is the path of another host below which readers reach the service.
+func (s *Site) prefix() string { return strings.TrimSuffix(s.public.Path, "/") }
+
+// changed is a page for one reader alone; of a page that a browser shows, with its text changed.
+func (p *cachedPage) changed(by func([]byte) []byte) (page, error) {
+	h, body := p.header.Clone(), p.plain
 	h.Del("Vary")
 	alone(h)
-	h.Set("Cache-Control", "no-store")
-	if strings.HasPrefix(h.Get("Content-Type"), "text/html") {
-		body = withMark(body, full.Seeing(), strings.TrimSuffix(s.public.Path, "/")+"/console/")
+	if body == nil {
+		var err error
+		if body, err = p.unpack(); err != nil {
+			return page{}, err
+		}
 	}
-	return compress(page{one.status, h, body}).answer(c.Response(), r)
+	if strings.HasPrefix(h.Get("Content-Type"), "text/html") {
+		body = by(body)
+	}
+	return page{p.status, h, body}, nil
 }
 
 // withMark is a page that says as whom somebody looks, and leads to where they stop.
