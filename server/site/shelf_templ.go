@@ -637,9 +637,9 @@ func everywherePage(d display, question string, hits []ledger.Found) templ.Compo
 					return templ_7745c5c3_Err
 				}
 				var templ_7745c5c3_Var32 string
-				templ_7745c5c3_Var32, templ_7745c5c3_Err = templ.JoinStringErrs(foundWords(len(hits), "Nothing published "+d.within()+" has these words.", "found in the newest versions, the nearest first."))
+				templ_7745c5c3_Var32, templ_7745c5c3_Err = templ.JoinStringErrs(foundWords(len(hits), nothingFound(d), "found in the newest versions, the nearest first."))
 				if templ_7745c5c3_Err != nil {
-					return templ.Error{Err: templ_7745c5c3_Err, FileName: `shelf.templ`, Line: 103, Col: 147}
+					return templ.Error{Err: templ_7745c5c3_Err, FileName: `shelf.templ`, Line: 103, Col: 111}
 				}
 				_, templ_7745c5c3_Err = templ_7745c5c3_Buffer.WriteString(templ.EscapeString(templ_7745c5c3_Var32))
 				if templ_7745c5c3_Err != nil {

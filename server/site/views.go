@@ -66,6 +66,14 @@ func nothingWords(d display) string {
 	return "Nothing that is for you stands here yet."
 }
 
+// nothingFound says that nothing on a list is like what was looked for.
+func nothingFound(d display) string {
+	if d.Title == "" {
+		return "Nothing published has these words."
+	}
+	return "Nothing on this shelf has these words."
+}
+
 // firstParagraph is what a text begins with, below its heading.
 func firstParagraph(text string) string {
 	for p := range strings.SplitSeq(text, "\n\n") {
