@@ -10,6 +10,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"os/exec"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -58,6 +59,18 @@ var kills = flag.Int("kills", 100, "how often the service is killed")
 type belief struct{ sure, maybe string }
 
 func (b belief) allows(found string) bool { return found == b.sure || found == b.maybe }
+
+// answered takes down how an act was answered.
+func (b *belief) answered(err error) error {
+	if err == nil {
+		b.sure = b.maybe
+	}
+	var refused *client.Refusal
+	if errors.As(err, &refused) {
+		b.maybe = b.sure
+	}
+	return err
+}
 
 // writer does one thing after the other to an API of its own, and takes down what was answered.
 type writer struct {
@@ -116,13 +129,7 @@ func (w *writer) move(number, state string, do func(ref string) error) error {
 
 func (w *writer) answered(number string, err error) error {
 	b := w.versions[number]
-	if err == nil {
-		b.sure = b.maybe
-	}
-	var refused *client.Refusal
-	if errors.As(err, &refused) {
-		b.maybe = b.sure
-	}
+	err = b.answered(err)
 	w.versions[number] = b
 	return err
 }
@@ -161,7 +168,78 @@ func (w *writer) look(t *testing.T, ctx context.Context, c *client.Client) {
 	w.notices = [2]int{len(api.Notices), len(api.Notices)}
 }
 
-// TestKilled kills the service at random moments while several write to it, all kinds of things at once: it starts again each time, the
+// opener says who reads an API and where it stands, one after the other, and takes down what was answered.
+type opener struct {
+	random                    *rand.Rand
+	audience, stand, switcher belief
+	links                     [2]int // at least and at most
+}
+
+const opened = "opened"
+
+// begin records what it opens, and makes the shelf.
+func (o *opener) begin(ctx context.Context, c *client.Client) error {
+	_, err := c.Record(ctx, client.Submission{API: opened, Text: []byte("openapi: 3.1.0\ninfo: {title: O, version: 1.0.0}\npaths: {}\n")})
+	return errors.Join(err, c.SetShelf(ctx, "shelf", wire.ShelfWish{}))
+}
+
+func (o *opener) act(ctx context.Context, c *client.Client) error {
+	picked := func(words ...string) []string {
+		return slices.DeleteFunc(words, func(string) bool { return o.random.IntN(2) == 0 })
+	}
+	switch n := o.random.IntN(8); {
+	case n < 3:
+		groups := picked("link", "signed-in")
+		o.audience.maybe = strings.Join(groups, " ")
+		return o.audience.answered(c.SetAudience(ctx, opened, wire.AudienceWish{Published: &groups}))
+	case n < 4:
+		o.stand.maybe = ""
+		return o.stand.answered(c.Unplace(ctx, "shelf", opened))
+	case n < 6:
+		versions := picked("1", "1.0.0")
+		o.stand.maybe = "on " + strings.Join(versions, " ")
+		return o.stand.answered(c.Place(ctx, "shelf", opened, versions))
+	case n < 7:
+		versions := picked("1", "1.0.0")
+		o.switcher.maybe = strings.Join(versions, " ")
+		_, err := c.Set(ctx, opened, wire.Settings{Switcher: &versions})
+		return o.switcher.answered(err)
+	}
+	o.links[1]++
+	_, err := c.MakeLink(ctx, opened, wire.LinkWish{Label: "somebody", Password: "long enough"})
+	if err == nil {
+		o.links[0]++
+	}
+	return err
+}
+
+// look holds what is there against what was answered, and goes on from what is there.
+func (o *opener) look(t *testing.T, ctx context.Context, c *client.Client) {
+	t.Helper()
+	api, err := c.API(ctx, opened)
+	require.NoError(t, err)
+	shelves, err := c.Shelves(ctx)
+	require.NoError(t, err)
+	links, err := c.Links(ctx, opened)
+	require.NoError(t, err)
+	stand := ""
+	for _, s := range shelves[0].Stands {
+		stand = "on " + strings.Join(s.Versions, " ")
+	}
+	for found, b := range map[string]*belief{
+		"audience " + strings.Join(api.Audience.Published, " "): &o.audience, "stand " + stand: &o.stand,
+		"switcher " + strings.Join(api.Switcher, " "): &o.switcher,
+	} {
+		what, is, _ := strings.Cut(found, " ")
+		require.True(t, b.allows(is), "%s is %q; %q was answered, and %q asked for", what, is, b.sure, b.maybe)
+		*b = belief{is, is}
+	}
+	require.GreaterOrEqual(t, len(links), o.links[0])
+	require.LessOrEqual(t, len(links), o.links[1])
+	o.links = [2]int{len(links), len(links)}
+}
+
+// TestKilled kills the service at random moments while several write to it, all kinds of things at once, and say who reads: it starts again each time, the
 // journal holds and the records are as it says, nothing that was answered is lost, and nothing is half there.
 func TestKilled(t *testing.T) {
 	t.Parallel()
@@ -177,6 +255,7 @@ func TestKilled(t *testing.T) {
 	for i := range writers {
 		writers[i] = &writer{api: fmt.Sprintf("api-%d", i), random: rand.New(rand.NewPCG(seed, uint64(i)+2)), versions: map[string]belief{}}
 	}
+	who := &opener{random: rand.New(rand.NewPCG(seed, 99)), audience: belief{"everyone", "everyone"}}
 	acts, head := atomic.Int64{}, ""
 	for round := range *kills + 1 {
 		process, base := serveProcess(t, data)
@@ -189,6 +268,10 @@ func TestKilled(t *testing.T) {
 		for _, w := range writers {
 			w.look(t, ctx, c)
 		}
+		if round == 0 {
+			require.NoError(t, who.begin(ctx, c))
+		}
+		who.look(t, ctx, c)
 		if round == *kills {
 			require.NoError(t, process.Process.Signal(os.Interrupt))
 			require.NoError(t, process.Wait())
@@ -196,10 +279,14 @@ func TestKilled(t *testing.T) {
 		}
 		kill := time.AfterFunc(time.Duration(random.IntN(120_000))*time.Microsecond, func() { process.Process.Kill() })
 		var group sync.WaitGroup
+		acting := []func(context.Context, *client.Client) error{who.act}
 		for _, w := range writers {
+			acting = append(acting, w.act)
+		}
+		for _, act := range acting {
 			group.Go(func() {
 				for {
-					err := w.act(ctx, c)
+					err := act(ctx, c)
 					var refused *client.Refusal
 					if err != nil && !errors.As(err, &refused) {
 						return // the service is gone
