@@ -239,8 +239,8 @@ func (o *opener) look(t *testing.T, ctx context.Context, c *client.Client) {
 	o.links = [2]int{len(links), len(links)}
 }
 
-// TestKilled kills the service at random moments while several write to it, all kinds of things at once, and say who reads: it starts again each time, the
-// journal holds and the records are as it says, nothing that was answered is lost, and nothing is half there.
+// TestKilled kills the service at random moments while several write to it, all kinds of things at once, and say who reads: it starts again
+// each time, the journal holds and the records are as it says, nothing that was answered is lost, and nothing is half there.
 func TestKilled(t *testing.T) {
 	t.Parallel()
 	if testing.Short() {

@@ -49,7 +49,7 @@ func TestAccess(t *testing.T) {
 			paper string
 		}{{1280, "light"}, {768, "dark"}, {390, "light"}, {390, "dark"}} {
 			paper(t, ctx, at.paper)
-			do(t, ctx, chromedp.EmulateViewport(at.width, 800), chromedp.Navigate(base+path), chromedp.WaitVisible("h1"))
+			do(t, ctx, chromedp.EmulateViewport(at.width, 800), chromedp.Navigate(base+path), chromedp.WaitVisible(chromedp.CSS("h1")))
 			assert.Equal(t, "[]", violations(t, ctx, axe), "%s at %d on %s paper", path, at.width, at.paper)
 			assert.LessOrEqual(t, over(t, ctx), int64(0), "%s at a width of %d", path, at.width)
 		}

@@ -44,7 +44,7 @@ func do(t *testing.T, ctx context.Context, steps ...chromedp.Action[chromedp.Voi
 
 func text(t *testing.T, ctx context.Context, selector string) string {
 	t.Helper()
-	got, err := chromedp.Run(ctx, chromedp.Text(selector))
+	got, err := chromedp.Run(ctx, chromedp.Text(chromedp.CSS(selector)))
 	require.NoError(t, err)
 	return got
 }
@@ -58,11 +58,11 @@ func TestLineupInConsole(t *testing.T) {
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
 	cell := `button[aria-label="clients of 1.1.0 fail when 1.0.0 answers"]`
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"), chromedp.WaitVisible(cell), chromedp.Click(cell),
-		chromedp.WaitVisible(".pages td.line"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"), chromedp.WaitVisible(chromedp.CSS(cell)), chromedp.Click(chromedp.CSS(cell)),
+		chromedp.WaitVisible(chromedp.CSS(".pages td.line")))
 	require.Contains(t, text(t, ctx, "h1"), "from 1.0.0 to 1.1.0")
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(".why details"),
-		chromedp.Click(".why summary"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(chromedp.CSS(".why details")),
+		chromedp.Click(chromedp.CSS(".why summary")))
 	require.Contains(t, text(t, ctx, ".why details"), "GET /bookings")
 }
 
@@ -76,61 +76,61 @@ func TestConsole(t *testing.T) {
 	ctx := startBrowser(t, base, 1280, 800)
 	drop := func(name, content string) { require.NoError(t, browser.Drop(ctx, name, content)) }
 
-	do(t, ctx, chromedp.Navigate(base+"/console/"), chromedp.WaitVisible("#name"), chromedp.SendKeys("#name", "sanna"),
-		chromedp.SendKeys("#password", "wrong\r"), chromedp.WaitVisible(".fault"))
+	do(t, ctx, chromedp.Navigate(base+"/console/"), chromedp.WaitVisible(chromedp.CSS("#name")), chromedp.SendKeys(chromedp.CSS("#name"), "sanna"),
+		chromedp.SendKeys(chromedp.CSS("#password"), "wrong\r"), chromedp.WaitVisible(chromedp.CSS(".fault")))
 	require.Contains(t, text(t, ctx, ".fault"), "do not belong together")
 	do(t, ctx, browser.SignIn(base, "sanna", demo.Password)...)
 	require.Contains(t, text(t, ctx, "table.ruled"), "Berth Booking")
 
 	// A file with a fault is told with its place; a good one shows what it would change before it is recorded.
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/pilotage/record"), chromedp.WaitVisible(".drop"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/pilotage/record"), chromedp.WaitVisible(chromedp.CSS(".drop")))
 	drop("pilotage.yaml", "openapi: 3.1.0\ninfo: {title: Pilotage Orders\npaths: {}\n")
-	do(t, ctx, chromedp.WaitVisible(".fault"))
+	do(t, ctx, chromedp.WaitVisible(chromedp.CSS(".fault")))
 	require.Contains(t, text(t, ctx, ".fault"), "line 2, column 7: the object that begins here with { is not closed")
 	old, err := os.ReadFile("../demo/pilotage/1.1.0.yaml")
 	require.NoError(t, err)
 	next := strings.NewReplacer("version: 1.1.0", "version: 1.2.0", "maximum: 3", "maximum: 2").Replace(string(old))
 	drop("pilotage-1.2.0.yaml", next)
-	do(t, ctx, chromedp.WaitVisible(".seen .fault"))
+	do(t, ctx, chromedp.WaitVisible(chromedp.CSS(".seen .fault")))
 	require.Contains(t, text(t, ctx, ".seen"), "pilotage@1.2.0 would be a new draft")
 	require.Contains(t, text(t, ctx, ".seen .changes"), "tugs is at most 2, was at most 3")
 	require.Contains(t, text(t, ctx, ".seen .fault"), "breaks the promise of its line, backward")
 	require.Equal(t, http.StatusUnauthorized, send(t, "GET", base+"/api/v1/me", "", nil, nil).StatusCode)
 
 	// Recorded, it stands before the gate, which is shut.
-	do(t, ctx, chromedp.Click(".seen button"), chromedp.WaitVisible(".obstacle"))
+	do(t, ctx, chromedp.Click(chromedp.CSS(".seen button")), chromedp.WaitVisible(chromedp.CSS(".obstacle")))
 	require.Contains(t, text(t, ctx, ".obstacle"), `"tugs":3`)
 	await(t, ctx, `document.querySelector('[data-publish]').disabled`)
 	require.Contains(t, text(t, ctx, "main"), "It breaks the promise of its line, backward.")
 	require.Contains(t, text(t, ctx, ".left"), "one thing still stands in the way")
 
 	// The spread shows the change with both sides, and hides what is filtered away.
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/pilotage/compare/1.1.0..1.2.0"), chromedp.WaitVisible(".hit-old"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/pilotage/compare/1.1.0..1.2.0"), chromedp.WaitVisible(chromedp.CSS(".hit-old")))
 	require.Contains(t, text(t, ctx, ".hit-old"), "maximum: 3")
 	require.Contains(t, text(t, ctx, ".hit-new"), "maximum: 2")
 	require.Contains(t, text(t, ctx, ".spread"), "1.2.0 refuses")
-	do(t, ctx, chromedp.Click(`.tools .n-checkbox`), chromedp.WaitNotPresent(".hit-old"))
+	do(t, ctx, chromedp.Click(chromedp.CSS(`.tools .n-checkbox`)), chromedp.WaitNotPresent(chromedp.CSS(".hit-old")))
 	require.Contains(t, text(t, ctx, ".spread"), "No change of these grades.")
 
 	// Waived with a reason, it is published.
 	do(t, ctx,
-		chromedp.Navigate(base+"/console/apis/pilotage/publish/1.2.0"), chromedp.WaitVisible(".obstacle"),
-		chromedp.Click(".obstacle .n-checkbox"),
-		chromedp.WaitVisible("textarea.why-through"),
+		chromedp.Navigate(base+"/console/apis/pilotage/publish/1.2.0"), chromedp.WaitVisible(chromedp.CSS(".obstacle")),
+		chromedp.Click(chromedp.CSS(".obstacle .n-checkbox")),
+		chromedp.WaitVisible(chromedp.CSS("textarea.why-through")),
 	)
 	await(t, ctx, `document.querySelector('[data-publish]').disabled && document.querySelector('main').innerText.includes('needs its reason')`)
-	do(t, ctx, chromedp.SendKeys("textarea.why-through", "Nobody orders three tugs."))
+	do(t, ctx, chromedp.SendKeys(chromedp.CSS("textarea.why-through"), "Nobody orders three tugs."))
 	await(t, ctx, `!document.querySelector('[data-publish]').disabled && document.querySelector('.obstacle.settled')?.innerText.includes('let through')`)
 	press(t, ctx, "[data-publish]")
-	do(t, ctx, chromedp.WaitVisible(`a.mark[aria-label^="1.2.0"]:not(.draft)`))
+	do(t, ctx, chromedp.WaitVisible(chromedp.CSS(`a.mark[aria-label^="1.2.0"]:not(.draft)`)))
 	press(t, ctx, ".waived summary") // a waived version says so, with change and reason
 	require.Contains(t, text(t, ctx, ".waived"), "tugs is at most 2, was at most 3: Nobody orders three tugs. sanna")
 	require.Contains(t, text(t, ctx, "table.ruled"), "1.2.0")
 
 	// Deprecated, it is told on the site, to whoever has the link.
 	do(t, ctx,
-		chromedp.Navigate(base+"/console/apis/pilotage/deprecate"), chromedp.WaitVisible("#sunset"),
-		chromedp.SendKeys("#instead", "nothing yet"), chromedp.SendKeys("#reason", "Orders move to the new desk."),
+		chromedp.Navigate(base+"/console/apis/pilotage/deprecate"), chromedp.WaitVisible(chromedp.CSS("#sunset")),
+		chromedp.SendKeys(chromedp.CSS("#instead"), "nothing yet"), chromedp.SendKeys(chromedp.CSS("#reason"), "Orders move to the new desk."),
 	)
 	_, err = chromedp.Run(ctx,
 		chromedp.Evaluate[bool](`(() => { const f = document.querySelector('#sunset'); f.value = '2027-06-30'; return f.dispatchEvent(new Event('input')) })()`))
@@ -140,13 +140,13 @@ func TestConsole(t *testing.T) {
 	require.Contains(t, text(t, ctx, "main"), "leaves 30 June 2027")
 
 	reader := startBrowser(t, base, 1280, 800)
-	do(t, reader, chromedp.Navigate(base+demo.LinkPath), chromedp.WaitVisible("input[name=password]"))
+	do(t, reader, chromedp.Navigate(base+demo.LinkPath), chromedp.WaitVisible(chromedp.CSS("input[name=password]")))
 	write(t, reader, "input[name=password]", demo.Password)
 	press(t, reader, "form button")
-	do(t, reader, chromedp.WaitVisible(`[href="/reference/pilotage/notices"]`))
-	do(t, reader, chromedp.Navigate(base+"/reference/pilotage/1.2.0/"), chromedp.WaitVisible(".notice"))
+	do(t, reader, chromedp.WaitVisible(chromedp.CSS(`[href="/reference/pilotage/notices"]`)))
+	do(t, reader, chromedp.Navigate(base+"/reference/pilotage/1.2.0/"), chromedp.WaitVisible(chromedp.CSS(".notice")))
 	require.Contains(t, text(t, reader, ".notice"), "Version 1.2.0 is deprecated and leaves on 30 June 2027. Orders move to the new desk.")
-	do(t, reader, chromedp.Navigate(base+"/reference/pilotage/1.2.0/changes"), chromedp.WaitVisible("h1"))
+	do(t, reader, chromedp.Navigate(base+"/reference/pilotage/1.2.0/changes"), chromedp.WaitVisible(chromedp.CSS("h1")))
 	require.Contains(t, text(t, reader, "main"), "Nobody orders three tugs.")
 }
 
@@ -169,21 +169,21 @@ func TestFolder(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(root, []byte(strings.Replace(string(text2), "version: 1.1.0", "version: 1.3.0", 1)), 0o644))
 
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/record"), chromedp.WaitVisible(".drop"),
-		chromedp.SetUploadFiles(".choose .folder", []string{folder}), chromedp.WaitVisible(".seen .fault"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/record"), chromedp.WaitVisible(chromedp.CSS(".drop")),
+		chromedp.SetUploadFiles(".choose .folder", []string{folder}), chromedp.WaitVisible(chromedp.CSS(".seen .fault")))
 	require.Contains(t, text(t, ctx, ".seen"), "tides@1.3.0 would be a new draft")
 	require.Contains(t, text(t, ctx, ".seen .changes"), "limit is at most 150, was at most 200")
 	require.Contains(t, text(t, ctx, ".entry"), "tides.raml")
 
 	archive := filepath.Join(t.TempDir(), "tides.zip")
 	require.NoError(t, os.WriteFile(archive, pack(t, folder, nil), 0o644))
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/record"), chromedp.WaitVisible(".drop"),
-		chromedp.SetUploadFiles(".choose .one", []string{archive}), chromedp.WaitVisible(".seen .fault"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/record"), chromedp.WaitVisible(chromedp.CSS(".drop")),
+		chromedp.SetUploadFiles(".choose .one", []string{archive}), chromedp.WaitVisible(chromedp.CSS(".seen .fault")))
 	require.Contains(t, text(t, ctx, ".seen .changes"), "limit is at most 150, was at most 200")
-	do(t, ctx, chromedp.Click(".seen button"), chromedp.WaitVisible(".obstacle"))
+	do(t, ctx, chromedp.Click(chromedp.CSS(".seen button")), chromedp.WaitVisible(chromedp.CSS(".obstacle")))
 
 	// The spread shows the change in the library.
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/compare/1.1.0..1.3.0"), chromedp.WaitVisible(".hit-old"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/compare/1.1.0..1.3.0"), chromedp.WaitVisible(chromedp.CSS(".hit-old")))
 	require.Contains(t, text(t, ctx, ".hit-old"), "maximum: 200")
 	require.Contains(t, text(t, ctx, ".hit-new"), "maximum: 150")
 	require.Contains(t, text(t, ctx, ".spread"), "libraries/house.raml")
@@ -202,10 +202,10 @@ func TestSameWords(t *testing.T) {
 		require.NoError(t, err)
 		return got
 	}
-	do(t, ctx, chromedp.Navigate(base+"/reference/berths/2.0.0/changes"), chromedp.WaitVisible("h1"))
+	do(t, ctx, chromedp.Navigate(base+"/reference/berths/2.0.0/changes"), chromedp.WaitVisible(chromedp.CSS("h1")))
 	site := titles("main h2.change")
 	do(t, ctx, browser.SignIn(base, "jonas", demo.Password)...)
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(".changes"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(chromedp.CSS(".changes")))
 	require.Greater(t, len(site), 10)
 	require.Equal(t, site, titles(".changes button"))
 }
@@ -241,7 +241,7 @@ func TestReferenceReads(t *testing.T) {
 	ctx := startBrowser(t, base, 1280, 800)
 	for _, width := range []int64{1280, 390} {
 		do(t, ctx, chromedp.EmulateViewport(width, 800), chromedp.Navigate(base+"/reference/berths/1.2.0/operations/bookBerth"),
-			chromedp.WaitVisible("h1"))
+			chromedp.WaitVisible(chromedp.CSS("h1")))
 		main := text(t, ctx, "main")
 		for _, want := range []string{"Book a berth", "must be sent", "length", "deprecated", "above 0, at most 400", "one of", "201", "curl"} {
 			require.Contains(t, main, want)
@@ -251,8 +251,8 @@ func TestReferenceReads(t *testing.T) {
 		require.LessOrEqual(t, over, int64(0), "at a width of %d", width)
 	}
 	// The switcher and the margin lead on.
-	do(t, ctx, chromedp.EmulateViewport(1280, 800), chromedp.Click(".switch summary"),
-		chromedp.Click(`.switch a[href^="/reference/berths/2.0.0/"]`),
+	do(t, ctx, chromedp.EmulateViewport(1280, 800), chromedp.Click(chromedp.CSS(".switch summary")),
+		chromedp.Click(chromedp.CSS(`.switch a[href^="/reference/berths/2.0.0/"]`)),
 		chromedp.WaitReady(`.switch a[href^="/reference/berths/2.0.0/"][aria-current]`))
 	require.Contains(t, text(t, ctx, "main"), "Book a berth\nPOST /bookings", "the same operation, where it is now")
 }
@@ -266,15 +266,15 @@ func TestReaderSettles(t *testing.T) {
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	page := base + "/reference/berths/2.0.0/operations/"
-	do(t, ctx, chromedp.Navigate(page+"bookBerth"), chromedp.WaitVisible(".own input"),
-		chromedp.SendKeys(".own input", "http://127.0.0.1:9000/try/"))
+	do(t, ctx, chromedp.Navigate(page+"bookBerth"), chromedp.WaitVisible(chromedp.CSS(".own input")),
+		chromedp.SendKeys(chromedp.CSS(".own input"), "http://127.0.0.1:9000/try/"))
 	require.Contains(t, text(t, ctx, ".code [open] pre"), "curl -X POST 'http://127.0.0.1:9000/try/bookings'")
-	do(t, ctx, chromedp.Click(`details[data-language="go"] summary`), chromedp.WaitVisible(`details[data-language="go"][open] pre`))
+	do(t, ctx, chromedp.Click(chromedp.CSS(`details[data-language="go"] summary`)), chromedp.WaitVisible(chromedp.CSS(`details[data-language="go"][open] pre`)))
 	require.Contains(t, text(t, ctx, `details[data-language="go"] pre`), `"http://127.0.0.1:9000/try/bookings"`)
-	do(t, ctx, chromedp.Navigate(page+"listQuays"), chromedp.WaitVisible(`details[data-language="go"][open] pre`))
+	do(t, ctx, chromedp.Navigate(page+"listQuays"), chromedp.WaitVisible(chromedp.CSS(`details[data-language="go"][open] pre`)))
 	require.Contains(t, text(t, ctx, `details[data-language="go"] pre`), "http://127.0.0.1:9000/try/quays")
-	do(t, ctx, chromedp.KeyEvent("/"), chromedp.KeyEvent("lenghtOverall\r"), chromedp.WaitVisible(".find input"))
+	do(t, ctx, chromedp.KeyEvent("/"), chromedp.KeyEvent("lenghtOverall\r"), chromedp.WaitVisible(chromedp.CSS(".find input")))
 	require.Contains(t, text(t, ctx, "main"), "lengthOverall")
-	do(t, ctx, chromedp.Navigate(page+"bookBerth#answer-409"), chromedp.WaitVisible("#answer-409[open]"))
+	do(t, ctx, chromedp.Navigate(page+"bookBerth#answer-409"), chromedp.WaitVisible(chromedp.CSS("#answer-409[open]")))
 	require.Contains(t, text(t, ctx, "#answer-409"), "What kind of problem it is")
 }

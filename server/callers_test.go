@@ -48,7 +48,9 @@ func TestEveryRouteByScope(t *testing.T) {
 		require.NoError(t, err)
 		return bearer(token)
 	}
-	for _, scope := range []ledger.Scope{ledger.ScopeRead, ledger.ScopeRecord, ledger.ScopePublish, ledger.ScopeSettle, ledger.ScopeAdminister} {
+	for _, scope := range []ledger.Scope{
+		ledger.ScopeRead, ledger.ScopeRecord, ledger.ScopePublish, ledger.ScopeSettle, ledger.ScopeAdminister,
+	} {
 		by := made(ledger.TokenWish{Scopes: []ledger.Scope{scope}})
 		for route, ask := range everyRoute {
 			if route == "POST /sign-in" {

@@ -73,7 +73,7 @@ func TestSpreadReads(t *testing.T) {
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "jonas", demo.Password)...)
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(".hit-old"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/compare/1.2.0..2.0.0"), chromedp.WaitVisible(chromedp.CSS(".hit-old")))
 	require.Equal(t, "v1", text(t, ctx, ".hit-old mark"))
 	require.Equal(t, "v2", text(t, ctx, ".hit-new mark"))
 	first, err := chromedp.Run(ctx, chromedp.Evaluate[string](`document.querySelector('.spread').dataset.change`))
@@ -165,7 +165,7 @@ func TestRetired(t *testing.T) {
 	press(t, ctx, "[data-yes]")
 	await(t, ctx, `!document.querySelector('[data-act="retire 1.2.0"]') && document.querySelector('table.ruled').innerText.includes('retired')`)
 	require.Equal(t, 410, send(t, "GET", base+"/reference/berths/1.2.0/", "", nil, nil).StatusCode)
-	do(t, ctx, chromedp.Navigate(base+"/reference/berths/1.2.0/operations/bookBerth"), chromedp.WaitVisible(`a[href="/reference/berths/2.0.0/became/operations/bookBerth"]`))
+	do(t, ctx, chromedp.Navigate(base+"/reference/berths/1.2.0/operations/bookBerth"), chromedp.WaitVisible(chromedp.CSS(`a[href="/reference/berths/2.0.0/became/operations/bookBerth"]`)))
 	do(t, ctx, chromedp.Navigate(base+"/console/journal?api=berths"))
 	reads(t, ctx, "tbody", "Nobody calls it any more.")
 }
@@ -185,12 +185,12 @@ func TestPeopleAndTeams(t *testing.T) {
 	}
 	as := func(name string) {
 		do(t, ctx, chromedp.Evaluate[chromedp.Void](`void fetch('/api/v1/sign-out', { method: 'POST' })`, chromedp.EvalAwaitPromise))
-		do(t, ctx, chromedp.Navigate(base+"/console/sign-in"), chromedp.WaitVisible("#name"))
+		do(t, ctx, chromedp.Navigate(base+"/console/sign-in"), chromedp.WaitVisible(chromedp.CSS("#name")))
 		do(t, ctx, browser.SignIn(base, name, demo.Password)...)
-		do(t, ctx, chromedp.Navigate(base+"/console/people"), chromedp.WaitVisible("section[data-name]"))
+		do(t, ctx, chromedp.Navigate(base+"/console/people"), chromedp.WaitVisible(chromedp.CSS("section[data-name]")))
 	}
 	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
-	do(t, ctx, chromedp.Navigate(base+"/console/people"), chromedp.WaitVisible("#team"))
+	do(t, ctx, chromedp.Navigate(base+"/console/people"), chromedp.WaitVisible(chromedp.CSS("#team")))
 	write(t, ctx, "#team", "Ferries & Tugs")
 	press(t, ctx, "[data-new-team]")
 	await(t, ctx, `!!document.querySelector('section[data-name="Ferries & Tugs"]')`)
@@ -206,7 +206,7 @@ func TestPeopleAndTeams(t *testing.T) {
 	// Whoever was invited chooses a password, once; changes it; and is signed out everywhere.
 	_, key, _ := strings.Cut(invitation, "#")
 	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void fetch('/api/v1/sign-out', { method: 'POST' })`, chromedp.EvalAwaitPromise))
-	do(t, ctx, chromedp.Navigate(base+"/console/invitation#"+key), chromedp.WaitVisible("#new"))
+	do(t, ctx, chromedp.Navigate(base+"/console/invitation#"+key), chromedp.WaitVisible(chromedp.CSS("#new")))
 	reads(t, ctx, "form", "Ebba Lind")
 	write(t, ctx, "#new", "ropewalk-and-tide")
 	write(t, ctx, "#again", "ropewalk-and-tid")
@@ -214,7 +214,7 @@ func TestPeopleAndTeams(t *testing.T) {
 	write(t, ctx, "#again", "ropewalk-and-tide")
 	press(t, ctx, "[data-take]")
 	await(t, ctx, `location.pathname === '/console/' && document.querySelector('header').innerText.includes('Ebba Lind')`)
-	do(t, ctx, chromedp.Navigate(base+"/console/account"), chromedp.WaitVisible("#old"))
+	do(t, ctx, chromedp.Navigate(base+"/console/account"), chromedp.WaitVisible(chromedp.CSS("#old")))
 	write(t, ctx, "#old", "ropewalk-and-tide")
 	write(t, ctx, "#new", demo.Password)
 	write(t, ctx, "#again", demo.Password)
@@ -237,7 +237,7 @@ func TestPeopleAndTeams(t *testing.T) {
 	await(t, ctx, `!document.querySelector('[data-person] select')`)
 	press(t, ctx, `[data-take="berths"]`)
 	await(t, ctx, `!document.querySelector('[data-take]') && document.querySelector('section[data-name="Ferries & Tugs"]').innerText.includes('keeps berths')`)
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"), chromedp.WaitVisible(`[data-act="discard 2.1.0"]`))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths"), chromedp.WaitVisible(chromedp.CSS(`[data-act="discard 2.1.0"]`)))
 	api, err := l.API(t.Context(), ledger.Itself, "berths")
 	require.NoError(t, err)
 	require.Equal(t, "Ferries & Tugs", api.Team)
@@ -254,7 +254,7 @@ func TestTokensInConsole(t *testing.T) {
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
-	do(t, ctx, chromedp.Navigate(base+"/console/tokens"), chromedp.WaitVisible("#label"))
+	do(t, ctx, chromedp.Navigate(base+"/console/tokens"), chromedp.WaitVisible(chromedp.CSS("#label")))
 	write(t, ctx, "#label", "berths pipeline")
 	press(t, ctx, "[data-make]")
 	await(t, ctx, `document.querySelector('[data-made]')?.innerText.startsWith('olt_') && !!document.querySelector('[data-revoke="berths pipeline"]')`)
@@ -404,7 +404,7 @@ func TestTimeLine(t *testing.T) {
 	await(t, ctx, fmt.Sprintf(`%s !== %q && document.querySelector('.zoom').innerText.includes('all of it')`, ticks, all))
 	near, err := chromedp.Run(ctx, chromedp.Evaluate[string](ticks))
 	require.NoError(t, err)
-	do(t, ctx, chromedp.Focus(".drawn"), chromedp.KeyEvent(kb.ArrowLeft))
+	do(t, ctx, chromedp.Focus(chromedp.CSS(".drawn")), chromedp.KeyEvent(kb.ArrowLeft))
 	await(t, ctx, fmt.Sprintf(`%s !== %q`, ticks, near))
 	do(t, ctx, chromedp.KeyEvent("0"))
 	await(t, ctx, fmt.Sprintf(`%s === %q`, ticks, all))
@@ -431,8 +431,8 @@ func TestEmptyLedger(t *testing.T) {
 	base := startOver(t, records, l, "Saltmere Harbour")
 	require.NoError(t, l.AddPerson(t.Context(), ledger.Itself, ledger.Person{Name: "imke", Full: "Imke Aldous", Role: ledger.Admin}, demo.Password))
 	ctx := startBrowser(t, base, 1280, 800)
-	do(t, ctx, chromedp.Navigate(base+"/console/"), chromedp.WaitVisible("#name"), chromedp.SendKeys("#name", "imke"),
-		chromedp.SendKeys("#password", demo.Password+"\r"))
+	do(t, ctx, chromedp.Navigate(base+"/console/"), chromedp.WaitVisible(chromedp.CSS("#name")), chromedp.SendKeys(chromedp.CSS("#name"), "imke"),
+		chromedp.SendKeys(chromedp.CSS("#password"), demo.Password+"\r"))
 	reads(t, ctx, ".begin", "This ledger is empty")
 	press(t, ctx, `.begin a[href$="/record"]`)
 	reads(t, ctx, "h1", "Record a version")
@@ -440,7 +440,7 @@ func TestEmptyLedger(t *testing.T) {
 
 // consolePages are the console's pages of every kind.
 var consolePages = []string{
-	"/apis/pilotage/readers", "/readers",
+	"/apis/pilotage/readers", "/readers", "/shelves",
 	"/", "/record", "/people", "/tokens", "/account", "/invitation", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
 	"/apis/berths/looks", "/apis/_/looks", "/apis/berths/settings", "/apis/berths/embed", "/apis/berths/deprecate", "/apis/berths/notices/1",
 	"/apis/berths/compare/1.2.0..2.0.0", "/apis/berths/compare/1.2.0..2.0.0?text=whole&by=operation", "/apis/berths/guide/1.2.0..2.0.0", "/nowhere",
@@ -466,7 +466,7 @@ func TestConsoleAccess(t *testing.T) {
 			do(t, ctx, chromedp.EmulateViewport(at.width, 800))
 			if shown != at.paper { // a page that changes its paper fades from one to the other
 				paper(t, ctx, at.paper)
-				do(t, ctx, chromedp.Navigate(base+"/console"+path), chromedp.WaitVisible("h1"))
+				do(t, ctx, chromedp.Navigate(base+"/console"+path), chromedp.WaitVisible(chromedp.CSS("h1")))
 				shown = at.paper
 			}
 			// What is asked for has come when nothing on the page has changed for a while.
@@ -490,7 +490,7 @@ func TestReaders(t *testing.T) {
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "sanna", demo.Password)...)
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/readers"), chromedp.WaitVisible("[data-keep]"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/readers"), chromedp.WaitVisible(chromedp.CSS("[data-keep]")))
 	await(t, ctx, `document.querySelector('fieldset [data-group="everyone"]').checked && document.querySelector('[data-keep]').disabled`)
 	press(t, ctx, `fieldset [data-group="everyone"]`)
 	press(t, ctx, `fieldset [data-group="link"]`)
@@ -512,20 +512,20 @@ func TestReaders(t *testing.T) {
 	press(t, ctx, "[data-make-link]")
 	await(t, ctx, `!!document.querySelector('[data-password]')`)
 	address, password := text(t, ctx, "[data-address]"), text(t, ctx, "[data-password]")
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides"), chromedp.WaitVisible("table.ruled"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides"), chromedp.WaitVisible(chromedp.CSS("table.ruled")))
 	reads(t, ctx, "table.ruled", "whoever has a link and its password")
 
 	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void fetch('/api/v1/sign-out', { method: 'POST' })`, chromedp.EvalAwaitPromise))
-	do(t, ctx, chromedp.Navigate(base+"/reference/tides/"), chromedp.WaitVisible("h1"))
+	do(t, ctx, chromedp.Navigate(base+"/reference/tides/"), chromedp.WaitVisible(chromedp.CSS("h1")))
 	reads(t, ctx, "main", "There is no API called tides")
-	do(t, ctx, chromedp.Navigate(address), chromedp.WaitVisible("input[name=password]"))
+	do(t, ctx, chromedp.Navigate(address), chromedp.WaitVisible(chromedp.CSS("input[name=password]")))
 	write(t, ctx, "input[name=password]", "not this one")
 	press(t, ctx, "form button")
-	do(t, ctx, chromedp.WaitVisible("[role=alert]"))
+	do(t, ctx, chromedp.WaitVisible(chromedp.CSS("[role=alert]")))
 	reads(t, ctx, "[role=alert]", "not the password")
 	write(t, ctx, "input[name=password]", password)
 	press(t, ctx, "form button")
-	do(t, ctx, chromedp.WaitVisible(`[href="/reference/tides/notices"]`))
+	do(t, ctx, chromedp.WaitVisible(chromedp.CSS(`[href="/reference/tides/notices"]`)))
 	reads(t, ctx, "h1", "Tide Tables")
 	require.NotContains(t, text(t, ctx, "body"), op.Summary, "a part is for fewer")
 
@@ -534,14 +534,14 @@ func TestReaders(t *testing.T) {
 	links, err := l.Links(t.Context(), sanna, "tides")
 	require.NoError(t, err)
 	require.NoError(t, l.WithdrawLink(t.Context(), sanna, "tides", links[0].ID))
-	do(t, ctx, chromedp.Navigate(base+"/reference/tides/1.2.0/"), chromedp.WaitVisible("h1"))
+	do(t, ctx, chromedp.Navigate(base+"/reference/tides/1.2.0/"), chromedp.WaitVisible(chromedp.CSS("h1")))
 	reads(t, ctx, "main", "Not here")
 	press(t, ctx, `main a[href^="/console/sign-in"]`)
-	do(t, ctx, chromedp.WaitVisible("#name"))
+	do(t, ctx, chromedp.WaitVisible(chromedp.CSS("#name")))
 	write(t, ctx, "#name", "sanna")
 	write(t, ctx, "#password", demo.Password)
 	press(t, ctx, "form button")
-	do(t, ctx, chromedp.WaitVisible(`[href="/reference/tides/notices"]`))
+	do(t, ctx, chromedp.WaitVisible(chromedp.CSS(`[href="/reference/tides/notices"]`)))
 	reads(t, ctx, "h1", "Tide Tables")
 	reads(t, ctx, "body", op.Summary)
 }
@@ -554,7 +554,7 @@ func TestShelvesInTheConsole(t *testing.T) {
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
-	do(t, ctx, chromedp.Navigate(base+"/console/shelves"), chromedp.WaitVisible("[data-shelf=skippers]"))
+	do(t, ctx, chromedp.Navigate(base+"/console/shelves"), chromedp.WaitVisible(chromedp.CSS("[data-shelf=skippers]")))
 	reads(t, ctx, "[data-shelf=skippers]", "Seen by everyone")
 	press(t, ctx, "[data-new]")
 	write(t, ctx, "#name", "Yard")
@@ -579,16 +579,16 @@ func TestShelvesInTheConsole(t *testing.T) {
 	press(t, ctx, "[data-shelf=yard] [data-stand=berths] [data-up]")
 	await(t, ctx, `document.querySelector('[data-shelf=yard] [data-stand]').dataset.stand === 'berths'`)
 
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/readers"), chromedp.WaitVisible("[data-on=yard]"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/readers"), chromedp.WaitVisible(chromedp.CSS("[data-on=yard]")))
 	reads(t, ctx, "[data-on=yard]", "The yard, 2 alone")
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/settings"), chromedp.WaitVisible("[value=lines]"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/settings"), chromedp.WaitVisible(chromedp.CSS("[value=lines]")))
 	press(t, ctx, "[value=lines]")
 	press(t, ctx, "button[type=submit]")
 	reads(t, ctx, "[role=status]", "It holds from now on.")
 	require.Contains(t, send(t, "GET", base+"/shelves/yard/", "", nil, nil).text, "<strong>mend</strong>")
 	require.NotContains(t, send(t, "GET", base+"/reference/berths/2.0.0/", "", nil, nil).text, `/reference/berths/1.1.0/"`)
 
-	do(t, ctx, chromedp.Navigate(base+"/console/shelves"), chromedp.WaitVisible("[data-shelf=yard]"))
+	do(t, ctx, chromedp.Navigate(base+"/console/shelves"), chromedp.WaitVisible(chromedp.CSS("[data-shelf=yard]")))
 	press(t, ctx, "[data-shelf=yard] [data-stand=berths] [data-off]")
 	await(t, ctx, `!document.querySelector('[data-shelf=yard] [data-stand=berths]')`)
 	press(t, ctx, "[data-shelf=yard] [data-drop]")

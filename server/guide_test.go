@@ -44,7 +44,7 @@ func TestGuideWritten(t *testing.T) {
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
 	page := base + "/console/apis/berths/guide/2.0.0..2.1.0"
-	do(t, ctx, chromedp.Navigate(page), chromedp.WaitVisible(".step"))
+	do(t, ctx, chromedp.Navigate(page), chromedp.WaitVisible(chromedp.CSS(".step")))
 	g, err := l.Guide(context.Background(), ledger.Itself, "berths@2.0.0", "berths@2.1.0")
 	require.NoError(t, err)
 	require.Len(t, g.Must, 1)
@@ -63,12 +63,12 @@ func TestGuideWritten(t *testing.T) {
 
 	recordDraft(t, l, "in metres.\n          exclusiveMinimum: 0\n          maximum: 12",
 		"in metres, at rest.\n          exclusiveMinimum: 0\n          maximum: 14")
-	do(t, ctx, chromedp.Navigate(page), chromedp.WaitVisible(".step .words"))
+	do(t, ctx, chromedp.Navigate(page), chromedp.WaitVisible(chromedp.CSS(".step .words")))
 	require.Contains(t, text(t, ctx, ".step .said"), "Measure the draught at the deepest point.")
 	require.Contains(t, text(t, ctx, ".inner"), "An afternoon will do.")
 
 	recordDraft(t, l, "required: [mmsi, lengthOverall, draught]", "required: [mmsi, lengthOverall]")
-	do(t, ctx, chromedp.Navigate(page), chromedp.WaitVisible(".gone"))
+	do(t, ctx, chromedp.Navigate(page), chromedp.WaitVisible(chromedp.CSS(".gone")))
 	require.Contains(t, text(t, ctx, ".gone"), "draught")
 	g, err = l.Guide(context.Background(), ledger.Itself, "berths@2.0.0", "berths@2.1.0")
 	require.NoError(t, err)
@@ -85,7 +85,7 @@ func TestFieldDeprecated(t *testing.T) {
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/deprecate"), chromedp.WaitVisible("#reason"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/deprecate"), chromedp.WaitVisible(chromedp.CSS("#reason")))
 	choose := func(where, what string) {
 		press(t, ctx, where+" .n-base-selection")
 		await(t, ctx, fmt.Sprintf(`[...document.querySelectorAll('.n-base-select-option')].some(o => o.innerText.trim() === %q)`, what))
@@ -136,7 +136,7 @@ func TestNoticeChanged(t *testing.T) {
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/settings"), chromedp.WaitVisible("#days"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/settings"), chromedp.WaitVisible(chromedp.CSS("#days")))
 	write(t, ctx, "#days", "60")
 	press(t, ctx, "form button[type=submit]")
 	reads(t, ctx, "form", "It holds from now on.")

@@ -164,7 +164,7 @@ func TestSessionEnds(t *testing.T) {
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "sanna", demo.Password)...)
-	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/deprecate"), chromedp.WaitVisible("#reason"))
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides/deprecate"), chromedp.WaitVisible(chromedp.CSS("#reason")))
 	write(t, ctx, "#reason", "The moon moved.")
 	write(t, ctx, "#sunset", "2027-06-30")
 	_, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`fetch('/api/v1/sign-out', { method: 'POST' }).then(r => r.ok)`,
@@ -202,7 +202,7 @@ func TestLongJournal(t *testing.T) {
 	}
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
-	do(t, ctx, chromedp.Navigate(base+"/console/journal"), chromedp.WaitVisible("table.ruled"))
+	do(t, ctx, chromedp.Navigate(base+"/console/journal"), chromedp.WaitVisible(chromedp.CSS("table.ruled")))
 	reads(t, ctx, "tbody tr", "person.signed-in")
 	await(t, ctx, `document.querySelectorAll('tbody tr').length === 100`)
 	press(t, ctx, "[data-older]")

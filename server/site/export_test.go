@@ -131,7 +131,7 @@ func TestExportDemo(t *testing.T) {
 	require.NoError(t, err)
 	for _, question := range []string{"book", "lenghtOverall", "cancl booking", "overall", "vess", "quaymaster arrive", "b", "vessel arrives", "harbour"} {
 		require.NoError(t, chromedp.Do(window, chromedp.Navigate("file://"+folder+"/search.html?q="+url.QueryEscape(question))))
-		require.NoError(t, chromedp.Do(window, chromedp.WaitVisible("#found a")))
+		require.NoError(t, chromedp.Do(window, chromedp.WaitVisible(chromedp.CSS("#found a"))))
 		found, err := chromedp.Run(window, chromedp.Evaluate[[]string](
 			`[...document.querySelectorAll('#found a')].map(a => [a.firstChild.textContent, a.querySelector('small').textContent.split(', ').slice(1).join(', '), a.querySelector('span')?.textContent ?? ''].join(' '))`))
 		require.NoError(t, err)

@@ -57,8 +57,8 @@ func apiIn(address string) string {
 // assetsName stands for the site's own files in addresses, where an API's name stands else.
 const assetsName = "assets"
 
-// readerOf is who asks for an address, as far as that counts for what they get: for most, nobody. To whoever may change who reads the API of
-// the page, told says who does.
+// readerOf is who asks for an address, as far as that counts for what they get: for most, nobody. To whoever may change who reads the API
+// of the page, told says who does.
 func (s *Site) readerOf(r *http.Request, address string) (who ledger.Actor, told string, err error) {
 	name, host := apiIn(address), s.hostShelf(r)
 	unknown := r.Header["Cookie"] == nil && r.Header["Authorization"] == nil

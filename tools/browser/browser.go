@@ -44,9 +44,9 @@ func Drop(ctx context.Context, name, content string) error {
 func SignIn(base, name, password string) []chromedp.Action[chromedp.Void] {
 	return []chromedp.Action[chromedp.Void]{
 		chromedp.Navigate(base + "/console/"),
-		chromedp.WaitVisible("#name"),
-		chromedp.SendKeys("#name", name),
-		chromedp.SendKeys("#password", password+"\r"),
-		chromedp.WaitVisible("table.ruled"),
+		chromedp.WaitVisible(chromedp.CSS("#name")),
+		chromedp.SendKeys(chromedp.CSS("#name"), name),
+		chromedp.SendKeys(chromedp.CSS("#password"), password+"\r"),
+		chromedp.WaitVisible(chromedp.CSS("table.ruled")),
 	}
 }

@@ -163,7 +163,7 @@ func picture(page context.Context, base string, s shot) ([]byte, error) {
 	}
 	if s.until != "" {
 		if s.click != "" {
-			if err := chromedp.Do(page, chromedp.WaitVisible(s.click), chromedp.Click(s.click)); err != nil {
+			if err := chromedp.Do(page, chromedp.WaitVisible(chromedp.CSS(s.click)), chromedp.Click(chromedp.CSS(s.click))); err != nil {
 				return nil, err
 			}
 		}
@@ -172,7 +172,7 @@ func picture(page context.Context, base string, s shot) ([]byte, error) {
 		}
 		return chromedp.Run(page, chromedp.CaptureScreenshot())
 	}
-	if err := chromedp.Do(page, chromedp.WaitVisible(s.wait)); err != nil {
+	if err := chromedp.Do(page, chromedp.WaitVisible(chromedp.CSS(s.wait))); err != nil {
 		return nil, err
 	}
 	if s.scroll {
@@ -182,7 +182,7 @@ func picture(page context.Context, base string, s shot) ([]byte, error) {
 		}
 	}
 	if s.click != "" {
-		if err := chromedp.Do(page, chromedp.Click(s.click), chromedp.WaitVisible(s.wait)); err != nil {
+		if err := chromedp.Do(page, chromedp.Click(chromedp.CSS(s.click)), chromedp.WaitVisible(chromedp.CSS(s.wait))); err != nil {
 			return nil, err
 		}
 	}
@@ -195,7 +195,7 @@ func picture(page context.Context, base string, s shot) ([]byte, error) {
 		if err := browser.Drop(page, strings.Replace(path.Base(s.drop), "2.1.0-draft", "berths-2.2.0", 1), newer); err != nil {
 			return nil, err
 		}
-		if err := chromedp.Do(page, chromedp.WaitVisible(s.then)); err != nil {
+		if err := chromedp.Do(page, chromedp.WaitVisible(chromedp.CSS(s.then))); err != nil {
 			return nil, err
 		}
 	}
