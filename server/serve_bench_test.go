@@ -21,8 +21,8 @@ import (
 	"oldledger/store"
 )
 
-// BenchmarkServe answers a page of an operation: one that everybody reads, with a session and without; one for those who are signed in; and
-// the same bytes from a file server. It tells each time as a multiple of the last, without the network.
+// BenchmarkServe answers a page: one that everybody reads, to nobody, to who is signed in, to who is told there who reads it, and at the host
+// of a shelf; one for those who are signed in; and the same bytes from a file server. It tells each time as a multiple of the last, without the network.
 func BenchmarkServe(b *testing.B) {
 	ctx := b.Context()
 	s, err := store.Open(ctx, filepath.Join(b.TempDir(), "ledger.sqlite"))
@@ -35,8 +35,16 @@ func BenchmarkServe(b *testing.B) {
 		Log: slog.New(slog.NewTextHandler(io.Discard, &slog.HandlerOptions{Level: slog.LevelWarn})),
 	})
 	require.NoError(b, err)
+	const harbour = "harbour.saltmere.example"
+	require.NoError(b, l.PutShelf(ctx, ledger.Itself, "harbour", ledger.ShelfWish{Audience: &ledger.Audience{ledger.Everyone}, Host: new(harbour)}))
+	require.NoError(b, l.Place(ctx, ledger.Itself, "harbour", "berths", nil))
 	ask := func(h http.Handler, path, cookie string) *httptest.ResponseRecorder {
+		host, path, at := strings.Cut(path, "|")
+		if !at {
+			host, path = "127.0.0.1", host
+		}
 		r := httptest.NewRequest(http.MethodGet, path, nil)
+		r.Host = host
 		if cookie != "" {
 			r.Header.Set("Cookie", cookie)
 		}
@@ -50,7 +58,7 @@ func BenchmarkServe(b *testing.B) {
 	srv.Handler().ServeHTTP(signed, in)
 	require.Equal(b, http.StatusOK, signed.Code)
 	session, _, _ := strings.Cut(signed.Header().Get("Set-Cookie"), ";")
-	const public, some = "/reference/tides/1.2.0/", "/reference/commons/1.1.0/"
+	const public, own, some = "/reference/berths/2.0.0/", "/reference/tides/1.2.0/", "/reference/commons/1.1.0/"
 	page := ask(srv.Handler(), public, "")
 	require.Equal(b, http.StatusOK, page.Code)
 	require.Equal(b, http.StatusOK, ask(srv.Handler(), some, session).Code)
@@ -65,6 +73,8 @@ func BenchmarkServe(b *testing.B) {
 		{"file", "/page", "", files},
 		{"everyone", public, "", srv.Handler()},
 		{"everyone-signed-in", public, session, srv.Handler()},
+		{"told", own, session, srv.Handler()},
+		{"shelf-host", harbour + "|" + public, "", srv.Handler()},
 		{"signed-in", some, session, srv.Handler()},
 	} {
 		b.Run(c.name, func(b *testing.B) {
