@@ -6,8 +6,10 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"os"
+	"path/filepath"
 
 	"oldledger/client"
 	"oldledger/core/proof"
@@ -79,19 +81,34 @@ func (a *app) exportJournal(ctx context.Context, file string) error {
 	if err != nil {
 		return err
 	}
-	text, err := c.ExportJournal(ctx)
+	folder := os.TempDir()
+	if file != "-" {
+		folder = filepath.Dir(a.path(file))
+	}
+	taken, err := os.CreateTemp(folder, ".journal-*") // it is checked before it is there under its name
 	if err != nil {
+		return err
+	}
+	defer os.Remove(taken.Name())
+	defer taken.Close()
+	if err := c.ExportJournal(ctx, taken); err != nil {
 		return refused(err)
 	}
-	found, err := proof.CheckExport(bytes.NewReader(text))
+	if _, err := taken.Seek(0, io.SeekStart); err != nil {
+		return err
+	}
+	found, err := proof.CheckExport(taken)
 	if err != nil {
 		return a.holdsNot(err)
 	}
 	if file == "-" {
-		_, err := a.Out.Write(text)
+		if _, err := taken.Seek(0, io.SeekStart); err != nil {
+			return err
+		}
+		_, err := io.Copy(a.Out, taken)
 		return err
 	}
-	if err := os.WriteFile(a.path(file), text, 0o600); err != nil {
+	if err := errors.Join(taken.Close(), os.Rename(taken.Name(), a.path(file))); err != nil {
 		return err
 	}
 	return printf(a, "%s; wrote them to %s\n", entriesTold(found), file)
@@ -116,12 +133,14 @@ func (a *app) prove(ctx context.Context, ref string) error {
 // verifyFile checks an exported journal, or the proof of a version, without the service. kept is a file with a checkpoint that the journal
 // must lead to, "" for none.
 func (a *app) verifyFile(file, kept string) error {
-	text, err := os.ReadFile(a.path(file))
+	text, err := os.Open(a.path(file))
 	if err != nil {
 		return &inputError{err}
 	}
+	defer text.Close()
 	var is proof.Inclusion
-	if json.Unmarshal(text, &is) == nil && is.Kind == proof.InclusionKind {
+	values := json.NewDecoder(text)
+	if values.Decode(&is) == nil && is.Kind == proof.InclusionKind && !values.More() {
 		c, err := is.Check()
 		if err != nil {
 			return a.holdsNot(err)
@@ -141,7 +160,10 @@ func (a *app) verifyFile(file, kept string) error {
 		}
 		before = append(before, string(signed))
 	}
-	found, err := proof.CheckExport(bytes.NewReader(text), before...)
+	if _, err := text.Seek(0, io.SeekStart); err != nil {
+		return &inputError{err}
+	}
+	found, err := proof.CheckExport(text, before...)
 	if errors.Is(err, proof.ErrNoExport) {
 		return &inputError{fmt.Errorf("%s: %w", file, err)}
 	}

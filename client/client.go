@@ -50,7 +50,7 @@ func (r *Refusal) Error() string {
 // maxAnswer bounds what is read of an answer.
 const maxAnswer = 256 << 20
 
-// do sends a request and reads a JSON answer into out, or its bytes where out is a *[]byte.
+// do sends a request and reads a JSON answer into out, or its bytes where out is a *[]byte or an io.Writer, which takes any size.
 func (c *Client) do(ctx context.Context, method, path string, query url.Values, header http.Header, body io.Reader, out any) (http.Header,
 	error,
 ) {
@@ -76,6 +76,12 @@ func (c *Client) do(ctx context.Context, method, path string, query url.Values, 
 		return nil, fmt.Errorf("the ledger cannot be reached: %w", err)
 	}
 	defer resp.Body.Close()
+	if to, streams := out.(io.Writer); streams && resp.StatusCode < 400 {
+		if _, err := io.Copy(to, resp.Body); err != nil {
+			return nil, fmt.Errorf("take the answer of the ledger: %w", err)
+		}
+		return resp.Header, nil
+	}
 	text, err := io.ReadAll(io.LimitReader(resp.Body, maxAnswer+1))
 	if err != nil {
 		return nil, fmt.Errorf("read the answer of the ledger: %w", err)

@@ -2,6 +2,7 @@ package client
 
 import (
 	"context"
+	"io"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -20,9 +21,8 @@ func (c *Client) Proof(ctx context.Context, ref string) (proof.Inclusion, error)
 	return get[proof.Inclusion](ctx, c, "/versions/"+url.PathEscape(ref)+"/proof", nil)
 }
 
-// ExportJournal is the journal as lines of JSON (proof.CheckExport).
-func (c *Client) ExportJournal(ctx context.Context) ([]byte, error) {
-	var text []byte
-	_, err := c.do(ctx, http.MethodGet, "/journal/export", nil, nil, nil, &text)
-	return text, err
+// ExportJournal writes the journal as lines of JSON (proof.CheckExport).
+func (c *Client) ExportJournal(ctx context.Context, to io.Writer) error {
+	_, err := c.do(ctx, http.MethodGet, "/journal/export", nil, nil, nil, to)
+	return err
 }
