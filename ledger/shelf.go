@@ -60,9 +60,9 @@ func (l *Ledger) ShelfAt(host string) string {
 	if len(t.hosts) == 0 {
 		return ""
 	}
-	host = strings.ToLower(host)
-	name, _, _ := strings.Cut(host, ":")
-	return cmp.Or(t.hosts[host], t.hosts[name])
+	name, port, _ := strings.Cut(strings.ToLower(host), ":")
+	name = strings.TrimSuffix(name, ".") // one that is spelt to its end (RFC 1034, section 3.1)
+	return cmp.Or(t.hosts[name+":"+port], t.hosts[name])
 }
 
 // shelf is one by its name, as fresh as a generation; nil where there is none. It never changes.
@@ -195,6 +195,9 @@ type ShelfWish struct {
 	Reason   string   // for the journal; may be ""
 }
 
+// shelfSubject stands before the name of a shelf that something was done with: no API is called so.
+const shelfSubject = "shelf "
+
 // Limits of shelves.
 const (
 	maxShelves = 200
@@ -240,7 +243,7 @@ func (l *Ledger) PutShelf(ctx context.Context, who Actor, name string, wish Shel
 		if err != nil {
 			return err
 		}
-		return w.appendJournal(ctx, "shelf.set", name, map[string]string{
+		return w.appendJournal(ctx, "shelf.set", shelfSubject+name, map[string]string{
 			"title": row.Title, "audience": row.Audience, "landing": digest([]byte(row.Landing), nil), "host": row.Host, "order": string(order),
 			"reason": wish.Reason,
 		})
@@ -261,7 +264,7 @@ func (wish *ShelfWish) check() error {
 	if wish.Host == nil || *wish.Host == "" {
 		return nil
 	}
-	if host := *wish.Host; !hostName.MatchString(host) || len(host) > 253 {
+	if host := *wish.Host; !hostName.MatchString(host) || strings.HasSuffix(host, ".") || len(host) > 253 {
 		return refuse(Invalid, "%q is no host; write one such as partners.saltmere.example", host)
 	}
 	return nil
@@ -317,7 +320,10 @@ func (w view) order(ctx context.Context, shelf string, first []string) error {
 		}
 	}
 	putFirst(all, first)
-	return w.rows.PutStands(ctx, shelf, all)
+	for i, s := range all {
+		names[i] = s.API
+	}
+	return w.rows.OrderStands(ctx, shelf, names)
 }
 
 // putFirst puts some APIs first, in order, and the others behind them as they were.
@@ -347,7 +353,7 @@ func (l *Ledger) DropShelf(ctx context.Context, who Actor, name string) error {
 		if err := w.rows.DropShelf(ctx, name); err != nil {
 			return err
 		}
-		return w.appendJournal(ctx, "shelf.dropped", name, map[string]string{})
+		return w.appendJournal(ctx, "shelf.dropped", shelfSubject+name, map[string]string{})
 	})
 }
 
@@ -374,11 +380,11 @@ func (l *Ledger) Place(ctx context.Context, who Actor, shelf, api string, versio
 		stand := records.Stand{Shelf: shelf, API: api, Versions: versions.stored()}
 		before := ""
 		if i := slices.IndexFunc(all, func(s records.Stand) bool { return s.API == api }); i >= 0 {
-			before, all[i] = all[i].Versions, stand
-		} else if all = append(all, stand); len(all) > maxStands {
-			return refuse(Conflict, "%d APIs stand on %s, as many as there may be", len(all)-1, shelf)
+			before = all[i].Versions
+		} else if len(all) >= maxStands {
+			return refuse(Conflict, "%d APIs stand on %s, as many as there may be", len(all), shelf)
 		}
-		if err := w.rows.PutStands(ctx, shelf, all); err != nil {
+		if err := w.rows.PutStand(ctx, stand); err != nil {
 			return err
 		}
 		return w.appendJournal(ctx, "shelf.placed", api, map[string]string{"shelf": shelf, "versions": stand.Versions, "before": before})
@@ -440,8 +446,7 @@ func (w view) takeFrom(ctx context.Context, api, shelf string) (stood bool, err 
 			continue
 		}
 		stood = true
-		left := slices.DeleteFunc(slices.Clone(all), func(o records.Stand) bool { return o.Shelf != s.Shelf || o.API == api })
-		if err := w.rows.PutStands(ctx, s.Shelf, left); err != nil {
+		if err := w.rows.DropStand(ctx, s.Shelf, api); err != nil {
 			return stood, err
 		}
 	}

@@ -138,7 +138,12 @@ func TestShelvesTold(t *testing.T) {
 	}
 	require.Empty(t, l.ShelfAt("partners"))
 	require.Equal(t, "open", l.ShelfAt("open.saltmere.example"))
-	require.Equal(t, "open", l.ShelfAt("OPEN.saltmere.example:8443"))
+	for _, host := range []string{"OPEN.saltmere.example:8443", "open.saltmere.example.", "open.saltmere.example.:80"} {
+		require.Equal(t, "open", l.ShelfAt(host))
+	}
+	for _, host := range []string{"", ":", "[::1]:8470", "saltmere.example", "x.open.saltmere.example"} {
+		require.Empty(t, l.ShelfAt(host))
+	}
 
 	for published, why := range map[string]string{
 		"team":            "it is for its team alone, and the shelf for Navigation; open the API, too",

@@ -261,9 +261,9 @@ func (a *account) take(e records.Entry) error {
 	case "switcher.set":
 		a.switchers[e.Subject] = d["versions"]
 	case "shelf.set":
-		return a.shelve(e.Subject, d)
+		return a.shelve(strings.TrimPrefix(e.Subject, shelfSubject), d)
 	case "shelf.dropped":
-		delete(a.shelves, e.Subject)
+		delete(a.shelves, strings.TrimPrefix(e.Subject, shelfSubject))
 	case "shelf.placed":
 		a.place(d["shelf"], records.Stand{Shelf: d["shelf"], API: e.Subject, Versions: d["versions"]})
 	case "shelf.removed":

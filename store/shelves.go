@@ -35,12 +35,20 @@ func (r rows) Stands(ctx context.Context) ([]records.Stand, error) {
 		`SELECT shelf, api, versions FROM stands ORDER BY shelf, place`)
 }
 
-func (r rows) PutStands(ctx context.Context, shelf string, all []records.Stand) error {
-	if err := r.exec(ctx, `DELETE FROM stands WHERE shelf = ?`, shelf); err != nil {
-		return err
-	}
-	for place, s := range all {
-		if err := r.exec(ctx, `INSERT INTO stands (shelf, api, place, versions) VALUES (?, ?, ?, ?)`, shelf, s.API, place, s.Versions); err != nil {
+func (r rows) PutStand(ctx context.Context, s records.Stand) error {
+	return r.exec(ctx, `
+		INSERT INTO stands (shelf, api, place, versions)
+		VALUES (?1, ?2, (SELECT coalesce(max(place), 0) + 1 FROM stands WHERE shelf = ?1), ?3)
+		ON CONFLICT (shelf, api) DO UPDATE SET versions = excluded.versions`, s.Shelf, s.API, s.Versions)
+}
+
+func (r rows) DropStand(ctx context.Context, shelf, api string) error {
+	return r.exec(ctx, `DELETE FROM stands WHERE shelf = ? AND api = ?`, shelf, api)
+}
+
+func (r rows) OrderStands(ctx context.Context, shelf string, apis []string) error {
+	for place, api := range apis {
+		if err := r.exec(ctx, `UPDATE stands SET place = ? WHERE shelf = ? AND api = ?`, place, shelf, api); err != nil {
 			return err
 		}
 	}

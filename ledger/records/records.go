@@ -49,7 +49,9 @@ type Readers interface {
 	PutShelf(ctx context.Context, s Shelf) error  // in place of the one before, which keeps who made it
 	DropShelf(ctx context.Context, name string) error
 	Stands(ctx context.Context) ([]Stand, error) // by shelf, in order
-	PutStands(ctx context.Context, shelf string, all []Stand) error
+	PutStand(ctx context.Context, s Stand) error // behind the others, or where it stands
+	DropStand(ctx context.Context, shelf, api string) error
+	OrderStands(ctx context.Context, shelf string, apis []string) error // of a shelf, all of them
 
 	Links(ctx context.Context, api string) ([]Link, error) // the newest first; of all APIs where the name is ""
 	Link(ctx context.Context, hash string) (Link, error)

@@ -46,7 +46,7 @@ func (a *API) setShelf(c *echo.Context) error {
 		}
 		wish.Audience = &audience
 	}
-	if in.Host != nil && strings.EqualFold(*in.Host, a.public.Host) {
+	if in.Host != nil && (strings.EqualFold(*in.Host, a.public.Host) || strings.EqualFold(*in.Host, a.public.Hostname())) {
 		return &ledger.Error{Fault: ledger.Invalid, Text: "at " + *in.Host + " the ledger itself is reached, where everything is shown; a shelf has a host of its own"}
 	}
 	return noContent(c, a.ledger.PutShelf(c.Request().Context(), actor(c), c.Param("shelf"), wish))

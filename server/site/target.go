@@ -68,6 +68,8 @@ func (s *Site) today() int64 { return s.ledger.Today().Unix() / int64((24 * time
 // render makes the page of an address.
 func (s *Site) render(ctx context.Context, who ledger.Actor, v target) (page, error) {
 	switch {
+	case v.address == shelvesPath:
+		return moved(referencePath), nil
 	case v.rest == nil && (listPages[v.api] || v.api == "sitemap.xml"):
 		return s.list(ctx, who, v)
 	case v.api == "":
