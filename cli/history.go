@@ -226,13 +226,17 @@ func (a *app) showJournal(entries []wire.Entry) error {
 
 // why is what an entry says of the reason: of what, and for what.
 func why(e wire.Entry) string {
-	var detail struct{ Title, Reason, Message, Label, Part, Published string }
+	var detail struct{ Title, Reason, Message, Label, Part, Published, Shelf, Versions string }
 	if json.Unmarshal(e.Detail, &detail) != nil {
 		return "" // an entry of another kind, which says more as JSON
 	}
 	text := ""
-	opens := strings.TrimSpace(detail.Part + " " + strings.NewReplacer(`["`, "", `"]`, "", `","`, ", ", "[]", "its team").Replace(detail.Published))
-	if said := cmp.Or(detail.Title, detail.Label, opens); said != "" {
+	listed := func(text, none string) string { // a JSON list of words
+		return strings.NewReplacer(`["`, "", `"]`, "", `","`, ", ", "[]", none).Replace(text)
+	}
+	opens := strings.TrimSpace(detail.Part + " " + listed(detail.Published, "its team"))
+	picked := strings.Trim(detail.Shelf+": "+listed(detail.Versions, ""), ": ")
+	if said := cmp.Or(detail.Title, detail.Label, opens, picked); said != "" {
 		text += ", " + said
 	}
 	if reason := cmp.Or(detail.Reason, detail.Message); reason != "" {

@@ -26,7 +26,7 @@ const text = (name: string) => (typeof route.query[name] === 'string' ? route.qu
 const asked = ref({ actor: text('actor'), api: text('api'), act: text('act'), from: text('from'), until: text('until') })
 const question = computed(() => Object.fromEntries(Object.entries(asked.value).filter(([, v]) => v)))
 // Kinds of acts, in the order in which designers work.
-const acts = { version: 'versions', change: 'waivers', notice: 'notices', overlay: 'wordings', guide: 'guides', looks: 'looks', picture: 'pictures', preview: 'previews', promise: 'promises', team: 'whose APIs are', audience: 'who may read', link: 'links', member: 'members', teams: 'teams', 'notice-period': 'notice periods', api: 'APIs taken away', credential: 'credentials let through', mistake: 'errors let through', person: 'people', token: 'tokens', feed: 'secret feeds' }
+const acts = { version: 'versions', change: 'waivers', notice: 'notices', overlay: 'wordings', guide: 'guides', looks: 'looks', picture: 'pictures', preview: 'previews', promise: 'promises', team: 'whose APIs are', audience: 'who may read', link: 'links', shelf: 'shelves', switcher: 'what pages lead to', member: 'members', teams: 'teams', 'notice-period': 'notice periods', api: 'APIs taken away', credential: 'credentials let through', mistake: 'errors let through', person: 'people', token: 'tokens', feed: 'secret feeds' }
 
 let asking = 0
 const older = () =>
@@ -53,8 +53,10 @@ const verify = () => run(async () => {
 })
 const detailsOf = (e: Entry) => Object.entries(e.detail).filter(([, v]) => v && v !== '{}')
 // Who may read from then on, as a journal has it: a JSON list of groups.
-const groups = (text: string) => (JSON.parse(text) as string[]).join(', ') || 'its team'
+const groups = (text: string, none = 'its team') => (JSON.parse(text) as string[]).join(', ') || none
 function opens(e: Entry) {
+  if (e.detail.shelf) return [e.detail.shelf, e.detail.versions && groups(e.detail.versions, '')].filter(Boolean).join(': ')
+  if (e.act === 'switcher.set') return e.detail.versions ? groups(e.detail.versions, '') : 'all versions'
   if (!e.act.startsWith('audience.')) return ''
   const to = [e.detail.published && groups(e.detail.published), e.detail.drafts && `drafts: ${groups(e.detail.drafts)}`].filter(Boolean).join('; ')
   return [e.detail.part, to || 'as the ledger says'].filter(Boolean).join(': ')
