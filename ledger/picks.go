@@ -77,7 +77,7 @@ func storedPicks(text string) Picks {
 	return p
 }
 
-// NewestOfLines, in place of picks, are the versions that are the newest of their lines.
+// NewestOfLines stands, in place of picks, for the versions that are the newest of their lines.
 const NewestOfLines = "lines"
 
 // SwitcherOf reads what the pages of an API lead to: lines and numbers, or NewestOfLines alone.

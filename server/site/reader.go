@@ -131,7 +131,7 @@ func (s *Site) serve(c *echo.Context) error {
 		one = s.cachedPage(who, address)
 	}
 	if one == nil {
-		keep := false
+		var keep bool
 		if one, keep, err = s.made(r, who, address); err != nil {
 			return err
 		}
