@@ -82,6 +82,40 @@ func signedIn(t *testing.T, c *http.Client, base string) (to, name, why string) 
 	return to, is.Name, why
 }
 
+// TestProviderSignOut tells where to sign out at the provider, too: whoever was signed in by it, and nobody else.
+func TestProviderSignOut(t *testing.T) {
+	p, _, base := withProvider(t)
+	out := func(c *http.Client) string {
+		var is struct{ To string }
+		res := visit(t, c, base+"/sign-in/provider/out", nil)
+		require.Equal(t, http.StatusOK, res.StatusCode)
+		require.NoError(t, json.Unmarshal([]byte(res.text), &is))
+		return is.To
+	}
+	require.Empty(t, out(visitor(t)))
+	byPassword := visitor(t)
+	res, err := byPassword.Post(base+"/api/v1/sign-in", "application/json", strings.NewReader(`{"name": "imke", "password": "long enough"}`))
+	require.NoError(t, err)
+	require.NoError(t, res.Body.Close())
+	require.Empty(t, out(byPassword))
+	c := visitor(t)
+	p.Is(map[string]any{"sub": "s1", "preferred_username": "teodor", "name": "Teodor Brand", "groups": []string{"all"}})
+	_, name, why := signedIn(t, c, base)
+	require.Equal(t, "teodor", name, why)
+	to, err := url.Parse(out(c))
+	require.NoError(t, err)
+	require.Equal(t, p.URL+"/out", to.Scheme+"://"+to.Host+to.Path)
+	require.Equal(t, url.Values{
+		"tenant": {"harbour"}, "client_id": {provider.Client}, "post_logout_redirect_uri": {base + "/console/sign-in"},
+	}, to.Query())
+	p.Down(true)
+	require.NotEmpty(t, out(c), "what it said is known")
+	res, err = c.Post(base+"/api/v1/sign-out", "application/json", nil)
+	require.NoError(t, err)
+	require.NoError(t, res.Body.Close())
+	require.Empty(t, out(c))
+}
+
 // TestProviderSignIn signs in by a provider: somebody new becomes a person, whoever comes again is the same, groups say what they are, and
 // whoever is taken out of one is out at the next sign-in.
 func TestProviderSignIn(t *testing.T) {

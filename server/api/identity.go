@@ -31,6 +31,8 @@ func maxBody(r *http.Request) int64 {
 const (
 	// SessionPerson is the key under which a session keeps who signed in.
 	SessionPerson = "person"
+	// SessionBy is the key under which it keeps that a provider signed them in.
+	SessionBy = "provider"
 	// SessionSeeing is the key under which it keeps as whom they look.
 	SessionSeeing = "seeing"
 

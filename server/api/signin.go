@@ -32,6 +32,7 @@ func (a *API) signIn(c *echo.Context) error {
 	}
 	a.sessions.Put(ctx, SessionPerson, who.Name)
 	a.sessions.Remove(ctx, SessionSeeing) // whoever was here before may have looked as another
+	a.sessions.Remove(ctx, SessionBy)
 	a.unmark(c)
 	return c.JSON(http.StatusOK, toMe(who))
 }

@@ -104,6 +104,7 @@ func (p *Provider) Register(e *echo.Echo) {
 	e.GET("/sign-in/ways", p.ways)
 	e.GET("/sign-in/provider", p.leave)
 	e.GET(callback, p.back)
+	e.GET("/sign-in/provider/out", p.out)
 	e.POST("/sign-in/provider/device", p.device)
 	e.POST("/sign-in/provider/device/wait", p.wait)
 }
@@ -207,9 +208,46 @@ func (p *Provider) back(c *echo.Context) error {
 		return err
 	}
 	p.Sessions.Put(ctx, api.SessionPerson, who.Name)
+	p.Sessions.Put(ctx, api.SessionBy, true)
 	p.Sessions.Remove(ctx, api.SessionSeeing)
 	p.Sessions.SetDeadline(ctx, ends)
 	return c.Redirect(http.StatusFound, to)
+}
+
+// out tells where whoever was signed in by the provider signs out there, too (OpenID Connect RP-Initiated Logout 1.0); nothing where they were
+// not, or the provider has no such place. Who signs out here and stays signed in there is in again with one press.
+func (p *Provider) out(c *echo.Context) error {
+	ctx, to := c.Request().Context(), ""
+	c.Response().Header().Set("Cache-Control", "no-store")
+	if p.Sessions.GetBool(ctx, api.SessionBy) {
+		var err error
+		if to, err = p.endOfSession(ctx); err != nil {
+			trace.Of(ctx).Err = err // they sign out here at least
+		}
+	}
+	return c.JSON(http.StatusOK, map[string]string{"to": to})
+}
+
+func (p *Provider) endOfSession(ctx context.Context) (string, error) {
+	found, _, err := p.discovered(ctx)
+	if err != nil {
+		return "", err
+	}
+	var has struct {
+		Place string `json:"end_session_endpoint"`
+	}
+	if err := found.Claims(&has); err != nil || has.Place == "" {
+		return "", err
+	}
+	to, err := url.Parse(has.Place)
+	if err != nil || to.Scheme != "https" && to.Scheme != "http" {
+		return "", fmt.Errorf("the provider of identities ends sessions at %q, which is no address", has.Place)
+	}
+	q := to.Query()
+	q.Set("client_id", p.Client)
+	q.Set("post_logout_redirect_uri", strings.TrimSuffix(p.Public.String(), "/")+"/console/sign-in")
+	to.RawQuery = q.Encode()
+	return to.String(), nil
 }
 
 // plain is what a provider says, without what could be read as something else.

@@ -124,7 +124,8 @@ func answer(w http.ResponseWriter, status int, v any) {
 func (p *Provider) configuration(w http.ResponseWriter, _ *http.Request) {
 	answer(w, http.StatusOK, map[string]any{
 		"issuer": p.URL, "authorization_endpoint": p.URL + "/authorize", "token_endpoint": p.URL + "/token", "jwks_uri": p.URL + "/keys",
-		"device_authorization_endpoint": p.URL + "/device", "id_token_signing_alg_values_supported": []string{"ES256"},
+		"device_authorization_endpoint": p.URL + "/device", "end_session_endpoint": p.URL + "/out?tenant=harbour",
+		"id_token_signing_alg_values_supported": []string{"ES256"},
 	})
 }
 

@@ -48,6 +48,8 @@ export const ledger = {
   signIn: (name: string, password: string) => post<Person>('/sign-in', { name, password }),
   signOut: () => call<string>('POST', '/sign-out'),
   provider: async () => (await page<{ provider: string }>('/sign-in/ways')).provider,
+  // Where whoever was signed in by the provider signs out there, too; '' for nowhere.
+  providerOut: async () => (await page<{ to: string }>('/sign-in/provider/out')).to,
   people: async () => (await get<{ items: Person[] }>('/people')).items,
   addPerson: (p: { name: string; full: string; role: string }) => post<Person>('/people', p),
   invite: (name: string) => post<Invitation>(`/people/${ref(name)}/invitation`, {}),

@@ -24,8 +24,10 @@ export const useSession = defineStore('session', {
       this.asked = true
     },
     async signOut() {
+      const to = await ledger.providerOut().catch(() => '') // whatever the provider does, they sign out here
       await ledger.signOut()
       this.person = null
+      if (to) location.assign(to)
     },
   },
 })
