@@ -21,8 +21,9 @@ import (
 	"oldledger/store"
 )
 
-// BenchmarkServe answers a page: one that everybody reads, to nobody, to who is signed in, to who is told there who reads it, and at the host
-// of a shelf; one for those who are signed in; and the same bytes from a file server. It tells each time as a multiple of the last, without the network.
+// BenchmarkServe answers a page: one that everybody reads, to nobody, to who is signed in, to who is told there who reads it, and at the
+// host of a shelf; one for those who are signed in; and the same bytes from a file server. It tells each time as a multiple of the last,
+// without the network.
 func BenchmarkServe(b *testing.B) {
 	ctx := b.Context()
 	s, err := store.Open(ctx, filepath.Join(b.TempDir(), "ledger.sqlite"))

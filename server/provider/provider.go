@@ -214,8 +214,8 @@ func (p *Provider) back(c *echo.Context) error {
 	return c.Redirect(http.StatusFound, to)
 }
 
-// out tells where whoever was signed in by the provider signs out there, too (OpenID Connect RP-Initiated Logout 1.0); nothing where they were
-// not, or the provider has no such place. Who signs out here and stays signed in there is in again with one press.
+// out tells where whoever was signed in by the provider signs out there, too (OpenID Connect RP-Initiated Logout 1.0); nothing where they
+// were not, or the provider has no such place. Who signs out here and stays signed in there is in again with one press.
 func (p *Provider) out(c *echo.Context) error {
 	ctx, to := c.Request().Context(), ""
 	c.Response().Header().Set("Cache-Control", "no-store")
