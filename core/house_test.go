@@ -42,7 +42,7 @@ var rooms = [][]string{
 	{"core/shape"},
 	{"core/class"},
 	{"core/format"},
-	{"core/overlay", "core/secret"},
+	{"core/overlay", "core/secret", "core/edit"},
 	{"core/jsonpath"},
 	{"core/raml"},
 	{"core/openapi"},

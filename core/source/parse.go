@@ -225,3 +225,6 @@ func (f *File) repeated(key string, line, column, firstLine int) *Diagnostic {
 	d.EndLine, d.EndColumn = f.position(f.tokenEnd(f.offset(line, column), key))
 	return d
 }
+
+// JSON reports whether the text was read as JSON.
+func (f *File) JSON() bool { return f.looksLikeJSON() }
