@@ -94,8 +94,8 @@ func Changes(f *source.File, wishes ...Wish) ([]Change, error) {
 		}
 	}
 	f0, all := f, pieces{{to: len(f.Text)}}
-	for _, w := range wishes {
-		now, err := fulfilled(f, w, func(changes []Change) {
+	for i, w := range wishes {
+		now, err := fulfilled(f, w, i+1 < len(wishes), func(changes []Change) {
 			for _, c := range slices.Backward(changes) {
 				all = all.changed(c)
 			}
@@ -147,8 +147,8 @@ func together(f *source.File, wishes []Wish) (changes []Change, now *source.File
 	return all, now
 }
 
-// fulfilled is the file with a wish fulfilled, in one step or in several.
-func fulfilled(f *source.File, w Wish, take func([]Change)) (*source.File, error) {
+// fulfilled is the file with a wish fulfilled, in one step or in several; it is asked for where more of them follow.
+func fulfilled(f *source.File, w Wish, more bool, take func([]Change)) (*source.File, error) {
 	if steps := less(f.Root, w); steps != nil {
 		if changes, now := together(f, steps); now != nil {
 			take(changes)
@@ -158,7 +158,7 @@ func fulfilled(f *source.File, w Wish, take func([]Change)) (*source.File, error
 		err := error(nil)
 		for _, step := range steps {
 			var changes []Change
-			if changes, now, err = fulfil(now, step); err != nil {
+			if changes, now, err = fulfil(now, step, true); err != nil {
 				break
 			}
 			all = append(all, changes)
@@ -170,7 +170,7 @@ func fulfilled(f *source.File, w Wish, take func([]Change)) (*source.File, error
 			return now, nil
 		}
 	}
-	changes, now, err := fulfil(f, w)
+	changes, now, err := fulfil(f, w, more)
 	if err == nil {
 		take(changes)
 		return now, nil
@@ -180,7 +180,7 @@ func fulfilled(f *source.File, w Wish, take func([]Change)) (*source.File, error
 		return nil, err
 	}
 	for _, step := range []Wish{Remove(w.at), Insert(w.to, what.Value())} {
-		if changes, f, err = fulfil(f, step); err != nil {
+		if changes, f, err = fulfil(f, step, true); err != nil {
 			return nil, err
 		}
 		take(changes)
@@ -194,8 +194,8 @@ func includes(n *source.Node) bool {
 		slices.ContainsFunc(n.Items(), includes)
 }
 
-// fulfil gives the changes that fulfil a wish, and the file with them.
-func fulfil(f *source.File, w Wish) ([]Change, *source.File, error) {
+// fulfil gives the changes that fulfil a wish, and, where more follow, the file with them.
+func fulfil(f *source.File, w Wish, more bool) ([]Change, *source.File, error) {
 	wanted, err := meant(f.Root, w)
 	if err != nil {
 		return nil, nil, err
@@ -208,10 +208,20 @@ func fulfil(f *source.File, w Wish) ([]Change, *source.File, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	for _, w := range ways {
-		changes := tidy(l.rescued(w, f.Root))
+	if l.short = w.value != nil && l.root != nil; l.short { // a comment that follows could become part of a text of several lines
+		others, err := l.ways(w)
+		if err != nil {
+			return nil, nil, err
+		}
+		ways = append(ways, others...)
+	}
+	for _, way := range ways {
+		changes := tidy(l.rescued(way, f.Root))
 		if changes == nil {
 			continue
+		}
+		if part := l.around(w.at, changes); part != nil && !more && part.says(f, changes, wanted) {
+			return changes, nil, nil
 		}
 		now, err := source.Parse(f.Name, Apply(f.Text, changes))
 		if err == nil && says(now.Root, wanted) {

@@ -314,6 +314,9 @@ func (d *drawn) wish(v *value.Value) (edit.Wish, *value.Value) {
 				continue
 			}
 			step := "fresh-" + d.one("one", "two words", "/x", "it's")
+			if there.Get(step) != nil {
+				continue
+			}
 			if there.Kind == value.Array {
 				step = d.one("-", fmt.Sprint(d.IntN(len(there.Items)+1)))
 			}
@@ -324,6 +327,9 @@ func (d *drawn) wish(v *value.Value) (edit.Wish, *value.Value) {
 				continue
 			}
 			name := "named-" + d.one("one", "two words", "/x", "it's")
+			if get(v, parent).Get(name) != nil {
+				continue
+			}
 			without := put(v, stepsOf(at), nil, false)
 			return edit.Rename(at, name), put(without, stepsOf(parent+"/"+source.EscapeStep(name)), there, true)
 		default:
@@ -334,6 +340,9 @@ func (d *drawn) wish(v *value.Value) (edit.Wish, *value.Value) {
 			case value.Array:
 				to += "/-"
 			case value.Object:
+				if get(without, to).Get("moved") != nil {
+					continue
+				}
 				to += "/moved"
 			default:
 				continue
@@ -343,7 +352,7 @@ func (d *drawn) wish(v *value.Value) (edit.Wish, *value.Value) {
 	}
 }
 
-// TestEdits draws texts and wishes: the new text says what the wish makes of what the old one said, and is the old one but for the changes.
+// TestEdits draws texts and a few wishes for each: the new text says what the wish makes of what the old one said, and is the old one but for the changes.
 func TestEdits(t *testing.T) {
 	t.Parallel()
 	refused, done := 0, 0
@@ -374,8 +383,17 @@ func TestEdits(t *testing.T) {
 		if len(v.Members)+len(v.Items) == 0 {
 			continue
 		}
-		wish, want := d.wish(v)
-		changes, err := edit.Changes(f, wish)
+		var wish []edit.Wish
+		want := v
+		for range 1 + max(0, d.IntN(6)-3) {
+			if len(want.Members)+len(want.Items) == 0 {
+				break
+			}
+			var one edit.Wish
+			one, want = d.wish(want)
+			wish = append(wish, one)
+		}
+		changes, err := edit.Changes(f, wish...)
 		if errors.Is(err, edit.ErrLayout) {
 			if refused++; refused < 12 {
 				t.Logf("seed %d: %v\n%s", seed, err, text)

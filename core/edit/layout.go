@@ -22,6 +22,7 @@ type layout struct {
 	marks map[int][]int // where characters of long lines stand, by line
 	eol   string
 	step  int  // by how much blocks are indented
+	short bool // whether no text is written line by line
 	flush bool // whether the dashes of a list stand below its key, and not indented
 }
 
@@ -101,14 +102,12 @@ func (l *layout) look(y *yaml.Node) (found bool) {
 	if y.Kind != yaml.MappingNode || y.Style&yaml.FlowStyle != 0 {
 		return false
 	}
-	seq := false
 	for i := 0; i+1 < len(y.Content); i += 2 {
 		k, v := y.Content[i], y.Content[i+1]
 		if v.Kind == yaml.MappingNode && v.Style&yaml.FlowStyle == 0 && len(v.Content) > 0 && v.Content[0].Line > k.Line && l.step == 0 {
 			l.step = max(1, v.Content[0].Column-k.Column)
 		}
-		if v.Kind == yaml.SequenceNode && v.Style&yaml.FlowStyle == 0 && len(v.Content) > 0 && !seq {
-			seq = true
+		if v.Kind == yaml.SequenceNode && v.Style&yaml.FlowStyle == 0 && len(v.Content) > 0 {
 			l.flush = l.dash(v, 0)-l.lineStart(l.dash(v, 0)) == k.Column-1
 			return true
 		}

@@ -138,14 +138,14 @@ func (l *layout) spread(v *value.Value, indent string) string {
 }
 
 // tall reports whether a value of YAML is written as a block.
-func tall(v *value.Value) bool {
+func (l *layout) tall(v *value.Value) bool {
 	switch v.Kind {
 	case value.Array:
 		return len(v.Items) > 0
 	case value.Object:
 		return len(v.Members) > 0
 	}
-	return v.Kind == value.String && literally(v.Text)
+	return !l.short && v.Kind == value.String && literally(v.Text)
 }
 
 // literally reports whether a text is written line by line.
@@ -185,7 +185,7 @@ func (l *layout) block(v *value.Value, indent int) (head string, lines []string)
 // keyed are the lines of a member of a block.
 func (l *layout) keyed(key string, v *value.Value, indent int) []string {
 	pad := strings.Repeat(" ", indent)
-	if !tall(v) {
+	if !l.tall(v) {
 		return []string{pad + key + ": " + l.inline(v, 0)}
 	}
 	below := indent + l.step
@@ -199,7 +199,7 @@ func (l *layout) keyed(key string, v *value.Value, indent int) []string {
 // dashed are the lines of an item of a block.
 func (l *layout) dashed(v *value.Value, indent int) []string {
 	pad := strings.Repeat(" ", indent)
-	if !tall(v) {
+	if !l.tall(v) {
 		return []string{pad + "- " + l.inline(v, 0)}
 	}
 	head, lines := l.block(v, indent+2)

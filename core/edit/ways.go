@@ -51,7 +51,7 @@ func (l *layout) whole(v *value.Value) []way {
 		return []way{{{l.bom(), len(l.text), l.spread(v, "") + l.eol}}}
 	}
 	_, lines := l.block(v, 0)
-	if !tall(v) || v.Kind == value.String {
+	if !l.tall(v) || v.Kind == value.String {
 		lines = []string{l.inline(v, 0)}
 	}
 	return []way{{{l.bom(), len(l.text), strings.Join(lines, l.eol) + l.eol}}}
@@ -102,7 +102,7 @@ func (l *layout) replaced(b *box, i int, v *value.Value) []way {
 	}
 	behind := l.properties(e.value)
 	sameLine := l.lineStart(e.start) == l.lineStart(behind)
-	if !tall(v) {
+	if !l.tall(v) {
 		short := e.anchored() + l.inline(v, l.quoteOf(e.value))
 		if sameLine {
 			return []way{{{e.value, e.end, short}}}
@@ -158,7 +158,7 @@ func (l *layout) below(b *box, e entry, v *value.Value) int {
 
 // filled gives a value to a key or a dash that has none.
 func (l *layout) filled(b *box, e entry, v *value.Value) []way {
-	if b.flow || !tall(v) {
+	if b.flow || !l.tall(v) {
 		return []way{{{e.after, e.after, " " + l.inline(v, 0)}}}
 	}
 	head, lines := l.block(v, l.below(b, e, v))
