@@ -352,7 +352,8 @@ func (d *drawn) wish(v *value.Value) (edit.Wish, *value.Value) {
 	}
 }
 
-// TestEdits draws texts and a few wishes for each: the new text says what the wish makes of what the old one said, and is the old one but for the changes.
+// TestEdits draws texts and a few wishes for each: the new text says what the wishes make of what the old one said, and is the old one but
+// for the changes.
 func TestEdits(t *testing.T) {
 	t.Parallel()
 	refused, done := 0, 0

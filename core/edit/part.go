@@ -38,7 +38,8 @@ func (l *layout) around(at string, changes []Change) *part {
 		if l.root == nil && e.value <= first && last <= e.end {
 			found = &part{from: e.value, to: e.end, pointer: strings.Join(steps[:i+1], "/"), value: true}
 		}
-		if from, to := l.lineStart(e.start), l.nextLine(e.end); !b.list && !b.flow && l.first(e.start) && from <= first && last <= l.lineEnd(e.end) {
+		from, to := l.lineStart(e.start), l.nextLine(e.end)
+		if !b.list && !b.flow && l.first(e.start) && from <= first && last <= l.lineEnd(e.end) {
 			found = &part{from, to, strings.Join(steps[:i+1], "/"), e.key, false}
 		}
 		b, err = l.boxAt(e.node, e.value, e.after)
