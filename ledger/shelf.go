@@ -54,6 +54,7 @@ func (a Actor) Shelf() *Shelf { return a.shelf }
 
 // ShelfAt is the name of the shelf that is shown alone at a host, as a request names it, with a port or without; "" for none.
 func (l *Ledger) ShelfAt(host string) string {
+	l.Generation(Nobody, "") // asks, where that is due
 	t := &l.generations
 	t.mu.RLock()
 	defer t.mu.RUnlock()
@@ -363,6 +364,7 @@ func (l *Ledger) Place(ctx context.Context, who Actor, shelf, api string, versio
 		return err
 	}
 	return l.view(who).act(ctx, "", func(w view) error {
+		w.quiet() // to those who read elsewhere
 		if err := w.placed(ctx, shelf, api); err != nil {
 			return err
 		}
@@ -421,6 +423,7 @@ func (l *Ledger) Unplace(ctx context.Context, who Actor, shelf, api string) erro
 		return err
 	}
 	return l.view(who).act(ctx, "", func(w view) error {
+		w.quiet()
 		if err := w.placed(ctx, shelf, api); err != nil {
 			return err
 		}

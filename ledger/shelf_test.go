@@ -2,13 +2,17 @@ package ledger_test
 
 import (
 	"context"
+	"crypto/rand"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"oldledger/ledger"
+	"oldledger/store"
 )
 
 // shelved is a house with three published lines of berths, which everybody reads, and a shelf of partners for Navigation with line 1 of it.
@@ -271,4 +275,23 @@ func TestSwitcher(t *testing.T) {
 	}
 	require.ErrorContains(t, l.Set(ctx, as("editor.q"), "berths", ledger.Settings{Switcher: &ledger.Picks{"9"}}), "berths has no version 9")
 	require.ErrorContains(t, l.Set(ctx, as("reviewer.q"), "berths", ledger.Settings{Switcher: &ledger.Picks{}}), "may say how the reference looks")
+}
+
+// TestShelfAtOnce asks a service that has just begun, and another one over the same records, at which host a shelf is shown alone.
+func TestShelfAtOnce(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "ledger.sqlite"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	begun := func() *ledger.Ledger {
+		return ledger.New(s, ledger.Options{Now: time.Now, Random: rand.Reader, Recheck: time.Nanosecond})
+	}
+	one, other := begun(), begun()
+	require.Empty(t, other.ShelfAt("open.saltmere.example"))
+	require.NoError(t, one.PutShelf(ctx, ledger.Itself, "open", ledger.ShelfWish{Host: new("open.saltmere.example")}))
+	require.Equal(t, "open", begun().ShelfAt("open.saltmere.example"), "the first that it is asked")
+	require.Equal(t, "open", other.ShelfAt("open.saltmere.example"))
+	require.NoError(t, other.DropShelf(ctx, ledger.Itself, "open"))
+	require.Empty(t, one.ShelfAt("open.saltmere.example"))
 }
