@@ -28,7 +28,7 @@ test: console
 	./.ci/needs chromium curl node:nodejs /usr/lib/python3/dist-packages/{requests:python3-requests,httpx:python3-httpx}
 	cd console && npm test
 	go vet ./...
-	RAPID_SEED=$(SEED) OLDLEDGER_BROWSER=required go test ./server ./cli ./... # first what waits for a browser, beside what computes
+	RAPID_SEED=$(SEED) OLDLEDGER_BROWSER=required go test -timeout 20m ./server ./cli ./... # first what waits for a browser, beside what computes
 
 # What can be waited for between two edits: without what takes long, and without a browser where there is none.
 test-short:

@@ -25,7 +25,7 @@ func New(parent context.Context, width, height int, log io.Writer) (ctx context.
 	)
 	allocator, stopAllocator := chromedp.NewExecAllocator(parent, options...)
 	ctx, stopBrowser := chromedp.NewContext(allocator)
-	ctx, stopTime := context.WithTimeout(ctx, 3*time.Minute)
+	ctx, stopTime := context.WithTimeout(ctx, 5*time.Minute)
 	return ctx, func() { stopTime(); stopBrowser(); stopAllocator() }
 }
 
