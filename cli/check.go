@@ -21,19 +21,25 @@ type checked struct {
 	Warnings    int                `json:"warnings"`
 	Hints       int                `json:"hints"`
 	Diagnostics source.Diagnostics `json:"diagnostics"`
+	Mended      source.Diagnostics `json:"mended,omitempty"` // with --fix; with --dry-run what would be
 }
 
 func (a *app) checkCommand() *cobra.Command {
 	var atLeast string
-	var rules bool
+	var rules, fix, dry bool
 	cmd := &cobra.Command{
 		Use: "check REF …", GroupID: "look", Short: "Say what is wrong with a description",
 		Long: `Tells every mistake of a description with its place and what would be right. A description with mistakes can be read, recorded and
 compared all the same; docs/manual/mistakes.md says what each mistake is taken to mean. The exit status is 1 when there is an error: the gate asks for
-none that is not let through by name.`,
-		Example: "  oldledger check berths.yaml\n  oldledger check berths@draft --at-least warning\n  oldledger check berths.yaml tides/tides.raml --format json",
+none that is not let through by name.
+
+With --fix what can be mended without a thought, such as a key with a slip, is mended in the files: nothing else of them changes, comments and
+layout included. What is left is told. With --dry-run it is only told what would be mended.`,
+		Example: "  oldledger check berths.yaml\n  oldledger check berths@draft --at-least warning\n  oldledger check berths.yaml tides/tides.raml --format json\n  oldledger check berths.yaml --fix --dry-run",
 	}
 	format := formatFlag(cmd)
+	cmd.Flags().BoolVar(&fix, "fix", false, "mend in the files what can be mended without a thought")
+	cmd.Flags().BoolVar(&dry, "dry-run", false, "with --fix: only say what would be mended")
 	cmd.Flags().BoolVar(&rules, "rules", false, "list what is told, and what is read instead, as Markdown")
 	cmd.Flags().StringVar(&atLeast, "at-least", "hint", "tell what is this bad and worse: hint, warning or error")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
@@ -50,15 +56,31 @@ none that is not let through by name.`,
 		if err := checkFormat(*format); err != nil {
 			return err
 		}
-		return a.check(cmd.Context(), args, least, *format)
+		if dry && !fix {
+			return usageError{errors.New("--dry-run says what --fix would do: write both")}
+		}
+		return a.check(cmd.Context(), args, checking{least, fix, dry}, *format)
 	}
 	return cmd
 }
 
-func (a *app) check(ctx context.Context, args []string, least source.Severity, format string) error {
+// checking is how descriptions are checked.
+type checking struct {
+	least    source.Severity
+	fix, dry bool
+}
+
+func (a *app) check(ctx context.Context, args []string, how checking, format string) error {
 	all := make([]checked, len(args))
 	wrong := false
 	for i, arg := range args {
+		var mended source.Diagnostics
+		if how.fix {
+			var err error
+			if mended, err = a.fix(ctx, arg, how.least, how.dry); err != nil {
+				return err
+			}
+		}
 		d, err := a.describe(ctx, arg)
 		if err != nil {
 			return err
@@ -68,13 +90,13 @@ func (a *app) check(ctx context.Context, args []string, least source.Severity, f
 			return err
 		}
 		wrong = wrong || found.Count(source.Error) > 0
-		found = slices.DeleteFunc(found, func(d *source.Diagnostic) bool { return d.Severity < least })
+		found = slices.DeleteFunc(found, func(d *source.Diagnostic) bool { return d.Severity < how.least })
 		all[i] = checked{
 			arg, found.Count(source.Error), found.Count(source.Warning), found.Count(source.Hint),
-			slices.Clip(append(source.Diagnostics{}, found...)),
+			slices.Clip(append(source.Diagnostics{}, found...)), mended,
 		}
 	}
-	if err := a.showChecked(all, format); err != nil {
+	if err := a.showChecked(all, how.dry, format); err != nil {
 		return err
 	}
 	if wrong {
@@ -83,7 +105,7 @@ func (a *app) check(ctx context.Context, args []string, least source.Severity, f
 	return nil
 }
 
-func (a *app) showChecked(all []checked, format string) error {
+func (a *app) showChecked(all []checked, dry bool, format string) error {
 	if format == "json" {
 		if len(all) == 1 {
 			return a.json(all[0])
@@ -96,6 +118,7 @@ func (a *app) showChecked(all []checked, format string) error {
 		if i > 0 {
 			b.WriteString("\n")
 		}
+		a.showMended(&b, s, c.Mended, dry)
 		tally := c.Diagnostics.Tally()
 		if tally.All() == 0 {
 			fmt.Fprintf(&b, "%s   nothing is wrong\n", s.bold(c.Description))

@@ -287,3 +287,8 @@ func (f *File) runeAt(line, column int) rune {
 	r, _ := utf8.DecodeRune(f.Text[min(f.offset(line, column), len(f.Text)):])
 	return r
 }
+
+// Bytes is where a range stands in the text: from its first byte to the one behind its last.
+func (f *File) Bytes(at Range) (from, to int) {
+	return f.offset(at.Line, at.Column), f.offset(at.EndLine, at.EndColumn)
+}

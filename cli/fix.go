@@ -1,0 +1,124 @@
+package cli
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"oldledger/core/check"
+	"oldledger/core/edit"
+	"oldledger/core/source"
+)
+
+// maxRounds bounds how often a description is mended: what was mended can show what else is wrong.
+const maxRounds = 5
+
+// fix mends in the files of a description what can be mended without a thought, and tells what it mended. With dry it writes nothing, and
+// tells what it would mend first.
+func (a *app) fix(ctx context.Context, arg string, least source.Severity, dry bool) (source.Diagnostics, error) {
+	if arg == "-" || a.isReference(arg) {
+		return nil, usageError{fmt.Errorf("--fix mends files, and %s is none", arg)}
+	}
+	var all source.Diagnostics
+	for range maxRounds {
+		mended, err := a.fixOnce(ctx, arg, least, dry)
+		if err != nil {
+			return nil, err
+		}
+		if all = append(all, mended...); dry || len(mended) == 0 {
+			break
+		}
+	}
+	return all, nil
+}
+
+func (a *app) fixOnce(ctx context.Context, arg string, least source.Severity, dry bool) (source.Diagnostics, error) {
+	d, err := a.describe(ctx, arg)
+	if err != nil {
+		return nil, err
+	}
+	found, err := check.Contract(ctx, d.contract)
+	if err != nil {
+		return nil, err
+	}
+	var mended source.Diagnostics
+	for _, f := range d.set.Files() {
+		changes, done := mends(f, found, least)
+		if len(changes) == 0 {
+			continue
+		}
+		if !dry {
+			if err := replaceFile(a.path(filepath.FromSlash(f.Name)), f.Text, edit.Apply(f.Text, changes)); err != nil {
+				return nil, err
+			}
+		}
+		mended = append(mended, done...)
+	}
+	return mended, nil
+}
+
+// mends are the changes of a file that mend what was found in it, and what they mend.
+func mends(f *source.File, found source.Diagnostics, least source.Severity) ([]edit.Change, source.Diagnostics) {
+	var fixes []*source.Fix
+	of := map[*source.Fix]*source.Diagnostic{}
+	for _, d := range found {
+		if d.Fix != nil && d.Severity >= least {
+			fixes = append(fixes, d.Fix)
+			of[d.Fix] = d
+		}
+	}
+	changes, done := edit.Fixes(f, fixes)
+	mended := make(source.Diagnostics, len(done))
+	for i, fix := range done {
+		mended[i] = of[fix]
+	}
+	return changes, mended
+}
+
+// replaceFile writes another text in the place of the one that was read: all of it, or nothing. Where another one stands there by now, it
+// refuses.
+func replaceFile(name string, was, now []byte) error {
+	name, err := filepath.EvalSymlinks(name)
+	if err != nil {
+		return err
+	}
+	info, err := os.Stat(name)
+	if err != nil {
+		return err
+	}
+	is, err := os.ReadFile(name)
+	if err != nil {
+		return err
+	}
+	if !bytes.Equal(is, was) {
+		return fmt.Errorf("%s was changed meanwhile, and is left as it is", name)
+	}
+	written, err := os.CreateTemp(filepath.Dir(name), "."+filepath.Base(name)+"-*")
+	if err != nil {
+		return err
+	}
+	defer os.Remove(written.Name())
+	_, err = written.Write(now)
+	if err := errors.Join(err, written.Chmod(info.Mode().Perm()), written.Sync(), written.Close()); err != nil {
+		return err
+	}
+	return os.Rename(written.Name(), name)
+}
+
+// showMended says what was mended, or would be.
+func (a *app) showMended(b *strings.Builder, s style, mended source.Diagnostics, dry bool) {
+	word := "mended"
+	if dry {
+		word = "would mend"
+	}
+	for _, d := range mended {
+		fmt.Fprintf(b, "%s %s  %s: %s\n", s.bold(word), d.Place, d.Fix.Title, s.soft(d.Text))
+	}
+	if len(mended) > 0 {
+		b.WriteString("\n")
+	}
+}
