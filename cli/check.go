@@ -11,6 +11,7 @@ import (
 
 	"oldledger/core/check"
 	"oldledger/core/compare"
+	"oldledger/core/report"
 	"oldledger/core/source"
 )
 
@@ -37,7 +38,7 @@ With --fix what can be mended without a thought, such as a key with a slip, is m
 layout included. What is left is told. With --dry-run it is only told what would be mended.`,
 		Example: "  oldledger check berths.yaml\n  oldledger check berths@draft --at-least warning\n  oldledger check berths.yaml tides/tides.raml --format json\n  oldledger check berths.yaml --fix --dry-run",
 	}
-	format := formatFlag(cmd)
+	format := formatFlag(cmd, checkedFormats...)
 	cmd.Flags().BoolVar(&fix, "fix", false, "mend in the files what can be mended without a thought")
 	cmd.Flags().BoolVar(&dry, "dry-run", false, "with --fix: only say what would be mended")
 	cmd.Flags().BoolVar(&rules, "rules", false, "list what is told, and what is read instead, as Markdown")
@@ -53,7 +54,7 @@ layout included. What is left is told. With --dry-run it is only told what would
 		if err := least.UnmarshalText([]byte(atLeast)); err != nil {
 			return usageError{fmt.Errorf("--at-least: %w", err)}
 		}
-		if err := checkFormat(*format); err != nil {
+		if err := checkFormat(*format, checkedFormats...); err != nil {
 			return err
 		}
 		if dry && !fix {
@@ -106,11 +107,15 @@ func (a *app) check(ctx context.Context, args []string, how checking, format str
 }
 
 func (a *app) showChecked(all []checked, dry bool, format string) error {
-	if format == "json" {
+	switch format {
+	case "text":
+	case "json":
 		if len(all) == 1 {
 			return a.json(all[0])
 		}
 		return a.json(map[string]any{"items": all})
+	default:
+		return a.reportChecked(all, format)
 	}
 	s := a.style()
 	var b strings.Builder
@@ -131,6 +136,32 @@ func (a *app) showChecked(all []checked, dry bool, format string) error {
 		fmt.Fprintf(&b, "\n%s\n", tally)
 	}
 	return printf(a, "%s", b.String())
+}
+
+// checkedFormats are those beside text and JSON.
+var checkedFormats = []string{"markdown", "sarif", "junit"}
+
+// reportChecked prints what is wrong as another program reads it.
+func (a *app) reportChecked(all []checked, format string) error {
+	told := make([]report.Checked, len(all))
+	for i, c := range all {
+		told[i] = report.Checked{Description: c.Description, Diagnostics: c.Diagnostics}
+	}
+	var out []byte
+	var err error
+	switch format {
+	case "markdown":
+		out = []byte(report.CheckedMarkdown(told))
+	case "sarif":
+		out, err = report.CheckedSARIF(told, check.Rules(), Version)
+		out = append(out, '\n')
+	default:
+		out, err = report.CheckedJUnit(told)
+	}
+	if err != nil {
+		return err
+	}
+	return printf(a, "%s", out)
 }
 
 // severityLooks are those of the grades that weigh as much.

@@ -61,8 +61,11 @@ func JUnit(c *compare.Comparison, o Options) ([]byte, error) {
 		suite.Cases = []junitCase{{Class: Title(c), Name: Verdict(c)}}
 	}
 	suite.Tests = len(suite.Cases)
-	out, err := xml.MarshalIndent(junitSuites{Name: Title(c), Tests: suite.Tests, Failures: suite.Failures, Suites: []junitSuite{suite}}, "",
-		"  ")
+	return junitSuites{Name: Title(c), Tests: suite.Tests, Failures: suite.Failures, Suites: []junitSuite{suite}}.document()
+}
+
+func (s junitSuites) document() ([]byte, error) {
+	out, err := xml.MarshalIndent(s, "", "  ")
 	return append([]byte(xml.Header), append(out, '\n')...), err
 }
 

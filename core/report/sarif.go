@@ -52,7 +52,8 @@ type (
 		Locations    []sarifLocation   `json:"locations,omitempty"`
 		Related      []sarifLocation   `json:"relatedLocations,omitempty"`
 		Fingerprints map[string]string `json:"partialFingerprints"`
-		Properties   sarifProperties   `json:"properties"`
+		Fixes        []sarifFix        `json:"fixes,omitempty"`
+		Properties   any               `json:"properties,omitempty"`
 	}
 	sarifProperties struct {
 		Backward  compare.Grade      `json:"backward"`
@@ -79,6 +80,20 @@ type (
 	sarifRegion struct {
 		Line   int `json:"startLine"`
 		Column int `json:"startColumn"`
+		End    int `json:"endLine,omitempty"`
+		Behind int `json:"endColumn,omitempty"`
+	}
+	sarifFix struct {
+		Description sarifText     `json:"description"`
+		Changes     []sarifChange `json:"artifactChanges"`
+	}
+	sarifChange struct {
+		Artifact     sarifArtifact      `json:"artifactLocation"`
+		Replacements []sarifReplacement `json:"replacements"`
+	}
+	sarifReplacement struct {
+		Deleted  sarifRegion `json:"deletedRegion"`
+		Inserted sarifText   `json:"insertedContent"`
 	}
 	sarifName struct {
 		Name string `json:"fullyQualifiedName"`
@@ -93,14 +108,10 @@ var sarifLevels = map[compare.Grade]string{
 // SARIF writes a comparison as a SARIF 2.1.0 log: a rule for each kind of change that is there, a result for each change, at its
 // place in the new description, or in the old one where it is gone.
 func SARIF(c *compare.Comparison, o Options, version string) ([]byte, error) {
-	run := sarifRun{
-		Tool:       sarifTool{sarifDriver{Name: "Old Ledger", Version: strings.TrimPrefix(version, "v"), Rules: []sarifRule{}}},
-		ColumnKind: "unicodeCodePoints",
-		Results:    []sarifResult{},
-		Properties: map[string]any{
-			"reading": c.Reading, "undeclared": c.Undeclared, "old": c.Old, "new": c.New, "backward": c.Backward, "forward": c.Forward,
-			"recommended": c.Recommended,
-		},
+	run := newRun(version)
+	run.Properties = map[string]any{
+		"reading": c.Reading, "undeclared": c.Undeclared, "old": c.Old, "new": c.New, "backward": c.Backward, "forward": c.Forward,
+		"recommended": c.Recommended,
 	}
 	rules := map[string]int{}
 	for _, g := range o.Groups(c) {
@@ -114,8 +125,20 @@ func SARIF(c *compare.Comparison, o Options, version string) ([]byte, error) {
 			run.Results = append(run.Results, o.sarifResult(c, ch, i))
 		}
 	}
+	return run.log()
+}
+
+func newRun(version string) sarifRun {
+	return sarifRun{
+		Tool:       sarifTool{sarifDriver{Name: "Old Ledger", Version: strings.TrimPrefix(version, "v"), Rules: []sarifRule{}}},
+		ColumnKind: "unicodeCodePoints",
+		Results:    []sarifResult{},
+	}
+}
+
+func (r sarifRun) log() ([]byte, error) {
 	return json.MarshalIndent(sarifLog{
-		Schema: "https://docs.oasis-open.org/sarif/sarif/v2.1.0/os/schemas/sarif-schema-2.1.0.json", Version: "2.1.0", Runs: []sarifRun{run},
+		Schema: "https://docs.oasis-open.org/sarif/sarif/v2.1.0/os/schemas/sarif-schema-2.1.0.json", Version: "2.1.0", Runs: []sarifRun{r},
 	}, "", "  ")
 }
 
@@ -162,7 +185,7 @@ func (o Options) sarifResult(c *compare.Comparison, ch *compare.Change, rule int
 func sarifPlace(p *source.Place, id int, message string) sarifLocation {
 	l := sarifLocation{
 		ID:       id,
-		Physical: sarifPhysical{sarifArtifact{(&url.URL{Path: path.Clean(p.File)}).String()}, sarifRegion{p.Line, p.Column}},
+		Physical: sarifPhysical{sarifArtifact{(&url.URL{Path: path.Clean(p.File)}).String()}, sarifRegion{Line: p.Line, Column: p.Column}},
 	}
 	if p.Pointer != "" {
 		l.Logical = []sarifName{{p.Pointer}}
