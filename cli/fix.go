@@ -23,6 +23,15 @@ func (a *app) fix(ctx context.Context, arg string, least source.Severity, dry bo
 	if arg == "-" || a.isReference(arg) {
 		return nil, usageError{fmt.Errorf("--fix mends files, and %s is none", arg)}
 	}
+	if info, err := os.Stat(a.path(arg)); err == nil && info.Mode().IsRegular() {
+		head, err := readHead(a.path(arg))
+		if err != nil {
+			return nil, notRead(arg, err)
+		}
+		if source.IsArchive(head) {
+			return nil, usageError{fmt.Errorf("--fix mends files, and %s is an archive; unpack it", arg)}
+		}
+	}
 	var all source.Diagnostics
 	for range maxRounds {
 		mended, err := a.fixOnce(ctx, arg, least, dry)
@@ -53,7 +62,7 @@ func (a *app) fixOnce(ctx context.Context, arg string, least source.Severity, dr
 		}
 		if !dry {
 			if err := replaceFile(a.path(filepath.FromSlash(f.Name)), f.Text, edit.Apply(f.Text, changes)); err != nil {
-				return nil, err
+				return nil, notRead(f.Name, err)
 			}
 		}
 		mended = append(mended, done...)
@@ -95,7 +104,7 @@ func replaceFile(name string, was, now []byte) error {
 		return err
 	}
 	if !bytes.Equal(is, was) {
-		return fmt.Errorf("%s was changed meanwhile, and is left as it is", name)
+		return errors.New("it was changed meanwhile, and is left as it is")
 	}
 	written, err := os.CreateTemp(filepath.Dir(name), "."+filepath.Base(name)+"-*")
 	if err != nil {

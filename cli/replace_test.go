@@ -16,7 +16,7 @@ func TestReplaceFile(t *testing.T) {
 	require.NoError(t, os.WriteFile(name, []byte("a"), 0o640))
 	require.NoError(t, os.Symlink(name, link))
 	require.NoError(t, replaceFile(link, []byte("a"), []byte("b")))
-	require.ErrorContains(t, replaceFile(link, []byte("a"), []byte("c")), "was changed meanwhile, and is left as it is")
+	require.ErrorContains(t, replaceFile(link, []byte("a"), []byte("c")), "it was changed meanwhile, and is left as it is")
 	text, err := os.ReadFile(name)
 	require.NoError(t, err)
 	require.Equal(t, "b", string(text))

@@ -119,7 +119,7 @@ func (k *keeping) standing(who Actor) string {
 		return "inside"
 	}
 	text := ""
-	if who.shelf.has(k.api) && who.shelf != nil {
+	if who.shelf != nil && who.shelf.has(k.api) {
 		text = "only " + who.shelf.picks[k.api].stored() + " "
 	}
 	if !k.admits(who, k.Published) {
@@ -151,9 +151,10 @@ func (l *Ledger) openTo(who Actor) []records.Open {
 	defer l.generations.mu.RUnlock()
 	all, each := who.shelf == nil, map[string]*keeping{}
 	for _, k := range l.generations.kept {
-		if key := k.opens; who.shelf == nil {
-			each[key] = k
-		} else if who.shelf.has(k.api) {
+		switch {
+		case who.shelf == nil:
+			each[k.opens] = k
+		case who.shelf.has(k.api):
 			each[k.api] = k
 		}
 	}

@@ -28,3 +28,15 @@ func TestFixes(t *testing.T) {
 	require.Empty(t, changes)
 	require.Empty(t, done)
 }
+
+// TestNumbersOfYAML spells for JSON what YAML alone reads as a number.
+func TestNumbersOfYAML(t *testing.T) {
+	t.Parallel()
+	from, err := source.Parse("a.yaml", []byte("a: [0x1F, .5, +3, 1_000]\n"))
+	require.NoError(t, err)
+	to, err := source.Parse("a.json", []byte(`{"a": 1}`))
+	require.NoError(t, err)
+	text, err := edit.Text(to, edit.Set("/a", from.Root.Get("a").Value()))
+	require.NoError(t, err)
+	require.Equal(t, `{"a": [31, 0.5, 3, 1000]}`, string(text))
+}

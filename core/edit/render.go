@@ -88,10 +88,10 @@ func quoteYAML(text string) string {
 
 // number is a number as its author spelt it, or as JSON does.
 func number(v *value.Value) string {
-	if v.Text != "" {
+	if json.Valid([]byte(v.Text)) { // what YAML alone reads is spelt anew
 		return v.Text
 	}
-	return v.String()
+	return value.NumberText(v.Num)
 }
 
 // key is a key, quoted as the one before it was.
