@@ -11,6 +11,7 @@ import (
 
 	"oldledger/core/check"
 	"oldledger/core/compare"
+	"oldledger/core/housestyle"
 	"oldledger/core/report"
 	"oldledger/core/source"
 )
@@ -18,86 +19,164 @@ import (
 // checked is what is wrong with one description, as --format json prints it.
 type checked struct {
 	Description string             `json:"description"` // as the person named it
+	Style       string             `json:"style,omitempty"`
 	Errors      int                `json:"errors"`
 	Warnings    int                `json:"warnings"`
 	Hints       int                `json:"hints"`
 	Diagnostics source.Diagnostics `json:"diagnostics"`
 	Mended      source.Diagnostics `json:"mended,omitempty"` // with --fix; with --dry-run what would be
+	Standing    int                `json:"standing"`         // how many may stand, for the reasons that the description gives
+
+	fixable int
+	files   []*source.File
 }
 
-func (a *app) checkCommand() *cobra.Command {
-	var atLeast string
-	var rules, fix, dry bool
-	cmd := &cobra.Command{
-		Use: "check REF …", GroupID: "look", Short: "Say what is wrong with a description",
-		Long: `Tells every mistake of a description with its place and what would be right. A description with mistakes can be read, recorded and
-compared all the same; docs/manual/mistakes.md says what each mistake is taken to mean. The exit status is 1 when there is an error: the gate asks for
-none that is not let through by name.
+// longLine is from how many bytes on a line shows nothing any more: a text in one line.
+const longLine = 2_000
 
-With --fix what can be mended without a thought, such as a key with a slip, is mended in the files: nothing else of them changes, comments and
-layout included. What is left is told. With --dry-run it is only told what would be mended.`,
-		Example: "  oldledger check berths.yaml\n  oldledger check berths@draft --at-least warning\n  oldledger check berths.yaml tides/tides.raml --format json\n  oldledger check berths.yaml --fix --dry-run",
+// line is the line of a place in one of the files, without the blanks around it.
+func (c checked) line(at source.Place) string {
+	for _, f := range c.files {
+		if f.Name == at.File {
+			if line := f.Line(at.Line); len(line) <= longLine {
+				return strings.TrimSpace(line)
+			}
+		}
 	}
-	format := formatFlag(cmd, checkedFormats...)
-	cmd.Flags().BoolVar(&fix, "fix", false, "mend in the files what can be mended without a thought")
-	cmd.Flags().BoolVar(&dry, "dry-run", false, "with --fix: only say what would be mended")
-	cmd.Flags().BoolVar(&rules, "rules", false, "list what is told, and what is read instead, as Markdown")
-	cmd.Flags().StringVar(&atLeast, "at-least", "hint", "tell what is this bad and worse: hint, warning or error")
-	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		if rules {
-			return printf(a, "%s", check.Table())
-		}
-		if len(args) == 0 {
-			return usageError{errors.New("check takes a description, or several")}
-		}
-		var least source.Severity
-		if err := least.UnmarshalText([]byte(atLeast)); err != nil {
-			return usageError{fmt.Errorf("--at-least: %w", err)}
-		}
-		if err := checkFormat(*format, checkedFormats...); err != nil {
-			return err
-		}
-		if dry && !fix {
-			return usageError{errors.New("--dry-run says what --fix would do: write both")}
-		}
-		return a.check(cmd.Context(), args, checking{least, fix, dry}, *format)
+	return ""
+}
+
+// fitted is a text that is cut where it is too long.
+func fitted(text string, width int) string {
+	if r := []rune(text); len(r) > width {
+		return string(r[:max(width-1, 0)]) + "…"
 	}
-	return cmd
+	return text
 }
 
 // checking is how descriptions are checked.
 type checking struct {
 	least    source.Severity
 	fix, dry bool
+	since    string                            // another version: only what is new is told
+	style    func() (*housestyle.Style, error) // read beside the description
+	options  housestyle.Options
+}
+
+func (a *app) checkCommand() *cobra.Command {
+	var atLeast, style string
+	var table bool
+	var how checking
+	cmd := &cobra.Command{
+		Use: "check [REF …]", GroupID: "look", Short: "Say what is wrong with a description, and what does not follow the house style",
+		Long: `Tells every mistake of a description, and what breaks the rules of the house style, each with its place and what would be right.
+Without a description it checks those that .oldledger.yaml names under check. A description with mistakes can be read, recorded and compared
+all the same; docs/manual/mistakes.md says what each mistake is taken to mean, and oldledger rules explains the rules. The exit status is 1
+when there is an error.
+
+The style is that of --style, else of the project file, else the rules as they come. With --since only what is new is told: how an old
+description takes on a style.
+
+With --fix what can be mended without a thought is mended in the files: nothing else of them changes, comments and layout included. What is
+left is told. With --dry-run it is only told what would be mended.`,
+		Example: `  oldledger check berths.yaml
+  oldledger check berths@draft --at-least warning
+  oldledger check berths.yaml --style harbour.yaml --since berths@latest
+  oldledger check berths.yaml --only readers,field-case
+  oldledger check berths.yaml --fix --dry-run`,
+	}
+	format := formatFlag(cmd, checkedFormats...)
+	flags := cmd.Flags()
+	flags.BoolVar(&how.fix, "fix", false, "mend in the files what can be mended without a thought")
+	flags.BoolVar(&how.dry, "dry-run", false, "with --fix: only say what would be mended")
+	flags.BoolVar(&table, "rules", false, "list what readers tell, and what is read instead, as Markdown")
+	flags.StringVar(&atLeast, "at-least", "hint", "tell what is this bad and worse: hint, warning or error")
+	flags.StringVar(&style, "style", "", "the house style: a file")
+	flags.StringVar(&how.since, "since", "", "tell only what is new against another version: a file or a reference")
+	flags.StringSliceVar(&how.options.Only, "only", nil, "judge by these rules or groups of rules alone")
+	flags.StringSliceVar(&how.options.Skip, "skip", nil, "judge by all rules but these, or groups of them")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if table {
+			return printf(a, "%s", check.Table())
+		}
+		args, err := a.toCheck(args)
+		if err != nil {
+			return err
+		}
+		if err := how.least.UnmarshalText([]byte(atLeast)); err != nil {
+			return usageError{fmt.Errorf("--at-least: %w", err)}
+		}
+		if err := checkFormat(*format, checkedFormats...); err != nil {
+			return err
+		}
+		if how.dry && !how.fix {
+			return usageError{errors.New("--dry-run says what --fix would do: write both")}
+		}
+		how.style = a.readStyle(style)
+		if len(how.options.Only)+len(how.options.Skip) > 0 {
+			s, err := how.style()
+			if err != nil {
+				return err
+			}
+			if err := knownRules(s, how.options); err != nil {
+				return err
+			}
+		}
+		return a.check(cmd.Context(), args, how, *format)
+	}
+	return cmd
+}
+
+// toCheck are the descriptions to check: those that are named, or those of the project file.
+func (a *app) toCheck(args []string) ([]string, error) {
+	if len(args) > 0 {
+		return args, nil
+	}
+	p, err := a.project()
+	if err != nil {
+		return nil, err
+	}
+	if len(p.Check) == 0 {
+		return nil, usageError{fmt.Errorf("check takes a description, or several; or write them under check: in %s", projectFile)}
+	}
+	return p.Check, nil
+}
+
+// knownRules refuses names of rules and groups that are not there.
+func knownRules(style *housestyle.Style, o housestyle.Options) error {
+	names := append(style.Names(), housestyle.WellFormed, housestyle.Ownership)
+	names = append(names, housestyle.Groups...)
+	for _, r := range check.Rules() {
+		names = append(names, r.Name)
+	}
+	for _, name := range slices.Concat(o.Only, o.Skip) {
+		if !slices.Contains(names, name) {
+			return usageError{fmt.Errorf("there is no rule or group %q%s", name,
+				orText(source.DidYouMean(name, names), "; oldledger rules lists them"))}
+		}
+	}
+	return nil
+}
+
+func orText(text, other string) string {
+	if text != "" {
+		return text
+	}
+	return other
 }
 
 func (a *app) check(ctx context.Context, args []string, how checking, format string) error {
 	all := make([]checked, len(args))
 	wrong := false
 	for i, arg := range args {
-		var mended source.Diagnostics
-		if how.fix {
-			var err error
-			if mended, err = a.fix(ctx, arg, how.least, how.dry); err != nil {
-				return err
-			}
-		}
-		d, err := a.describe(ctx, arg)
+		c, broken, err := a.checkOne(ctx, arg, how, format)
 		if err != nil {
 			return err
 		}
-		found, err := check.Contract(ctx, d.contract)
-		if err != nil {
-			return err
-		}
-		wrong = wrong || found.Count(source.Error) > 0
-		found = slices.DeleteFunc(found, func(d *source.Diagnostic) bool { return d.Severity < how.least })
-		all[i] = checked{
-			arg, found.Count(source.Error), found.Count(source.Warning), found.Count(source.Hint),
-			slices.Clip(append(source.Diagnostics{}, found...)), mended,
-		}
+		all[i] = c
+		wrong = wrong || broken
 	}
-	if err := a.showChecked(all, how.dry, format); err != nil {
+	if err := a.showChecked(all, how, format); err != nil {
 		return err
 	}
 	if wrong {
@@ -106,7 +185,63 @@ func (a *app) check(ctx context.Context, args []string, how checking, format str
 	return nil
 }
 
-func (a *app) showChecked(all []checked, dry bool, format string) error {
+// checkOne tells what is wrong with one description, and whether an error is.
+func (a *app) checkOne(ctx context.Context, arg string, how checking, format string) (c checked, broken bool, err error) {
+	c = checked{Description: arg}
+	if how.fix {
+		if c.Mended, err = a.fix(ctx, arg, how); err != nil {
+			return c, false, err
+		}
+	}
+	found, files, err := a.examine(ctx, arg, how)
+	if err != nil {
+		return c, false, err
+	}
+	c.files = files
+	if style, err := how.style(); err == nil {
+		c.Style = style.Name
+	}
+	if how.since != "" {
+		before, _, err := a.examine(ctx, how.since, how)
+		if err != nil {
+			return c, false, err
+		}
+		found = found.New(before)
+	}
+	if format != "text" {
+		found.FillFixes()
+	}
+	for _, f := range found {
+		if f.Let != "" {
+			c.Standing++
+		}
+	}
+	told := found.Diagnostics()
+	broken = told.Count(source.Error) > 0
+	told = slices.DeleteFunc(told, func(d *source.Diagnostic) bool { return d.Severity < how.least })
+	c.fixable = found.Fixable(how.least)
+	c.Errors, c.Warnings, c.Hints = told.Count(source.Error), told.Count(source.Warning), told.Count(source.Hint)
+	c.Diagnostics = slices.Clip(append(source.Diagnostics{}, told...))
+	return c, broken, nil
+}
+
+// examine tells all that is wrong with one description.
+func (a *app) examine(ctx context.Context, arg string, how checking) (housestyle.Findings, []*source.File, error) {
+	d, err := a.describe(ctx, arg)
+	if err != nil {
+		return nil, nil, err
+	}
+	o := how.options
+	o.Files = d.set.Files()
+	style, err := how.style()
+	if err != nil {
+		return nil, nil, err
+	}
+	found, err := housestyle.Examine(ctx, d.contract, style, o)
+	return found, o.Files, err
+}
+
+func (a *app) showChecked(all []checked, how checking, format string) error {
 	switch format {
 	case "text":
 	case "json":
@@ -115,7 +250,11 @@ func (a *app) showChecked(all []checked, dry bool, format string) error {
 		}
 		return a.json(map[string]any{"items": all})
 	default:
-		return a.reportChecked(all, format)
+		style, err := how.style()
+		if err != nil {
+			return err
+		}
+		return a.reportChecked(all, style, format)
 	}
 	s := a.style()
 	var b strings.Builder
@@ -123,26 +262,86 @@ func (a *app) showChecked(all []checked, dry bool, format string) error {
 		if i > 0 {
 			b.WriteString("\n")
 		}
-		a.showMended(&b, s, c.Mended, dry)
-		tally := c.Diagnostics.Tally()
-		if tally.All() == 0 {
-			fmt.Fprintf(&b, "%s   nothing is wrong\n", s.bold(c.Description))
-			continue
-		}
-		fmt.Fprintf(&b, "%s   %s\n\n", s.bold(c.Description), tally)
-		for _, d := range c.Diagnostics {
-			a.showDiagnostic(&b, s, d)
-		}
-		fmt.Fprintf(&b, "\n%s\n", tally)
+		a.showMended(&b, s, c.Mended, how.dry)
+		a.showFindings(&b, s, c, how)
 	}
 	return printf(a, "%s", b.String())
+}
+
+// Of a rule that is broken often, few places are shown where much is wrong, unless the rule was asked for.
+const (
+	muchWrong  = 30
+	fewOfARule = 3
+)
+
+// showFindings prints what is wrong with one description: by its files, in each the worst first.
+func (a *app) showFindings(b *strings.Builder, s style, c checked, how checking) {
+	since := ""
+	if how.since != "" {
+		since = " new since " + how.since
+	}
+	tally := c.Diagnostics.Tally()
+	if tally.All() == 0 {
+		fmt.Fprintf(b, "%s   nothing is wrong%s%s\n", s.bold(c.Description), since, a.standing(c))
+		return
+	}
+	fmt.Fprintf(b, "%s   %s%s\n\n", s.bold(c.Description), tally, since)
+	of := map[string]int{}
+	for _, d := range c.Diagnostics {
+		of[d.Rule]++
+	}
+	shown := map[string]int{}
+	file := c.Diagnostics[0].File
+	for i, d := range byFile(c.Diagnostics) {
+		if i > 0 && d.File != file {
+			b.WriteString("\n")
+		}
+		file = d.File
+		if shown[d.Rule]++; tally.All() > muchWrong && len(how.options.Only) == 0 && of[d.Rule] > fewOfARule && shown[d.Rule] > fewOfARule {
+			continue
+		}
+		a.showDiagnostic(b, s, c, d)
+		if rest := of[d.Rule] - fewOfARule; tally.All() > muchWrong && len(how.options.Only) == 0 && rest > 0 && shown[d.Rule] == fewOfARule {
+			fmt.Fprintf(b, "%s%s\n", strings.Repeat(" ", 12), s.soft(fmt.Sprintf("and %d more: --only %s tells all", rest, d.Rule)))
+		}
+	}
+	fmt.Fprintf(b, "\n%s%s\n", tally, a.standing(c))
+	if c.fixable > 0 && !how.fix {
+		fmt.Fprintf(b, "%s\n", s.soft(fmt.Sprintf("--fix mends %d of them", c.fixable)))
+	}
+}
+
+// standing says how many findings may stand.
+func (a *app) standing(c checked) string {
+	if c.Standing == 0 {
+		return ""
+	}
+	return fmt.Sprintf(", %d may stand", c.Standing)
+}
+
+// byFile are diagnostics by their files, in each the worst first.
+func byFile(all source.Diagnostics) source.Diagnostics {
+	files := map[string]int{}
+	for _, d := range all {
+		if _, known := files[d.File]; !known {
+			files[d.File] = len(files)
+		}
+	}
+	sorted := slices.Clone(all)
+	slices.SortStableFunc(sorted, func(p, q *source.Diagnostic) int {
+		if p.File != q.File {
+			return files[p.File] - files[q.File]
+		}
+		return int(q.Severity) - int(p.Severity)
+	})
+	return sorted
 }
 
 // checkedFormats are those beside text and JSON.
 var checkedFormats = []string{"markdown", "sarif", "junit"}
 
 // reportChecked prints what is wrong as another program reads it.
-func (a *app) reportChecked(all []checked, format string) error {
+func (a *app) reportChecked(all []checked, style *housestyle.Style, format string) error {
 	told := make([]report.Checked, len(all))
 	for i, c := range all {
 		told[i] = report.Checked{Description: c.Description, Diagnostics: c.Diagnostics}
@@ -153,7 +352,7 @@ func (a *app) reportChecked(all []checked, format string) error {
 	case "markdown":
 		out = []byte(report.CheckedMarkdown(told))
 	case "sarif":
-		out, err = report.CheckedSARIF(told, check.Rules(), Version)
+		out, err = report.CheckedSARIF(told, meanings(style), Version)
 		out = append(out, '\n')
 	default:
 		out, err = report.CheckedJUnit(told)
@@ -170,8 +369,8 @@ var severityLooks = map[source.Severity]compare.Grade{
 	source.Hint: compare.Editorial,
 }
 
-// showDiagnostic prints one: the place, what is wrong, and below it what would be right.
-func (a *app) showDiagnostic(b *strings.Builder, s style, d *source.Diagnostic) {
+// showDiagnostic prints one: the place, what is wrong, and below it the line, what would be right, and the rule.
+func (a *app) showDiagnostic(b *strings.Builder, s style, c checked, d *source.Diagnostic) {
 	look := severityLooks[d.Severity]
 	head := fmt.Sprintf(" %s %-8s ", look.Mark(), d.Severity)
 	indent := strings.Repeat(" ", len([]rune(head)))
@@ -182,16 +381,34 @@ func (a *app) showDiagnostic(b *strings.Builder, s style, d *source.Diagnostic) 
 		}
 		fmt.Fprintf(b, "%s%s\n", indent, line)
 	}
+	if line := c.line(d.Place); line != "" {
+		fmt.Fprintf(b, "%s%s\n", indent, s.soft("│ "+fitted(line, a.width()-len(indent)-2)))
+	}
 	right := d.Right
 	if right == "" && d.Fix != nil {
 		right = d.Fix.Title
 	}
-	for _, line := range wrap(right, a.width()-len(indent)-len(d.Rule)-2) {
+	lines := wrap(right, a.width()-len(indent))
+	if last := len(lines) - 1; last >= 0 && len([]rune(indent+lines[last]+d.Rule))+2 <= a.width() {
+		lines[last] += "  " + s.soft(d.Rule)
+	} else {
+		lines = append(lines, s.soft(d.Rule))
+	}
+	for _, line := range lines {
 		fmt.Fprintf(b, "%s%s\n", indent, line)
 	}
 	for _, r := range d.Related {
 		fmt.Fprintf(b, "%s%s\n", indent, s.soft(r.Text+": "+r.Place.String()))
 	}
+}
+
+// meanings are the rules of a style and of readers, as reports tell of them.
+func meanings(style *housestyle.Style) []source.Rule {
+	all := check.Rules()
+	for _, r := range style.Rules {
+		all = append(all, source.Rule{Name: r.Name, Severity: r.Weight, Means: r.Why})
+	}
+	return append(all, housestyle.RuleFailed, housestyle.LetStandStale, housestyle.LetStandBroken)
 }
 
 // remark says on standard error how much is wrong with a description, and shows the worst.

@@ -197,7 +197,8 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 	root.AddGroup(&cobra.Group{ID: "look", Title: "Read and compare:"}, &cobra.Group{ID: "act", Title: "Record, publish, announce:"},
 		&cobra.Group{ID: "reference", Title: "The reference:"}, &cobra.Group{ID: "run", Title: "Run a ledger:"})
 	root.AddCommand(
-		a.compareCommand(), a.checkCommand(), a.lineupCommand(), a.kindsCommand(), a.bundleCommand(), a.convertCommand(), a.guideCommand(),
+		a.compareCommand(), a.checkCommand(), a.rulesCommand(), a.styleCommand(), a.lineupCommand(), a.kindsCommand(),
+		a.bundleCommand(), a.convertCommand(), a.guideCommand(),
 		a.writeGuideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.waitingCommand(), a.showCommand(),
 		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.settleCommand(),
 		a.audienceCommand(), a.linkCommand(), a.linksCommand(), a.feedCommand(), a.shelvesCommand(), a.shelfCommand(), a.placeCommand(),

@@ -7,10 +7,11 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 
-	"oldledger/core/check"
 	"oldledger/core/edit"
+	"oldledger/core/housestyle"
 	"oldledger/core/source"
 )
 
@@ -19,7 +20,7 @@ const maxRounds = 5
 
 // fix mends in the files of a description what can be mended without a thought, and tells what it mended. With dry it writes nothing, and
 // tells what it would mend first.
-func (a *app) fix(ctx context.Context, arg string, least source.Severity, dry bool) (source.Diagnostics, error) {
+func (a *app) fix(ctx context.Context, arg string, how checking) (source.Diagnostics, error) {
 	if arg == "-" || a.isReference(arg) {
 		return nil, usageError{fmt.Errorf("--fix mends files, and %s is none", arg)}
 	}
@@ -34,33 +35,52 @@ func (a *app) fix(ctx context.Context, arg string, least source.Severity, dry bo
 	}
 	var all source.Diagnostics
 	for range maxRounds {
-		mended, err := a.fixOnce(ctx, arg, least, dry)
+		mended, err := a.fixOnce(ctx, arg, how)
 		if err != nil {
 			return nil, err
 		}
-		if all = append(all, mended...); dry || len(mended) == 0 {
+		if all = append(all, mended...); how.dry || len(mended) == 0 {
 			break
 		}
 	}
 	return all, nil
 }
 
-func (a *app) fixOnce(ctx context.Context, arg string, least source.Severity, dry bool) (source.Diagnostics, error) {
-	d, err := a.describe(ctx, arg)
+// fixOnce mends what can be mended together: the mistakes first, and what does not follow the house style when there are none.
+func (a *app) fixOnce(ctx context.Context, arg string, how checking) (source.Diagnostics, error) {
+	found, files, err := a.examine(ctx, arg, how)
 	if err != nil {
 		return nil, err
 	}
-	found, err := check.Contract(ctx, d.contract)
-	if err != nil {
-		return nil, err
+	mistakes := slices.DeleteFunc(slices.Clone(found), func(f *housestyle.Finding) bool { return f.Fix == nil })
+	mended, err := a.mendFiles(files, how, func(f *source.File) ([]edit.Change, source.Diagnostics) {
+		return mends(f, mistakes.Diagnostics(), how.least)
+	})
+	if err != nil || len(mended) > 0 && !how.dry {
+		return mended, err
 	}
+	more, err := a.mendFiles(files, how, func(f *source.File) ([]edit.Change, source.Diagnostics) {
+		bad := slices.DeleteFunc(slices.Clone(found), func(f *housestyle.Finding) bool { return f.Severity < how.least })
+		changes, done := bad.Mend(f)
+		for _, d := range done {
+			d.Fix = &source.Fix{Title: d.Title()}
+		}
+		return changes, done.Diagnostics()
+	})
+	return append(mended, more...), err
+}
+
+// mendFiles writes the changes of files, and tells what they mend. With --dry-run it only tells.
+func (a *app) mendFiles(files []*source.File, how checking, of func(*source.File) ([]edit.Change, source.Diagnostics)) (
+	source.Diagnostics, error,
+) {
 	var mended source.Diagnostics
-	for _, f := range d.set.Files() {
-		changes, done := mends(f, found, least)
+	for _, f := range files {
+		changes, done := of(f)
 		if len(changes) == 0 {
 			continue
 		}
-		if !dry {
+		if !how.dry {
 			if err := replaceFile(a.path(filepath.FromSlash(f.Name)), f.Text, edit.Apply(f.Text, changes)); err != nil {
 				return nil, notRead(f.Name, err)
 			}

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"slices"
 	"strings"
 
 	"github.com/knadh/koanf/parsers/yaml"
@@ -20,7 +21,12 @@ const projectFile = ".oldledger.yaml"
 // project is what a project file says.
 type project struct {
 	Ledger string
+	Style  string   // the file of the house style
+	Check  []string // the descriptions that check takes without being told
 }
+
+// projectKeys are the settings of a project file.
+var projectKeys = []string{"check", "ledger", "style"}
 
 // project reads the project file; it is empty where there is none.
 func (a *app) project() (project, error) {
@@ -33,11 +39,16 @@ func (a *app) project() (project, error) {
 		return project{}, usageError{fmt.Errorf("%s: %w", projectFile, err)}
 	}
 	for _, key := range k.Keys() {
-		if key != "ledger" {
-			return project{}, usageError{fmt.Errorf("%s: %q is no setting; it may say ledger: http://…", projectFile, key)}
+		if !slices.Contains(projectKeys, key) {
+			return project{}, usageError{fmt.Errorf("%s: %q is no setting; it may say ledger: http://…, style: a file, check: [descriptions]",
+				projectFile, key)}
 		}
 	}
-	return project{Ledger: k.String("ledger")}, nil
+	p := project{Ledger: k.String("ledger"), Style: k.String("style"), Check: k.Strings("check")}
+	if one := k.String("check"); one != "" && len(p.Check) == 0 {
+		p.Check = []string{one}
+	}
+	return p, nil
 }
 
 // settings reads a command's options: what is set on the command line, else OLDLEDGER_…, else the YAML file, else the default.

@@ -340,7 +340,7 @@ func (a *app) showMistakes(ref string, r *client.Refusal, format string) error {
 	fmt.Fprintf(&b, "%s is not published: its description has errors\n\n", ref)
 	for _, m := range r.Mistakes {
 		if m.Allowed == "" {
-			a.showDiagnostic(&b, s, m.Diagnostic)
+			a.showDiagnostic(&b, s, checked{}, m.Diagnostic)
 			fmt.Fprintf(&b, "            %s\n", s.soft("error "+m.ID))
 		}
 	}

@@ -208,7 +208,7 @@ func (r *reader) plainValue(n *source.Node) *source.Node {
 }
 
 // ours are the annotations that need no declaration: those that the ledger itself reads.
-var ours = []string{"deprecated", "ledger-name", "ledger-hidden", "ledger-order", "ledger-pages", "ledger-meanings"}
+var ours = []string{"deprecated", "ledger-name", "ledger-hidden", "ledger-order", "ledger-pages", "ledger-meanings", "ledger-let-stand"}
 
 // extensionOf is the extension of the name that OpenAPI gives what an annotation says.
 func extensionOf(annotation string) string {

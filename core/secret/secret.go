@@ -11,6 +11,7 @@ package secret
 import (
 	"crypto/sha256"
 	"encoding/hex"
+	"iter"
 	"math"
 	"net/url"
 	"regexp"
@@ -104,15 +105,50 @@ var (
 	bearer     = regexp.MustCompile(`(?i)\b(?:bearer|basic)\s+([A-Za-z0-9+/=_.~-]{16,})`)
 	assigned   = regexp.MustCompile(
 		`(?i)\b(?:password|passwd|passphrase|secret|token|api[-_ ]?key|access[-_ ]?key)["']?\s*[:=]\s*["']?([^\s"',;}]{8,})`)
-	telling    = regexp.MustCompile(`(?i)(password|passwd|passphrase|secret|token|api[-_]?key|access[-_]?key|private[-_]?key)$`)
-	word       = regexp.MustCompile(`[A-Za-z0-9+/=_-]{24,}`)
 	identifier = regexp.MustCompile(`^[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}$`)
 )
+
+// named are parts of the names beside which a credential may stand.
+var named = []string{"passw", "passphrase", "secret", "token", "key"}
+
+// assigns reports whether a name of a credential stands shortly before a colon or an equals sign.
+func assigns(text string) bool {
+	for at, rest := 0, text; ; {
+		i := strings.IndexAny(rest, ":=")
+		if i < 0 {
+			return false
+		}
+		at += i + 1
+		rest = rest[i+1:]
+		before := strings.ToLower(text[max(0, at-24):at])
+		if slices.ContainsFunc(named, func(n string) bool { return strings.Contains(before, n) }) {
+			return true
+		}
+	}
+}
+
+// telling are the ends of names of fields that hold credentials, dashes and underscores left out.
+var telling = []string{"password", "passwd", "passphrase", "secret", "token", "apikey", "accesskey", "privatekey"}
+
+// tells reports whether a field of such a name holds a credential.
+func tells(name string) bool {
+	if len(name) < 5 || !slices.ContainsFunc(lastLetters, func(end string) bool { return strings.EqualFold(name[len(name)-3:], end) }) {
+		return false
+	}
+	name = strings.ToLower(name)
+	if strings.HasSuffix(name, "key") {
+		name = strings.ReplaceAll(strings.ReplaceAll(name, "-", ""), "_", "")
+	}
+	return slices.ContainsFunc(telling, func(end string) bool { return strings.HasSuffix(name, end) })
+}
+
+// lastLetters are those of telling: most names end otherwise.
+var lastLetters = []string{"ord", "swd", "ase", "ret", "ken", "key"}
 
 // inText finds the credentials in a text. name is the field that holds it.
 func inText(name, text string) []hit {
 	t := glance(text)
-	if !t.worth && !telling.MatchString(name) {
+	if !t.worth && !tells(name) {
 		return nil
 	}
 	if loc := privateKey.FindStringIndex(text); loc != nil {
@@ -127,15 +163,23 @@ func inText(name, text string) []hit {
 			}
 		}
 	}
-	take("a password in an address", inAddress, false)
-	take("a signed token", signed, false)
-	take("a credential for the header Authorization", bearer, true)
-	take("a credential beside its name", assigned, true)
-	if telling.MatchString(name) && len(text) >= 8 && looksRandom(text) && !placeholder(text) {
+	if _, after, found := strings.Cut(text, "://"); found && strings.Contains(after, "@") {
+		take("a password in an address", inAddress, false)
+	}
+	if strings.Contains(text, "eyJ") {
+		take("a signed token", signed, false)
+	}
+	if slices.ContainsFunc(signs[:4], func(sign string) bool { return strings.Contains(text, sign) }) {
+		take("a credential for the header Authorization", bearer, true)
+	}
+	if assigns(text) {
+		take("a credential beside its name", assigned, true)
+	}
+	if tells(name) && len(text) >= 8 && looksRandom(text) && !placeholder(text) {
 		hits = append(hits, hit{"a value of a field called " + name, text})
 	}
 	if len(hits) == 0 && t.long {
-		for _, w := range word.FindAllString(text, -1) {
+		for w := range longWords(text) {
 			if random(w) {
 				hits = append(hits, hit{"a random text, as tokens are", w})
 			}
@@ -145,7 +189,7 @@ func inText(name, text string) []hit {
 }
 
 // signs are what stands in a text with a credential that has neither a colon nor an equals sign.
-var signs = []string{"earer ", "EARER ", "asic ", "ASIC ", "-----BEGIN", "eyJ"}
+var signs = []string{"earer", "EARER", "asic", "ASIC", "-----BEGIN", "eyJ"}
 
 // look is what a first pass over a text sees of it: most texts need no second.
 type look struct{ worth, long bool }
@@ -165,10 +209,29 @@ func glance(text string) look {
 		default:
 			run, digits = 0, 0
 		}
-		l.long = l.long || run >= 24 && digits >= 2
+		l.long = l.long || run >= longest && digits >= 2
 	}
 	l.worth = l.worth || l.long || slices.ContainsFunc(signs, func(sign string) bool { return strings.Contains(text, sign) })
 	return l
+}
+
+// longest is from how many characters on a word is looked at as a token.
+const longest = 24
+
+// longWords are the long words of a text: letters, digits and the signs of base64.
+func longWords(text string) iter.Seq[string] {
+	return func(yield func(string) bool) {
+		begin := 0
+		for i := 0; i <= len(text); i++ {
+			if i < len(text) && (class(text[i]) < 3 || strings.IndexByte("+/=_-", text[i]) >= 0) {
+				continue
+			}
+			if i-begin >= longest && !yield(text[begin:i]) {
+				return
+			}
+			begin = i + 1
+		}
+	}
 }
 
 // placeholder reports whether a text plainly stands for a credential and is none.

@@ -292,3 +292,21 @@ func (f *File) runeAt(line, column int) rune {
 func (f *File) Bytes(at Range) (from, to int) {
 	return f.offset(at.Line, at.Column), f.offset(at.EndLine, at.EndColumn)
 }
+
+// RangeOf is where bytes stand in the text: from the first to before the one behind the last.
+func (f *File) RangeOf(from, to int) Range {
+	at := Range{Place: Place{File: f.Name}}
+	at.Line, at.Column = f.position(from)
+	at.EndLine, at.EndColumn = f.position(to)
+	return at
+}
+
+// Line is a line of the text, from 1, without its end; "" where there is none.
+func (f *File) Line(number int) string {
+	if number < 1 {
+		return ""
+	}
+	rest := f.whole()[f.offset(number, 1):]
+	line, _, _ := strings.Cut(rest, "\n")
+	return strings.TrimSuffix(line, "\r")
+}

@@ -1,0 +1,272 @@
+package housestyle
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"strings"
+	"sync"
+
+	"cel.dev/cel-go/common/types/ref"
+
+	"oldledger/core/budget"
+	"oldledger/core/check"
+	"oldledger/core/class"
+	"oldledger/core/contract"
+	"oldledger/core/source"
+	"oldledger/core/value"
+)
+
+// The rules of style files themselves, and of what they find.
+var (
+	StyleBroken = source.Rule{
+		Name: "style-broken", Severity: source.Error, Refused: true,
+		Means: "A style file with a mistake is not used.",
+	}
+	RuleFailed = source.Rule{
+		Name: "rule-failed", Severity: source.Warning,
+		Means: "A rule could not be judged somewhere, and is not judged there; all others are.",
+	}
+	LetStandStale = source.Rule{
+		Name: "let-stand-stale", Severity: source.Warning,
+		Means: "An exception whose rule finds nothing at its place any more.",
+	}
+	LetStandBroken = source.Rule{
+		Name: "let-stand-broken", Severity: source.Error,
+		Means: "An exception without a reason, or of a rule that is not there, lets nothing stand.",
+	}
+)
+
+// Options are how a description is judged. The zero Options judge by all rules that are on.
+type Options struct {
+	Only  []string       // the names of rules or groups that alone are judged; none: all
+	Skip  []string       // the names of rules or groups that are not
+	Files []*source.File // those in which JSONPaths look; none: the file of the description
+}
+
+// Finding is one thing that breaks a rule.
+type Finding struct {
+	*source.Diagnostic
+	Let string // why it may stand, where its author says so
+
+	wishes []wish
+	title  string
+	node   *source.Node // where it stands
+	owner  *source.Node // the element, whose exceptions count
+}
+
+// Findings are all that was found, in the order of the files.
+type Findings []*Finding
+
+// Diagnostics are the findings that do not stand for a reason.
+func (fs Findings) Diagnostics() source.Diagnostics {
+	list := make(source.Diagnostics, 0, len(fs))
+	for _, f := range fs {
+		if f.Let == "" {
+			list = append(list, f.Diagnostic)
+		}
+	}
+	return list
+}
+
+// WellFormed is the group of what readers tell: the rules of package check.
+const WellFormed = "well-formed"
+
+// Examine tells what is wrong with a description and what breaks the rules of a style, together. When ctx ends, it gives what was
+// found by then, and the error of ctx.
+func Examine(ctx context.Context, c *contract.Contract, style *Style, o Options) (Findings, error) {
+	reading := meanwhile(func() source.Diagnostics {
+		wrong, _ := check.Contract(ctx, c) // its error is that of ctx, as that of Check
+		return wrong
+	})
+	found, err := Check(ctx, c, style, o)
+	for _, d := range reading() {
+		if o.wants(&Rule{Name: d.Rule, Group: WellFormed}) {
+			found = append(found, &Finding{Diagnostic: d})
+		}
+	}
+	return found.sorted(c.Node.File().Name), err
+}
+
+// meanwhile begins something, and gives what waits for it.
+func meanwhile[T any](f func() T) func() T {
+	done := make(chan T, 1)
+	go func() { done <- f() }()
+	return sync.OnceValue(func() T { return <-done })
+}
+
+// Check judges a description by a style. When ctx ends, it gives what was found by then, and the error of ctx.
+func Check(ctx context.Context, c *contract.Contract, style *Style, o Options) (Findings, error) {
+	x := &examination{
+		ctx: ctx, c: c, files: o.Files, style: style, lists: map[string][]*element{}, asLists: map[string]ref.Val{},
+		ways: map[*contract.Schema]ways{},
+		seen: map[*source.Node]visited{}, values: map[*source.File]*value.Value{}, failed: map[string]bool{}, judged: map[string]bool{},
+		fields: map[string][]*element{},
+	}
+	if x.files == nil {
+		x.files = []*source.File{c.Node.File()}
+	}
+	x.house = &element{x: x, kind: houseKind, part: style.House}
+	x.direct()
+	x.list()
+	by := map[*kind]*bench{}
+	for _, r := range style.Rules {
+		if r.Off || !o.wants(r) {
+			continue
+		}
+		x.judged[r.Name] = true
+		switch {
+		case r.judge != nil, r.path != nil:
+		default:
+			if by[r.ofKind] == nil {
+				by[r.ofKind] = newBench()
+			}
+			by[r.ofKind].add(r)
+		}
+	}
+	if slices.ContainsFunc(classed, func(name string) bool { return x.judged[name] }) {
+		x.classes = meanwhile(func() *class.Classes { return class.New(budget.New(ctx, budget.For(c.Size)), c.Roots(), c.Heirs()) })
+	}
+	if x.judged["credential-shown"] {
+		x.secrets = meanwhile(x.scan)
+	}
+	collects := slices.ContainsFunc(style.Rules, func(r *Rule) bool { return x.judged[r.Name] && r.judge != nil })
+	x.walk(func(e *element) {
+		x.lets(e)
+		if collects {
+			x.collect(e)
+		}
+		if b := by[e.kind]; b != nil && ctx.Err() == nil {
+			b.judge(x, e)
+		}
+	})
+	for _, r := range style.Rules {
+		if !x.judged[r.Name] || ctx.Err() != nil {
+			continue
+		}
+		switch {
+		case r.judge != nil:
+			r.judge(x, r)
+		case r.path != nil:
+			x.paths(r)
+		}
+	}
+	x.letStand(o)
+	return x.found.sorted(c.Node.File().Name), ctx.Err()
+}
+
+// collect keeps the elements that rules look at together.
+func (x *examination) collect(e *element) {
+	switch e.kind.name {
+	case "field":
+		x.fields[e.name] = append(x.fields[e.name], e)
+	case "schema":
+		if len(e.schema.Properties) > 1 {
+			x.objects = append(x.objects, e)
+		}
+	case "response":
+		if isFailure(e.name) {
+			x.failures = append(x.failures, e)
+		}
+	}
+}
+
+// wants reports whether a rule is to be judged.
+func (o Options) wants(r *Rule) bool {
+	named := func(list []string) bool { return slices.Contains(list, r.Name) || slices.Contains(list, r.Group) }
+	return (len(o.Only) == 0 || named(o.Only)) && !named(o.Skip)
+}
+
+// sorted are the findings in the order of their places, those of the description's own file first, each once.
+func (fs Findings) sorted(entry string) Findings {
+	slices.SortStableFunc(fs, func(a, b *Finding) int {
+		if (a.File == entry) != (b.File == entry) {
+			if a.File == entry {
+				return -1
+			}
+			return 1
+		}
+		return cmp.Or(strings.Compare(a.File, b.File), a.Line-b.Line, a.Column-b.Column, strings.Compare(a.Rule, b.Rule),
+			strings.Compare(a.Text, b.Text))
+	})
+	return slices.CompactFunc(fs, func(a, b *Finding) bool {
+		return a.Place == b.Place && a.Rule == b.Rule && a.Text == b.Text
+	})
+}
+
+// tell makes a finding of a rule.
+func (x *examination) tell(r *Rule, e *element, at *source.Node, wrong, right string) *Finding {
+	rule := source.Rule{Name: r.Name, Severity: r.Weight}
+	d := at.KeyWrong(rule, "%s; %s", wrong, right)
+	f := &Finding{Diagnostic: d, node: at}
+	if e != nil {
+		if f.owner = e.node; e.kind.name == "value" {
+			f.owner = e.of.node
+		}
+	}
+	x.found = append(x.found, f)
+	return f
+}
+
+// keeps asks the rule's conditions.
+func (r *Rule) keeps(in *scope) (bool, error) {
+	if r.where != nil {
+		meant, err := r.where.holds(in)
+		if err != nil || !meant {
+			return true, err
+		}
+	}
+	return r.must.holds(in)
+}
+
+// broken tells that an element breaks the rule.
+func (r *Rule) broken(x *examination, e *element) {
+	in := &scope{e}
+	wrong, err := r.says.of(in)
+	right := ""
+	if err == nil && r.right != nil {
+		right, err = r.right.of(in)
+	}
+	if err != nil {
+		x.fail(r, e, err)
+		return
+	}
+	f := x.tell(r, e, r.place(e), wrong, right)
+	if r.mend != nil {
+		r.mend.wishes(x, r, e, f)
+	}
+}
+
+// place is where a finding about an element stands: at the key that the rule names, where it is there.
+func (r *Rule) place(e *element) *source.Node {
+	if r.at != "" {
+		if n := e.node.Get(e.x.keyOf(r.at)); n != nil {
+			return n
+		}
+	}
+	return e.node
+}
+
+// ramlKeys are the keys of RAML for what OpenAPI calls otherwise.
+var ramlKeys = map[string]string{"summary": "displayName"}
+
+// keyOf is a key of OpenAPI as the description's dialect has it.
+func (x *examination) keyOf(key string) string {
+	if other := ramlKeys[key]; other != "" && strings.HasPrefix(x.c.Dialect, "raml") {
+		return other
+	}
+	return key
+}
+
+// fail tells that a rule could not be judged somewhere, once a rule.
+func (x *examination) fail(r *Rule, e *element, err error) {
+	if x.failed[r.Name] {
+		return
+	}
+	x.failed[r.Name] = true
+	d := e.node.KeyWrong(RuleFailed, "the rule %s could not be judged at %s: %s; mend the rule, or say in its where which it means", r.Name,
+		e.called(), err)
+	x.found = append(x.found, &Finding{Diagnostic: d, node: e.node})
+}
+
+var _ ref.Val = (*element)(nil)

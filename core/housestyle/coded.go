@@ -1,0 +1,319 @@
+package housestyle
+
+import (
+	"cmp"
+	"maps"
+	"slices"
+	"strings"
+
+	"oldledger/core/contract"
+	"oldledger/core/secret"
+	"oldledger/core/source"
+)
+
+// summaryOwn tells of operations that have one summary.
+func summaryOwn(x *examination, r *Rule) {
+	first := map[string]*element{}
+	for _, e := range x.of("operation") {
+		op := e.part.(*contract.Operation)
+		key := strings.ToLower(strings.TrimSpace(op.Summary))
+		if key == "" || op.Webhook != "" {
+			continue
+		}
+		other := first[key]
+		if other == nil {
+			first[key] = e
+			continue
+		}
+		f := x.tell(r, e, r.placeAt(e, "summary"), e.called()+" has the summary of "+other.called(), "say what sets it apart")
+		f.Also(r.placeAt(other, "summary"), other.called())
+	}
+}
+
+func (r *Rule) placeAt(e *element, key string) *source.Node {
+	if n := e.node.Get(e.x.keyOf(key)); n != nil {
+		return n
+	}
+	return e.node
+}
+
+// most is the key that most have, the first of several; "" where fewer than two have it.
+func most[T any](groups map[string][]T, order []string) string {
+	best := ""
+	for _, key := range order {
+		if best == "" || len(groups[key]) > len(groups[best]) {
+			best = key
+		}
+	}
+	if len(groups[best]) < 2 {
+		return ""
+	}
+	return best
+}
+
+// pagingOne tells of lists that are paged otherwise than most.
+func pagingOne(x *examination, r *Rule) {
+	words := x.house.part.(House).List("paging")
+	groups := map[string][]*element{}
+	var order []string
+	for _, e := range x.of("operation") {
+		op := e.part.(*contract.Operation)
+		if op.Method != "GET" || listOfAnswer(op) == nil {
+			continue
+		}
+		var names []string
+		for _, p := range op.Parameters {
+			if p.In == "query" && slices.ContainsFunc(wordsOf(p.Name), func(w string) bool { return slices.Contains(words, w) }) {
+				names = append(names, p.Name)
+			}
+		}
+		if len(names) == 0 {
+			continue
+		}
+		slices.Sort(names)
+		key := strings.Join(names, ", ")
+		if groups[key] == nil {
+			order = append(order, key)
+		}
+		groups[key] = append(groups[key], e)
+	}
+	usual := most(groups, order)
+	if usual == "" {
+		return
+	}
+	for _, key := range order {
+		if key == usual || holdsAll(usual, key) || holdsAll(key, usual) {
+			continue
+		}
+		for _, e := range groups[key] {
+			_ = x.tell(r, e, e.node, e.called()+" is paged by "+key+", and most lists by "+usual, "page all lists by the same parameters")
+		}
+	}
+}
+
+// holdsAll reports whether all names of one list are in another.
+func holdsAll(list, in string) bool {
+	of := strings.Split(in, ", ")
+	return !slices.ContainsFunc(strings.Split(list, ", "), func(n string) bool { return !slices.Contains(of, n) })
+}
+
+// shown is what looks like a credential, and where.
+type shown struct {
+	secret.Finding
+	node *source.Node
+}
+
+// scan looks for credentials in all files.
+func (x *examination) scan() []shown {
+	var all []shown
+	for _, f := range x.files {
+		for _, s := range secret.Scan(f.Root) {
+			n := f.Root.Resolve(s.Place.Pointer)
+			if n == nil {
+				n = f.Root
+			}
+			all = append(all, shown{s, n})
+		}
+	}
+	return all
+}
+
+// credentialShown tells of texts that look like credentials.
+func credentialShown(x *examination, r *Rule) {
+	for _, s := range x.secrets() {
+		f := x.tell(r, nil, s.node, "here stands "+s.What+": "+s.Shown, "take it away, and change it where it is in use")
+		f.Line, f.Column = s.Place.Line, s.Place.Column
+	}
+}
+
+// proseKeys are those of texts for readers.
+var proseKeys = []string{"title", "summary", "description", "displayName"}
+
+// wordsOfHouse tells of words that the house writes otherwise.
+func wordsOfHouse(x *examination, r *Rule) {
+	words := x.house.part.(House).Words
+	if len(words) == 0 {
+		return
+	}
+	var visit func(n *source.Node, named bool)
+	visit = func(n *source.Node, named bool) {
+		for _, m := range n.Members {
+			if m.Value == nil {
+				continue
+			}
+			if !named && m.Value.Kind == source.String && slices.Contains(proseKeys, m.Key) {
+				x.wordsIn(r, m.Value, words)
+			}
+			visit(m.Value, m.Key == "properties" || m.Key == "example" || m.Key == "examples" || m.Key == "default")
+		}
+		for _, it := range n.Items() {
+			visit(it, false)
+		}
+	}
+	for _, f := range x.files {
+		visit(f.Root, false)
+	}
+}
+
+func (x *examination) wordsIn(r *Rule, n *source.Node, words map[string]string) {
+	text, found := n.Text, []string{}
+	for _, word := range slices.Sorted(maps.Keys(words)) {
+		if now := replaceWord(text, word, words[word]); now != text {
+			text = now
+			found = append(found, word)
+		}
+	}
+	if len(found) == 0 {
+		return
+	}
+	instead := make([]string, len(found))
+	for i, w := range found {
+		instead[i] = words[w]
+	}
+	f := x.tell(r, nil, n, "here stands "+strings.Join(found, ", "), "the house writes "+strings.Join(instead, ", "))
+	f.owner = n.Parent()
+	if n.Origin() == n && n.Parent() != nil {
+		f.wishes = []wish{{wishSet, n.Parent(), n.Step(), valueOfText(text)}}
+		f.title = "write " + strings.Join(instead, ", ")
+	}
+}
+
+// replaceWord writes another word in the place of one, wherever it stands as a word of its own, and with a large letter where it has
+// one.
+func replaceWord(text, word, instead string) string {
+	lower := strings.ToLower(text)
+	if len(lower) != len(text) {
+		return text
+	}
+	var b strings.Builder
+	from := 0
+	for {
+		i := strings.Index(lower[from:], word)
+		if i < 0 {
+			b.WriteString(text[from:])
+			return b.String()
+		}
+		at, end := from+i, from+i+len(word)
+		if isWordByte(text, at-1) || isWordByte(text, end) || strings.EqualFold(text[at:end], instead) && text[at:end] == instead {
+			b.WriteString(text[from:end])
+			from = end
+			continue
+		}
+		b.WriteString(text[from:at])
+		if text[at:at+1] != lower[at:at+1] {
+			b.WriteString(capital(instead))
+		} else {
+			b.WriteString(instead)
+		}
+		from = end
+	}
+}
+
+func isWordByte(text string, at int) bool {
+	if at < 0 || at >= len(text) {
+		return false
+	}
+	c := text[at]
+	return c == '_' || c >= '0' && c <= '9' || c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= 0x80
+}
+
+// pathsCollide tells of paths of which one matches what another one names.
+func pathsCollide(x *examination, r *Rule) {
+	type route struct {
+		e       *element
+		steps   []string
+		methods map[string]*contract.Operation
+	}
+	by := map[int][]*route{}
+	at := map[string]*route{}
+	for _, op := range x.c.Operations {
+		if op.Webhook != "" {
+			continue
+		}
+		if found := at[op.Path]; found != nil {
+			found.methods[op.Method] = op
+		}
+		if at[op.Path] == nil {
+			for _, e := range x.of("path") {
+				if e.name == op.Path {
+					steps := stepsOf(op.Path)
+					at[op.Path] = &route{e, steps, map[string]*contract.Operation{op.Method: op}}
+					by[len(steps)] = append(by[len(steps)], at[op.Path])
+					break
+				}
+			}
+		}
+	}
+	for _, n := range slices.Sorted(maps.Keys(by)) {
+		list := by[n]
+		slices.SortStableFunc(list, func(a, b *route) int { return cmp.Compare(strings.Count(a.e.name, "{"), strings.Count(b.e.name, "{")) })
+		for i, a := range list {
+			for _, b := range list[i+1:] {
+				if x.ctx.Err() != nil {
+					return
+				}
+				for _, method := range slices.Sorted(maps.Keys(a.methods)) {
+					if b.methods[method] == nil || !collide(a.steps, b.steps, a.methods[method], b.methods[method]) {
+						continue
+					}
+					f := x.tell(r, a.e, a.e.node, method+" "+a.e.name+" is answered by "+b.e.name+", too", "give one of them a step of its own")
+					f.Also(b.e.node, b.e.name)
+					break
+				}
+			}
+		}
+	}
+}
+
+// collide reports whether an address fits two paths.
+func collide(a, b []string, ofA, ofB *contract.Operation) bool {
+	same := true
+	for i := range a {
+		switch openA, openB := strings.Contains(a[i], "{"), strings.Contains(b[i], "{"); {
+		case openA && openB:
+		case !openA && !openB:
+			if a[i] != b[i] {
+				return false
+			}
+		case openA:
+			if !mayBe(ofA, a[i], b[i]) {
+				return false
+			}
+			same = false
+		default:
+			if !mayBe(ofB, b[i], a[i]) {
+				return false
+			}
+			same = false
+		}
+	}
+	return !same
+}
+
+// mayBe reports whether the parameter that is a step of a path can be a text.
+func mayBe(op *contract.Operation, step, text string) bool {
+	if !strings.HasPrefix(step, "{") || strings.IndexByte(step, '}') != len(step)-1 {
+		return false // a step with something around the parameter: not looked into
+	}
+	for _, p := range op.Parameters {
+		if p.In != "path" || p.Name != step[1:len(step)-1] {
+			continue
+		}
+		s, _ := p.Payload()
+		if s == nil {
+			return true
+		}
+		for _, part := range s.Conjuncts() {
+			if slices.Contains(part.Types, "integer") || slices.Contains(part.Types, "number") || part.Format == "uuid" || part.Format == "date" {
+				return false
+			}
+			if part.HasEnum && !slices.ContainsFunc(part.Enum, func(n *source.Node) bool { return n != nil && n.Text == text }) {
+				return false
+			}
+			if part.Pattern != nil && !mayMatch(*part.Pattern, text) {
+				return false
+			}
+		}
+	}
+	return true
+}

@@ -1,0 +1,102 @@
+package housestyle
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"oldledger/core/format"
+	"oldledger/core/source"
+)
+
+// Trial is what a rule found in one of its examples.
+type Trial struct {
+	Rule    string
+	Bad     bool // whether it should have found something
+	Example Example
+	Found   Findings
+	Err     error // why the example cannot be read
+}
+
+// OK reports whether the rule says of its example what it should.
+func (t Trial) OK() bool { return t.Err == nil && t.Bad == (len(t.Found) > 0) }
+
+// Try judges the examples of a rule by it: the bad ones first.
+func (s *Style) Try(ctx context.Context, r *Rule) ([]Trial, error) {
+	var trials []Trial
+	for _, list := range []struct {
+		bad      bool
+		examples []Example
+	}{{true, r.Bad}, {false, r.Good}} {
+		for _, e := range list.examples {
+			t := Trial{Rule: r.Name, Bad: list.bad, Example: e}
+			t.Found, t.Err = s.try(ctx, r, e.Text)
+			if ctx.Err() != nil {
+				return nil, ctx.Err()
+			}
+			trials = append(trials, t)
+		}
+	}
+	return trials, nil
+}
+
+func (s *Style) try(ctx context.Context, r *Rule, text string) (Findings, error) {
+	f, err := ParseExample(text)
+	if err != nil {
+		return nil, err
+	}
+	c, err := format.Read(source.SetOf(f))
+	if err != nil {
+		return nil, err
+	}
+	on := *r
+	on.Off = false
+	found, err := Check(ctx, c, &Style{House: s.House.with(r.With), Rules: []*Rule{&on}}, Options{})
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range found {
+		if f.Rule == RuleFailed.Name {
+			return nil, f.Diagnostic
+		}
+	}
+	return found, nil
+}
+
+// ParseExample reads an example: what it lacks of a description is filled in behind it.
+func ParseExample(text string) (*source.File, error) {
+	if strings.HasPrefix(text, "#%RAML") {
+		return source.Parse("example.raml", []byte(text))
+	}
+	f, err := source.Parse("example.yaml", []byte(text))
+	if err != nil {
+		return nil, err
+	}
+	if f.Root.Kind != source.Mapping {
+		return nil, f.Root.Wrong(StyleBroken, "the example is %s; write keys of a description, such as paths:", f.Root.Kind)
+	}
+	lacks := map[string]string{"openapi": "3.1.0", "info": `{"title": "Example of a Harbour", "version": "1.0.0"}`, "paths": "{}"}
+	if f.Root.Get("swagger") != nil {
+		delete(lacks, "openapi")
+	}
+	var more []string
+	for _, key := range []string{"openapi", "info", "paths"} {
+		if filler, ok := lacks[key]; ok && f.Root.Get(key) == nil {
+			if f.JSON() && key == "openapi" {
+				filler = `"` + filler + `"`
+			}
+			more = append(more, fmt.Sprintf(`"%s": %s`, key, filler))
+		}
+	}
+	if len(more) == 0 {
+		return f, nil
+	}
+	if !f.JSON() {
+		return source.Parse("example.yaml", []byte(strings.TrimRight(text, "\n")+"\n"+strings.Join(more, "\n")+"\n"))
+	}
+	open := strings.IndexByte(text, '{')
+	if len(f.Root.Members) > 0 {
+		more = append(more, "")
+	}
+	return source.Parse("example.json", []byte(text[:open+1]+strings.Join(more, ",")+text[open+1:]))
+}

@@ -1,0 +1,275 @@
+package housestyle
+
+import (
+	"iter"
+	"slices"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"github.com/jinzhu/inflection"
+)
+
+// The ways in which a name of several words is written.
+const (
+	Camel  = "camel"  // berthLength
+	Pascal = "pascal" // BerthLength
+	Snake  = "snake"  // berth_length
+	Kebab  = "kebab"  // berth-length
+	Upper  = "upper"  // BERTH_LENGTH
+	Train  = "train"  // Berth-Length
+)
+
+// Cases lists them.
+var Cases = []string{Camel, Pascal, Snake, Kebab, Upper, Train}
+
+// wordsOf splits a name into its words, in lower case: berthID, berth_id and Berth-Id are [berth id].
+func wordsOf(name string) []string { return slices.Collect(eachWord(name)) }
+
+// eachWord goes through the words of a name.
+func eachWord(name string) iter.Seq[string] {
+	return func(yield func(string) bool) {
+		begin := -1 // of the word, -1 between two
+		var before rune
+		for i, r := range name {
+			switch {
+			case !unicode.IsLetter(r) && !unicode.IsDigit(r):
+				if begin >= 0 && r != '\'' && r != '’' {
+					if !yield(strings.ToLower(name[begin:i])) {
+						return
+					}
+					begin = -1
+				}
+			case begin < 0:
+				begin = i
+			case unicode.IsUpper(r) && (unicode.IsLower(before) || unicode.IsDigit(before) || unicode.IsUpper(before) && smallFollows(name, i, r)):
+				if !yield(strings.ToLower(name[begin:i])) {
+					return
+				}
+				begin = i
+			}
+			before = r
+		}
+		if begin >= 0 {
+			yield(strings.ToLower(name[begin:]))
+		}
+	}
+}
+
+// smallFollows reports whether a small letter follows the one at an offset.
+func smallFollows(name string, at int, r rune) bool {
+	next, _ := utf8.DecodeRuneInString(name[at+utf8.RuneLen(r):])
+	return unicode.IsLower(next)
+}
+
+// bare is a name without the signs before it: _links is links.
+func bare(name string) string { return strings.TrimLeft(name, "_$@") }
+
+// isCase reports whether a name is written in one of the ways. Signs before the name do not count.
+func isCase(name, way string) bool {
+	name = bare(name)
+	if name == "" {
+		return true
+	}
+	switch way {
+	case Camel:
+		return isJoined(name, false)
+	case Pascal:
+		return isJoined(name, true)
+	case Snake:
+		return isSeparated(name, '_', unicode.IsLower, false)
+	case Kebab:
+		return isSeparated(name, '-', unicode.IsLower, false)
+	case Upper:
+		return isSeparated(name, '_', unicode.IsUpper, false)
+	case Train:
+		return isSeparated(name, '-', unicode.IsLetter, true)
+	}
+	return true
+}
+
+// isJoined reports whether a name is letters and digits, and begins with a letter that is large, or not.
+func isJoined(name string, large bool) bool {
+	for i, r := range name {
+		if i == 0 && unicode.IsUpper(r) != large || !unicode.IsLetter(r) && !unicode.IsDigit(r) {
+			return false
+		}
+	}
+	return true
+}
+
+// isSeparated reports whether a name is words of such letters, with one sign between two of them; each begins with a large letter if
+// begins says so.
+func isSeparated(name string, sign rune, letter func(rune) bool, begins bool) bool {
+	first := true
+	for _, r := range name {
+		switch {
+		case r == sign:
+			if first {
+				return false
+			}
+			first = true
+			continue
+		case unicode.IsDigit(r):
+		case !letter(r), begins && first && !unicode.IsUpper(r):
+			return false
+		}
+		first = false
+	}
+	return !first
+}
+
+// inCase writes a name in one of the ways.
+func inCase(name, way string) string {
+	words := wordsOf(name)
+	signs := name[:len(name)-len(bare(name))]
+	switch way {
+	case Snake:
+		return signs + strings.Join(words, "_")
+	case Kebab:
+		return signs + strings.Join(words, "-")
+	case Upper:
+		return signs + strings.ToUpper(strings.Join(words, "_"))
+	case Train:
+		for i, w := range words {
+			words[i] = capital(w)
+		}
+		return signs + strings.Join(words, "-")
+	case Camel, Pascal:
+		for i, w := range words {
+			if i > 0 || way == Pascal {
+				words[i] = capital(w)
+			}
+		}
+		return signs + strings.Join(words, "")
+	}
+	return name
+}
+
+// capital is a text that begins with a large letter.
+func capital(text string) string {
+	for i, r := range text {
+		return text[:i] + string(unicode.ToUpper(r)) + text[i+len(string(r)):]
+	}
+	return text
+}
+
+// onlyCase is the one way in which a name can be written as it is; "" where several fit, or none.
+func onlyCase(name string) string {
+	found := ""
+	for _, way := range Cases {
+		if isCase(name, way) {
+			if found != "" {
+				return ""
+			}
+			found = way
+		}
+	}
+	return found
+}
+
+// mass are English words of which there is no second one, and others whose plural is no other word.
+var mass = []string{
+	"access", "advice", "cargo", "data", "equipment", "evidence", "feedback", "health", "history", "information", "inventory", "media",
+	"metadata", "news", "settings", "status", "stock", "traffic", "usage", "weather", "work",
+}
+
+// isPlural reports whether an English word, the last of a name, may stand for several things.
+func isPlural(name string) bool {
+	words := wordsOf(name)
+	if len(words) == 0 {
+		return true
+	}
+	last := words[len(words)-1]
+	if slices.Contains(mass, last) || strings.IndexFunc(last, unicode.IsDigit) >= 0 || !isASCII(last) {
+		return true
+	}
+	return strings.HasSuffix(last, "s") && !strings.HasSuffix(last, "ss") || inflection.Plural(last) == last
+}
+
+// isSingular reports whether an English word, the last of a name, may stand for one thing.
+func isSingular(name string) bool {
+	words := wordsOf(name)
+	if len(words) == 0 {
+		return true
+	}
+	last := words[len(words)-1]
+	return slices.Contains(mass, last) || !isASCII(last) || inflection.Singular(last) == last || len(last) < 4 ||
+		strings.HasSuffix(last, "ss") || strings.HasSuffix(last, "us") || strings.HasSuffix(last, "is")
+}
+
+// plural is a name whose last word stands for several things, in the way in which it was written.
+func plural(name string) string {
+	words := wordsOf(name)
+	if len(words) == 0 {
+		return name
+	}
+	last := words[len(words)-1]
+	at := strings.LastIndex(strings.ToLower(name), last)
+	if at < 0 || !isASCII(last) {
+		return name
+	}
+	many := inflection.Plural(last)
+	if shared := len(last); len(many) >= shared && strings.HasPrefix(many, last) {
+		return name[:at+shared] + many[shared:] + name[at+shared:]
+	}
+	return name[:at] + many + name[at+len(last):]
+}
+
+func isASCII(text string) bool {
+	return strings.IndexFunc(text, func(r rune) bool { return r > unicode.MaxASCII }) < 0
+}
+
+// empty are words that say nothing of a thing: those of grammar, and those of descriptions.
+var empty = func() map[string]bool {
+	words := map[string]bool{}
+	for w := range strings.FieldsSeq(`a an the of for to this that these those is are be its it in on at by with and or as from which
+		api array boolean date field flag float int integer item items list name names number object param parameter property
+		response request result resource returns schema string text the type value values will your our data body payload info
+		todo tbd tba fixme n/a na none unknown description summary title`) {
+		words[w] = true
+	}
+	return words
+}()
+
+// saysMore reports whether a text says more of a thing than its name does.
+func saysMore(text, name string) bool {
+	of := map[string]bool{}
+	for w := range eachWord(name) {
+		of[stem(w)] = true
+	}
+	for w := range eachWord(text) {
+		if !empty[w] && !of[stem(w)] {
+			return true
+		}
+	}
+	return false
+}
+
+// stem is a word without the ending of a plural: what is the same for berth and berths, quay and quays, entry and entries.
+func stem(word string) string {
+	if isASCII(word) && len(word) > 3 {
+		if base, ok := strings.CutSuffix(word, "ies"); ok {
+			return base + "y"
+		}
+		if base, ok := strings.CutSuffix(word, "es"); ok {
+			return base
+		}
+		if !strings.HasSuffix(word, "ss") {
+			word = strings.TrimSuffix(word, "s")
+		}
+		return strings.TrimSuffix(word, "e")
+	}
+	return word
+}
+
+// acts are verbs that say what the method of a call says already.
+var acts = []string{
+	"get", "fetch", "retrieve", "create", "insert", "update", "modify", "delete", "remove", "save", "edit", "add",
+}
+
+// isAct reports whether a step of a path begins with a verb that the method says already.
+func isAct(step string) bool {
+	words := wordsOf(step)
+	return len(words) > 0 && slices.Contains(acts, words[0])
+}
