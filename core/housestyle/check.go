@@ -51,6 +51,7 @@ type Finding struct {
 
 	wishes []wish
 	title  string
+	needs  *source.Node // what must stay for the fix to be one
 	node   *source.Node // where it stands
 	owner  *source.Node // the element, whose exceptions count
 }

@@ -16,7 +16,7 @@ func summaryOwn(x *examination, r *Rule) {
 	first := map[string]*element{}
 	for _, e := range x.of("operation") {
 		op := e.part.(*contract.Operation)
-		key := strings.ToLower(strings.TrimSpace(op.Summary))
+		key := strings.Join(wordsOf(op.Summary), " ")
 		if key == "" || op.Webhook != "" {
 			continue
 		}

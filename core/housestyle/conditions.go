@@ -1,6 +1,7 @@
 package housestyle
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -19,7 +20,6 @@ import (
 const (
 	maxCondition = 2_000   // characters of one condition
 	maxCost      = 200_000 // what one question to one element may cost, as CEL counts; a comparison costs about 1
-	maxMemory    = 8 << 20 // bytes that one question may take
 )
 
 // provider tells the types of elements and their facts.
@@ -155,7 +155,7 @@ func compile(text string, k *kind, is *types.Type, trusted bool) (*condition, *c
 	}
 	options := []cel.ProgramOption{cel.EvalOptions(cel.OptOptimize)}
 	if !trusted {
-		options = append(options, cel.CostLimit(maxCost), cel.CostTracking(costs{}), cel.MemoryLimit(maxMemory))
+		options = append(options, cel.CostLimit(maxCost), cel.CostTracking(costs{}))
 	}
 	program, err := env.Program(checked, options...)
 	if err != nil {
@@ -204,7 +204,13 @@ func faultOf(issues *cel.Issues, k *kind) *conditionFault {
 		known := append([]string{k.name, "api", "house"}, functionNames...)
 		f.right = orElse(source.DidYouMean(name, known), fmt.Sprintf("a rule about %s asks %s, api and house", k.name, k.name))
 	}
+	if name, ok := strings.CutPrefix(first.Message, "type 'type("); ok && strings.HasSuffix(first.Message, "field selection") {
+		name, _, _ = strings.Cut(name, ")")
+		f.text = fmt.Sprintf("there is no %q here", name)
+		f.right = fmt.Sprintf("a rule about %s asks %s, api and house", k.name, k.name)
+	}
 	if after, ok := strings.CutPrefix(first.Message, "Syntax error: "); ok {
+		after, _, _ = strings.Cut(after, " expecting ")
 		f.text = "it is no condition: " + after
 		f.right = "write one such as " + k.name + ".name != ''"
 	}
@@ -236,6 +242,9 @@ func (s *scope) Parent() cel.Activation { return nil }
 // ask evaluates a condition for an element.
 func (c *condition) ask(in *scope) (ref.Val, error) {
 	v, _, err := c.program.Eval(in)
+	if err != nil && strings.Contains(err.Error(), "cost limit") {
+		return nil, errors.New("it costs more than a question may")
+	}
 	return v, err
 }
 

@@ -226,6 +226,13 @@ func (fs Findings) Mend(file *source.File) ([]edit.Change, Findings) {
 			all = append(all, f)
 		}
 	}
+	needed := map[*source.Node]bool{}
+	for _, f := range all {
+		needed[f.needs] = f.needs != nil
+	}
+	all = slices.DeleteFunc(all, func(f *Finding) bool {
+		return slices.ContainsFunc(f.wishes, func(w wish) bool { return w.kind == wishRemove && needed[w.node] })
+	})
 	slices.SortStableFunc(all, func(a, b *Finding) int { // from the end, so that what is still to come keeps its place
 		p, q := a.wishes[0].node.Place(), b.wishes[0].node.Place()
 		if p.Line != q.Line {
@@ -233,13 +240,58 @@ func (fs Findings) Mend(file *source.File) ([]edit.Change, Findings) {
 		}
 		return q.Column - p.Column
 	})
-	done := mendable(file, all)
+	done := mendable(file, apartFrom(all))
 	changes, err := edit.Changes(file, done.edits()...)
 	if err != nil {
 		return nil, nil
 	}
 	slices.Reverse(done)
 	return changes, done
+}
+
+// target is what a wish changes: the member that it writes, or what it takes away or gives another key.
+func (w wish) target() *source.Node {
+	if w.kind == wishSet {
+		return w.node.Get(w.key)
+	}
+	return w.node
+}
+
+// apartFrom are the findings whose fixes change different parts of the text: of two that change one, the first.
+func apartFrom(all Findings) Findings {
+	taken, above := map[*source.Node]bool{}, map[*source.Node]bool{} // what is changed, and what holds it
+	free := func(w wish) bool {
+		t := w.target()
+		if above[t] {
+			return false
+		}
+		for n := t; n != nil; n = n.Parent() {
+			if taken[n] {
+				return false
+			}
+		}
+		for n := w.node; n != nil; n = n.Parent() {
+			if taken[n] {
+				return false
+			}
+		}
+		return true
+	}
+	var kept Findings
+	for _, f := range all {
+		if !slices.ContainsFunc(f.wishes, func(w wish) bool { return !free(w) }) {
+			kept = append(kept, f)
+			for _, w := range f.wishes {
+				if t := w.target(); t != nil {
+					taken[t] = true
+				}
+				for n := w.node; n != nil; n = n.Parent() {
+					above[n] = true
+				}
+			}
+		}
+	}
+	return kept
 }
 
 // mendable are those findings that can be mended together: all, or halves of them that can.

@@ -157,6 +157,7 @@ func (x *examination) refer(f *Finding, e *element, to *contract.Schema, same bo
 	}
 	ref := value.Obj(value.Member{Name: "$ref", Value: value.Str("#" + to.Node.Pointer())})
 	f.wishes, f.title = []wish{{wishSet, n.Parent(), n.Step(), ref}}, "refer to "+to.Name
+	f.needs = to.Node
 }
 
 // within reports whether a node stands in another.

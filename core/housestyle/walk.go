@@ -232,7 +232,7 @@ func (x *examination) list() {
 	}
 	for _, op := range x.c.All() {
 		if op.Webhook == "" && op.PathNode != nil {
-			add(x.make("path", op.PathNode, op.Path, op, api))
+			add(x.make("path", op.PathNode, op.Path, nil, api))
 		}
 		add(x.make("operation", op.Node, op.Name(), op, api))
 		for _, s := range op.Servers {
