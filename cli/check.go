@@ -74,7 +74,8 @@ Without a description it checks those that .oldledger.yaml names under check. A 
 all the same; docs/manual/mistakes.md says what each mistake is taken to mean, and oldledger rules explains the rules. The exit status is 1
 when there is an error.
 
-The style is that of --style, else of the project file, else the rules as they come. With --since only what is new is told: how an old
+The style is that of --style, else of the project file, else, of versions in a ledger, that of their API there, else the rules as they come. With
+--since only what is new is told: how an old
 description takes on a style.
 
 With --fix what can be mended without a thought is mended in the files: nothing else of them changes, comments and layout included. What is
@@ -91,7 +92,7 @@ left is told. With --dry-run it is only told what would be mended.`,
 	flags.BoolVar(&how.dry, "dry-run", false, "with --fix: only say what would be mended")
 	flags.BoolVar(&table, "rules", false, "list what readers tell, and what is read instead, as Markdown")
 	flags.StringVar(&atLeast, "at-least", "hint", "tell what is this bad and worse: hint, warning or error")
-	flags.StringVar(&style, "style", "", "the house style: a file")
+	flags.StringVar(&style, "style", "", "the house style: a file, or @API for that of an API in the ledger, @ for that of the house")
 	flags.StringVar(&how.since, "since", "", "tell only what is new against another version: a file or a reference")
 	flags.StringSliceVar(&how.options.Only, "only", nil, "judge by these rules or groups of rules alone")
 	flags.StringSliceVar(&how.options.Skip, "skip", nil, "judge by all rules but these, or groups of them")
@@ -112,7 +113,7 @@ left is told. With --dry-run it is only told what would be mended.`,
 		if how.dry && !how.fix {
 			return usageError{errors.New("--dry-run says what --fix would do: write both")}
 		}
-		how.style = a.readStyle(style)
+		how.style = a.readStyle(cmd.Context(), a.styleFor(style, args))
 		if len(how.options.Only)+len(how.options.Skip) > 0 {
 			s, err := how.style()
 			if err != nil {
@@ -125,6 +126,26 @@ left is told. With --dry-run it is only told what would be mended.`,
 		return a.check(cmd.Context(), args, how, *format)
 	}
 	return cmd
+}
+
+// styleFor is the style by which some descriptions are judged: what is named, or, where all are versions of one API in the ledger,
+// that of the API.
+func (a *app) styleFor(named string, args []string) string {
+	if named != "" || len(args) == 0 {
+		return named
+	}
+	if p, err := a.project(); err != nil || p.Style != "" {
+		return named // an error is told where the project file is read
+	}
+	api := ""
+	for _, arg := range args {
+		name, _, _ := strings.Cut(arg, "@")
+		if !a.isReference(arg) || api != "" && api != name {
+			return named
+		}
+		api = name
+	}
+	return "@" + api
 }
 
 // toCheck are the descriptions to check: those that are named, or those of the project file.

@@ -1,6 +1,8 @@
 package cli
 
 import (
+	"context"
+	"errors"
 	"fmt"
 	"os"
 	"slices"
@@ -9,13 +11,14 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"oldledger/core/check"
 	"oldledger/core/housestyle"
 	"oldledger/core/source"
+	"oldledger/wire"
 )
 
-// houseStyle reads the house style: of a file, else of the project file, else the rules as they come.
-func (a *app) houseStyle(name string) (*housestyle.Style, error) {
+// houseStyle reads the house style: of a file, of the ledger (@berths, or @ for that of the house), else of the project file, else the
+// rules as they come.
+func (a *app) houseStyle(ctx context.Context, name string) (*housestyle.Style, error) {
 	if name == "" {
 		p, err := a.project()
 		if err != nil {
@@ -26,6 +29,9 @@ func (a *app) houseStyle(name string) (*housestyle.Style, error) {
 	if name == "" {
 		return housestyle.Ours(), nil
 	}
+	if of, ok := strings.CutPrefix(name, "@"); ok {
+		return a.ledgerStyle(ctx, of)
+	}
 	f, err := a.styleFile(name)
 	if err != nil {
 		return nil, err
@@ -33,15 +39,39 @@ func (a *app) houseStyle(name string) (*housestyle.Style, error) {
 	return housestyle.Read(f, housestyle.Ours())
 }
 
+// ledgerStyle reads the style that is in force in the ledger for an API, or, without a name, in the house.
+func (a *app) ledgerStyle(ctx context.Context, api string) (*housestyle.Style, error) {
+	c, err := a.client()
+	if err != nil {
+		return nil, err
+	}
+	in, err := c.Style(ctx, "", api)
+	if err != nil {
+		return nil, refused(err)
+	}
+	style := housestyle.Ours()
+	for _, p := range in.Parts {
+		f, err := source.Parse(fmt.Sprintf("the style of %s, version %d", p.Of, p.Version), []byte(p.Text))
+		if err != nil {
+			return nil, err
+		}
+		if style, err = housestyle.Read(f, style); err != nil {
+			return nil, err
+		}
+	}
+	style.Name = in.Name
+	return style, nil
+}
+
 // readStyle begins to read the house style, and gives what waits for it.
-func (a *app) readStyle(name string) func() (*housestyle.Style, error) {
+func (a *app) readStyle(ctx context.Context, name string) func() (*housestyle.Style, error) {
 	type result struct {
 		style *housestyle.Style
 		err   error
 	}
 	done := make(chan result, 1)
 	go func() {
-		style, err := a.houseStyle(name)
+		style, err := a.houseStyle(ctx, name)
 		done <- result{style, err}
 	}()
 	return sync.OnceValues(func() (*housestyle.Style, error) {
@@ -59,23 +89,6 @@ func (a *app) styleFile(name string) (*source.File, error) {
 	return source.Parse(name, text)
 }
 
-// ruleTold is one rule as --format json prints it.
-type ruleTold struct {
-	Name    string   `json:"name"`
-	Group   string   `json:"group"`
-	Weight  string   `json:"weight"`
-	Because string   `json:"because,omitempty"`
-	About   string   `json:"about,omitempty"`
-	Where   string   `json:"where,omitempty"`
-	Must    string   `json:"must,omitempty"`
-	Says    string   `json:"says"`
-	Right   string   `json:"right,omitempty"`
-	Why     string   `json:"why,omitempty"`
-	Good    []string `json:"good,omitempty"`
-	Bad     []string `json:"bad,omitempty"`
-	Own     bool     `json:"own"`
-}
-
 func (a *app) rulesCommand() *cobra.Command {
 	var style string
 	cmd := &cobra.Command{
@@ -85,20 +98,20 @@ The mistakes that readers tell are the group well-formed; docs/manual/mistakes.m
 		Example: "  oldledger rules\n  oldledger rules safe\n  oldledger rules field-case\n  oldledger rules --style harbour.yaml",
 	}
 	format := formatFlag(cmd)
-	cmd.Flags().StringVar(&style, "style", "", "the house style: a file")
-	cmd.RunE = func(_ *cobra.Command, args []string) error {
+	cmd.Flags().StringVar(&style, "style", "", "the house style: a file, or @API for that of an API in the ledger, @ for that of the house")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		if err := checkFormat(*format); err != nil {
 			return err
 		}
-		s, err := a.houseStyle(style)
+		s, err := a.houseStyle(cmd.Context(), style)
 		if err != nil {
 			return err
 		}
-		told := rulesTold(s)
+		told := s.Told()
 		if len(args) == 1 {
-			told = slices.DeleteFunc(told, func(r ruleTold) bool { return r.Name != args[0] && r.Group != args[0] })
+			told = slices.DeleteFunc(told, func(r housestyle.Told) bool { return r.Name != args[0] && r.Group != args[0] })
 			if len(told) == 0 {
-				return usageError{fmt.Errorf("there is no rule or group %q%s", args[0], orText(source.DidYouMean(args[0], namesOf(rulesTold(s))),
+				return usageError{fmt.Errorf("there is no rule or group %q%s", args[0], orText(source.DidYouMean(args[0], namesOf(s.Told())),
 					"; oldledger rules lists them"))}
 			}
 		}
@@ -115,7 +128,7 @@ The mistakes that readers tell are the group well-formed; docs/manual/mistakes.m
 	return cmd
 }
 
-func namesOf(all []ruleTold) []string {
+func namesOf(all []housestyle.Told) []string {
 	var names []string
 	for _, r := range all {
 		names = append(names, r.Name, r.Group)
@@ -123,37 +136,7 @@ func namesOf(all []ruleTold) []string {
 	return names
 }
 
-// rulesTold are the rules of a style, and those of readers.
-func rulesTold(s *housestyle.Style) []ruleTold {
-	var all []ruleTold
-	for _, r := range check.Rules() {
-		weight := r.Severity.String()
-		if r.Refused {
-			weight = "refused"
-		}
-		all = append(all, ruleTold{Name: r.Name, Group: housestyle.WellFormed, Weight: weight, Says: r.Means})
-	}
-	for _, r := range s.Rules {
-		weight := r.Weight.String()
-		if r.Off {
-			weight = "off"
-		}
-		t := ruleTold{
-			Name: r.Name, Group: r.Group, Weight: weight, Because: r.Because, About: r.About, Where: r.Where, Must: r.Must, Says: r.Says,
-			Right: r.Right, Why: r.Why, Own: r.Own,
-		}
-		for _, e := range r.Good {
-			t.Good = append(t.Good, e.Text)
-		}
-		for _, e := range r.Bad {
-			t.Bad = append(t.Bad, e.Text)
-		}
-		all = append(all, t)
-	}
-	return all
-}
-
-func (a *app) listRules(s *housestyle.Style, all []ruleTold) error {
+func (a *app) listRules(s *housestyle.Style, all []housestyle.Told) error {
 	st := a.style()
 	var b strings.Builder
 	if s.Name != "" {
@@ -169,7 +152,7 @@ func (a *app) listRules(s *housestyle.Style, all []ruleTold) error {
 			fmt.Fprintf(&b, "%s\n", st.bold(group))
 		}
 		head := fmt.Sprintf("  %-8s %-24s ", r.Weight, r.Name)
-		says := plainWords(r.Says)
+		says := r.Says
 		for i, line := range wrap(says, a.width()-len(head)) {
 			if i > 0 {
 				head = strings.Repeat(" ", len(head))
@@ -183,22 +166,14 @@ func (a *app) listRules(s *housestyle.Style, all []ruleTold) error {
 	return printf(a, "%s", b.String())
 }
 
-// plainWords is what a rule says, with the names of its values in the place of their questions.
-func plainWords(says string) string {
-	if says == "" {
-		return ""
-	}
-	return housestyle.Plain(says)
-}
-
-func (a *app) explainRule(r ruleTold) error {
+func (a *app) explainRule(r housestyle.Told) error {
 	st := a.style()
 	var b strings.Builder
 	fmt.Fprintf(&b, "%s   %s, %s\n\n", st.bold(r.Name), r.Group, r.Weight)
 	if r.Because != "" {
 		fmt.Fprintf(&b, "because %s\n\n", r.Because)
 	}
-	for _, text := range []string{plainWords(r.Says), r.Why} {
+	for _, text := range []string{r.Says, r.Why} {
 		if text != "" {
 			fmt.Fprintf(&b, "%s\n\n", strings.Join(wrap(text, a.width()), "\n"))
 		}
@@ -235,10 +210,99 @@ func (a *app) styleCommand() *cobra.Command {
 		Long:    "A house style is a YAML file of rules; docs/manual/housestyle.md tells how to write one.",
 		Example: "  oldledger style test harbour.yaml\n  oldledger style schema > house-style.schema.json",
 	}
-	cmd.AddCommand(a.styleTestCommand(), &cobra.Command{
+	cmd.AddCommand(a.styleTestCommand(), a.styleShowCommand(), a.styleSetCommand(), &cobra.Command{
 		Use: "schema", Short: "Print the JSON Schema of style files, for completion in editors", Args: cobra.NoArgs,
 		RunE: func(*cobra.Command, []string) error { return printf(a, "%s\n", housestyle.Schema()) },
 	})
+	return cmd
+}
+
+// styleOf are the options that say whose style is meant.
+func styleOf(cmd *cobra.Command) (team, api *string) {
+	team, api = new(string), new(string)
+	cmd.Flags().StringVar(team, "team", "", "of a team")
+	cmd.Flags().StringVar(api, "api", "", "of an API")
+	cmd.MarkFlagsMutuallyExclusive("team", "api")
+	return team, api
+}
+
+func (a *app) styleShowCommand() *cobra.Command {
+	cmd := &cobra.Command{
+		Use: "show", Short: "Print the house style that the ledger keeps, and its versions", Args: cobra.NoArgs,
+		Long: `Prints the style file that the ledger keeps of the house, of a team or of an API. What is in force for an API is the house's, changed by its
+team's, changed by its own.`,
+		Example: "  oldledger style show\n  oldledger style show --api berths > berths-style.yaml",
+	}
+	team, api := styleOf(cmd)
+	format := formatFlag(cmd)
+	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
+		if err := checkFormat(*format); err != nil {
+			return err
+		}
+		c, err := a.client()
+		if err != nil {
+			return err
+		}
+		in, err := c.Style(cmd.Context(), *team, *api)
+		if err != nil {
+			return refused(err)
+		}
+		if *format == "json" {
+			return a.json(in)
+		}
+		for _, v := range in.History {
+			fmt.Fprintf(a.Err, "version %d, by %s on %s%s\n", v.Version, v.MadeBy, v.MadeAt[:len("2006-01-02")], map[bool]string{true: ": " + v.Reason}[v.Reason != ""])
+		}
+		if in.Text == "" {
+			fmt.Fprintln(a.Err, "no style is kept here; what is in force is "+orText(in.Name, "the rules as they come"))
+			return nil
+		}
+		return printf(a, "%s", in.Text)
+	}
+	return cmd
+}
+
+func (a *app) styleSetCommand() *cobra.Command {
+	var reason string
+	var none bool
+	cmd := &cobra.Command{
+		Use: "set FILE", Short: "Have the ledger keep a house style", Args: cobra.MaximumNArgs(1),
+		Long: `Keeps a style file as the new version of the style of the house, of a team or of an API; it is in force at once: in check, in the console
+and at the gate. It is refused where a rule does not say of its examples what it should.`,
+		Example: "  oldledger style set harbour.yaml --reason 'As settled in the round of 3 March.'\n  oldledger style set berths-style.yaml --api berths --reason 'Old names stay until line 3.'\n  oldledger style set --none --api berths",
+	}
+	team, api := styleOf(cmd)
+	cmd.Flags().StringVar(&reason, "reason", "", "why, for the journal")
+	cmd.Flags().BoolVar(&none, "none", false, "take the style away")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if none == (len(args) == 1) {
+			return usageError{errors.New("style set takes a style file, or --none")}
+		}
+		text := ""
+		if !none {
+			read, err := os.ReadFile(a.path(args[0]))
+			if err != nil {
+				return notRead(args[0], err)
+			}
+			text = string(read)
+		}
+		c, err := a.client()
+		if err != nil {
+			return err
+		}
+		was, err := c.Style(cmd.Context(), *team, *api)
+		if err != nil {
+			return refused(err)
+		}
+		if err := c.PutStyle(cmd.Context(), *team, *api, wire.StyleWish{Text: text, Reason: reason, Version: was.Version}); err != nil {
+			return refused(err)
+		}
+		is, err := c.Style(cmd.Context(), *team, *api)
+		if err != nil {
+			return refused(err)
+		}
+		return printf(a, "version %d is in force: %s\n", is.Version, orText(is.Name, "the rules as they come"))
+	}
 	return cmd
 }
 
@@ -250,7 +314,7 @@ The exit status is 1 when it does not, or when a rule has no examples.`,
 		Example: "  oldledger style test harbour.yaml",
 	}
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		s, err := a.houseStyle(args[0])
+		s, err := a.houseStyle(cmd.Context(), args[0])
 		if err != nil {
 			return err
 		}
@@ -299,14 +363,7 @@ func showTrial(b *strings.Builder, st style, t housestyle.Trial) {
 	if t.Example.Node != nil {
 		at = t.Example.Node.ValuePlace().String() + "  " + t.Rule
 	}
-	switch {
-	case t.Err != nil:
-		fmt.Fprintf(b, "%s  an example cannot be judged: %s\n", st.bold(at), t.Err)
-	case t.Bad:
-		fmt.Fprintf(b, "%s  finds nothing in a bad example\n", st.bold(at))
-	default:
-		fmt.Fprintf(b, "%s  finds in a good example: %s\n", st.bold(at), t.Found[0].Message())
-	}
+	fmt.Fprintf(b, "%s: %s\n", st.bold(at), t.Said())
 	fmt.Fprintf(b, "%s", indented(t.Example.Text))
 }
 

@@ -27,6 +27,9 @@ const (
 	SetAudience  Act = "say who may read an API"
 	Place        Act = "say on which shelves an API stands"
 	Shelve       Act = "make shelves and arrange them"
+	SeeStyle     Act = "read the house style"
+	SetStyle     Act = "set the house style of a team or an API"
+	SetHouse     Act = "set the house style of all"
 	Verify       Act = "hold the journal against the records"
 	SetPeople    Act = "say who may sign in, and as what"
 	SetTeams     Act = "make and dissolve teams"
@@ -65,6 +68,9 @@ var Access = map[Act][]Role{
 	SetAudience:  leads,
 	Place:        publishers,
 	Shelve:       admins,
+	SeeStyle:     signedIn,
+	SetStyle:     leads,
+	SetHouse:     admins,
 	Verify:       anyRole,
 	SetPeople:    admins,
 	SetTeams:     admins,
@@ -95,12 +101,14 @@ var short = []struct {
 	{SetAudience, "audience"},
 	{Place, "place"},
 	{Shelve, "shelves"},
+	{SetStyle, "style"},
+	{SetHouse, "house"},
 	{SetTeams, "teams"},
 	{SetPeople, "people"},
 }
 
 // MayDo are the short names of what the actor may do where a team is concerned: read, record, publish, announce, word, arrange, preview,
-// discard, move, promise, period, members, audience, place, shelves, teams, people.
+// discard, move, promise, period, members, audience, place, shelves, style, house, teams, people.
 func (a Actor) MayDo(team string) []string {
 	return names(func(act Act) error { return mayIn(a, act, team, "") })
 }

@@ -52,6 +52,15 @@ func TestMay(t *testing.T) {
 			func(who ledger.Actor) error { _, err := l.OverlayView(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.PreviewLinks(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Revisions(ctx, who, "berths@1.1.0"); return err },
+			func(who ledger.Actor) error { _, err := l.FindingsOf(ctx, who, "berths@1.1.0"); return err },
+			func(who ledger.Actor) error {
+				_, err := l.StyleOf(ctx, who, ledger.StyleScope{API: "berths"})
+				return err
+			},
+			func(who ledger.Actor) error {
+				_, err := l.Styles(ctx, who, ledger.StyleScope{API: "berths"})
+				return err
+			},
 		},
 		ledger.SeeWaiting: {func(who ledger.Actor) error { _, err := l.Waiting(ctx, who); return err }},
 		ledger.SeeJournal: {
@@ -78,6 +87,22 @@ func TestMay(t *testing.T) {
 		ledger.Shelve: {
 			func(who ledger.Actor) error { return l.PutShelf(ctx, who, "", ledger.ShelfWish{}) },
 			func(who ledger.Actor) error { return l.DropShelf(ctx, who, "none") },
+		},
+		ledger.SeeStyle: {
+			func(who ledger.Actor) error { _, err := l.Styles(ctx, who, ledger.StyleScope{}); return err },
+			func(who ledger.Actor) error { _, err := l.StyleOf(ctx, who, ledger.StyleScope{}); return err },
+		},
+		ledger.SetStyle: {
+			func(who ledger.Actor) error {
+				_, err := l.PutStyle(ctx, who, ledger.StyleScope{API: "berths"}, "", "", 0)
+				return err
+			},
+		},
+		ledger.SetHouse: {
+			func(who ledger.Actor) error {
+				_, err := l.PutStyle(ctx, who, ledger.StyleScope{}, "", "", 0)
+				return err
+			},
 		},
 		ledger.Verify: {func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err }},
 		ledger.SetTeams: {

@@ -74,6 +74,9 @@ func (l *Ledger) DiscardAPI(ctx context.Context, who Actor, api string) error {
 		if err := w.rows.DropAPI(ctx, api); err != nil {
 			return notFound(err, "there is no API called %s", api)
 		}
+		if err := w.rows.DropStyles(ctx, StyleScope{API: api}.stored()); err != nil {
+			return err
+		}
 		return w.appendJournal(ctx, "api.discarded", api, map[string]string{})
 	})
 	if err == nil {

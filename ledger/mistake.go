@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"fmt"
+	"slices"
 	"strings"
 
 	"oldledger/core/source"
@@ -57,8 +58,12 @@ func (w view) mistakes(ctx context.Context, v Version, allow []Exception) ([]Mis
 	if err != nil {
 		return nil, err
 	}
+	broken, err := w.broken(ctx, v)
+	if err != nil {
+		return nil, err
+	}
 	all := []Mistake{}
-	for _, d := range append(reopened, found...) {
+	for _, d := range slices.Concat(reopened, found, broken) {
 		if d.Severity == source.Error {
 			id := mistakeID(d)
 			all = append(all, Mistake{id, d, allowed[id]})

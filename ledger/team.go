@@ -124,6 +124,9 @@ func (l *Ledger) DropTeam(ctx context.Context, who Actor, name string) error {
 		if err := w.rows.DropTeam(ctx, name); err != nil {
 			return err
 		}
+		if err := w.rows.DropStyles(ctx, StyleScope{Team: name}.stored()); err != nil {
+			return err
+		}
 		return w.appendJournal(ctx, "teams.dissolved", name, map[string]string{})
 	})
 }

@@ -34,10 +34,11 @@ var usualScopes = []Scope{ScopeRead, ScopeRecord, ScopePublish, ScopeSettle}
 // ScopeOf is the scope that an act asks for of a token. What is not among them is done with a password alone.
 var ScopeOf = map[Act]Scope{
 	ReadInside: ScopeRead, DryRun: ScopeRead, SeeWaiting: ScopeRead, SeeJournal: ScopeRead, SeePeople: ScopeRead, Verify: ScopeRead,
+	SeeStyle: ScopeRead,
 	Record: ScopeRecord, Word: ScopeRecord, Arrange: ScopeRecord, SharePreview: ScopeRecord, Discard: ScopeRecord,
 	Publish: ScopePublish, Announce: ScopePublish,
 	SetPromise: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle, SetAudience: ScopeSettle,
-	Place: ScopeSettle, Shelve: ScopeSettle,
+	Place: ScopeSettle, Shelve: ScopeSettle, SetStyle: ScopeSettle, SetHouse: ScopeSettle,
 	SetMembers: ScopeAdminister, SetTeams: ScopeAdminister, SetPeople: ScopeAdminister,
 }
 

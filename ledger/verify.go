@@ -158,6 +158,7 @@ type account struct {
 
 	switchers map[string]string     // to which versions the pages of an API lead
 	shelves   map[string]*toldShelf // by name
+	styles    map[string]string     // digests of the house styles, by scope and version
 }
 
 // opened is what somebody opened to others: an API, or a part of one.
@@ -181,6 +182,7 @@ func newAccount() *account {
 		tokens:   map[made]int{},
 		overlays: map[string]string{}, promises: map[string]string{}, open: map[opened]opening{}, links: map[string]string{},
 		feeds: map[string]bool{}, known: map[string]string{}, switchers: map[string]string{}, shelves: map[string]*toldShelf{},
+		styles: map[string]string{},
 	}
 }
 
@@ -224,6 +226,7 @@ func (a *account) take(e records.Entry) error {
 		a.teams[e.Subject] = true
 	case "teams.dissolved":
 		delete(a.teams, e.Subject)
+		a.dropStyles(StyleScope{Team: e.Subject})
 		maps.DeleteFunc(a.members, func(m member, _ string) bool { return m.team == e.Subject })
 	case "token.made":
 		a.tokens[made{d["token"], e.Subject, d["label"], d["scopes"], d["teams"], cmp.Or(d["apis"], "[]"), d["ends"]}]++
@@ -249,6 +252,7 @@ func (a *account) take(e records.Entry) error {
 		delete(a.periods, e.Subject)
 		delete(a.switchers, e.Subject)
 		a.unplace(e.Subject, "")
+		a.dropStyles(StyleScope{API: e.Subject})
 		maps.DeleteFunc(a.open, func(of opened, _ opening) bool { return of.api == e.Subject })
 		maps.DeleteFunc(a.links, func(_, api string) bool { return api == e.Subject })
 		maps.DeleteFunc(a.promises, func(of, _ string) bool { return of == e.Subject || strings.HasPrefix(of, e.Subject+" ") })
@@ -260,6 +264,8 @@ func (a *account) take(e records.Entry) error {
 		a.open[of] = opening{d["published"], d["drafts"]}
 	case "switcher.set":
 		a.switchers[e.Subject] = d["versions"]
+	case "style.set":
+		a.styles[d["scope"]+" "+d["version"]] = d["digest"]
 	case "shelf.set":
 		return a.shelve(strings.TrimPrefix(e.Subject, shelfSubject), d)
 	case "shelf.dropped":
@@ -314,7 +320,7 @@ func (a *account) against(ctx context.Context, r records.Rows) (why string, err 
 	for _, check := range []func(context.Context, records.Rows) (string, error){
 		a.againstVersions, a.againstPeople, a.againstTokens, a.againstTeams, a.againstWaivers,
 		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstPromises, a.againstOverlays, a.againstAudiences,
-		a.againstLinks, a.againstFeeds, a.againstIdentities, a.againstShelves, a.againstSwitchers,
+		a.againstLinks, a.againstFeeds, a.againstIdentities, a.againstShelves, a.againstSwitchers, a.againstStyles,
 	} {
 		if why, err = check(ctx, r); why != "" || err != nil {
 			return why, err

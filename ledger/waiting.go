@@ -84,7 +84,11 @@ func (l *Ledger) Waiting(ctx context.Context, who Actor) (Waiting, error) {
 
 // inTheWay says what stands in the way of a draft, which is found out once for each generation of its API, and each day.
 func (l *Ledger) inTheWay(ctx context.Context, who Actor, v Version) (string, error) {
-	key := fmt.Sprintf("%s %d %s", v.Ref(), l.Generation(who, v.API), l.Today().Format(time.DateOnly))
+	style, err := l.view(who).inForce(ctx, v.API, l.teamOf(v.API))
+	if err != nil {
+		return "", err
+	}
+	key := fmt.Sprintf("%s %d %s %s", v.Ref(), l.Generation(who, v.API), l.Today().Format(time.DateOnly), style.key)
 	if why, known := l.gates.Get(key); known {
 		return why, nil
 	}

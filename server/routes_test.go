@@ -52,6 +52,15 @@ var everyRoute = map[string]asked{
 	"DELETE /teams/{team}":                      {path: "/teams/None", act: ledger.SetTeams},
 	"PUT /teams/{team}/members/{person}":        {path: "/teams/Quayside/members/nobody", body: `{"role": "reader"}`, act: ledger.SetMembers},
 	"DELETE /teams/{team}/members/{person}":     {path: "/teams/Quayside/members/nobody", act: ledger.SetMembers},
+	"GET /style":                                {path: "/style", act: ledger.SeeStyle},
+	"PUT /style":                                {path: "/style", body: `{"text": "", "reason": "", "version": 0}`, act: ledger.SetHouse},
+	"GET /teams/{team}/style":                   {path: "/teams/Quayside/style", act: ledger.ReadInside},
+	"PUT /teams/{team}/style":                   {path: "/teams/Quayside/style", body: `{"text": "x: y", "reason": "", "version": 0}`, act: ledger.SetStyle},
+	"GET /apis/{api}/style":                     {path: "/apis/berths/style", act: ledger.ReadInside},
+	"PUT /apis/{api}/style":                     {path: "/apis/berths/style", body: `{"text": "x: y", "reason": "", "version": 0}`, act: ledger.SetStyle},
+	"GET /rules":                                {path: "/rules", act: ledger.SeeStyle},
+	"GET /versions/{ref}/findings":              {path: "/versions/berths@2.1.0/findings", act: ledger.ReadInside},
+	"POST /versions/{ref}/mending":              {path: "/versions/berths@2.1.0/mending", body: `{"findings": ["none"], "digest": "x"}`, act: ledger.Record},
 	"GET /apis":                                 {path: "/apis"},
 	"GET /apis/{api}":                           {path: "/apis/berths"},
 	"PATCH /apis/{api}":                         {path: "/apis/berths", body: `{"promise": "x", "reason": "r"}`, act: ledger.SetPromise},
@@ -162,7 +171,7 @@ func TestEveryRoute(t *testing.T) {
 			roles := ledger.Access[ask.act]
 			may := ask.act == "" || name != "" && (slices.Contains(roles, c.person.Role) || c.team == "Quayside" && slices.Contains(roles, c.person.Teams[c.team]))
 			switch ask.act {
-			case ledger.SetPeople, ledger.SetTeams, ledger.Shelve, ledger.Verify:
+			case ledger.SetPeople, ledger.SetTeams, ledger.Shelve, ledger.Verify, ledger.SetHouse:
 				may = slices.Contains(roles, c.person.Role)
 			}
 			if route == "PATCH /audience" {

@@ -81,12 +81,67 @@ func Examine(ctx context.Context, c *contract.Contract, style *Style, o Options)
 		return wrong
 	})
 	found, err := Check(ctx, c, style, o)
-	for _, d := range reading() {
-		if o.wants(&Rule{Name: d.Rule, Group: WellFormed}) {
-			found = append(found, &Finding{Diagnostic: d})
+	return found.With(slices.DeleteFunc(reading(), func(d *source.Diagnostic) bool {
+		return !o.wants(&Rule{Name: d.Rule, Group: WellFormed})
+	}), c.Node.File().Name), err
+}
+
+// With are the findings and some diagnostics of the same files, in their order, that of the entry first.
+func (fs Findings) With(all source.Diagnostics, entry string) Findings {
+	both := slices.Clone(fs)
+	for _, d := range all {
+		both = append(both, &Finding{Diagnostic: d})
+	}
+	return both.sorted(entry)
+}
+
+// newExamination prepares the examination of a description.
+func newExamination(ctx context.Context, c *contract.Contract, style *Style, files []*source.File) *examination {
+	x := &examination{
+		ctx: ctx, c: c, files: files, style: style, lists: map[string][]*element{}, asLists: map[string]ref.Val{},
+		ways: map[*contract.Schema]ways{}, seen: map[*source.Node]visited{}, values: map[*source.File]*value.Value{},
+		failed: map[string]bool{}, judged: map[string]bool{}, fields: map[string][]*element{},
+	}
+	if x.files == nil {
+		x.files = []*source.File{c.Node.File()}
+	}
+	x.house = &element{x: x, kind: houseKind, part: style.House}
+	x.direct()
+	x.list()
+	return x
+}
+
+// Score is how many parts a description has - operations, parameters, answers, types, fields - and about how many of them nothing is
+// found.
+type Score struct{ Parts, Clean int }
+
+// ScoreOf counts the parts of a description, and those without a finding that may not stand.
+func ScoreOf(ctx context.Context, c *contract.Contract, found Findings) Score {
+	x := newExamination(ctx, c, &Style{}, nil)
+	var s Score
+	parts := map[string]bool{}
+	x.walk(func(e *element) {
+		switch e.kind.name {
+		case "operation", "parameter", "response", "header", "type", "field":
+			s.Parts++
+			at := e.node.Place()
+			parts[at.File+at.Pointer] = true
+		}
+	})
+	hit := map[string]bool{}
+	for _, f := range found {
+		if f.Let != "" || f.owner == nil {
+			continue
+		}
+		for n := f.owner; n != nil; n = n.Parent() {
+			if at := n.Place(); parts[at.File+at.Pointer] {
+				hit[at.File+at.Pointer] = true
+				break
+			}
 		}
 	}
-	return found.sorted(c.Node.File().Name), err
+	s.Clean = s.Parts - len(hit)
+	return s
 }
 
 // meanwhile begins something, and gives what waits for it.
@@ -98,18 +153,7 @@ func meanwhile[T any](f func() T) func() T {
 
 // Check judges a description by a style. When ctx ends, it gives what was found by then, and the error of ctx.
 func Check(ctx context.Context, c *contract.Contract, style *Style, o Options) (Findings, error) {
-	x := &examination{
-		ctx: ctx, c: c, files: o.Files, style: style, lists: map[string][]*element{}, asLists: map[string]ref.Val{},
-		ways: map[*contract.Schema]ways{},
-		seen: map[*source.Node]visited{}, values: map[*source.File]*value.Value{}, failed: map[string]bool{}, judged: map[string]bool{},
-		fields: map[string][]*element{},
-	}
-	if x.files == nil {
-		x.files = []*source.File{c.Node.File()}
-	}
-	x.house = &element{x: x, kind: houseKind, part: style.House}
-	x.direct()
-	x.list()
+	x := newExamination(ctx, c, style, o.Files)
 	by := map[*kind]*bench{}
 	for _, r := range style.Rules {
 		if r.Off || !o.wants(r) {

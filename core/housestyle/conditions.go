@@ -18,8 +18,9 @@ import (
 
 // Limits of the conditions that somebody wrote.
 const (
-	maxCondition = 2_000   // characters of one condition
-	maxCost      = 200_000 // what one question to one element may cost, as CEL counts; a comparison costs about 1
+	maxCondition = 2_000      // characters of one condition
+	maxCost      = 200_000    // what one question to one element may cost, as CEL counts; a comparison costs about 1
+	maxSpent     = 30_000_000 // what all questions of a house's own rules may cost in one description
 )
 
 // provider tells the types of elements and their facts.
@@ -241,7 +242,13 @@ func (s *scope) Parent() cel.Activation { return nil }
 
 // ask evaluates a condition for an element.
 func (c *condition) ask(in *scope) (ref.Val, error) {
-	v, _, err := c.program.Eval(in)
+	if x := in.e.x; !c.trusted && x.spent > maxSpent {
+		return nil, errors.New("the rules of the house's own cost more than they may in one description")
+	}
+	v, detail, err := c.program.Eval(in)
+	if cost := detail.ActualCost(); cost != nil {
+		in.e.x.spent += *cost
+	}
 	if err != nil && strings.Contains(err.Error(), "cost limit") {
 		return nil, errors.New("it costs more than a question may")
 	}

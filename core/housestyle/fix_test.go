@@ -44,8 +44,8 @@ func (j judged) said() map[string]int {
 	return n
 }
 
-// holdsFix mends what can be mended in a text, and proves it: what was mended is no longer found, nothing new is, nothing but words changed
-// for clients, and what was not touched stands as it stood. It gives how much was mended.
+// holdsFix mends what can be mended in a text, and proves it: what was mended is no longer found, nothing new is, nothing but words
+// changed for clients, and what was not touched stands as it stood. It gives how much was mended.
 func holdsFix(t require.TestingT, name, text string, style *housestyle.Style) int {
 	before := judge(t, name, text, style)
 	changes, done := before.found.Mend(before.file)

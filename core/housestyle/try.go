@@ -21,6 +21,17 @@ type Trial struct {
 // OK reports whether the rule says of its example what it should.
 func (t Trial) OK() bool { return t.Err == nil && t.Bad == (len(t.Found) > 0) }
 
+// Said is what the rule says of the example, where it is not what it should.
+func (t Trial) Said() string {
+	switch {
+	case t.Err != nil:
+		return "an example cannot be judged: " + t.Err.Error()
+	case t.Bad:
+		return "it finds nothing in a bad example"
+	}
+	return "it finds in a good example: " + t.Found[0].Message()
+}
+
 // Try judges the examples of a rule by it: the bad ones first.
 func (s *Style) Try(ctx context.Context, r *Rule) ([]Trial, error) {
 	var trials []Trial

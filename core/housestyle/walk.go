@@ -34,6 +34,7 @@ type examination struct {
 	classes func() *class.Classes // the schemas by what they say; begun beside the walk
 	secrets func() []shown        // what looks like a credential; begun beside the walk
 
+	spent  uint64 // what the questions of the house's own rules cost so far
 	found  Findings
 	values map[*source.File]*value.Value // of the files in which JSONPaths look
 	failed map[string]bool               // the rules that could not be judged somewhere

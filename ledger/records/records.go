@@ -45,6 +45,11 @@ type Readers interface {
 	PutAudience(ctx context.Context, a Audience) error               // in place of the one before
 	DropAudience(ctx context.Context, api, part string) error
 
+	Styles(ctx context.Context, scope string) ([]Style, error) // the newest first
+	NewestStyles(ctx context.Context) ([]Style, error)         // of each scope
+	PutStyle(ctx context.Context, s Style) error               // a version that is not there
+	DropStyles(ctx context.Context, scope string) error
+
 	Shelves(ctx context.Context) ([]Shelf, error) // by name
 	PutShelf(ctx context.Context, s Shelf) error  // in place of the one before, which keeps who made it
 	DropShelf(ctx context.Context, name string) error

@@ -142,6 +142,13 @@ type Generation struct {
 // Shelf is a named set of APIs. Audience is a JSON list of groups.
 type Shelf struct{ Name, Title, Audience, Landing, Host, MadeAt, MadeBy string }
 
+// Style is one version of the house style of a scope: "" is the house, "team NAME" a team, "api NAME" an API. An empty text is none.
+type Style struct {
+	Scope                        string
+	Version                      int
+	Text, Reason, MadeAt, MadeBy string
+}
+
 // Stand is an API on a shelf. Versions is a JSON list of lines and numbers; an empty one is all.
 type Stand struct{ Shelf, API, Versions string }
 

@@ -94,6 +94,16 @@ func (a *API) Register(e *echo.Echo) {
 	g.PUT("/shelves/:shelf/apis/:api", a.place)
 	g.DELETE("/shelves/:shelf/apis/:api", a.unplace)
 
+	g.GET("/style", a.style)
+	g.PUT("/style", a.putStyle)
+	g.GET("/teams/:team/style", a.style)
+	g.PUT("/teams/:team/style", a.putStyle)
+	g.GET("/apis/:api/style", a.style)
+	g.PUT("/apis/:api/style", a.putStyle)
+	g.GET("/rules", a.rules)
+	g.GET("/versions/:ref/findings", a.findings)
+	g.POST("/versions/:ref/mending", a.mend)
+
 	g.GET("/apis", a.apis)
 	g.GET("/apis/:api", a.api)
 	g.GET("/apis/:api/history", a.history)

@@ -44,7 +44,7 @@ export type TokenEntry = {
   usedAt?: string
 }
 
-export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'period' | 'members' | 'audience' | 'place' | 'shelves' | 'teams' | 'people'
+export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'period' | 'members' | 'audience' | 'place' | 'shelves' | 'style' | 'house' | 'teams' | 'people'
 
 export type Team = {
   name: string
@@ -564,6 +564,100 @@ export type Diagnostic = Range & {
       text: string
     })[]
   }
+}
+
+export type Style = {
+  // 0 where there is none.
+  version: number
+  // A style file.
+  text: string
+  reason?: string
+  madeAt?: string
+  madeBy?: string
+  // Of what is in force here, with the versions that speak.
+  name: string
+  // Why a part of it is left out.
+  fault?: string
+  // Of what is in force here: the house's, the team's, the API's.
+  parts: {
+    of: string
+    version: number
+    text: string
+  }[]
+  // Its versions, the newest first.
+  history: {
+    version: number
+    text: string
+    reason?: string
+    madeAt: string
+    madeBy: string
+  }[]
+}
+
+export type StyleWish = {
+  // A style file; an empty text takes the style away.
+  text: string
+  reason?: string
+  // The version that was changed, 0 for none.
+  version: number
+}
+
+export type Rules = {
+  // The name of the style with the versions that speak.
+  style: string
+  items: Rule[]
+}
+
+export type Rule = {
+  name: string
+  group: string
+  // How much a finding weighs.
+  weight: 'off' | 'hint' | 'warning' | 'error' | 'refused'
+  // Why it weighs otherwise than it came.
+  because?: string
+  // The kind of elements of which it speaks, or a JSONPath.
+  about?: string
+  // Which of them are meant.
+  where?: string
+  // What holds of them.
+  must?: string
+  // What is wrong where it does not.
+  says: string
+  // CommonMark.
+  why?: string
+  good?: string[]
+  bad?: string[]
+  // Whether it is the house's own.
+  own: boolean
+}
+
+export type Findings = {
+  // The name of the style with the versions that speak.
+  style: string
+  // Why a part of the style is left out.
+  fault?: string
+  errors: number
+  warnings: number
+  hints: number
+  // How many may stand.
+  standing: number
+  // How many operations, parameters, answers, types and fields the description has.
+  parts: number
+  // About how many of them nothing is found.
+  clean: number
+  items: Finding[]
+}
+
+// Something that is wrong, or does not follow the house style.
+export type Finding = Diagnostic & {
+  // The same while it stands, whatever its line.
+  id: string
+  // How it is mended without a thought.
+  mends?: string
+  // Why it may stand.
+  let?: string
+  // Whether the published version before it has it not.
+  new: boolean
 }
 
 // An error. It stops publishing until it is mended, or let through by its id with a reason.
