@@ -97,10 +97,10 @@ func (a *app) rulesCommand() *cobra.Command {
 The mistakes that readers tell are the group well-formed; docs/manual/mistakes.md says what is read instead.`,
 		Example: "  oldledger rules\n  oldledger rules safe\n  oldledger rules field-case\n  oldledger rules --style harbour.yaml",
 	}
-	format := formatFlag(cmd)
+	format := formatFlag(cmd, "markdown")
 	cmd.Flags().StringVar(&style, "style", "", "the house style: a file, or @API for that of an API in the ledger, @ for that of the house")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		if err := checkFormat(*format); err != nil {
+		if err := checkFormat(*format, "markdown"); err != nil {
 			return err
 		}
 		s, err := a.houseStyle(cmd.Context(), style)
@@ -116,6 +116,8 @@ The mistakes that readers tell are the group well-formed; docs/manual/mistakes.m
 			}
 		}
 		switch {
+		case *format == "markdown":
+			return printf(a, "%s", s.Markdown())
 		case *format == "json" && len(told) == 1:
 			return a.json(told[0])
 		case *format == "json":
@@ -211,6 +213,9 @@ func (a *app) styleCommand() *cobra.Command {
 		Example: "  oldledger style test harbour.yaml\n  oldledger style schema > house-style.schema.json",
 	}
 	cmd.AddCommand(a.styleTestCommand(), a.styleShowCommand(), a.styleSetCommand(), &cobra.Command{
+		Use: "language", Short: "Tell what rules may ask, as Markdown", Args: cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error { return printf(a, "%s", housestyle.LanguageMarkdown()) },
+	}, &cobra.Command{
 		Use: "schema", Short: "Print the JSON Schema of style files, for completion in editors", Args: cobra.NoArgs,
 		RunE: func(*cobra.Command, []string) error { return printf(a, "%s\n", housestyle.Schema()) },
 	})

@@ -21,7 +21,7 @@ import (
 	"oldledger/store"
 )
 
-//go:embed berths/*.yaml pilotage/*.yaml pilotage/overlays commons/*.yaml tides dues
+//go:embed style/*.yaml berths/*.yaml pilotage/*.yaml pilotage/overlays commons/*.yaml tides dues
 var files embed.FS
 
 // House is the name above the demo's reference.
@@ -189,6 +189,18 @@ func shelf(name, title, landing string, to ...ledger.Group) func(*player) error 
 	}
 }
 
+// style has the house keep a style.
+func style(path, reason string) func(*player) error {
+	return func(p *player) error {
+		text, err := files.ReadFile(path)
+		if err != nil {
+			return err
+		}
+		_, err = p.ledger.PutStyle(p.ctx, p.who, ledger.StyleScope{}, string(text), reason, 0)
+		return err
+	}
+}
+
 // place has an API, or some versions of it, stand on a shelf.
 func place(api, shelf string, versions ...string) func(*player) error {
 	return func(p *player) error { return p.ledger.Place(p.ctx, p.who, shelf, api, versions) }
@@ -271,6 +283,7 @@ var history = []act{
 	{26, "imke", shelf("inside", "Inside the house", "What only we build on.", ledger.SignedIn)},
 	{26, "imke", place("commons", "inside")},
 	{26, "sanna", place("pilotage", "inside")},
+	{25, "imke", style("style/harbour.yaml", "As settled with the leads of all teams.")},
 	{2, "teodor", record("Quayside", "berths/2.1.0-draft.yaml")},
 }
 

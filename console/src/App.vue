@@ -62,6 +62,7 @@ async function myself() {
         <RouterLink to="/">Shelf</RouterLink>
         <RouterLink to="/journal">Journal</RouterLink>
         <RouterLink to="/people">People</RouterLink>
+        <RouterLink to="/rules">Rules</RouterLink>
         <a href="/reference/">Reference</a>
         <a :href="help" target="_blank" data-help>Help</a>
         <button type="button" class="find" data-palette @click="palette = true">Go to … <kbd>Ctrl K</kbd></button>

@@ -3,12 +3,17 @@ package housestyle_test
 import (
 	"encoding/json"
 	"fmt"
+	"os"
+	"strings"
 	"testing"
 
+	"github.com/rogpeppe/go-internal/txtar"
+	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"oldledger/core/housestyle"
+	"oldledger/core/source"
 )
 
 // TestExamples holds every rule against its examples, as they are written and as JSON.
@@ -53,4 +58,43 @@ func inJSON(t *testing.T, all []housestyle.Example) []housestyle.Example {
 		list = append(list, housestyle.Example{Text: text})
 	}
 	return list
+}
+
+// TestManual holds the pages of the manual that are made from the rules against them.
+func TestManual(t *testing.T) {
+	t.Parallel()
+	for page, text := range map[string]string{"rules.md": housestyle.Ours().Markdown(), "rule-language.md": housestyle.LanguageMarkdown()} {
+		written, err := os.ReadFile("../../docs/manual/" + page)
+		require.NoError(t, err)
+		require.Equal(t, text, string(written), page)
+	}
+}
+
+// TestSchema holds the style files of the demo and of the rules that come with the ledger against the JSON Schema of the language, and bad ones, too.
+func TestSchema(t *testing.T) {
+	t.Parallel()
+	compiler := jsonschema.NewCompiler()
+	schema, err := jsonschema.UnmarshalJSON(strings.NewReader(housestyle.Schema()))
+	require.NoError(t, err)
+	require.NoError(t, compiler.AddResource("house-style.json", schema))
+	compiled, err := compiler.Compile("house-style.json")
+	require.NoError(t, err)
+	holds := func(text string) error {
+		f, err := source.Parse("style.yaml", []byte(text))
+		require.NoError(t, err)
+		v, err := jsonschema.UnmarshalJSON(strings.NewReader(fmt.Sprint(f.Root.Value())))
+		require.NoError(t, err)
+		return compiled.Validate(v)
+	}
+	for _, path := range []string{"../../demo/style/harbour.yaml"} {
+		text, err := os.ReadFile(path)
+		require.NoError(t, err)
+		require.NoError(t, holds(string(text)))
+	}
+	broken, err := txtar.ParseFile("testdata/broken.txtar")
+	require.NoError(t, err)
+	require.Error(t, holds(string(broken.Files[0].Data)))
+	own, err := txtar.ParseFile("testdata/own.txtar")
+	require.NoError(t, err)
+	require.NoError(t, holds(string(own.Files[0].Data)))
 }

@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { Api, Audience, AudienceWish, Comparison, DescriptionFile, Entry, Gate, Guide, Invitation, Lineup, Link, LinkWish, Looks, NewFeed, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Session, Shelf, ShelfWish, Team, TokenEntry, Verification, Version, Waiting } from './types'
+import type { Api, Audience, AudienceWish, Comparison, DescriptionFile, Entry, Findings, Gate, Guide, Invitation, Lineup, Link, LinkWish, Looks, NewFeed, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Rules, Session, Shelf, ShelfWish, Style, StyleWish, Team, TokenEntry, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -88,6 +88,11 @@ export const ledger = {
   api: (name: string) => get<Api>('/apis/' + ref(name)),
   version: (r: string) => get<Version>('/versions/' + ref(r)),
   headers: async (r: string) => (await get<{ items: GatewayHeader[] }>(`/versions/${ref(r)}/headers`)).items,
+  style: (of: string) => get<Style>(`${of}/style`),
+  putStyle: (of: string, wish: StyleWish) => call<string>('PUT', `${of}/style`, JSON.stringify(wish)),
+  rules: (api: string) => get<Rules>('/rules' + (api ? `?api=${encodeURIComponent(api)}` : '')),
+  findings: (r: string) => get<Findings>(`/versions/${ref(r)}/findings`),
+  mend: (r: string, digest: string, findings: string[]) => call<{ mended: number; version: Version }>('POST', `/versions/${ref(r)}/mending`, JSON.stringify({ digest, findings })),
   history: async (name: string) => (await get<{ items: Release[] }>(`/apis/${ref(name)}/history`)).items,
   files: (r: string) => get<DescriptionFile[]>(`/versions/${ref(r)}/files`),
   lineup: (name: string) => get<Lineup>(`/apis/${ref(name)}/lineup`),

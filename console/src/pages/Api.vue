@@ -94,6 +94,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
             <td class="ways">
               <RouterLink v-if="(v.state === 'draft' || v.state === 'unpublished') && may('read')" :to="`/apis/${name}/publish/${v.number}`">Publish …</RouterLink>
               <a v-else-if="v.state === 'published' || v.state === 'deprecated'" :href="`/reference/${name}/${v.number}/`">Reference</a>
+              <RouterLink v-if="may('read') && v.state !== 'retired'" :to="`/apis/${name}/findings/${v.number}`">House style</RouterLink>
               <RouterLink v-if="may('word') && v.state !== 'retired'" :to="`/apis/${name}/wording/${v.number}`">Wording</RouterLink>
               <template v-if="actsOf(v).length"><button v-for="a in actsOf(v)" :key="a.name" type="button" class="link" :data-act="`${a.name} ${v.number}`" @click="question = asks[a.name](v)">{{ a.label }}</button></template>
             </td>
