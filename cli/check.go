@@ -58,6 +58,7 @@ func fitted(text string, width int) string {
 type checking struct {
 	least    source.Severity
 	fix, dry bool
+	company  bool                              // whether the other APIs of the ledger are asked how they name things
 	since    string                            // another version: only what is new is told
 	style    func() (*housestyle.Style, error) // read beside the description
 	options  housestyle.Options
@@ -94,6 +95,7 @@ left is told. With --dry-run it is only told what would be mended.`,
 	flags.StringVar(&atLeast, "at-least", "hint", "tell what is this bad and worse: hint, warning or error")
 	flags.StringVar(&style, "style", "", "the house style: a file, or @API for that of an API in the ledger, @ for that of the house")
 	flags.StringVar(&how.since, "since", "", "tell only what is new against another version: a file or a reference")
+	flags.BoolVar(&how.company, "company", false, "ask the ledger how its other APIs name their fields, too")
 	flags.StringSliceVar(&how.options.Only, "only", nil, "judge by these rules or groups of rules alone")
 	flags.StringSliceVar(&how.options.Skip, "skip", nil, "judge by all rules but these, or groups of them")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
@@ -112,6 +114,11 @@ left is told. With --dry-run it is only told what would be mended.`,
 		}
 		if how.dry && !how.fix {
 			return usageError{errors.New("--dry-run says what --fix would do: write both")}
+		}
+		if how.company {
+			if how.options.Company, err = a.vocabulary(cmd.Context()); err != nil {
+				return err
+			}
 		}
 		how.style = a.readStyle(cmd.Context(), a.styleFor(style, args))
 		if len(how.options.Only)+len(how.options.Skip) > 0 {
@@ -146,6 +153,22 @@ func (a *app) styleFor(named string, args []string) string {
 		api = name
 	}
 	return "@" + api
+}
+
+// vocabulary is how the APIs of the ledger name their fields.
+func (a *app) vocabulary(ctx context.Context) (*housestyle.Vocabulary, error) {
+	c, err := a.client()
+	if err != nil {
+		return nil, err
+	}
+	v, err := c.Vocabulary(ctx)
+	if err != nil {
+		return nil, refused(err)
+	}
+	if v.Left > 0 {
+		fmt.Fprintf(a.Err, "%d APIs of the ledger are not asked: it has more than are compared\n", v.Left)
+	}
+	return &v.Vocabulary, nil
 }
 
 // toCheck are the descriptions to check: those that are named, or those of the project file.
@@ -214,6 +237,13 @@ func (a *app) checkOne(ctx context.Context, arg string, how checking, format str
 			return c, false, err
 		}
 	}
+	if how.since != "" {
+		base, err := a.describe(ctx, how.since)
+		if err != nil {
+			return c, false, err
+		}
+		how.options.Base = base.contract
+	}
 	found, files, err := a.examine(ctx, arg, how)
 	if err != nil {
 		return c, false, err
@@ -223,6 +253,7 @@ func (a *app) checkOne(ctx context.Context, arg string, how checking, format str
 		c.Style = style.Name
 	}
 	if how.since != "" {
+		how.options.Base = nil
 		before, _, err := a.examine(ctx, how.since, how)
 		if err != nil {
 			return c, false, err
@@ -253,7 +284,10 @@ func (a *app) examine(ctx context.Context, arg string, how checking) (housestyle
 		return nil, nil, err
 	}
 	o := how.options
-	o.Files = d.set.Files()
+	o.Files, o.API = d.set.Files(), d.contract.Name
+	if a.isReference(arg) {
+		o.API, _, _ = strings.Cut(arg, "@")
+	}
 	style, err := how.style()
 	if err != nil {
 		return nil, nil, err

@@ -29,6 +29,11 @@ func (c *Client) PutStyle(ctx context.Context, team, api string, wish wire.Style
 	return c.put(ctx, http.MethodPut, stylePath(team, api), wish)
 }
 
+// Vocabulary reads how the APIs of the ledger name their fields.
+func (c *Client) Vocabulary(ctx context.Context) (wire.Vocabulary, error) {
+	return get[wire.Vocabulary](ctx, c, "/vocabulary", nil)
+}
+
 // Findings reads what is wrong with a version, and what does not follow the house style.
 func (c *Client) Findings(ctx context.Context, ref string) (wire.Findings, error) {
 	return get[wire.Findings](ctx, c, "/versions/"+url.PathEscape(ref)+"/findings", nil)

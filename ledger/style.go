@@ -524,6 +524,65 @@ func (l *Ledger) Mend(ctx context.Context, who Actor, ref, asRead string, ids []
 	return rec, mended, err
 }
 
+// maxVocabulary is of how many APIs the names are compared.
+const maxVocabulary = 300
+
+// Vocabulary is how the APIs that the actor reads name their fields, each by its newest published version; left is how many are left
+// out.
+func (l *Ledger) Vocabulary(ctx context.Context, who Actor) (words housestyle.Vocabulary, left int, err error) {
+	if err := l.seesStyle(who, StyleScope{}); err != nil {
+		return words, 0, err
+	}
+	w := l.view(who)
+	apis, err := w.apis(ctx)
+	if err != nil {
+		return words, 0, err
+	}
+	words.Words = []housestyle.Word{}
+	for i, a := range apis {
+		if i >= maxVocabulary {
+			return words, len(apis) - i, nil
+		}
+		var newest *Version
+		for j, v := range a.Versions {
+			if (v.State == Published || v.State == Deprecated) && (newest == nil || newest.number.LessThan(v.number)) {
+				newest = &a.Versions[j]
+			}
+		}
+		if newest == nil {
+			continue
+		}
+		own, err := w.vocabularyOf(ctx, *newest)
+		if err != nil {
+			return words, 0, err
+		}
+		words = words.With(own)
+	}
+	return words, 0, nil
+}
+
+// vocabularyOf is how one version names its fields, as the actor reads it.
+func (w view) vocabularyOf(ctx context.Context, v Version) (housestyle.Vocabulary, error) {
+	v, err := w.asRead(ctx, v)
+	if err != nil {
+		return housestyle.Vocabulary{}, err
+	}
+	key := v.API + " " + v.content()
+	if known, ok := w.named.Get(key); ok {
+		return known, nil
+	}
+	c, err := w.contract(ctx, v)
+	if err != nil {
+		return housestyle.Vocabulary{}, err
+	}
+	var words housestyle.Vocabulary
+	if waited := w.Heavily(ctx, func() { words = housestyle.VocabularyOf(ctx, v.API, c) }); waited != nil {
+		return words, waited
+	}
+	w.named.Add(key, words)
+	return words, nil
+}
+
 // findings judges a version by the style that is in force, once for each content and style.
 func (w view) findings(ctx context.Context, v Version) (Findings, error) {
 	style, err := w.inForce(ctx, v.API, w.teamOf(v.API))
@@ -534,7 +593,11 @@ func (w view) findings(ctx context.Context, v Version) (Findings, error) {
 	if err != nil {
 		return Findings{}, err
 	}
-	key := v.content() + "\n" + style.key
+	base, live, err := w.beside(ctx, v)
+	if err != nil {
+		return Findings{}, err
+	}
+	key := fmt.Sprintf("%s\n%s\n%s\n%q", v.content(), style.key, base.content(), live)
 	if known, ok := w.judged.Get(key); ok {
 		return Findings{Style: style, Findings: known}, nil
 	}
@@ -542,9 +605,17 @@ func (w view) findings(ctx context.Context, v Version) (Findings, error) {
 	if err != nil {
 		return Findings{}, err
 	}
+	var before *contract.Contract
+	if base.Number != "" {
+		if before, err = w.contract(ctx, base); err != nil {
+			return Findings{}, err
+		}
+	}
 	found, err := w.styleFlight.Do(ctx, key, func(ctx context.Context) (found housestyle.Findings, err error) {
 		err = w.readSet(ctx, c.file, c.text, texts(c.others), func(read *contract.Contract, set *source.Set) error {
-			found, err = housestyle.Check(ctx, read, style.Style, housestyle.Options{Files: set.Files()})
+			found, err = housestyle.Check(ctx, read, style.Style, housestyle.Options{
+				Files: set.Files(), Base: before, Live: live, API: v.API,
+			})
 			return err
 		})
 		if err == nil {
@@ -553,6 +624,28 @@ func (w view) findings(ctx context.Context, v Version) (Findings, error) {
 		return found, err
 	})
 	return Findings{Style: style, Findings: found}, err
+}
+
+// beside is what else there is of a version's API, as the actor reads it: the published version before it, without a number where
+// there is none, and the numbers of those that are alive.
+func (w view) beside(ctx context.Context, v Version) (before Version, live []string, err error) {
+	a, err := w.apiAsIs(ctx, v.API)
+	if err != nil {
+		return before, nil, err
+	}
+	for _, o := range a.Versions {
+		if o.State != Published && o.State != Deprecated || o.Number == v.Number {
+			continue
+		}
+		live = append(live, o.Number)
+		if o.number.LessThan(v.number) && (before.number == nil || before.number.LessThan(o.number)) {
+			before = o
+		}
+	}
+	if before.number != nil {
+		before, err = w.asRead(ctx, before)
+	}
+	return before, live, err
 }
 
 // broken are the findings that are errors: what the gate asks to be mended. Credentials have a question of their own there.

@@ -35,7 +35,7 @@ var usualScopes = []Scope{ScopeRead, ScopeRecord, ScopePublish, ScopeSettle}
 var ScopeOf = map[Act]Scope{
 	ReadInside: ScopeRead, DryRun: ScopeRead, SeeWaiting: ScopeRead, SeeJournal: ScopeRead, SeePeople: ScopeRead, Verify: ScopeRead,
 	SeeStyle: ScopeRead,
-	Record: ScopeRecord, Word: ScopeRecord, Arrange: ScopeRecord, SharePreview: ScopeRecord, Discard: ScopeRecord,
+	Record:   ScopeRecord, Word: ScopeRecord, Arrange: ScopeRecord, SharePreview: ScopeRecord, Discard: ScopeRecord,
 	Publish: ScopePublish, Announce: ScopePublish,
 	SetPromise: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle, SetAudience: ScopeSettle,
 	Place: ScopeSettle, Shelve: ScopeSettle, SetStyle: ScopeSettle, SetHouse: ScopeSettle,

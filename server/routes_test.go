@@ -59,6 +59,7 @@ var everyRoute = map[string]asked{
 	"GET /apis/{api}/style":                     {path: "/apis/berths/style", act: ledger.ReadInside},
 	"PUT /apis/{api}/style":                     {path: "/apis/berths/style", body: `{"text": "x: y", "reason": "", "version": 0}`, act: ledger.SetStyle},
 	"GET /rules":                                {path: "/rules", act: ledger.SeeStyle},
+	"GET /vocabulary":                           {path: "/vocabulary", act: ledger.SeeStyle},
 	"GET /versions/{ref}/findings":              {path: "/versions/berths@2.1.0/findings", act: ledger.ReadInside},
 	"POST /versions/{ref}/mending":              {path: "/versions/berths@2.1.0/mending", body: `{"findings": ["none"], "digest": "x"}`, act: ledger.Record},
 	"GET /apis":                                 {path: "/apis"},

@@ -22,6 +22,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"oldledger/client"
+	"oldledger/core/housestyle"
 	"oldledger/core/shape"
 	"oldledger/core/source"
 	"oldledger/core/value"
@@ -302,11 +303,16 @@ func TestOwnDescription(t *testing.T) {
 	d, err := l.Description(context.Background(), ledger.Itself, "ledger@latest")
 	require.NoError(t, err)
 	editor := token(t, l, "imke")
+	found, err := housestyle.Examine(t.Context(), d.Contract, housestyle.Ours(), housestyle.Options{})
+	require.NoError(t, err)
+	for _, f := range found.Diagnostics() {
+		require.Equal(t, source.Hint, f.Severity, "the ledger's own description breaks its own rules: %s", f)
+	}
 	for _, op := range d.Contract.Operations {
 		if op.Method != "GET" {
 			continue
 		}
-		path := strings.NewReplacer("{api}", "berths", "{ref}/proof", "berths@2.0.0/proof", "{ref}", "berths@2.1.0").Replace(op.Path)
+		path := strings.NewReplacer("{api}", "berths", "{team}", "Quayside", "{ref}/proof", "berths@2.0.0/proof", "{ref}", "berths@2.1.0").Replace(op.Path)
 		a := send(t, "GET", base+"/api/v1"+path+"?old=berths@1.1.0&new=berths@2.0.0", editor, nil, nil)
 		require.Equal(t, http.StatusOK, a.StatusCode, "%s: %s", op.Key(), a.text)
 		media := op.Responses[0].Content

@@ -1,6 +1,9 @@
 package wire
 
-import "oldledger/core/source"
+import (
+	"oldledger/core/housestyle"
+	"oldledger/core/source"
+)
 
 // Style is the house style of the house, a team or an API.
 type Style struct {
@@ -86,6 +89,12 @@ type Finding struct {
 type Mending struct {
 	Findings []string `json:"findings"` // their ids; none for all that can be mended
 	Digest   string   `json:"digest"`   // of the draft in which they were found
+}
+
+// Vocabulary is how the APIs of the ledger name their fields.
+type Vocabulary struct {
+	housestyle.Vocabulary
+	Left int `json:"left"` // how many APIs are left out
 }
 
 // Mended says what was mended.

@@ -42,6 +42,12 @@ type Options struct {
 	Only  []string       // the names of rules or groups that alone are judged; none: all
 	Skip  []string       // the names of rules or groups that are not
 	Files []*source.File // those in which JSONPaths look; none: the file of the description
+
+	// What is known beside the description; the rules that ask for it find nothing without.
+	Base    *contract.Contract // the version before
+	Live    []string           // the numbers of the API's versions that are alive
+	Company *Vocabulary        // how the APIs of the company name their fields
+	API     string             // by which name it is among them
 }
 
 // Finding is one thing that breaks a rule.
@@ -154,6 +160,7 @@ func meanwhile[T any](f func() T) func() T {
 // Check judges a description by a style. When ctx ends, it gives what was found by then, and the error of ctx.
 func Check(ctx context.Context, c *contract.Contract, style *Style, o Options) (Findings, error) {
 	x := newExamination(ctx, c, style, o.Files)
+	x.options = o
 	by := map[*kind]*bench{}
 	for _, r := range style.Rules {
 		if r.Off || !o.wants(r) {

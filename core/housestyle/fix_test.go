@@ -84,6 +84,9 @@ func TestFixesOfExamples(t *testing.T) {
 		style := &housestyle.Style{House: r.With, Rules: housestyle.Ours().Rules}
 		for _, list := range [][]housestyle.Example{r.Bad, inJSON(t, r.Bad)} {
 			for _, e := range list {
+				if strings.Contains(e.Text, "\n---\n") {
+					continue // of several descriptions
+				}
 				f, err := housestyle.ParseExample(e.Text)
 				require.NoError(t, err)
 				mended[r.Name] += holdsFix(t, f.Name, string(f.Text), style)

@@ -61,8 +61,8 @@ type Rule struct {
 	reads  []read
 }
 
-// Example is a description that a rule finds nothing wrong with, or something: a whole one, or some of its keys; what lacks is filled
-// in.
+// Example is a description, perhaps behind others with a line --- between them (exampleBreak), that a rule finds nothing wrong with,
+// or something: a whole one, or some of its keys; what lacks is filled in.
 type Example struct {
 	Text string
 	Node *source.Node // where it stands in its style file, nil for what did not come from one

@@ -13,8 +13,8 @@ var headings = map[string]string{
 	"lasting": "What will hold the API back", Ownership: "Of the house's own",
 }
 
-// Markdown is the page of the manual on the rules of a style: each with its weight, its reason, and an example that breaks and one that keeps
-// it.
+// Markdown is the page of the manual on the rules of a style: each with its weight, its reason, and an example that breaks and one
+// that keeps it.
 func (s *Style) Markdown() string {
 	var b strings.Builder
 	b.WriteString(`# The rules

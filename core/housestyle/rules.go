@@ -24,6 +24,11 @@ var coded = map[string]func(*examination, *Rule){
 	"errors-one-form":   errorsOneForm,
 	"credential-shown":  credentialShown,
 	"paths-collide":     pathsCollide,
+
+	"company-one-type":     companyOneType,
+	"company-one-spelling": companyOneSpelling,
+	"version-enough":       versionEnough,
+	"lines-few":            linesFew,
 }
 
 // ours reads the rules that come with the ledger.

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 
+	"oldledger/core/contract"
 	"oldledger/core/format"
 	"oldledger/core/source"
 )
@@ -52,17 +53,26 @@ func (s *Style) Try(ctx context.Context, r *Rule) ([]Trial, error) {
 }
 
 func (s *Style) try(ctx context.Context, r *Rule, text string) (Findings, error) {
-	f, err := ParseExample(text)
+	texts := strings.Split(text, exampleBreak)
+	c, err := readExample(texts[len(texts)-1])
 	if err != nil {
 		return nil, err
 	}
-	c, err := format.Read(source.SetOf(f))
-	if err != nil {
-		return nil, err
+	o := Options{}
+	for i, before := range texts[:len(texts)-1] {
+		b, err := readExample(before)
+		if err != nil {
+			return nil, err
+		}
+		words := VocabularyOf(ctx, fmt.Sprintf("another API %d", i+1), b)
+		if o.Company != nil {
+			words = o.Company.With(words)
+		}
+		o.Base, o.Live, o.Company = b, append(o.Live, b.Version), &words
 	}
 	on := *r
 	on.Off = false
-	found, err := Check(ctx, c, &Style{House: s.House.with(r.With), Rules: []*Rule{&on}}, Options{})
+	found, err := Check(ctx, c, &Style{House: s.House.with(r.With), Rules: []*Rule{&on}}, o)
 	if err != nil {
 		return nil, err
 	}
@@ -72,6 +82,18 @@ func (s *Style) try(ctx context.Context, r *Rule, text string) (Findings, error)
 		}
 	}
 	return found, nil
+}
+
+// exampleBreak stands between the descriptions of an example that has several: the last is judged; those before it are versions before
+// it, and other APIs of the company.
+const exampleBreak = "\n---\n"
+
+func readExample(text string) (*contract.Contract, error) {
+	f, err := ParseExample(text)
+	if err != nil {
+		return nil, err
+	}
+	return format.Read(source.SetOf(f))
 }
 
 // ParseExample reads an example: what it lacks of a description is filled in behind it.

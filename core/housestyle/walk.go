@@ -13,11 +13,12 @@ import (
 
 // examination is one description under the rules of one style.
 type examination struct {
-	ctx   context.Context
-	c     *contract.Contract
-	files []*source.File
-	style *Style
-	house *element
+	ctx     context.Context
+	c       *contract.Contract
+	files   []*source.File
+	style   *Style
+	options Options
+	house   *element
 
 	asLists map[string]ref.Val        // lists as values, from when they are asked
 	lists   map[string][]*element     // the elements of the few kinds that conditions may list, in the author's order

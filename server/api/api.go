@@ -101,6 +101,7 @@ func (a *API) Register(e *echo.Echo) {
 	g.GET("/apis/:api/style", a.style)
 	g.PUT("/apis/:api/style", a.putStyle)
 	g.GET("/rules", a.rules)
+	g.GET("/vocabulary", a.vocabulary)
 	g.GET("/versions/:ref/findings", a.findings)
 	g.POST("/versions/:ref/mending", a.mend)
 

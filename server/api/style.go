@@ -58,6 +58,14 @@ func (a *API) rules(c *echo.Context) error {
 	return c.JSON(http.StatusOK, to)
 }
 
+func (a *API) vocabulary(c *echo.Context) error {
+	words, left, err := a.ledger.Vocabulary(c.Request().Context(), actor(c))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, wire.Vocabulary{Vocabulary: words, Left: left})
+}
+
 func (a *API) findings(c *echo.Context) error {
 	found, err := a.ledger.FindingsOf(c.Request().Context(), actor(c), ref(c))
 	if err != nil {

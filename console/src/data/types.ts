@@ -184,6 +184,7 @@ export type Link = {
 
 export type NewLink = Link & {
   address: string
+  // It is told this once.
   password: string
 }
 
