@@ -101,7 +101,8 @@ func New(s records.Store, o Options) *Ledger {
 	return &Ledger{
 		store: &countingStore{Store: s}, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
 		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings),
-		styles: cache[InForce](maxStyles), judged: cache[housestyle.Findings](maxReadings), named: cache[housestyle.Vocabulary](2 * maxVocabulary),
+		styles: cache[InForce](maxStyles), judged: cache[housestyle.Findings](maxReadings),
+		named:       cache[housestyle.Vocabulary](2 * maxVocabulary),
 		comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
 		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), knownAPIs: cache[knownAPI](maxKnownAPIs),
 		knownLists: cache[knownList](maxKnownLists), cards: cache[cachedCards](maxKnownLists),

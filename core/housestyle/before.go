@@ -35,7 +35,7 @@ func versionEnough(x *examination, r *Rule) {
 		return
 	}
 	api := x.of("api")[0]
-	x.tell(r, api, r.placeAt(api, "version"), fmt.Sprintf("%s is too small for what changed since %s", x.c.Version, base.Version),
+	x.say(r, api, r.placeAt(api, "version"), fmt.Sprintf("%s is too small for what changed since %s", x.c.Version, base.Version),
 		fmt.Sprintf("call it %s; oldledger compare tells why", wants.Version))
 }
 
@@ -52,6 +52,6 @@ func linesFew(x *examination, r *Rule) {
 		return
 	}
 	api := x.of("api")[0]
-	x.tell(r, api, r.placeAt(api, "version"), fmt.Sprintf("with it, %d lines of the API are alive at once", len(lines)),
+	x.say(r, api, r.placeAt(api, "version"), fmt.Sprintf("with it, %d lines of the API are alive at once", len(lines)),
 		fmt.Sprintf("keep it to %d; say of the oldest when it ends", most))
 }

@@ -86,7 +86,7 @@ func pagingOne(x *examination, r *Rule) {
 			continue
 		}
 		for _, e := range groups[key] {
-			_ = x.tell(r, e, e.node, e.called()+" is paged by "+key+", and most lists by "+usual, "page all lists by the same parameters")
+			x.say(r, e, e.node, e.called()+" is paged by "+key+", and most lists by "+usual, "page all lists by the same parameters")
 		}
 	}
 }

@@ -113,7 +113,7 @@ func companyOneType(x *examination, r *Rule) {
 		if is == "" || there.Type == "" || is == there.Type || slices.Contains(vague, strings.ToLower(name)) {
 			continue
 		}
-		x.tell(r, fields[0], fields[0].node, fmt.Sprintf("%s is %s here, and %s in %s", fields[0].called(), article(is), article(there.Type),
+		x.say(r, fields[0], fields[0].node, fmt.Sprintf("%s is %s here, and %s in %s", fields[0].called(), article(is), article(there.Type),
 			some(there.APIs)), "give one thing one form in all APIs, or two things two names")
 	}
 }
@@ -134,7 +134,7 @@ func companyOneSpelling(x *examination, r *Rule) {
 			continue
 		}
 		e := x.fields[name][0]
-		x.tell(r, e, e.node, fmt.Sprintf("%s is spelt %s in %s", e.called(), there.Name, some(there.APIs)), "write one name in one way in all APIs")
+		x.say(r, e, e.node, fmt.Sprintf("%s is spelt %s in %s", e.called(), there.Name, some(there.APIs)), "write one name in one way in all APIs")
 	}
 }
 
