@@ -261,7 +261,9 @@ func (x *examination) tell(r *Rule, e *element, at *source.Node, wrong, right st
 }
 
 // say is tell, where nothing is added to the finding.
-func (x *examination) say(r *Rule, e *element, at *source.Node, wrong, right string) { _ = x.tell(r, e, at, wrong, right) }
+func (x *examination) say(r *Rule, e *element, at *source.Node, wrong, right string) {
+	_ = x.tell(r, e, at, wrong, right)
+}
 
 // keeps asks the rule's conditions.
 func (r *Rule) keeps(in *scope) (bool, error) {

@@ -2,6 +2,7 @@ package housestyle
 
 import (
 	"cmp"
+	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -217,40 +218,30 @@ func isWordByte(text string, at int) bool {
 	return c == '_' || c >= '0' && c <= '9' || c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= 0x80
 }
 
+// route is one path with what may be called there.
+type route struct {
+	e       *element
+	steps   []string
+	methods map[string]*contract.Operation
+}
+
+// maxPairs bounds how many pairs of paths are looked at.
+const maxPairs = 3_000_000
+
 // pathsCollide tells of paths of which one matches what another one names.
 func pathsCollide(x *examination, r *Rule) {
-	type route struct {
-		e       *element
-		steps   []string
-		methods map[string]*contract.Operation
-	}
-	by := map[int][]*route{}
-	at := map[string]*route{}
-	for _, op := range x.c.Operations {
-		if op.Webhook != "" {
-			continue
-		}
-		if found := at[op.Path]; found != nil {
-			found.methods[op.Method] = op
-		}
-		if at[op.Path] == nil {
-			for _, e := range x.of("path") {
-				if e.name == op.Path {
-					steps := stepsOf(op.Path)
-					at[op.Path] = &route{e, steps, map[string]*contract.Operation{op.Method: op}}
-					by[len(steps)] = append(by[len(steps)], at[op.Path])
-					break
-				}
-			}
-		}
-	}
-	for _, n := range slices.Sorted(maps.Keys(by)) {
-		list := by[n]
-		slices.SortStableFunc(list, func(a, b *route) int { return cmp.Compare(strings.Count(a.e.name, "{"), strings.Count(b.e.name, "{")) })
+	pairs := 0
+	for _, list := range x.routes() {
 		for i, a := range list {
+			if x.ctx.Err() != nil {
+				return
+			}
 			for _, b := range list[i+1:] {
-				if x.ctx.Err() != nil {
+				if pairs++; pairs > maxPairs {
 					return
+				}
+				if !meet(a.steps, b.steps) {
+					continue
 				}
 				for _, method := range slices.Sorted(maps.Keys(a.methods)) {
 					if b.methods[method] == nil || !collide(a.steps, b.steps, a.methods[method], b.methods[method]) {
@@ -265,25 +256,68 @@ func pathsCollide(x *examination, r *Rule) {
 	}
 }
 
-// collide reports whether an address fits two paths.
+// routes are the paths in lists of those that may match one address: as many steps, and the same first one, where it is no parameter. In each
+// those with fewer parameters come first.
+func (x *examination) routes() [][]*route {
+	elements := map[string]*element{}
+	for _, e := range x.of("path") {
+		if elements[e.name] == nil {
+			elements[e.name] = e
+		}
+	}
+	at := map[string]*route{}
+	lists := map[string][]*route{}
+	open := map[int][]*route{} // those that begin with a parameter, by their steps
+	for _, op := range x.c.Operations {
+		e := elements[op.Path]
+		if e == nil || op.Webhook != "" {
+			continue
+		}
+		if known := at[op.Path]; known != nil {
+			known.methods[op.Method] = op
+			continue
+		}
+		made := &route{e, stepsOf(op.Path), map[string]*contract.Operation{op.Method: op}}
+		at[op.Path] = made
+		switch {
+		case len(made.steps) == 0:
+		case strings.Contains(made.steps[0], "{"):
+			open[len(made.steps)] = append(open[len(made.steps)], made)
+		default:
+			key := fmt.Sprintf("%d %s", len(made.steps), made.steps[0])
+			lists[key] = append(lists[key], made)
+		}
+	}
+	var all [][]*route
+	for _, key := range slices.Sorted(maps.Keys(lists)) {
+		list := slices.Concat(lists[key], open[len(lists[key][0].steps)])
+		slices.SortStableFunc(list, func(a, b *route) int {
+			return cmp.Compare(strings.Count(a.e.name, "{"), strings.Count(b.e.name, "{"))
+		})
+		all = append(all, list)
+	}
+	return all
+}
+
+// meet reports whether no step of two paths keeps them apart.
+func meet(a, b []string) bool {
+	for i := range a {
+		if a[i] != b[i] && !strings.Contains(a[i], "{") && !strings.Contains(b[i], "{") {
+			return false
+		}
+	}
+	return true
+}
+
+// collide reports whether an address fits two paths that meet, and their parameters are not the same ones.
 func collide(a, b []string, ofA, ofB *contract.Operation) bool {
 	same := true
 	for i := range a {
 		switch openA, openB := strings.Contains(a[i], "{"), strings.Contains(b[i], "{"); {
-		case openA && openB:
-		case !openA && !openB:
-			if a[i] != b[i] {
-				return false
-			}
-		case openA:
-			if !mayBe(ofA, a[i], b[i]) {
-				return false
-			}
-			same = false
+		case openA == openB:
+		case openA && !mayBe(ofA, a[i], b[i]), openB && !mayBe(ofB, b[i], a[i]):
+			return false
 		default:
-			if !mayBe(ofB, b[i], a[i]) {
-				return false
-			}
 			same = false
 		}
 	}
