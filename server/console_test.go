@@ -1,6 +1,7 @@
 package server_test
 
 import (
+	"bytes"
 	"crypto/rand"
 	"fmt"
 	"net/http"
@@ -597,4 +598,56 @@ func TestShelvesInTheConsole(t *testing.T) {
 	verified, err := l.VerifyJournal(t.Context(), ledger.Itself, "")
 	require.NoError(t, err)
 	require.True(t, verified.Intact, verified.Why)
+}
+
+// TestHouseStyleInTheConsole reads what is found in a draft beside its text, mends it, reads a rule, and has the house and an API keep styles.
+func TestHouseStyleInTheConsole(t *testing.T) {
+	if testing.Short() {
+		t.Skip("takes a while: make test")
+	}
+	base, l := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/findings/2.1.0"), chromedp.WaitVisible(chromedp.CSS("[data-rule=seasons-of-the-harbour]")))
+	reads(t, ctx, ".head", "Judged by Saltmere Harbour 1.")
+	reads(t, ctx, "[data-line='586']", "the harbour has the seasons high and low, and not summer and winter")
+	await(t, ctx, `document.querySelectorAll('[data-score]').length === 5`)
+	press(t, ctx, "[data-new]")
+	await(t, ctx, `![...document.querySelectorAll('.note')].some(n => !n.innerText.includes('new'))`)
+	press(t, ctx, "[data-weight=warning]")
+	await(t, ctx, `!document.querySelector('[data-rule=seasons-of-the-harbour]')`)
+
+	// The same is found in a draft of one's own, and what needs no thought is mended there.
+	text, err := os.ReadFile("../demo/berths/2.1.0-draft.yaml")
+	require.NoError(t, err)
+	_, err = l.Record(t.Context(), ledger.Itself, ledger.Submission{File: "2.1.0-draft.yaml", Text: bytes.Replace(text, []byte("summary: List tariffs"), []byte("summary: list tariffs # by season"), 1)})
+	require.NoError(t, err)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/findings/2.1.0"), chromedp.WaitVisible(chromedp.CSS("[data-rule=summary-capital]")))
+	press(t, ctx, "[data-rule=summary-capital] [data-mend]")
+	reads(t, ctx, "[role=status]", "One is mended")
+	await(t, ctx, `!document.querySelector('[data-rule=summary-capital]')`)
+	files, err := l.Files(t.Context(), ledger.Itself, "berths@2.1.0")
+	require.NoError(t, err)
+	require.Contains(t, files[0].Text, "summary: List tariffs # by season\n")
+
+	// A rule of the house's own has its page.
+	do(t, ctx, chromedp.Navigate(base+"/console/rules?api=berths"), chromedp.WaitVisible(chromedp.CSS("[data-rule=lists-in-order]")))
+	press(t, ctx, "[data-rule=lists-in-order] a")
+	reads(t, ctx, ".rules", "the nearest berth stood last")
+	reads(t, ctx, ".rules", "All berths, from north to south.")
+
+	// The team's lead has the API keep a style, and it is in force; what cannot be used is refused in words.
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/style"), chromedp.WaitVisible(chromedp.CSS("[data-begin]")))
+	press(t, ctx, "[data-begin]")
+	write(t, ctx, "#text", "house-style: Berths\nchange:\n  seasons-of-the-harbor: {weight: error, because: They are printed.}\n")
+	press(t, ctx, "[data-keep]")
+	reads(t, ctx, ".told", `did you mean "seasons-of-the-harbour"?`)
+	write(t, ctx, "#text", "house-style: Berths\nchange:\n  seasons-of-the-harbour: {weight: error, because: They are printed.}\n")
+	write(t, ctx, "#reason", "The printers called.")
+	press(t, ctx, "[data-keep]")
+	reads(t, ctx, ".head", "In force here: Saltmere Harbour 1, Berths 1.")
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/publish/2.1.0"), chromedp.WaitVisible(chromedp.CSS(".mistake")))
+	reads(t, ctx, ".mistake", "the harbour has the seasons high and low")
+	do(t, ctx, chromedp.Navigate(base+"/console/style"), chromedp.WaitVisible(chromedp.CSS("pre.slip")))
+	await(t, ctx, `!document.querySelector('#text')`) // the house's is for an admin to set
 }

@@ -42,6 +42,7 @@ var shots = []shot{
 	{name: "spread", path: "/console/apis/berths/compare/1.1.0..2.0.0", wait: ".pages td.line", click: ".changes li:nth-child(6) button"},
 	{name: "record", path: "/console/apis/berths/record", wait: ".drop", drop: "demo/berths/2.1.0-draft.yaml", then: ".seen .changes"},
 	{name: "gate", path: "/console/apis/berths/publish/2.1.0", wait: ".obstacle"},
+	{name: "findings", path: "/console/apis/berths/findings/2.1.0", wait: "[data-rule=seasons-of-the-harbour]", height: 1000},
 	{name: "readers", path: "/console/apis/pilotage/readers", wait: "[data-look]", height: 1100},
 	{name: "journal", path: "/console/journal", wait: "table.ruled"},
 	{name: "reference-shelf", path: "/reference/", wait: "h1"},
@@ -53,7 +54,6 @@ var shots = []shot{
 		until: "[document.querySelector('iframe')?.contentDocument].some(d => d?.querySelector('h1') && d.fonts.size > 0 && d.fonts.status === 'loaded' && [...d.fonts].some(f => f.status === 'loaded'))",
 	},
 	{name: "reference-changes", path: "/reference/berths/2.0.0/changes", wait: "h1"},
-	{name: "notices", path: "/reference/berths/notices", wait: "h1"},
 	{name: "guide", path: "/reference/berths/guides/1.2.0..2.0.0", wait: "h1"},
 }
 
@@ -64,7 +64,7 @@ var terminals = []struct {
 }{
 	{"terminal-compare", "oldledger compare demo/berths/1.2.0.yaml demo/berths/2.0.0.yaml", 114},
 	{"terminal-lineup", "oldledger lineup demo/berths/*.yaml; echo; oldledger kinds response.enum-widened", 26},
-	{"terminal-check", "cd docs/manual/examples && oldledger check slips-1.0.0.yaml", 38},
+	{"terminal-check", "cd docs/manual/examples && oldledger check slips-1.0.0.yaml --only well-formed", 56},
 }
 
 func main() {
