@@ -8,6 +8,9 @@ import (
 // maxStates bounds the patterns that are looked into: the states of the automaton.
 const maxStates = 160
 
+// maxWork bounds the search in one pattern: pairs of steps.
+const maxWork = 100_000
+
 // growsFast reports whether an engine that tries one way after the other can need exponentially many on a text that a pattern nearly
 // matches: whether its automaton has a state to which one text leads back in two ways, and something behind it that may fail. What
 // cannot be read, or is too large, is not said to be so.
@@ -75,6 +78,7 @@ type automaton struct {
 	next  [][]step       // of each state
 	ends  []bool         // whether something that may fail follows a state: an end of the text or of a word
 	index map[uint32]int // of an instruction among reads
+	work  int            // how many pairs of steps were looked at
 }
 
 // step leads to a state, in more than one way or not.
@@ -157,7 +161,7 @@ func (a *automaton) ambiguous() bool {
 				}
 			}
 		}
-		if a.split(q) {
+		if a.split(q, reach) {
 			return true
 		}
 	}
@@ -197,7 +201,7 @@ func (a *automaton) reachable() [][]bool {
 }
 
 // split reports whether from the pair of a state with itself a pair of two is reached, and from it the pair again.
-func (a *automaton) split(q int) bool {
+func (a *automaton) split(q int, reach [][]bool) bool {
 	type pair struct{ p, r int }
 	seen := map[pair]bool{}
 	start := pair{q, q}
@@ -212,6 +216,12 @@ func (a *automaton) split(q int) bool {
 				differs := apart[at] || s.to != t.to
 				if to == start && differs {
 					return true
+				}
+				if !reach[s.to][q] || !reach[t.to][q] {
+					continue // no way back
+				}
+				if a.work++; a.work > maxWork {
+					return false
 				}
 				if s.to != t.to && !a.overlap(s.to, t.to) {
 					continue

@@ -1,6 +1,7 @@
 package housestyle
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -16,6 +17,8 @@ func TestGrowsFast(t *testing.T) {
 	for _, p := range []string{
 		`^[a-z]+(-[a-z]+)*$`, `^\d{1,3}(\.\d{1,3}){3}$`, `(a+)+`, `^(a|b)*$`, `^[A-Z]{2}\d{1,20}$`, `^([a-z]+,)*$`, `^(a?)*$`, `^[^@]+@[^@]+$`,
 		`^(?=.*x).*$`, `(`, ``, `^(\d+)(,\d+)*$`, `^a*b*c*$`, `^((a|b)c)*$`,
+		"^" + strings.Repeat("(.*)", 70) + "$", // took minutes once
+		"^(" + strings.Repeat("[a-b]", 75) + "|" + strings.Repeat("[c-d]", 75) + ")*$",
 	} {
 		assert.False(t, growsFast(p), p)
 	}
