@@ -20,7 +20,7 @@ import (
 const (
 	maxCondition = 2_000      // characters of one condition
 	maxCost      = 200_000    // what one question to one element may cost, as CEL counts; a comparison costs about 1
-	maxSpent     = 30_000_000 // what all questions of a house's own rules may cost in one description
+	maxSpent     = 10_000_000 // what all questions of a house's own rules may cost in one description
 )
 
 // provider tells the types of elements and their facts.

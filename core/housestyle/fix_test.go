@@ -98,6 +98,26 @@ func TestFixesOfExamples(t *testing.T) {
 	}
 }
 
+// TestFixesOfRAML mends what an author wrote in a method that a trait and a resource type are woven into, and leaves what a template says.
+func TestFixesOfRAML(t *testing.T) {
+	t.Parallel()
+	const text = `#%RAML 1.0
+title: Tide Tables of the Harbour
+resourceTypes:
+  collection: {get: {description: The list of <<resourcePathName>>., displayName: the <<resourcePathName>>.}}
+traits:
+  paged: {queryParameters: {page: {type: integer, description: Which page.}}}
+/stations:
+  type: collection
+  get:
+    displayName: list stations. # as on the chart
+    is: [paged]
+/tides:
+  type: collection
+`
+	require.Equal(t, 1, holdsFix(t, "tides.raml", text, housestyle.Ours()))
+}
+
 // TestFixesOfDrawn mends drawn descriptions with many findings, in every layout.
 func TestFixesOfDrawn(t *testing.T) {
 	t.Parallel()

@@ -44,9 +44,6 @@ type wish struct {
 
 // wishes notes how a finding is mended. Where that cannot be said, it is not mended.
 func (m *mending) wishes(x *examination, r *Rule, e *element, f *Finding) {
-	if e.node == nil || e.node.Origin() != e.node {
-		return // made from a template: another text stands there
-	}
 	in := &scope{e}
 	var all []wish
 	for _, s := range m.set {
@@ -60,7 +57,11 @@ func (m *mending) wishes(x *examination, r *Rule, e *element, f *Finding) {
 			x.fail(r, e, fmt.Errorf("what is to be written at %s is no JSON", s.key))
 			return
 		}
-		all = append(all, wish{wishSet, e.node, x.keyOf(s.key), to})
+		at, ok := writtenAt(e.node, x.keyOf(s.key))
+		if !ok {
+			return
+		}
+		all = append(all, wish{wishSet, at.node, at.key, to})
 	}
 	for _, key := range m.remove {
 		n := e.node
@@ -69,12 +70,15 @@ func (m *mending) wishes(x *examination, r *Rule, e *element, f *Finding) {
 				continue
 			}
 		}
+		if n.Origin() != n {
+			return
+		}
 		all = append(all, wish{kind: wishRemove, node: n})
 	}
 	if m.rename != nil {
 		v, err := m.rename.ask(in)
 		name, ok := v.(types.String)
-		if err != nil || !ok || name == "" {
+		if err != nil || !ok || name == "" || e.node.Origin() != e.node {
 			return
 		}
 		all = append(all, wish{kind: wishRename, node: e.node, key: string(name)})
@@ -85,6 +89,15 @@ func (m *mending) wishes(x *examination, r *Rule, e *element, f *Finding) {
 		return
 	}
 	f.wishes, f.title = all, title
+}
+
+// writtenAt is where a member of a node stands as its author wrote it, or would; ok is false where the node, or what stands there, was made
+// from a template: another text stands there.
+func writtenAt(n *source.Node, key string) (at wish, ok bool) {
+	if m := n.Get(key); m != nil && m.Origin() == m && m.Parent() != nil {
+		return wish{node: m.Parent(), key: m.Step()}, true
+	}
+	return wish{node: n, key: key}, n.Get(key) == nil && n.Origin() == n
 }
 
 // valueOfCEL is a value of a condition as JSON.
