@@ -77,6 +77,10 @@ func (w view) judge(ctx context.Context, v Version, c *contract.Contract, waived
 	if err != nil {
 		return promise.Gate{}, err
 	}
+	style, err := w.inForce(ctx, v.API, w.teamOf(v.API))
+	if err != nil {
+		return promise.Gate{}, err
+	}
 	p := promise.Of(a.PromiseOf(v.Line), v.number)
 	var against []promise.Against
 	if p != promise.None {
@@ -88,7 +92,7 @@ func (w view) judge(ctx context.Context, v Version, c *contract.Contract, waived
 			if err != nil {
 				return promise.Gate{}, err
 			}
-			against = append(against, promise.Against{Version: o.Number, Comparison: changes})
+			against = append(against, promise.Against{Version: o.Number, Comparison: style.Graded(changes)})
 		}
 	}
 	earlier, err := w.rows.Waivers(ctx, a.Name)

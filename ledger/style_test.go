@@ -148,3 +148,42 @@ func TestMend(t *testing.T) {
 	var refused *ledger.Error
 	require.True(t, errors.As(err, &refused) && refused.Fault == ledger.Conflict)
 }
+
+// TestGrading has the house say which hazards count as breaking at its gate, and an API take one back.
+func TestGrading(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	l, as := house(t)
+	text := func(number, parameters string) []byte {
+		return []byte("openapi: 3.1.0\ninfo: {title: Berths, version: " + number + ", x-ledger-name: berths}\npaths:\n  /berths:\n    get: {" + parameters +
+			"responses: {'200': {description: Berths.}}}\n")
+	}
+	recorded := func(number, parameters string) {
+		_, err := l.Record(ctx, as("editor.q"), ledger.Submission{API: "berths", File: "berths.yaml", Text: text(number, parameters)})
+		require.NoError(t, err)
+	}
+	recorded("1.0.0", "parameters: [{name: quay, in: query, schema: {type: string}}], ")
+	_, err := l.Publish(ctx, as("lead.q"), "berths@1.0.0", nil)
+	require.NoError(t, err)
+	recorded("1.1.0", "")
+	check, err := l.PublishCheck(ctx, as("lead.q"), "berths@1.1.0")
+	require.NoError(t, err)
+	require.True(t, check.Gate.Open)
+
+	_, err = l.PutStyle(ctx, as("imke"), ledger.StyleScope{}, "house-style: Harbour\ngrading: {parameter.remove: x}\n", "", 0)
+	require.ErrorContains(t, err, `there is no kind of change "parameter.remove"`)
+	_, err = l.PutStyle(ctx, as("imke"), ledger.StyleScope{}, "house-style: Harbour\ngrading: {parameter.removed: Who asks means it.}\n", "", 0)
+	require.NoError(t, err)
+	check, err = l.PublishCheck(ctx, as("lead.q"), "berths@1.1.0")
+	require.NoError(t, err)
+	require.False(t, check.Gate.Open)
+	require.Contains(t, check.Gate.Obstacles[0].Change.Why, "it counts as breaking here: Who asks means it.")
+	var shut *ledger.GateShut
+	_, err = l.Publish(ctx, as("lead.q"), "berths@1.1.0", nil)
+	require.ErrorAs(t, err, &shut)
+
+	_, err = l.PutStyle(ctx, as("lead.q"), ledger.StyleScope{API: "berths"}, "house-style: Berths\ngrading: {parameter.removed: false}\n", "", 0)
+	require.NoError(t, err)
+	_, err = l.Publish(ctx, as("lead.q"), "berths@1.1.0", nil)
+	require.NoError(t, err)
+}

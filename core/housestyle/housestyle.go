@@ -25,7 +25,9 @@ type Style struct {
 	Name  string // "Saltmere Harbour"; "" of the rules as they come
 	Says  string // what it is for, in Markdown
 	House House
-	Rules []*Rule // by their groups, then in their order
+	// Grading is the kinds of change whose hazards count as breaking here, each with the reason.
+	Grading map[string]string
+	Rules   []*Rule // by their groups, then in their order
 }
 
 // Rule is one rule.

@@ -1,11 +1,13 @@
 package housestyle
 
 import (
+	"maps"
 	"slices"
 	"strings"
 
 	"cel.dev/cel-go/common/types"
 
+	"oldledger/core/compare"
 	"oldledger/core/jsonpath"
 	"oldledger/core/source"
 )
@@ -19,7 +21,7 @@ const (
 // Read reads a style file: the rules of base, as the file changes them, and those of its own. The error is source.Diagnostics: all
 // that is wrong with the file.
 func Read(f *source.File, base *Style) (*Style, error) {
-	r := &reading{style: &Style{Name: base.Name, Says: base.Says, House: base.House, Rules: slices.Clone(base.Rules)}}
+	r := &reading{style: &Style{Name: base.Name, Says: base.Says, House: base.House, Grading: maps.Clone(base.Grading), Rules: slices.Clone(base.Rules)}}
 	r.file(f.Root)
 	if len(r.found) > 0 {
 		return nil, r.found.Sorted(f.Name)
@@ -37,7 +39,7 @@ type reading struct {
 }
 
 var (
-	fileKeys = []string{"house-style", "says", "house", "change", "rules"}
+	fileKeys = []string{"house-style", "says", "house", "grading", "change", "rules"}
 	ruleKeys = []string{"about", "where", "must", "says", "right", "at", "weight", "why", "fix", "with", "good", "bad"}
 	weights  = []string{"off", "hint", "warning", "error"}
 )
@@ -100,6 +102,8 @@ func (r *reading) file(n *source.Node) {
 			r.style.Says = r.text(m.Value, "says is what the style is for, in Markdown")
 		case "house":
 			r.style.House = r.style.House.with(r.readHouse(m.Value))
+		case "grading":
+			r.grading(m.Value)
 		case "change", "rules":
 		default:
 			r.unknown(m, fileKeys, "a style file")
@@ -110,6 +114,26 @@ func (r *reading) file(n *source.Node) {
 	}
 	if change := n.Get("change"); change != nil {
 		r.changes(change)
+	}
+}
+
+// grading reads which hazards of comparisons count as breaking. false says that they do not, after all.
+func (r *reading) grading(n *source.Node) {
+	if !r.is(n, source.Mapping, "grading holds kinds of change and reasons, such as request.property.removed: what we are sent is meant") {
+		return
+	}
+	if r.style.Grading == nil {
+		r.style.Grading = map[string]string{}
+	}
+	for _, m := range n.Members {
+		switch _, known := compare.FindKind(m.Key); {
+		case !known:
+			r.wrong(m.Value.KeyWrong(StyleBroken, "there is no kind of change %q; oldledger kinds lists them", m.Key))
+		case m.Value.Kind == source.Boolean && !m.Value.Bool:
+			delete(r.style.Grading, m.Key)
+		default:
+			r.style.Grading[m.Key] = r.text(m.Value, "write the reason, or false where a hazard is one after all")
+		}
 	}
 }
 

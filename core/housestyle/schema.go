@@ -72,6 +72,10 @@ func Schema() string {
 			"house-style": text("the name of the style"),
 			"says":        text("what the style is for, in Markdown"),
 			"house":       houseSchema,
+			"grading": object{
+				"type": "object", "description": "kinds of change whose hazards count as breaking at the gate, each with the reason",
+				"additionalProperties": object{"type": []string{"string", "boolean"}},
+			},
 			"change": object{
 				"type": "object", "description": "rules that weigh more, less or nothing here, each with the reason",
 				"propertyNames": object{"pattern": "^[a-z0-9-]+$"},
