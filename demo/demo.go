@@ -21,7 +21,7 @@ import (
 	"oldledger/store"
 )
 
-//go:embed style/*.yaml berths/*.yaml pilotage/*.yaml pilotage/overlays commons/*.yaml tides dues
+//go:embed harbour-style.yaml berths/*.yaml pilotage/*.yaml pilotage/overlays commons/*.yaml tides dues
 var files embed.FS
 
 // House is the name above the demo's reference.
@@ -283,7 +283,7 @@ var history = []act{
 	{26, "imke", shelf("inside", "Inside the house", "What only we build on.", ledger.SignedIn)},
 	{26, "imke", place("commons", "inside")},
 	{26, "sanna", place("pilotage", "inside")},
-	{25, "imke", style("style/harbour.yaml", "As settled with the leads of all teams.")},
+	{25, "imke", style("harbour-style.yaml", "As settled with the leads of all teams.")},
 	{2, "teodor", record("Quayside", "berths/2.1.0-draft.yaml")},
 }
 

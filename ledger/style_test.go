@@ -40,8 +40,8 @@ func told(t *testing.T, l *ledger.Ledger, who ledger.Actor, ref string) string {
 	return strings.Join(all, " ")
 }
 
-// TestStyles has a house, a team and an API say what their styles are: each changes the one above it, the gate asks for no error of what is
-// in force, and nobody takes away what another one builds on.
+// TestStyles has a house, a team and an API say what their styles are: each changes the one above it, the gate asks for no error of
+// what is in force, and nobody takes away what another one builds on.
 func TestStyles(t *testing.T) {
 	t.Parallel()
 	ctx := t.Context()

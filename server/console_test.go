@@ -482,8 +482,8 @@ func TestConsoleAccess(t *testing.T) {
 	}
 }
 
-// TestReaders says in the console who may read an API, makes a link, and reads by it as somebody else; an expired browser signs in on the
-// way to a page of the reference.
+// TestReaders says in the console who may read an API, makes a link, and reads by it as somebody else; an expired browser signs in on
+// the way to a page of the reference.
 func TestReaders(t *testing.T) {
 	if testing.Short() {
 		t.Skip("takes a while: make test")
@@ -600,7 +600,8 @@ func TestShelvesInTheConsole(t *testing.T) {
 	require.True(t, verified.Intact, verified.Why)
 }
 
-// TestHouseStyleInTheConsole reads what is found in a draft beside its text, mends it, reads a rule, and has the house and an API keep styles.
+// TestHouseStyleInTheConsole reads what is found in a draft beside its text, mends it, reads a rule, and has the house and an API keep
+// styles.
 func TestHouseStyleInTheConsole(t *testing.T) {
 	if testing.Short() {
 		t.Skip("takes a while: make test")
@@ -648,6 +649,7 @@ func TestHouseStyleInTheConsole(t *testing.T) {
 	reads(t, ctx, ".head", "In force here: Saltmere Harbour 1, Berths 1.")
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/publish/2.1.0"), chromedp.WaitVisible(chromedp.CSS(".mistake")))
 	reads(t, ctx, ".mistake", "the harbour has the seasons high and low")
+	reads(t, ctx, "[data-style]", "findings are new since 2.0.0.")
 	do(t, ctx, chromedp.Navigate(base+"/console/style"), chromedp.WaitVisible(chromedp.CSS("pre.slip")))
 	await(t, ctx, `!document.querySelector('#text')`) // the house's is for an admin to set
 }

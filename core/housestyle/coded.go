@@ -256,8 +256,8 @@ func pathsCollide(x *examination, r *Rule) {
 	}
 }
 
-// routes are the paths in lists of those that may match one address: as many steps, and the same first one, where it is no parameter. In each
-// those with fewer parameters come first.
+// routes are the paths in lists of those that may match one address: as many steps, and the same first one, where it is no parameter.
+// In each those with fewer parameters come first.
 func (x *examination) routes() [][]*route {
 	elements := map[string]*element{}
 	for _, e := range x.of("path") {

@@ -98,7 +98,8 @@ func TestFixesOfExamples(t *testing.T) {
 	}
 }
 
-// TestFixesOfRAML mends what an author wrote in a method that a trait and a resource type are woven into, and leaves what a template says.
+// TestFixesOfRAML mends what an author wrote in a method that a trait and a resource type are woven into, and leaves what a template
+// says.
 func TestFixesOfRAML(t *testing.T) {
 	t.Parallel()
 	const text = `#%RAML 1.0

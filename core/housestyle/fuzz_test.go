@@ -30,15 +30,15 @@ components:
     Berth: {type: object, properties: {name: {type: string, pattern: '^[a-z]+$'}, side: {enum: [port, starboard]}, in: {$ref: '#/components/schemas/Berth'}}}
 `
 
-// FuzzStyle reads style files of strangers and judges by them: they are refused, or judge within their limits; nothing panics, and nothing takes
-// long.
+// FuzzStyle reads style files of strangers and judges by them: they are refused, or judge within their limits; nothing panics, and
+// nothing takes long.
 func FuzzStyle(f *testing.F) {
 	for _, path := range []string{"testdata/own.txtar", "testdata/broken.txtar", "testdata/failing.txtar"} {
 		a, err := txtar.ParseFile(path)
 		require.NoError(f, err)
 		f.Add(string(a.Files[0].Data))
 	}
-	harbour, err := os.ReadFile("../../demo/style/harbour.yaml")
+	harbour, err := os.ReadFile("../../demo/harbour-style.yaml")
 	require.NoError(f, err)
 	f.Add(string(harbour))
 	for _, condition := range []string{

@@ -2,7 +2,8 @@ package housestyle
 
 import "oldledger/core/compare"
 
-// Graded is a comparison as the house grades it: hazards of some kinds count as breaking, and say so. What is not graded otherwise is the same.
+// Graded is a comparison as the house grades it: hazards of some kinds count as breaking, and say so. What is not graded otherwise is
+// the same.
 func (s *Style) Graded(c *compare.Comparison) *compare.Comparison {
 	if len(s.Grading) == 0 {
 		return c

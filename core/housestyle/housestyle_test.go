@@ -94,7 +94,7 @@ func TestSchema(t *testing.T) {
 		require.NoError(t, err)
 		return compiled.Validate(v)
 	}
-	for _, path := range []string{"../../demo/style/harbour.yaml"} {
+	for _, path := range []string{"../../demo/harbour-style.yaml"} {
 		text, err := os.ReadFile(path)
 		require.NoError(t, err)
 		require.NoError(t, holds(string(text)))

@@ -68,7 +68,7 @@ and ` + "`house`" + `, what the house settles. Conditions are written in CEL, th
 This page is made by ` + "`oldledger style language`" + `.
 `)
 	for _, k := range kinds {
-		fmt.Fprintf(&b, "\n## `%s`\n\n%s.\n\n| fact | is | |\n|---|---|---|\n", k.name, capital(k.says))
+		fmt.Fprintf(&b, "\n## About `%s`\n\n%s.\n\n| fact | is | |\n|---|---|---|\n", k.name, capital(k.says))
 		for _, f := range k.facts {
 			fmt.Fprintf(&b, "| `%s` | %s | %s |\n", f.name, factWords(f.is), f.says)
 		}
@@ -106,11 +106,11 @@ func factWords(t *types.Type) string {
 	case t == isAny:
 		return "any value"
 	case t.Kind() == types.ListKind && t.Parameters()[0].Kind() == types.StructKind:
-		return fmt.Sprintf("a list of [%s](#%[1]s)", t.Parameters()[0].TypeName())
+		return fmt.Sprintf("a list of [%s](#about-%[1]s)", t.Parameters()[0].TypeName())
 	case t.Kind() == types.ListKind:
 		return "a list of texts"
 	case t.Kind() == types.StructKind:
-		return fmt.Sprintf("[%s](#%[1]s)", t.TypeName())
+		return fmt.Sprintf("[%s](#about-%[1]s)", t.TypeName())
 	case t == isWhole:
 		return "a whole number"
 	}

@@ -91,8 +91,8 @@ func (m *mending) wishes(x *examination, r *Rule, e *element, f *Finding) {
 	f.wishes, f.title = all, title
 }
 
-// writtenAt is where a member of a node stands as its author wrote it, or would; ok is false where the node, or what stands there, was made
-// from a template: another text stands there.
+// writtenAt is where a member of a node stands as its author wrote it, or would; ok is false where the node, or what stands there, was
+// made from a template: another text stands there.
 func writtenAt(n *source.Node, key string) (at wish, ok bool) {
 	if m := n.Get(key); m != nil && m.Origin() == m && m.Parent() != nil {
 		return wish{node: m.Parent(), key: m.Step()}, true

@@ -21,7 +21,9 @@ const (
 // Read reads a style file: the rules of base, as the file changes them, and those of its own. The error is source.Diagnostics: all
 // that is wrong with the file.
 func Read(f *source.File, base *Style) (*Style, error) {
-	r := &reading{style: &Style{Name: base.Name, Says: base.Says, House: base.House, Grading: maps.Clone(base.Grading), Rules: slices.Clone(base.Rules)}}
+	r := &reading{style: &Style{
+		Name: base.Name, Says: base.Says, House: base.House, Grading: maps.Clone(base.Grading), Rules: slices.Clone(base.Rules),
+	}}
 	r.file(f.Root)
 	if len(r.found) > 0 {
 		return nil, r.found.Sorted(f.Name)

@@ -19,6 +19,8 @@ const router = useRouter()
 const reference = computed(() => `${props.name}@${props.number}`)
 const { value: gate, error, again } = useLoading(() => ledger.gate(reference.value))
 const { value: history } = useLoading(() => ledger.history(props.name))
+const { value: found } = useLoading(() => ledger.findings(reference.value))
+const fresh = computed(() => found.value?.items.filter((f) => f.new && !f.let).length ?? 0)
 const before = computed(() => history.value?.find((r) => r.version.number === props.number)?.before)
 
 // What is to be let through, each with its reason; what has none yet is asked for one.
@@ -113,6 +115,10 @@ const publish = () =>
             <label v-if="through(c.id)" class="reason">Why it may<NInput v-model:value="reasons[c.id]" type="textarea" :autosize="{ minRows: 1, maxRows: 6 }" :input-props="{ id: `reason-${c.id}`, class: 'why-allowed' }" placeholder="" /></label>
           </template>
         </div>
+      </template>
+      <template v-if="found && found.items.length">
+        <h2>House style</h2>
+        <p data-style><template v-if="fresh && before">{{ fresh === 1 ? 'One finding is' : `${fresh} findings are` }} new since {{ before }}.</template><template v-else-if="before">Nothing is new since {{ before }}.</template> <RouterLink :to="`/apis/${name}/findings/${number}`">{{ found.items.length === 1 ? 'The one finding' : `All ${found.items.length} findings` }}, beside the text</RouterLink></p>
       </template>
       <template v-if="gate.diagnostics?.length">
         <h2>What else deserves a look</h2>
