@@ -55,14 +55,14 @@ type Ledger struct {
 	guideFlight      Flight[*guide.Guide]
 	readingFlight    Flight[*contract.Contract]
 	checkFlight      Flight[source.Diagnostics]
-	styleFlight      Flight[housestyle.Findings]
+	styleFlight      Flight[judgement]
 	comparisonFlight Flight[*compare.Comparison]
 
 	// What follows from contents, which never change: kept until there is no room.
 	readings    *lru.Cache[string, *contract.Contract]    // by digest of the content, and file
 	checks      *lru.Cache[string, source.Diagnostics]    // of the same
 	styles      *lru.Cache[string, InForce]               // by the digests of their parts
-	judged      *lru.Cache[string, housestyle.Findings]   // by digest of the content, and style
+	judged      *lru.Cache[string, judgement]             // by digest of the content, and style
 	named       *lru.Cache[string, housestyle.Vocabulary] // by digest of the content, and API
 	comparisons *lru.Cache[string, *compare.Comparison]   // by the keys of comparisonKey and contentKey
 	overlays    *lru.Cache[string, error]                 // by digests of the content and the overlay: why it is refused
@@ -101,7 +101,7 @@ func New(s records.Store, o Options) *Ledger {
 	return &Ledger{
 		store: &countingStore{Store: s}, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
 		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings),
-		styles: cache[InForce](maxStyles), judged: cache[housestyle.Findings](maxReadings),
+		styles: cache[InForce](maxStyles), judged: cache[judgement](maxReadings),
 		named:       cache[housestyle.Vocabulary](2 * maxVocabulary),
 		comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
 		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), knownAPIs: cache[knownAPI](maxKnownAPIs),

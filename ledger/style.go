@@ -413,11 +413,6 @@ func (l *Ledger) FindingsOf(ctx context.Context, who Actor, ref string) (Finding
 	if err != nil {
 		return Findings{}, err
 	}
-	c, err := w.contract(ctx, v)
-	if err != nil {
-		return Findings{}, err
-	}
-	found.Score = housestyle.ScoreOf(ctx, c, found.Findings)
 	a, err := w.apiAsIs(ctx, v.API)
 	if err != nil {
 		return Findings{}, err
@@ -583,6 +578,12 @@ func (w view) vocabularyOf(ctx context.Context, v Version) (housestyle.Vocabular
 	return words, nil
 }
 
+// judgement is what is kept of judging a content: nothing of the description itself.
+type judgement struct {
+	found housestyle.Findings
+	score housestyle.Score
+}
+
 // findings judges a version by the style that is in force, once for each content and style.
 func (w view) findings(ctx context.Context, v Version) (Findings, error) {
 	style, err := w.inForce(ctx, v.API, w.teamOf(v.API))
@@ -599,7 +600,7 @@ func (w view) findings(ctx context.Context, v Version) (Findings, error) {
 	}
 	key := fmt.Sprintf("%s\n%s\n%s\n%q", v.content(), style.key, base.content(), live)
 	if known, ok := w.judged.Get(key); ok {
-		return Findings{Style: style, Findings: known}, nil
+		return Findings{Style: style, Findings: known.found, Score: known.score}, nil
 	}
 	c, err := w.content(ctx, v)
 	if err != nil {
@@ -611,19 +612,20 @@ func (w view) findings(ctx context.Context, v Version) (Findings, error) {
 			return Findings{}, err
 		}
 	}
-	found, err := w.styleFlight.Do(ctx, key, func(ctx context.Context) (found housestyle.Findings, err error) {
+	made, err := w.styleFlight.Do(ctx, key, func(ctx context.Context) (made judgement, err error) {
 		err = w.readSet(ctx, c.file, c.text, texts(c.others), func(read *contract.Contract, set *source.Set) error {
-			found, err = housestyle.Check(ctx, read, style.Style, housestyle.Options{
+			found, err := housestyle.Check(ctx, read, style.Style, housestyle.Options{
 				Files: set.Files(), Base: before, Live: live, API: v.API,
 			})
+			made = judgement{found.Detached(), housestyle.ScoreOf(ctx, read, found)}
 			return err
 		})
 		if err == nil {
-			w.judged.Add(key, found)
+			w.judged.Add(key, made)
 		}
-		return found, err
+		return made, err
 	})
-	return Findings{Style: style, Findings: found}, err
+	return Findings{Style: style, Findings: made.found, Score: made.score}, err
 }
 
 // beside is what else there is of a version's API, as the actor reads it: the published version before it, without a number where

@@ -57,6 +57,7 @@ type Finding struct {
 
 	wishes []wish
 	title  string
+	says   string       // how it was mended, of one that is detached
 	needs  *source.Node // what must stay for the fix to be one
 	node   *source.Node // where it stands
 	owner  *source.Node // the element, whose exceptions count

@@ -61,7 +61,10 @@ func (e *element) called() string {
 	case "response":
 		return "the answer " + e.name
 	case "content":
-		return e.name
+		if e.of == nil {
+			return e.name
+		}
+		return "the " + e.name + " of " + e.of.called()
 	case "parameter", "header":
 		return "the " + e.kind.name + " " + e.name
 	case "scheme":

@@ -121,13 +121,22 @@ func valueOfCEL(v ref.Val, depth int) (*value.Value, bool) {
 	return nil, false
 }
 
+// Detached are findings that hold nothing of the description: they still say how they are mended, and cannot be mended any more.
+func (fs Findings) Detached() Findings {
+	all := make(Findings, len(fs))
+	for i, f := range fs {
+		all[i] = &Finding{Diagnostic: f.Diagnostic, Let: f.Let, says: f.Title()}
+	}
+	return all
+}
+
 // Fixable reports whether it can be mended without a thought.
 func (f *Finding) Fixable() bool { return f.Let == "" && len(f.wishes) > 0 }
 
 // Title says how it is mended, "" where it cannot be.
 func (f *Finding) Title() string {
 	if !f.Fixable() {
-		return ""
+		return f.says
 	}
 	return f.title
 }

@@ -174,46 +174,49 @@ var mass = []string{
 	"metadata", "news", "settings", "status", "stock", "traffic", "usage", "weather", "work",
 }
 
-// isPlural reports whether an English word, the last of a name, may stand for several things.
+// joints are words behind which the thing that a name names does not stand: codes of conduct are codes.
+var joints = []string{"of", "by", "for", "from", "in", "on", "to", "with", "at"}
+
+// head is the word of a name that says what it names: the last, or the one before the first joint; "" where there is none.
+func head(name string) string {
+	last := ""
+	for w := range eachWord(name) {
+		if last != "" && slices.Contains(joints, w) {
+			return last
+		}
+		last = w
+	}
+	return last
+}
+
+// isPlural reports whether an English name may stand for several things.
 func isPlural(name string) bool {
-	words := wordsOf(name)
-	if len(words) == 0 {
+	word := head(name)
+	if word == "" || slices.Contains(mass, word) || strings.IndexFunc(word, unicode.IsDigit) >= 0 || !isASCII(word) {
 		return true
 	}
-	last := words[len(words)-1]
-	if slices.Contains(mass, last) || strings.IndexFunc(last, unicode.IsDigit) >= 0 || !isASCII(last) {
-		return true
-	}
-	return strings.HasSuffix(last, "s") && !strings.HasSuffix(last, "ss") || inflection.Plural(last) == last
+	return strings.HasSuffix(word, "s") && !strings.HasSuffix(word, "ss") || inflection.Plural(word) == word
 }
 
-// isSingular reports whether an English word, the last of a name, may stand for one thing.
+// isSingular reports whether an English name may stand for one thing.
 func isSingular(name string) bool {
-	words := wordsOf(name)
-	if len(words) == 0 {
-		return true
-	}
-	last := words[len(words)-1]
-	return slices.Contains(mass, last) || !isASCII(last) || inflection.Singular(last) == last || len(last) < 4 ||
-		strings.HasSuffix(last, "ss") || strings.HasSuffix(last, "us") || strings.HasSuffix(last, "is")
+	word := head(name)
+	return word == "" || slices.Contains(mass, word) || !isASCII(word) || len(word) < 4 || inflection.Singular(word) == word ||
+		strings.HasSuffix(word, "ss") || strings.HasSuffix(word, "us") || strings.HasSuffix(word, "is")
 }
 
-// plural is a name whose last word stands for several things, in the way in which it was written.
+// plural is a name for several things, in the way in which it was written.
 func plural(name string) string {
-	words := wordsOf(name)
-	if len(words) == 0 {
+	word := head(name)
+	at := strings.LastIndex(strings.ToLower(name), word)
+	if word == "" || at < 0 || !isASCII(word) || !isASCII(name) {
 		return name
 	}
-	last := words[len(words)-1]
-	at := strings.LastIndex(strings.ToLower(name), last)
-	if at < 0 || !isASCII(last) {
-		return name
+	many := inflection.Plural(word)
+	if strings.HasPrefix(many, word) {
+		return name[:at+len(word)] + many[len(word):] + name[at+len(word):]
 	}
-	many := inflection.Plural(last)
-	if shared := len(last); len(many) >= shared && strings.HasPrefix(many, last) {
-		return name[:at+shared] + many[shared:] + name[at+shared:]
-	}
-	return name[:at] + many + name[at+len(last):]
+	return name[:at] + many + name[at+len(word):]
 }
 
 func isASCII(text string) bool {

@@ -22,6 +22,9 @@ import (
 	"oldledger/core/source"
 )
 
+// Random is what a finding is of which nothing tells but that it looks as tokens do.
+const Random = "a random text, as tokens are"
+
 // Finding is one text that looks like a credential.
 type Finding struct {
 	ID    string       `json:"id"`
@@ -181,7 +184,7 @@ func inText(name, text string) []hit {
 	if len(hits) == 0 && t.long {
 		for w := range longWords(text) {
 			if random(w) {
-				hits = append(hits, hit{"a random text, as tokens are", w})
+				hits = append(hits, hit{Random, w})
 			}
 		}
 	}

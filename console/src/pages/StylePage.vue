@@ -39,7 +39,7 @@ const keep = (to: string) =>
 
 <template>
   <div class="head">
-    <div><h1>House style of {{ whose }}</h1><p>{{ style?.name ? `In force here: ${style.name}` : 'In force here: the rules as they come' }}. <HelpLink to="housestyle#a-style-of-your-own" about="house styles" /></p></div>
+    <div><h1>{{ name || team ? `House style of ${whose}` : 'The house style' }}</h1><p>{{ style?.name ? `In force here: ${style.name}` : 'In force here: the rules as they come' }}. <HelpLink to="housestyle#a-style-of-your-own" about="house styles" /></p></div>
     <div class="do"><RouterLink :to="name ? `/rules?api=${name}` : '/rules'">Rules</RouterLink></div>
   </div>
   <div class="inner style">
