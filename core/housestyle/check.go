@@ -177,6 +177,7 @@ func Check(ctx context.Context, c *contract.Contract, style *Style, o Options) (
 			by[r.ofKind].add(r)
 		}
 	}
+	x.choices = by[kindOf("value")] != nil
 	if slices.ContainsFunc(classed, func(name string) bool { return x.judged[name] }) {
 		x.classes = meanwhile(func() *class.Classes { return class.New(budget.New(ctx, budget.For(c.Size)), c.Roots(), c.Heirs()) })
 	}

@@ -35,12 +35,13 @@ type examination struct {
 	classes func() *class.Classes // the schemas by what they say; begun beside the walk
 	secrets func() []shown        // what looks like a credential; begun beside the walk
 
-	spent  uint64 // what the questions of the house's own rules cost so far
-	found  Findings
-	values map[*source.File]*value.Value // of the files in which JSONPaths look
-	failed map[string]bool               // the rules that could not be judged somewhere
-	judged map[string]bool               // the rules that are judged
-	stands []*exception                  // what authors let stand
+	spent   uint64 // what the questions of the house's own rules cost so far
+	found   Findings
+	choices bool                          // whether a rule speaks of single values of lists
+	values  map[*source.File]*value.Value // of the files in which JSONPaths look
+	failed  map[string]bool               // the rules that could not be judged somewhere
+	judged  map[string]bool               // the rules that are judged
+	stands  []*exception                  // what authors let stand
 }
 
 // visited are the kinds as which a node was met.
@@ -368,8 +369,8 @@ func (w *walker) schema(s *contract.Schema, of *element, role string, to ways) {
 	if !s.Bare() {
 		w.visit(e)
 	}
-	if s.HasEnum {
-		w.values(s, e)
+	if s.HasEnum && w.x.choices {
+		w.listed(s, e)
 	}
 	for _, p := range s.Properties {
 		if p.Schema == nil || p.Schema.Node == nil {
@@ -402,7 +403,7 @@ func (w *walker) schema(s *contract.Schema, of *element, role string, to ways) {
 	})
 }
 
-func (w *walker) values(s *contract.Schema, of *element) {
+func (w *walker) listed(s *contract.Schema, of *element) {
 	for _, n := range s.Enum {
 		if n == nil || n.Kind != source.String {
 			continue
