@@ -5,7 +5,6 @@ import (
 	"context"
 	"slices"
 	"strings"
-	"sync"
 
 	"cel.dev/cel-go/common/types/ref"
 
@@ -116,46 +115,6 @@ func newExamination(ctx context.Context, c *contract.Contract, style *Style, fil
 	x.direct()
 	x.list()
 	return x
-}
-
-// Score is how many parts a description has - operations, parameters, answers, types, fields - and about how many of them nothing is
-// found.
-type Score struct{ Parts, Clean int }
-
-// ScoreOf counts the parts of a description, and those without a finding that may not stand.
-func ScoreOf(ctx context.Context, c *contract.Contract, found Findings) Score {
-	x := newExamination(ctx, c, &Style{}, nil)
-	var s Score
-	parts := map[string]bool{}
-	x.walk(func(e *element) {
-		switch e.kind.name {
-		case "operation", "parameter", "response", "header", "type", "field":
-			s.Parts++
-			at := e.node.Place()
-			parts[at.File+at.Pointer] = true
-		}
-	})
-	hit := map[string]bool{}
-	for _, f := range found {
-		if f.Let != "" || f.owner == nil {
-			continue
-		}
-		for n := f.owner; n != nil; n = n.Parent() {
-			if at := n.Place(); parts[at.File+at.Pointer] {
-				hit[at.File+at.Pointer] = true
-				break
-			}
-		}
-	}
-	s.Clean = s.Parts - len(hit)
-	return s
-}
-
-// meanwhile begins something, and gives what waits for it.
-func meanwhile[T any](f func() T) func() T {
-	done := make(chan T, 1)
-	go func() { done <- f() }()
-	return sync.OnceValue(func() T { return <-done })
 }
 
 // Check judges a description by a style. When ctx ends, it gives what was found by then, and the error of ctx.
