@@ -105,7 +105,7 @@ func (fs Findings) With(all source.Diagnostics, entry string) Findings {
 func newExamination(ctx context.Context, c *contract.Contract, style *Style, files []*source.File) *examination {
 	x := &examination{
 		ctx: ctx, c: c, files: files, style: style, lists: map[string][]*element{}, asLists: map[string]ref.Val{},
-		ways: map[*contract.Schema]ways{}, seen: map[*source.Node]visited{}, values: map[*source.File]*value.Value{},
+		ways: make(map[*contract.Schema]ways, c.Size/6), seen: make(map[*source.Node]visited, c.Size/4), values: map[*source.File]*value.Value{},
 		failed: map[string]bool{}, judged: map[string]bool{}, fields: map[string][]*element{},
 	}
 	if x.files == nil {
