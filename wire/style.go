@@ -42,20 +42,7 @@ type StyleWish struct {
 }
 
 // Rule is a rule of a house style.
-type Rule struct {
-	Name    string   `json:"name"`
-	Group   string   `json:"group"`
-	Weight  string   `json:"weight"` // off, hint, warning, error; refused of what cannot be read at all
-	Because string   `json:"because,omitempty"`
-	About   string   `json:"about,omitempty"`
-	Where   string   `json:"where,omitempty"`
-	Must    string   `json:"must,omitempty"`
-	Says    string   `json:"says"`
-	Why     string   `json:"why,omitempty"`
-	Good    []string `json:"good,omitempty"`
-	Bad     []string `json:"bad,omitempty"`
-	Own     bool     `json:"own"`
-}
+type Rule = housestyle.Told
 
 // Rules are those of a style.
 type Rules struct {

@@ -51,11 +51,7 @@ func (a *API) rules(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	to := wire.Rules{Style: in.Name}
-	for _, r := range in.Told() {
-		to.Items = append(to.Items, wire.Rule(r))
-	}
-	return c.JSON(http.StatusOK, to)
+	return c.JSON(http.StatusOK, wire.Rules{Style: in.Name, Items: in.Told()})
 }
 
 func (a *API) vocabulary(c *echo.Context) error {
