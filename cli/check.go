@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -29,6 +30,7 @@ type checked struct {
 
 	fixable int
 	files   []*source.File
+	style   *housestyle.Style
 }
 
 // longLine is from how many bytes on a line shows nothing any more: a text in one line.
@@ -58,9 +60,10 @@ func fitted(text string, width int) string {
 type checking struct {
 	least    source.Severity
 	fix, dry bool
-	company  bool                              // whether the other APIs of the ledger are asked how they name things
-	since    string                            // another version: only what is new is told
-	style    func() (*housestyle.Style, error) // read beside the description
+	company  bool         // whether the other APIs of the ledger are asked how they name things
+	since    string       // another version: only what is new is told
+	before   *description // that version
+	styles   *styles
 	options  housestyle.Options
 }
 
@@ -75,9 +78,8 @@ Without a description it checks those that .oldledger.yaml names under check. A 
 all the same; docs/manual/mistakes.md says what each mistake is taken to mean, and oldledger rules explains the rules. The exit status is 1
 when there is an error.
 
-The style is that of --style, else of the project file, else, of versions in a ledger, that of their API there, else the rules as they come. With
---since only what is new is told: how an old
-description takes on a style.
+The style is that of --style, else of the project file, else, of a version in a ledger, that of its API there, else the rules as they come.
+With --since only what is new is told, and mended: how an old description takes on a style.
 
 With --fix what can be mended without a thought is mended in the files: nothing else of them changes, comments and layout included. What is
 left is told. With --dry-run it is only told what would be mended.`,
@@ -120,39 +122,19 @@ left is told. With --dry-run it is only told what would be mended.`,
 				return err
 			}
 		}
-		how.style = a.readStyle(cmd.Context(), a.styleFor(style, args))
-		if len(how.options.Only)+len(how.options.Skip) > 0 {
-			s, err := how.style()
-			if err != nil {
+		how.styles = a.newStyles(cmd.Context(), style)
+		for _, arg := range args {
+			how.styles.begin(arg)
+		}
+		if how.since != "" {
+			if how.before, err = a.describe(cmd.Context(), how.since); err != nil {
 				return err
 			}
-			if err := knownRules(s, how.options); err != nil {
-				return err
-			}
+			how.options.Base = how.before.contract
 		}
 		return a.check(cmd.Context(), args, how, *format)
 	}
 	return cmd
-}
-
-// styleFor is the style by which some descriptions are judged: what is named, or, where all are versions of one API in the ledger,
-// that of the API.
-func (a *app) styleFor(named string, args []string) string {
-	if named != "" || len(args) == 0 {
-		return named
-	}
-	if p, err := a.project(); err != nil || p.Style != "" {
-		return named // an error is told where the project file is read
-	}
-	api := ""
-	for _, arg := range args {
-		name, _, _ := strings.Cut(arg, "@")
-		if !a.isReference(arg) || api != "" && api != name {
-			return named
-		}
-		api = name
-	}
-	return "@" + api
 }
 
 // vocabulary is how the APIs of the ledger name their fields.
@@ -196,17 +178,10 @@ func knownRules(style *housestyle.Style, o housestyle.Options) error {
 	for _, name := range slices.Concat(o.Only, o.Skip) {
 		if !slices.Contains(names, name) {
 			return usageError{fmt.Errorf("there is no rule or group %q%s", name,
-				orText(source.DidYouMean(name, names), "; oldledger rules lists them"))}
+				cmp.Or(source.DidYouMean(name, names), "; oldledger rules lists them"))}
 		}
 	}
 	return nil
-}
-
-func orText(text, other string) string {
-	if text != "" {
-		return text
-	}
-	return other
 }
 
 func (a *app) check(ctx context.Context, args []string, how checking, format string) error {
@@ -237,29 +212,12 @@ func (a *app) checkOne(ctx context.Context, arg string, how checking, format str
 			return c, false, err
 		}
 	}
-	if how.since != "" {
-		base, err := a.describe(ctx, how.since)
-		if err != nil {
-			return c, false, err
-		}
-		how.options.Base = base.contract
-	}
-	found, files, err := a.examine(ctx, arg, how)
+	e, err := a.examine(ctx, arg, how)
 	if err != nil {
 		return c, false, err
 	}
-	c.files = files
-	if style, err := how.style(); err == nil {
-		c.Style = style.Name
-	}
-	if how.since != "" {
-		how.options.Base = nil
-		before, _, err := a.examine(ctx, how.since, how)
-		if err != nil {
-			return c, false, err
-		}
-		found = found.New(before)
-	}
+	found := e.found
+	c.files, c.style, c.Style = e.files, e.style, e.style.Name
 	if format != "text" {
 		found.FillFixes()
 	}
@@ -271,29 +229,49 @@ func (a *app) checkOne(ctx context.Context, arg string, how checking, format str
 	told := found.Diagnostics()
 	broken = told.Count(source.Error) > 0
 	told = slices.DeleteFunc(told, func(d *source.Diagnostic) bool { return d.Severity < how.least })
-	c.fixable = found.Fixable(how.least)
+	c.fixable = found.CountFixable(how.least)
 	c.Errors, c.Warnings, c.Hints = told.Count(source.Error), told.Count(source.Warning), told.Count(source.Hint)
 	c.Diagnostics = slices.Clip(append(source.Diagnostics{}, told...))
 	return c, broken, nil
 }
 
-// examine tells all that is wrong with one description.
-func (a *app) examine(ctx context.Context, arg string, how checking) (housestyle.Findings, []*source.File, error) {
+// examined is what was found in a description, in which files, by which style.
+type examined struct {
+	found housestyle.Findings
+	files []*source.File
+	style *housestyle.Style
+}
+
+// examine tells all that is wrong with one description, or what of it is new since another version.
+func (a *app) examine(ctx context.Context, arg string, how checking) (e examined, err error) {
 	d, err := a.describe(ctx, arg)
 	if err != nil {
-		return nil, nil, err
+		return e, err
+	}
+	if e.style, err = how.styles.of(arg); err != nil {
+		return e, err
+	}
+	if err := knownRules(e.style, how.options); err != nil {
+		return e, err
+	}
+	e.files = d.set.Files()
+	if e.found, err = judge(ctx, d, e.style, how.options); err != nil || how.before == nil {
+		return e, err
 	}
 	o := how.options
+	o.Base = nil
+	before, err := judge(ctx, how.before, e.style, o)
+	e.found = e.found.New(before)
+	return e, err
+}
+
+// judge tells all that is wrong with a description.
+func judge(ctx context.Context, d *description, style *housestyle.Style, o housestyle.Options) (housestyle.Findings, error) {
 	o.Files, o.API = d.set.Files(), d.contract.Name
-	if a.isReference(arg) {
-		o.API, _, _ = strings.Cut(arg, "@")
+	if name, _, reference := strings.Cut(d.name, "@"); o.API == "" && reference {
+		o.API = name
 	}
-	style, err := how.style()
-	if err != nil {
-		return nil, nil, err
-	}
-	found, err := housestyle.Examine(ctx, d.contract, style, o)
-	return found, o.Files, err
+	return housestyle.Examine(ctx, d.contract, style, o)
 }
 
 func (a *app) showChecked(all []checked, how checking, format string) error {
@@ -305,11 +283,7 @@ func (a *app) showChecked(all []checked, how checking, format string) error {
 		}
 		return a.json(map[string]any{"items": all})
 	default:
-		style, err := how.style()
-		if err != nil {
-			return err
-		}
-		return a.reportChecked(all, style, format)
+		return a.reportChecked(all, format)
 	}
 	s := a.style()
 	var b strings.Builder
@@ -396,7 +370,7 @@ func byFile(all source.Diagnostics) source.Diagnostics {
 var checkedFormats = []string{"markdown", "sarif", "junit"}
 
 // reportChecked prints what is wrong as another program reads it.
-func (a *app) reportChecked(all []checked, style *housestyle.Style, format string) error {
+func (a *app) reportChecked(all []checked, format string) error {
 	told := make([]report.Checked, len(all))
 	for i, c := range all {
 		told[i] = report.Checked{Description: c.Description, Diagnostics: c.Diagnostics}
@@ -407,7 +381,7 @@ func (a *app) reportChecked(all []checked, style *housestyle.Style, format strin
 	case "markdown":
 		out = []byte(report.CheckedMarkdown(told))
 	case "sarif":
-		out, err = report.CheckedSARIF(told, meanings(style), Version)
+		out, err = report.CheckedSARIF(told, meanings(all), Version)
 		out = append(out, '\n')
 	default:
 		out, err = report.CheckedJUnit(told)
@@ -457,13 +431,15 @@ func (a *app) showDiagnostic(b *strings.Builder, s style, c checked, d *source.D
 	}
 }
 
-// meanings are the rules of a style and of readers, as reports tell of them.
-func meanings(style *housestyle.Style) []source.Rule {
-	all := check.Rules()
-	for _, r := range style.Rules {
-		all = append(all, source.Rule{Name: r.Name, Severity: r.Weight, Means: r.Why})
+// meanings are the rules of readers and of the styles by which descriptions were judged, as reports tell of them.
+func meanings(all []checked) []source.Rule {
+	rules := append(check.Rules(), housestyle.RuleFailed, housestyle.LetStandStale, housestyle.LetStandBroken)
+	for _, c := range all {
+		for _, r := range c.style.Rules {
+			rules = append(rules, source.Rule{Name: r.Name, Severity: r.Weight, Means: r.Why})
+		}
 	}
-	return append(all, housestyle.RuleFailed, housestyle.LetStandStale, housestyle.LetStandBroken)
+	return rules
 }
 
 // remark says on standard error how much is wrong with a description, and shows the worst.

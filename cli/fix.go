@@ -48,10 +48,11 @@ func (a *app) fix(ctx context.Context, arg string, how checking) (source.Diagnos
 
 // fixOnce mends what can be mended together: the mistakes first, and what does not follow the house style when there are none.
 func (a *app) fixOnce(ctx context.Context, arg string, how checking) (source.Diagnostics, error) {
-	found, files, err := a.examine(ctx, arg, how)
+	e, err := a.examine(ctx, arg, how)
 	if err != nil {
 		return nil, err
 	}
+	found, files := e.found, e.files
 	mistakes := slices.DeleteFunc(slices.Clone(found), func(f *housestyle.Finding) bool { return f.Fix == nil })
 	mended, err := a.mendFiles(files, how, func(f *source.File) ([]edit.Change, source.Diagnostics) {
 		return mends(f, mistakes.Diagnostics(), how.least)

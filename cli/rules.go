@@ -1,13 +1,12 @@
 package cli
 
 import (
-	"context"
+	"cmp"
 	"errors"
 	"fmt"
 	"os"
 	"slices"
 	"strings"
-	"sync"
 
 	"github.com/spf13/cobra"
 
@@ -15,79 +14,6 @@ import (
 	"oldledger/core/source"
 	"oldledger/wire"
 )
-
-// houseStyle reads the house style: of a file, of the ledger (@berths, or @ for that of the house), else of the project file, else the
-// rules as they come.
-func (a *app) houseStyle(ctx context.Context, name string) (*housestyle.Style, error) {
-	if name == "" {
-		p, err := a.project()
-		if err != nil {
-			return nil, err
-		}
-		name = p.Style
-	}
-	if name == "" {
-		return housestyle.Ours(), nil
-	}
-	if of, ok := strings.CutPrefix(name, "@"); ok {
-		return a.ledgerStyle(ctx, of)
-	}
-	f, err := a.styleFile(name)
-	if err != nil {
-		return nil, err
-	}
-	return housestyle.Read(f, housestyle.Ours())
-}
-
-// ledgerStyle reads the style that is in force in the ledger for an API, or, without a name, in the house.
-func (a *app) ledgerStyle(ctx context.Context, api string) (*housestyle.Style, error) {
-	c, err := a.client()
-	if err != nil {
-		return nil, err
-	}
-	in, err := c.Style(ctx, "", api)
-	if err != nil {
-		return nil, refused(err)
-	}
-	style := housestyle.Ours()
-	for _, p := range in.Parts {
-		f, err := source.Parse(fmt.Sprintf("the style of %s, version %d", p.Of, p.Version), []byte(p.Text))
-		if err != nil {
-			return nil, err
-		}
-		if style, err = housestyle.Read(f, style); err != nil {
-			return nil, err
-		}
-	}
-	style.Name = in.Name
-	return style, nil
-}
-
-// readStyle begins to read the house style, and gives what waits for it.
-func (a *app) readStyle(ctx context.Context, name string) func() (*housestyle.Style, error) {
-	type result struct {
-		style *housestyle.Style
-		err   error
-	}
-	done := make(chan result, 1)
-	go func() {
-		style, err := a.houseStyle(ctx, name)
-		done <- result{style, err}
-	}()
-	return sync.OnceValues(func() (*housestyle.Style, error) {
-		r := <-done
-		return r.style, r.err
-	})
-}
-
-// styleFile opens a style file.
-func (a *app) styleFile(name string) (*source.File, error) {
-	text, err := os.ReadFile(a.path(name))
-	if err != nil {
-		return nil, notRead(name, err)
-	}
-	return source.Parse(name, text)
-}
 
 func (a *app) rulesCommand() *cobra.Command {
 	var style string
@@ -103,7 +29,7 @@ The mistakes that readers tell are the group well-formed; docs/manual/mistakes.m
 		if err := checkFormat(*format, "markdown"); err != nil {
 			return err
 		}
-		s, err := a.houseStyle(cmd.Context(), style)
+		s, err := a.houseStyle(cmd.Context(), style, "")
 		if err != nil {
 			return err
 		}
@@ -111,11 +37,13 @@ The mistakes that readers tell are the group well-formed; docs/manual/mistakes.m
 		if len(args) == 1 {
 			told = slices.DeleteFunc(told, func(r housestyle.Told) bool { return r.Name != args[0] && r.Group != args[0] })
 			if len(told) == 0 {
-				return usageError{fmt.Errorf("there is no rule or group %q%s", args[0], orText(source.DidYouMean(args[0], namesOf(s.Told())),
+				return usageError{fmt.Errorf("there is no rule or group %q%s", args[0], cmp.Or(source.DidYouMean(args[0], namesOf(s.Told())),
 					"; oldledger rules lists them"))}
 			}
 		}
 		switch {
+		case *format == "markdown" && len(args) == 1:
+			return usageError{errors.New("--format markdown is a page of all rules; leave the name out")}
 		case *format == "markdown":
 			return printf(a, "%s", s.Markdown())
 		case *format == "json" && len(told) == 1:
@@ -154,8 +82,7 @@ func (a *app) listRules(s *housestyle.Style, all []housestyle.Told) error {
 			fmt.Fprintf(&b, "%s\n", st.bold(group))
 		}
 		head := fmt.Sprintf("  %-8s %-24s ", r.Weight, r.Name)
-		says := r.Says
-		for i, line := range wrap(says, a.width()-len(head)) {
+		for i, line := range wrap(r.Says, a.width()-len(head)) {
 			if i > 0 {
 				head = strings.Repeat(" ", len(head))
 			}
@@ -256,10 +183,15 @@ team's, changed by its own.`,
 			return a.json(in)
 		}
 		for _, v := range in.History {
-			fmt.Fprintf(a.Err, "version %d, by %s on %s%s\n", v.Version, v.MadeBy, v.MadeAt[:len("2006-01-02")], map[bool]string{true: ": " + v.Reason}[v.Reason != ""])
+			day, _, _ := strings.Cut(v.MadeAt, "T")
+			why := ""
+			if v.Reason != "" {
+				why = ": " + v.Reason
+			}
+			fmt.Fprintf(a.Err, "version %d, by %s on %s%s\n", v.Version, v.MadeBy, day, why)
 		}
 		if in.Text == "" {
-			fmt.Fprintln(a.Err, "no style is kept here; what is in force is "+orText(in.Name, "the rules as they come"))
+			fmt.Fprintln(a.Err, "no style is kept here; what is in force is "+cmp.Or(in.Name, "the rules as they come"))
 			return nil
 		}
 		return printf(a, "%s", in.Text)
@@ -306,7 +238,7 @@ and at the gate. It is refused where a rule does not say of its examples what it
 		if err != nil {
 			return refused(err)
 		}
-		return printf(a, "version %d is in force: %s\n", is.Version, orText(is.Name, "the rules as they come"))
+		return printf(a, "version %d is in force: %s\n", is.Version, cmp.Or(is.Name, "the rules as they come"))
 	}
 	return cmd
 }
@@ -319,7 +251,7 @@ The exit status is 1 when it does not, or when a rule has no examples.`,
 		Example: "  oldledger style test harbour.yaml",
 	}
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		s, err := a.houseStyle(cmd.Context(), args[0])
+		s, err := a.houseStyle(cmd.Context(), args[0], "")
 		if err != nil {
 			return err
 		}

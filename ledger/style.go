@@ -2,6 +2,7 @@ package ledger
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -293,14 +294,7 @@ func styleSubjectOf(of StyleScope) string {
 	if of.API != "" {
 		return of.API
 	}
-	return strings.TrimSpace(styleSubject + orWord(of.stored(), "house"))
-}
-
-func orWord(text, other string) string {
-	if text != "" {
-		return text
-	}
-	return other
+	return strings.TrimSpace(styleSubject + cmp.Or(of.stored(), "house"))
 }
 
 func (l *Ledger) maySetStyle(who Actor, of StyleScope) error {

@@ -1,8 +1,8 @@
 package housestyle
 
 import (
+	"encoding/binary"
 	"slices"
-	"strconv"
 
 	"cel.dev/cel-go/cel"
 	"cel.dev/cel-go/common/ast"
@@ -183,23 +183,26 @@ func (b *bench) keyOf(e *element, reads []read) []byte {
 		default:
 			switch v := v.(type) {
 			case types.String:
-				b.key = append(append(append(b.key, 2), v...), 0)
+				b.key = appendText(append(b.key, 2), string(v))
 			case types.Int:
-				b.key = strconv.AppendInt(append(b.key, 3), int64(v), 10)
-				b.key = append(b.key, 0)
+				b.key = binary.AppendVarint(append(b.key, 3), int64(v))
 			case types.Bool:
 				b.key = append(b.key, 4)
 			default:
 				list, _ := v.Value().([]string)
-				b.key = append(b.key, 5)
+				b.key = binary.AppendUvarint(append(b.key, 5), uint64(len(list)))
 				for _, t := range list {
-					b.key = append(append(b.key, t...), 0)
+					b.key = appendText(b.key, t)
 				}
-				b.key = append(b.key, 6)
 			}
 		}
 	}
 	return b.key
+}
+
+// appendText appends a text with its length before it: no text can look like another one and what follows it.
+func appendText(key []byte, text string) []byte {
+	return append(binary.AppendUvarint(key, uint64(len(text))), text...)
 }
 
 // decide finds what follows from the short facts of an element. With an error it holds for this element alone.

@@ -56,7 +56,6 @@ type Finding struct {
 
 	wishes []wish
 	title  string
-	says   string       // how it was mended, of one that is detached
 	needs  *source.Node // what must stay for the fix to be one
 	node   *source.Node // where it stands
 	owner  *source.Node // the element, whose exceptions count
@@ -83,13 +82,12 @@ const WellFormed = "well-formed"
 // found by then, and the error of ctx.
 func Examine(ctx context.Context, c *contract.Contract, style *Style, o Options) (Findings, error) {
 	reading := meanwhile(func() source.Diagnostics {
-		wrong, _ := check.Contract(ctx, c) // its error is that of ctx, as that of Check
+		wrong, _ := check.Contract(ctx, c) // its error is that of ctx, which is asked for below
 		return wrong
 	})
 	found, err := Check(ctx, c, style, o)
-	return found.With(slices.DeleteFunc(reading(), func(d *source.Diagnostic) bool {
-		return !o.wants(&Rule{Name: d.Rule, Group: WellFormed})
-	}), c.Node.File().Name), err
+	wrong := slices.DeleteFunc(reading(), func(d *source.Diagnostic) bool { return !o.wants(&Rule{Name: d.Rule, Group: WellFormed}) })
+	return found.With(wrong, c.Node.File().Name), cmp.Or(err, ctx.Err())
 }
 
 // With are the findings and some diagnostics of the same files, in their order, that of the entry first.

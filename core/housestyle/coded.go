@@ -123,7 +123,6 @@ func (x *examination) scan() []shown {
 func credentialShown(x *examination, r *Rule) {
 	for _, s := range x.secrets() {
 		f := x.tell(r, nil, s.node, "here stands "+s.What+": "+s.Shown, "take it away, and change it where it is in use")
-		f.Line, f.Column = s.Place.Line, s.Place.Column
 		if s.What == secret.Random { // a digest is random, too
 			f.Severity = min(f.Severity, source.Hint)
 		}

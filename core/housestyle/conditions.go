@@ -1,6 +1,7 @@
 package housestyle
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -197,13 +198,13 @@ func faultOf(issues *cel.Issues, k *kind) *conditionFault {
 			}
 		}
 		own, _ := provider{}.FindStructFieldNames(k.name)
-		f.right = orElse(source.DidYouMean(name, append(slices.Clone(own), known...)), fmt.Sprintf("a %s has %s", k.name, strings.Join(own, ", ")))
+		f.right = cmp.Or(source.DidYouMean(name, append(slices.Clone(own), known...)), fmt.Sprintf("a %s has %s", k.name, strings.Join(own, ", ")))
 	}
 	if name, ok := strings.CutPrefix(first.Message, "undeclared reference to '"); ok {
 		name, _, _ = strings.Cut(name, "'")
 		f.text = fmt.Sprintf("there is no %q", name)
 		known := append([]string{k.name, "api", "house"}, functionNames...)
-		f.right = orElse(source.DidYouMean(name, known), fmt.Sprintf("a rule about %s asks %s, api and house", k.name, k.name))
+		f.right = cmp.Or(source.DidYouMean(name, known), fmt.Sprintf("a rule about %s asks %s, api and house", k.name, k.name))
 	}
 	if name, ok := strings.CutPrefix(first.Message, "type 'type("); ok && strings.HasSuffix(first.Message, "field selection") {
 		name, _, _ = strings.Cut(name, ")")

@@ -1,6 +1,7 @@
 package housestyle
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"slices"
@@ -58,7 +59,7 @@ var settings = []setting{
 	{name: "money", says: "words of fields that hold amounts of money", kind: isList, list: []string{
 		"price", "amount", "fee", "dues", "total", "cost", "charge", "balance",
 	}},
-	{name: "bands", says: "words of plain servers that may stand: hosts without TLS", kind: isList, list: []string{"localhost", "127.0.0.1", "[::1]"}},
+	{name: "plainHosts", says: "hosts that may be reached without encryption", kind: isList, list: []string{"localhost", "127.0.0.1", "[::1]"}},
 	{name: "words", says: "words that texts must not use, each with the one of the house", kind: isWords},
 }
 
@@ -131,7 +132,7 @@ func (r *reading) readHouse(n *source.Node) House {
 		i := slices.Index(settingNames, m.Key)
 		if i < 0 {
 			r.wrong(m.Value.KeyWrong(StyleBroken, "the house has no setting %q; %s", m.Key,
-				orElse(source.DidYouMean(m.Key, settingNames), "it has "+strings.Join(settingNames, ", "))))
+				cmp.Or(source.DidYouMean(m.Key, settingNames), "it has "+strings.Join(settingNames, ", "))))
 			continue
 		}
 		r.setting(h, settings[i], m.Value)
@@ -168,11 +169,4 @@ func (r *reading) setting(h House, s setting, n *source.Node) {
 			h.Words[strings.ToLower(m.Key)] = m.Value.Text
 		}
 	}
-}
-
-func orElse(text, other string) string {
-	if text != "" {
-		return text
-	}
-	return other
 }

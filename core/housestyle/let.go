@@ -1,6 +1,7 @@
 package housestyle
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -47,7 +48,7 @@ func (x *examination) exception(e *element, m source.Member) {
 	r := x.style.Rule(m.Key)
 	switch {
 	case r == nil:
-		right := orElse(source.DidYouMean(m.Key, x.style.Names()), "oldledger rules lists those of the house style")
+		right := cmp.Or(source.DidYouMean(m.Key, x.style.Names()), "oldledger rules lists those of the house style")
 		x.letWrong(m.Value, "there is no rule %q; %s", m.Key, strings.TrimPrefix(right, "; "))
 	case m.Value.Kind != source.String || strings.TrimSpace(m.Value.Text) == "":
 		x.letWrong(m.Value, "nobody says why %s may be broken here; write the reason behind it", m.Key)

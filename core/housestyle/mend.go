@@ -52,9 +52,9 @@ func (m *mending) wishes(x *examination, r *Rule, e *element, f *Finding) {
 			x.fail(r, e, err)
 			return
 		}
-		to, ok := valueOfCEL(v, 0)
+		to, ok := valueOfCEL(v)
 		if !ok {
-			x.fail(r, e, fmt.Errorf("what is to be written at %s is no JSON", s.key))
+			x.fail(r, e, fmt.Errorf("what is to be written at %s is no text, number, true, false or null", s.key))
 			return
 		}
 		at, ok := writtenAt(e.node, x.keyOf(s.key))
@@ -77,8 +77,12 @@ func (m *mending) wishes(x *examination, r *Rule, e *element, f *Finding) {
 	}
 	if m.rename != nil {
 		v, err := m.rename.ask(in)
+		if err != nil {
+			x.fail(r, e, err)
+			return
+		}
 		name, ok := v.(types.String)
-		if err != nil || !ok || name == "" || e.node.Origin() != e.node {
+		if !ok || name == "" || e.node.Origin() != e.node {
 			return
 		}
 		all = append(all, wish{kind: wishRename, node: e.node, key: string(name)})
@@ -88,7 +92,9 @@ func (m *mending) wishes(x *examination, r *Rule, e *element, f *Finding) {
 		x.fail(r, e, err)
 		return
 	}
-	f.wishes, f.title = all, title
+	if len(all) > 0 && !slices.ContainsFunc(all, func(w wish) bool { return w.node.File() != all[0].node.File() }) {
+		f.wishes, f.title = all, title
+	}
 }
 
 // writtenAt is where a member of a node stands as its author wrote it, or would; ok is false where the node, or what stands there, was
@@ -100,11 +106,8 @@ func writtenAt(n *source.Node, key string) (at wish, ok bool) {
 	return wish{node: n, key: key}, n.Get(key) == nil && n.Origin() == n
 }
 
-// valueOfCEL is a value of a condition as JSON.
-func valueOfCEL(v ref.Val, depth int) (*value.Value, bool) {
-	if depth > 20 {
-		return nil, false
-	}
+// valueOfCEL is a text, a number, a truth value or null of a condition as JSON; nothing else is written.
+func valueOfCEL(v ref.Val) (*value.Value, bool) {
 	switch v := v.(type) {
 	case types.String:
 		return value.Str(string(v)), true
@@ -125,7 +128,7 @@ func valueOfCEL(v ref.Val, depth int) (*value.Value, bool) {
 func (fs Findings) Detached() Findings {
 	all := make(Findings, len(fs))
 	for i, f := range fs {
-		all[i] = &Finding{Diagnostic: f.Diagnostic, Let: f.Let, says: f.Title()}
+		all[i] = &Finding{Diagnostic: f.Diagnostic, Let: f.Let, title: f.Title()}
 	}
 	return all
 }
@@ -133,10 +136,10 @@ func (fs Findings) Detached() Findings {
 // Fixable reports whether it can be mended without a thought.
 func (f *Finding) Fixable() bool { return f.Let == "" && len(f.wishes) > 0 }
 
-// Title says how it is mended, "" where it cannot be.
+// Title says how it is mended without a thought, "" where it cannot be, or may stand.
 func (f *Finding) Title() string {
-	if !f.Fixable() {
-		return f.says
+	if f.Let != "" {
+		return ""
 	}
 	return f.title
 }
@@ -194,8 +197,8 @@ func (fs Findings) FillFixes() {
 	}
 }
 
-// Fixable is how many of the findings that are so severe and worse can be mended without a thought.
-func (fs Findings) Fixable(least source.Severity) int {
+// CountFixable is how many of the findings that are so severe and worse can be mended without a thought.
+func (fs Findings) CountFixable(least source.Severity) int {
 	n := 0
 	for _, f := range fs {
 		if f.Severity >= least && (f.Fixable() || f.Fix != nil) {
@@ -262,7 +265,8 @@ func (fs Findings) Mend(file *source.File) ([]edit.Change, Findings) {
 		}
 		return q.Column - p.Column
 	})
-	done := mendable(file, apartFrom(all))
+	tries := maxTries
+	done := mendable(file, apartFrom(all), &tries)
 	changes, err := edit.Changes(file, done.edits()...)
 	if err != nil {
 		return nil, nil
@@ -316,9 +320,12 @@ func apartFrom(all Findings) Findings {
 	return kept
 }
 
-// mendable are those findings that can be mended together: all, or halves of them that can.
-func mendable(file *source.File, all Findings) Findings {
-	if len(all) == 0 {
+// maxTries bounds how often a text is edited to find out what of it can be.
+const maxTries = 60
+
+// mendable are those findings that can be mended together: all, or halves of them that can, as long as there are tries left.
+func mendable(file *source.File, all Findings, tries *int) Findings {
+	if *tries--; len(all) == 0 || *tries < 0 {
 		return nil
 	}
 	if _, err := edit.Changes(file, all.edits()...); err == nil {
@@ -328,11 +335,12 @@ func mendable(file *source.File, all Findings) Findings {
 		return nil
 	}
 	half := len(all) / 2
-	both := append(mendable(file, all[:half]), mendable(file, all[half:])...)
+	one, other := mendable(file, all[:half], tries), mendable(file, all[half:], tries)
+	both := slices.Concat(one, other)
 	if _, err := edit.Changes(file, both.edits()...); err == nil {
 		return both
 	}
-	return both[:min(1, len(both))]
+	return one
 }
 
 func (fs Findings) edits() []edit.Wish {
@@ -343,11 +351,12 @@ func (fs Findings) edits() []edit.Wish {
 	return list
 }
 
-// readMending reads what a rule says of how it is mended.
+// mending reads what a rule says of how it is mended.
 func (r *reading) mending(n *source.Node, k *kind) *mending {
 	if !r.is(n, source.Mapping, "fix says what is changed: set: {summary: operation.summary.capital()}, or remove: [required]") {
 		return nil
 	}
+	before := len(r.found)
 	m := &mending{}
 	for _, member := range n.Members {
 		switch member.Key {
@@ -370,10 +379,10 @@ func (r *reading) mending(n *source.Node, k *kind) *mending {
 			r.unknown(member, []string{"says", "set", "remove", "rename"}, "a fix")
 		}
 	}
-	if m.title == nil && len(r.found) == 0 {
+	if m.title == nil && len(r.found) == before {
 		r.wrong(n.KeyWrong(StyleBroken, "the fix does not say what it does; write says: write it with a capital letter"))
 	}
-	if len(m.set)+len(m.remove) == 0 && m.rename == nil && len(r.found) == 0 {
+	if len(m.set)+len(m.remove) == 0 && m.rename == nil && len(r.found) == before {
 		r.wrong(n.KeyWrong(StyleBroken, "the fix changes nothing; it may set, remove or rename"))
 	}
 	return m

@@ -1,6 +1,7 @@
 package housestyle
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -57,7 +58,7 @@ func (r *reading) is(n *source.Node, k source.Kind, right string) bool {
 }
 
 func (r *reading) unknown(m source.Member, known []string, what string) {
-	right := orElse(strings.TrimPrefix(source.DidYouMean(m.Key, known), "; "), "it may have "+strings.Join(known, ", "))
+	right := cmp.Or(strings.TrimPrefix(source.DidYouMean(m.Key, known), "; "), "it may have "+strings.Join(known, ", "))
 	r.wrong(m.Value.KeyWrong(StyleBroken, "%s has no key %q; %s", what, m.Key, right))
 }
 
@@ -121,7 +122,7 @@ func (r *reading) file(n *source.Node) {
 
 // grading reads which hazards of comparisons count as breaking. false says that they do not, after all.
 func (r *reading) grading(n *source.Node) {
-	if !r.is(n, source.Mapping, "grading holds kinds of change and reasons, such as request.property.removed: what we are sent is meant") {
+	if !r.is(n, source.Mapping, "grading holds kinds of change and reasons, such as parameter.removed: who asks for something means it") {
 		return
 	}
 	if r.style.Grading == nil {
@@ -148,7 +149,7 @@ func (r *reading) changes(n *source.Node) {
 		rule := r.style.Rule(m.Key)
 		if rule == nil {
 			r.wrong(m.Value.KeyWrong(StyleBroken, "there is no rule %q; %s", m.Key,
-				orElse(strings.TrimPrefix(source.DidYouMean(m.Key, r.style.Names()), "; "), "oldledger rules lists them")))
+				cmp.Or(strings.TrimPrefix(source.DidYouMean(m.Key, r.style.Names()), "; "), "oldledger rules lists them")))
 			continue
 		}
 		if !r.is(m.Value, source.Mapping, "write a weight and a reason, such as {weight: off, because: our gateway does it}") {
@@ -165,9 +166,9 @@ func (r *reading) changes(n *source.Node) {
 				r.unknown(c, []string{"weight", "because"}, "a change of a rule")
 			}
 		}
-		for key, right := range map[string]string{"weight": "off, hint, warning or error", "because": "the reason"} {
-			if m.Value.Get(key) == nil {
-				r.wrong(m.Value.KeyWrong(StyleBroken, "the change of %s has no %s; write %s: %s", m.Key, key, key, right))
+		for _, needed := range [][2]string{{"weight", "off, hint, warning or error"}, {"because", "the reason"}} {
+			if key := needed[0]; m.Value.Get(key) == nil {
+				r.wrong(m.Value.KeyWrong(StyleBroken, "the change of %s has no %s; write %s: %s", m.Key, key, key, needed[1]))
 			}
 		}
 		r.style.with(&changed)
@@ -201,7 +202,7 @@ func (r *reading) rules(n *source.Node) {
 	}
 	for _, m := range n.Members {
 		if !r.trust && !isCase(m.Key, Kebab) {
-			r.wrong(m.Value.KeyWrong(StyleBroken, "%q is no name of a rule; write %s", m.Key, orElse(inCase(m.Key, Kebab), "words with dashes between them")))
+			r.wrong(m.Value.KeyWrong(StyleBroken, "%q is no name of a rule; write %s", m.Key, cmp.Or(inCase(m.Key, Kebab), "words with dashes between them")))
 			continue
 		}
 		if old := r.style.Rule(m.Key); old != nil && !old.Own && !r.trust {
@@ -224,7 +225,7 @@ func (r *reading) rules(n *source.Node) {
 // rule reads one rule; nil where something is wrong with it.
 func (r *reading) rule(name string, n *source.Node) *Rule {
 	before := len(r.found)
-	rule := &Rule{Name: name, Group: orElse(r.group, Ownership), Weight: source.Warning, Own: !r.trust, trust: r.trust}
+	rule := &Rule{Name: name, Group: cmp.Or(r.group, Ownership), Weight: source.Warning, Own: !r.trust, trust: r.trust}
 	k := r.about(rule, n)
 	coded := coded[name]
 	if !r.trust {
@@ -274,7 +275,7 @@ func (r *reading) about(rule *Rule, n *source.Node) *kind {
 	}
 	k := kindOf(rule.About)
 	if k == nil || rule.About == "node" {
-		right := orElse(strings.TrimPrefix(source.DidYouMean(rule.About, kindNames), "; "), "it is one of "+strings.Join(kindNames[:len(kindNames)-1], ", ")+
+		right := cmp.Or(strings.TrimPrefix(source.DidYouMean(rule.About, kindNames), "; "), "it is one of "+strings.Join(kindNames[:len(kindNames)-1], ", ")+
 			", or a JSONPath such as $.info")
 		if rule.About != "" {
 			r.wrong(about.Wrong(StyleBroken, "rules cannot be about %q; %s", rule.About, right))
