@@ -257,33 +257,32 @@ The exit status is 1 when it does not, or when a rule has no examples.`,
 		}
 		st := a.style()
 		var b strings.Builder
-		wrong, examples, rules := 0, 0, 0
+		wrong, rules := 0, 0
 		for _, r := range s.Rules {
 			if !r.Own {
 				continue
 			}
 			rules++
-			trials, err := s.Try(cmd.Context(), r)
-			if err != nil {
-				return err
-			}
 			if len(r.Good) == 0 || len(r.Bad) == 0 {
 				wrong++
 				fmt.Fprintf(&b, "%s  has no good or no bad example; write both\n", st.bold(r.Name))
 			}
-			for _, t := range trials {
-				examples++
-				if !t.OK() {
-					wrong++
-					showTrial(&b, st, t)
-				}
+		}
+		trials, err := s.TryOwn(cmd.Context())
+		if err != nil {
+			return err
+		}
+		for _, t := range trials {
+			if !t.OK() {
+				wrong++
+				showTrial(&b, st, t)
 			}
 		}
 		verdict := "all as they should be"
 		if wrong > 0 {
 			verdict = counted(wrong, "mistake")
 		}
-		fmt.Fprintf(&b, "%s: %s, %s, %s\n", args[0], counted(rules, "rule"), counted(examples, "example"), verdict)
+		fmt.Fprintf(&b, "%s: %s, %s, %s\n", args[0], counted(rules, "rule"), counted(len(trials), "example"), verdict)
 		if err := printf(a, "%s", b.String()); err != nil {
 			return err
 		}

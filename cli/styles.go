@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"net/http"
 	"os"
-	"slices"
 	"strings"
 	"sync"
 
@@ -53,7 +52,8 @@ func (s *styles) begin(arg string) func() (*housestyle.Style, error) {
 	return s.read[of]
 }
 
-// of is the style of a description. Who may read a version and not the style of its API is told, and it is judged by the rules as they come.
+// of is the style of a description. Who may read a version and not the style of its API is told, and it is judged by the rules as they
+// come.
 func (s *styles) of(arg string) (*housestyle.Style, error) {
 	style, err := s.begin(arg)()
 	var hidden *hiddenStyle
@@ -67,8 +67,8 @@ func (s *styles) of(arg string) (*housestyle.Style, error) {
 	return housestyle.Ours(), nil
 }
 
-// houseStyle reads a house style: of a file, or of the ledger (@berths, or @ for that of the house); where none is named, that of the project
-// file, else that of an API in the ledger, else the rules as they come.
+// houseStyle reads a house style: of a file, or of the ledger (@berths, or @ for that of the house); where none is named, that of the
+// project file, else that of an API in the ledger, else the rules as they come.
 func (a *app) houseStyle(ctx context.Context, name, api string) (*housestyle.Style, error) {
 	if name == "" {
 		p, err := a.project()
@@ -104,7 +104,7 @@ func (h *hiddenStyle) Error() string { return "the house style of " + h.api + " 
 // isHidden reports whether the ledger does not show something to whoever asks.
 func isHidden(err error) bool {
 	var r *client.Refusal
-	return errors.As(err, &r) && slices.Contains([]int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound}, r.Status)
+	return errors.As(err, &r) && (r.Status == http.StatusUnauthorized || r.Status == http.StatusForbidden || r.Status == http.StatusNotFound)
 }
 
 // ledgerStyle reads the style that is in force in the ledger for an API, or, without a name, in the house.

@@ -1,11 +1,11 @@
 package ledger
 
 import (
-	"bytes"
 	"cmp"
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -81,7 +81,7 @@ const (
 	maxStyles      = 64        // of what is kept in memory
 	credentialRule = "credential-shown"
 	styleSubject   = "style "
-	maxStyleListed = 100
+	maxStyleListed = 30
 )
 
 // seesStyle refuses whoever may not read a style: the house's is for whoever signed in, all others for those who see inside.
@@ -95,7 +95,7 @@ func (l *Ledger) seesStyle(who Actor, of StyleScope) error {
 	return mayIn(who, SeeStyle, "", "")
 }
 
-// Styles are the versions of a house style, the newest first.
+// Styles are the newest versions of a house style, the newest first.
 func (l *Ledger) Styles(ctx context.Context, who Actor, of StyleScope) ([]Style, error) {
 	if err := l.seesStyle(who, of); err != nil {
 		return nil, err
@@ -151,10 +151,22 @@ func (l *Ledger) StyleOf(ctx context.Context, who Actor, of StyleScope) (InForce
 
 // inForce reads the style of an API, or of a team, or of the house, each on that above it.
 func (w view) inForce(ctx context.Context, api, team string) (InForce, error) {
-	newest, err := w.rows.NewestStyles(ctx)
-	if err != nil {
-		return InForce{}, err
+	newest := map[string]records.Style{}
+	for _, scope := range scopesOf(api, team) {
+		row, err := w.rows.NewestStyle(ctx, scope)
+		if errors.Is(err, records.ErrNotFound) {
+			continue
+		}
+		if err != nil {
+			return InForce{}, err
+		}
+		newest[scope] = row
 	}
+	return w.read(partsOf(newest, api, team)), nil
+}
+
+// scopesOf are the scopes whose styles are in force for an API, or a team, or in the house: from the house's down.
+func scopesOf(api, team string) []string {
 	scopes := []string{""}
 	if team != "" {
 		scopes = append(scopes, StyleScope{Team: team}.stored())
@@ -162,15 +174,18 @@ func (w view) inForce(ctx context.Context, api, team string) (InForce, error) {
 	if api != "" {
 		scopes = append(scopes, StyleScope{API: api}.stored())
 	}
+	return scopes
+}
+
+// partsOf are the styles of which that of an API, a team or the house consists. newest are the newest versions, by scope.
+func partsOf(newest map[string]records.Style, api, team string) []Style {
 	var parts []Style
-	for _, scope := range scopes {
-		for _, row := range newest {
-			if row.Scope == scope && row.Text != "" {
-				parts = append(parts, styleOf(row))
-			}
+	for _, scope := range scopesOf(api, team) {
+		if row := newest[scope]; row.Text != "" {
+			parts = append(parts, styleOf(row))
 		}
 	}
-	return w.read(parts), nil
+	return parts
 }
 
 // read makes one style of its parts, once for the same ones.
@@ -239,46 +254,36 @@ func (l *Ledger) PutStyle(ctx context.Context, who Actor, of StyleScope, text, r
 	if err := w.styled(ctx, of); err != nil {
 		return Style{}, err
 	}
-	var tried string // the style on which the examples were judged
+	var tried string // the styles with which it was tried
 	prepare := func(w view) error {
-		base, err := w.below(ctx, of)
+		newest, seen, err := w.newestStyles(ctx)
 		if err != nil {
 			return err
 		}
-		tried = base.key
-		return l.tryStyle(ctx, of, text, base.Style)
+		tried = seen
+		return w.tryStyle(ctx, of, text, newest)
 	}
 	var made Style
 	err := w.prepared(ctx, of.API, prepare, func(w view) error {
 		w.quiet()
-		base, err := w.below(ctx, of)
+		all, seen, err := w.newestStyles(ctx)
 		if err != nil {
 			return err
 		}
-		if base.key != tried {
+		if seen != tried {
 			return errMoved
 		}
-		rows, err := w.rows.Styles(ctx, of.stored())
-		if err != nil {
-			return err
-		}
-		newest := 0
-		if len(rows) > 0 {
-			newest = rows[0].Version
-		}
+		newest := all[of.stored()] // of version 0 where there is none
 		switch {
-		case newest != last:
-			return refuse(Conflict, "the style of %s is at version %d by now, and you changed version %d; read it again", of, newest, last)
-		case len(rows) > 0 && rows[0].Text == text || len(rows) == 0 && text == "":
+		case newest.Version != last:
+			return refuse(Conflict, "the style of %s is at version %d by now, and you changed version %d; read it again", of, newest.Version, last)
+		case newest.Text == text:
 			return refuse(Conflict, "the style of %s says that already", of)
 		}
 		row := records.Style{
-			Scope: of.stored(), Version: newest + 1, Text: text, Reason: reason, MadeAt: w.stamp(), MadeBy: w.who.Name,
+			Scope: of.stored(), Version: newest.Version + 1, Text: text, Reason: reason, MadeAt: w.stamp(), MadeBy: w.who.Name,
 		}
 		if err := w.rows.PutStyle(ctx, row); err != nil {
-			return err
-		}
-		if err := w.above(ctx, of); err != nil {
 			return err
 		}
 		made = styleOf(row)
@@ -307,81 +312,87 @@ func (l *Ledger) maySetStyle(who Actor, of StyleScope) error {
 	return mayIn(who, SetHouse, "", "")
 }
 
-// below is the style on which one builds.
-func (w view) below(ctx context.Context, of StyleScope) (InForce, error) {
-	switch {
-	case of.API != "":
-		return w.inForce(ctx, "", w.teamOf(of.API))
-	case of.Team != "":
-		return w.inForce(ctx, "", "")
+// newestStyles are the newest versions of all styles, by scope, and what tells them from others.
+func (w view) newestStyles(ctx context.Context) (newest map[string]records.Style, seen string, err error) {
+	rows, err := w.rows.NewestStyles(ctx)
+	if err != nil {
+		return nil, "", err
 	}
-	return w.Ledger.read(nil), nil
+	newest = map[string]records.Style{}
+	for _, row := range rows {
+		newest[row.Scope] = row
+		seen += fmt.Sprintf("%q %d\n", row.Scope, row.Version)
+	}
+	return newest, seen, nil
 }
 
-// tryStyle reads a style file and judges the examples of its rules.
-func (l *Ledger) tryStyle(ctx context.Context, of StyleScope, text string, base *housestyle.Style) error {
-	if text == "" {
-		return nil
-	}
+// tryStyle refuses a style that cannot be read, whose rules do not say of their examples what they should, or with which one that
+// builds on it could not be read any more.
+func (w view) tryStyle(ctx context.Context, of StyleScope, text string, newest map[string]records.Style) error {
 	var err error
-	if waited := l.Heavily(ctx, func() { err = tryStyle(ctx, of, text, base) }); waited != nil {
+	if waited := w.Heavily(ctx, func() {
+		if err = w.tryExamples(ctx, of, text, newest); err == nil {
+			newest[of.stored()] = records.Style{Scope: of.stored(), Text: text}
+			err = w.tryAbove(ctx, of, newest)
+		}
+	}); waited != nil {
 		return waited
 	}
 	return err
 }
 
-func tryStyle(ctx context.Context, of StyleScope, text string, base *housestyle.Style) error {
-	style, err := readStyle(of, []byte(text), base)
+func (w view) tryExamples(ctx context.Context, of StyleScope, text string, newest map[string]records.Style) error {
+	if text == "" {
+		return nil
+	}
+	var below []Style
+	switch {
+	case of.API != "":
+		below = partsOf(newest, "", w.teamOf(of.API))
+	case of.Team != "":
+		below = partsOf(newest, "", "")
+	}
+	style, err := readStyle(of, []byte(text), w.read(below).Style)
 	if wrong := source.Diagnostics(nil); errors.As(err, &wrong) {
 		return refuse(Invalid, "the style cannot be used: %s", wrong)
 	}
 	if err != nil {
 		return err
 	}
-	var b bytes.Buffer
-	for _, r := range style.Rules {
-		if !r.Own {
-			continue
-		}
-		trials, err := style.Try(ctx, r)
-		if err != nil {
-			return err
-		}
-		for _, t := range trials {
-			if !t.OK() {
-				fmt.Fprintf(&b, "\n%s: %s", t.Rule, t.Said())
-			}
+	trials, err := style.TryOwn(ctx)
+	if err != nil {
+		return err
+	}
+	said := ""
+	for _, t := range trials {
+		if !t.OK() {
+			said += fmt.Sprintf("\n%s: %s", t.Rule, t.Said())
 		}
 	}
-	if b.Len() > 0 {
-		return refuse(Invalid, "the style cannot be used, because rules do not say of their examples what they should:%s", b.String())
+	if said != "" {
+		return refuse(Invalid, "the style cannot be used, because rules do not say of their examples what they should:%s", said)
 	}
 	return nil
 }
 
-// above refuses a style with which one that builds on it could not be read.
-func (w view) above(ctx context.Context, of StyleScope) error {
+// tryAbove refuses newest styles with which one that builds on that of a scope could not be read.
+func (w view) tryAbove(ctx context.Context, of StyleScope, newest map[string]records.Style) error {
 	if of.API != "" {
 		return nil
 	}
-	newest, err := w.rows.NewestStyles(ctx)
-	if err != nil {
-		return err
-	}
-	for _, row := range newest {
-		scope := styleScope(row.Scope)
+	for _, stored := range slices.Sorted(maps.Keys(newest)) {
+		scope := styleScope(stored)
 		team := scope.Team
 		if scope.API != "" {
 			team = w.teamOf(scope.API)
 		}
-		if row.Text == "" || row.Scope == "" || of.Team != "" && team != of.Team {
+		if newest[stored].Text == "" || stored == of.stored() || of.Team != "" && team != of.Team {
 			continue
 		}
-		in, err := w.inForce(ctx, scope.API, team)
-		if err != nil {
-			return err
+		if ctx.Err() != nil {
+			return ctx.Err()
 		}
-		if in.Fault != "" {
+		if in := w.read(partsOf(newest, scope.API, team)); in.Fault != "" {
 			return refuse(Conflict, "others build on it: %s", in.Fault)
 		}
 	}
@@ -407,20 +418,11 @@ func (l *Ledger) FindingsOf(ctx context.Context, who Actor, ref string) (Finding
 	if err != nil {
 		return Findings{}, err
 	}
-	a, err := w.apiAsIs(ctx, v.API)
-	if err != nil {
-		return Findings{}, err
+	before, _, err := w.beside(ctx, v)
+	if err != nil || before.Number == "" {
+		return found, err
 	}
-	var before *Version
-	for i, o := range a.Versions {
-		if o.State != Draft && o.number.LessThan(v.number) && (before == nil || before.number.LessThan(o.number)) {
-			before = &a.Versions[i]
-		}
-	}
-	if before == nil {
-		return found, nil
-	}
-	old, err := w.allFindings(ctx, *before)
+	old, err := w.allFindings(ctx, before)
 	if err != nil {
 		return Findings{}, err
 	}
@@ -650,7 +652,16 @@ func (w view) broken(ctx context.Context, v Version) (source.Diagnostics, error)
 	if err != nil {
 		return nil, err
 	}
-	return slices.DeleteFunc(found.Diagnostics(), func(d *source.Diagnostic) bool {
+	broken := slices.DeleteFunc(found.Diagnostics(), func(d *source.Diagnostic) bool {
 		return d.Severity < source.Error || d.Rule == credentialRule
-	}), nil
+	})
+	if found.Style.Fault != "" { // what cannot be judged is not taken for kept
+		c, err := w.contract(ctx, v)
+		if err != nil {
+			return nil, err
+		}
+		d := c.Node.Wrong(housestyle.StyleBroken, "%s; set that style anew", strings.Join(strings.Fields(found.Style.Fault), " "))
+		broken = append(broken, d)
+	}
+	return broken, nil
 }

@@ -16,6 +16,10 @@ func (r rows) Styles(ctx context.Context, scope string) ([]records.Style, error)
 	return many(ctx, r.q, ofStyle, `SELECT `+styleColumns+` FROM styles WHERE scope = ? ORDER BY version DESC`, scope)
 }
 
+func (r rows) NewestStyle(ctx context.Context, scope string) (records.Style, error) {
+	return one(ctx, r.q, ofStyle, `SELECT `+styleColumns+` FROM styles WHERE scope = ? ORDER BY version DESC LIMIT 1`, scope)
+}
+
 func (r rows) NewestStyles(ctx context.Context) ([]records.Style, error) {
 	return many(ctx, r.q, ofStyle, `
 		SELECT `+styleColumns+` FROM styles s

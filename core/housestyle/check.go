@@ -47,6 +47,8 @@ type Options struct {
 	Live    []string           // the numbers of the API's versions that are alive
 	Company *Vocabulary        // how the APIs of the company name their fields
 	API     string             // by which name it is among them
+
+	spent *uint64 // what questions cost before; nil for nothing
 }
 
 // Finding is one thing that breaks a rule.
@@ -119,6 +121,10 @@ func newExamination(ctx context.Context, c *contract.Contract, style *Style, fil
 func Check(ctx context.Context, c *contract.Contract, style *Style, o Options) (Findings, error) {
 	x := newExamination(ctx, c, style, o.Files)
 	x.options = o
+	if o.spent != nil {
+		x.spent = *o.spent
+		defer func() { *o.spent = x.spent }()
+	}
 	by := map[*kind]*bench{}
 	for _, r := range style.Rules {
 		if r.Off || !o.wants(r) {

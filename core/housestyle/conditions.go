@@ -244,7 +244,7 @@ func (s *scope) Parent() cel.Activation { return nil }
 // ask evaluates a condition for an element.
 func (c *condition) ask(in *scope) (ref.Val, error) {
 	if x := in.e.x; !c.trusted && x.spent > maxSpent {
-		return nil, errors.New("the rules of the house's own cost more than they may in one description")
+		return nil, errors.New("the rules of the house's own cost more than they may")
 	}
 	v, detail, err := c.program.Eval(in)
 	if cost := detail.ActualCost(); cost != nil {

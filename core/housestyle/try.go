@@ -33,8 +33,30 @@ func (t Trial) Said() string {
 	return "it finds in a good example: " + t.Found[0].Message()
 }
 
+// TryOwn judges the examples of all rules of the house's own, each by its rule. What their questions cost together is limited, as in
+// one description.
+func (s *Style) TryOwn(ctx context.Context) ([]Trial, error) {
+	var all []Trial
+	spent := uint64(0)
+	for _, r := range s.Rules {
+		if !r.Own {
+			continue
+		}
+		trials, err := s.tryAll(ctx, r, &spent)
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, trials...)
+	}
+	return all, nil
+}
+
 // Try judges the examples of a rule by it: the bad ones first.
 func (s *Style) Try(ctx context.Context, r *Rule) ([]Trial, error) {
+	return s.tryAll(ctx, r, new(uint64))
+}
+
+func (s *Style) tryAll(ctx context.Context, r *Rule, spent *uint64) ([]Trial, error) {
 	var trials []Trial
 	for _, list := range []struct {
 		bad      bool
@@ -42,7 +64,7 @@ func (s *Style) Try(ctx context.Context, r *Rule) ([]Trial, error) {
 	}{{true, r.Bad}, {false, r.Good}} {
 		for _, e := range list.examples {
 			t := Trial{Rule: r.Name, Bad: list.bad, Example: e}
-			t.Found, t.Err = s.try(ctx, r, e.Text)
+			t.Found, t.Err = s.try(ctx, r, e.Text, spent)
 			if ctx.Err() != nil {
 				return nil, ctx.Err()
 			}
@@ -52,13 +74,13 @@ func (s *Style) Try(ctx context.Context, r *Rule) ([]Trial, error) {
 	return trials, nil
 }
 
-func (s *Style) try(ctx context.Context, r *Rule, text string) (Findings, error) {
+func (s *Style) try(ctx context.Context, r *Rule, text string, spent *uint64) (Findings, error) {
 	texts := strings.Split(text, exampleBreak)
 	c, err := readExample(texts[len(texts)-1])
 	if err != nil {
 		return nil, err
 	}
-	o := Options{}
+	o := Options{spent: spent}
 	for i, before := range texts[:len(texts)-1] {
 		b, err := readExample(before)
 		if err != nil {

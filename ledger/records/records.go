@@ -46,8 +46,9 @@ type Readers interface {
 	DropAudience(ctx context.Context, api, part string) error
 
 	Styles(ctx context.Context, scope string) ([]Style, error) // the newest first
-	NewestStyles(ctx context.Context) ([]Style, error)         // of each scope
-	PutStyle(ctx context.Context, s Style) error               // a version that is not there
+	NewestStyle(ctx context.Context, scope string) (Style, error)
+	NewestStyles(ctx context.Context) ([]Style, error) // of each scope
+	PutStyle(ctx context.Context, s Style) error       // a version that is not there
 	DropStyles(ctx context.Context, scope string) error
 
 	Shelves(ctx context.Context) ([]Shelf, error) // by name

@@ -23,8 +23,8 @@ const mendable = computed(() => version.value?.state === 'draft' && may.value('r
 
 // The score of each version, the oldest first, so that one sees which way it goes.
 const most = 8
-const { value: scores } = useLoading(async () => {
-  const versions = (await ledger.api(props.name)).versions.slice(-most)
+const { value: scores, error: unscored } = useLoading(async () => {
+  const versions = (await ledger.api(props.name)).versions.filter((v) => v.state !== 'retired').slice(-most)
   return Promise.all(versions.map(async (v) => ({ number: v.number, ...(await ledger.findings(`${props.name}@${v.number}`)) })))
 })
 
@@ -59,7 +59,7 @@ const mend = (ids: string[]) =>
     <div class="do"><RouterLink :to="`/rules?api=${name}`">Rules</RouterLink><RouterLink :to="`/apis/${name}/style`">Style of {{ name }}</RouterLink><RouterLink v-if="version?.state === 'draft'" :to="`/apis/${name}/publish/${number}`">Publish …</RouterLink></div>
   </div>
   <div class="inner findings">
-    <FaultLine :text="error || fault || (found?.fault ?? '')" />
+    <FaultLine :text="error || fault || unscored || (found?.fault ?? '')" />
     <template v-if="found">
       <p v-if="scores && scores.length > 1" class="scores"><span class="soft">Parts about which nothing is found:</span> <RouterLink v-for="s in scores" :key="s.number" :to="`/apis/${name}/findings/${s.number}`" :class="{ here: s.number === number }" :data-score="s.number"><span>{{ s.number }}</span><b>{{ score(s.parts, s.clean) }}</b><i :style="{ height: `${s.parts ? (34 * s.clean) / s.parts : 0}px` }"></i></RouterLink></p>
       <div class="filter">
