@@ -2,6 +2,7 @@ package ledger_test
 
 import (
 	"errors"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -185,5 +186,53 @@ func TestGrading(t *testing.T) {
 	_, err = l.PutStyle(ctx, as("lead.q"), ledger.StyleScope{API: "berths"}, "house-style: Berths\ngrading: {parameter.removed: false}\n", "", 0)
 	require.NoError(t, err)
 	_, err = l.Publish(ctx, as("lead.q"), "berths@1.1.0", nil)
+	require.NoError(t, err)
+}
+
+// TestStylesAtOnce has several keep the style of a house at once: one does, and the others are told that they changed an old one.
+func TestStylesAtOnce(t *testing.T) {
+	t.Parallel()
+	l, as := house(t)
+	const writers = 6
+	errs := make(chan error, writers)
+	for i := range writers {
+		go func() {
+			_, err := l.PutStyle(t.Context(), as("imke"), ledger.StyleScope{}, fmt.Sprintf("house-style: House %d\n", i), "", 0)
+			errs <- err
+		}()
+	}
+	kept := 0
+	for range writers {
+		if err := <-errs; err == nil {
+			kept++
+		} else {
+			require.ErrorContains(t, err, "is at version 1 by now, and you changed version 0")
+		}
+	}
+	require.Equal(t, 1, kept)
+	_, err := l.VerifyJournal(t.Context(), as("imke"), "")
+	require.NoError(t, err)
+}
+
+// TestStyleUnread has an API's style rest on a rule of its team, and moves the API: what cannot be judged any more shuts the gate, and says so.
+func TestStyleUnread(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	l, as := house(t)
+	_, err := l.Record(ctx, as("editor.q"), ledger.Submission{API: "berths", File: "berths.yaml", Text: describe("1.0.0", "a: {type: string}")})
+	require.NoError(t, err)
+	_, err = l.PutStyle(ctx, as("lead.q"), ledger.StyleScope{Team: "Quayside"},
+		"house-style: Quayside\nrules: {ours: {about: api, must: 'true', says: never}}\n", "", 0)
+	require.NoError(t, err)
+	_, err = l.PutStyle(ctx, as("lead.q"), ledger.StyleScope{API: "berths"},
+		"house-style: Berths\nchange: {ours: {weight: error, because: It is ours.}}\n", "", 0)
+	require.NoError(t, err)
+	require.Empty(t, told(t, l, as("lead.q"), "berths@1.0.0"))
+	require.NoError(t, l.Set(ctx, as("imke"), "berths", ledger.Settings{Team: new("Navigation")}))
+	_, err = l.Publish(ctx, as("imke"), "berths@1.0.0", nil)
+	require.ErrorContains(t, err, `the style of berths is left out: api-berths-style.yaml:2:10: there is no rule "ours"`)
+	_, err = l.PutStyle(ctx, as("imke"), ledger.StyleScope{API: "berths"}, "", "It is theirs now.", 1)
+	require.NoError(t, err)
+	_, err = l.Publish(ctx, as("imke"), "berths@1.0.0", nil)
 	require.NoError(t, err)
 }
