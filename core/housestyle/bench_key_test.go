@@ -23,8 +23,16 @@ func TestKeysTellApart(t *testing.T) {
 	b := newBench()
 	known := map[string]element{}
 	for _, e := range []element{
-		{name: "a\x00\x02b", role: "c"}, {name: "a", role: "b\x00\x02c"}, {name: "a\x00", role: "b"}, {name: "a", role: "\x00b"}, {name: "a/b"}, {name: "a\x00b"},
-		{name: "ab"}, {role: "ab"}, {name: "a", role: "b"}, {},
+		{name: "a\x00\x02b", role: "c"},
+		{name: "a", role: "b\x00\x02c"},
+		{name: "a\x00", role: "b"},
+		{name: "a", role: "\x00b"},
+		{name: "a/b"},
+		{name: "a\x00b"},
+		{name: "ab"},
+		{role: "ab"},
+		{name: "a", role: "b"},
+		{},
 	} {
 		for _, some := range [][]read{reads[:4], reads} {
 			key := string(b.keyOf(&e, some)) + string(rune(len(some)))
