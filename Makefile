@@ -56,8 +56,9 @@ LINTER := bin/golangci-lint-2.15.0
 lint: $(LINTER) current
 	$(LINTER) run ./...
 
-# Whether what is generated is current, and the console's linter.
+# Whether the house is in form (arrows, lines, words), what is generated is current, and the console's linter.
 current: $(TEMPL) $(PACKAGES)
+	go test ./core
 	$(TEMPL) generate -check -path server/site
 	$(TEMPL) fmt -fail server/site
 	cd console && npm run lint

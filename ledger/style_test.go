@@ -214,7 +214,8 @@ func TestStylesAtOnce(t *testing.T) {
 	require.NoError(t, err)
 }
 
-// TestStyleUnread has an API's style rest on a rule of its team, and moves the API: what cannot be judged any more shuts the gate, and says so.
+// TestStyleUnread has an API's style rest on a rule of its team, and moves the API: what cannot be judged any more shuts the gate, and
+// says so.
 func TestStyleUnread(t *testing.T) {
 	t.Parallel()
 	ctx := t.Context()
