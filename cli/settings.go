@@ -10,16 +10,17 @@ import (
 	"github.com/spf13/cobra"
 
 	"oldledger/client"
+	"oldledger/core/promise"
 	"oldledger/wire"
 )
 
 func (a *app) settleCommand() *cobra.Command {
-	var team, promise, line, reason, days string
+	var team, promised, line, reason, days string
 	var switcher []string
 	cmd := &cobra.Command{
 		Use: "settle API", GroupID: "act", Short: "Say what holds for an API: its team, its promise, how early it announces, what its pages lead to", Args: cobra.ExactArgs(1),
 		Long: `Sets the team of an API; what its lines promise (backward, both-ways or none), or what one line promises that promises something else
-(--line 2; --promise api takes that back); and how many days a notice must come before its sunset, which only an administrator may. Another
+(--line 2; --promise api takes that back; --promise style has an API promise what the house style says); and how many days a notice must come before its sunset, which only an administrator may. Another
 promise needs a reason, which the journal keeps. The pages of the reference lead from one version to the others: to all, to those of some lines
 and numbers (--switcher 2,1.4.0), or to the newest of each line (--switcher lines); every address stays.`,
 		Example: `  oldledger settle berths --team Quayside --notice-days 90
@@ -27,10 +28,10 @@ and numbers (--switcher 2,1.4.0), or to the newest of each line (--switcher line
 	}
 	format := formatFlag(cmd)
 	cmd.Flags().StringVar(&team, "team", "", "the team that keeps it")
-	cmd.Flags().StringVar(&promise, "promise", "", "backward, both-ways or none; with --line also api: what its API promises")
+	cmd.Flags().StringVar(&promised, "promise", "", "backward, both-ways or none; style for what the house style says; with --line, api for what its API promises")
 	cmd.Flags().StringVar(&line, "line", "", "the line whose promise it is (default: all that have none of their own)")
 	cmd.Flags().StringVar(&reason, "reason", "", "why another promise holds from now on")
-	cmd.Flags().StringVar(&days, "notice-days", "", `days that a notice must come before its sunset; "ledger" for as many as the ledger has`)
+	cmd.Flags().StringVar(&days, "notice-days", "", `days that a notice must come before its sunset; "ledger" for as many as the house style says, or the ledger`)
 	cmd.Flags().StringSliceVar(&switcher, "switcher", nil, "to which versions the pages lead: lines and numbers, lines for the newest of each, or all")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		s := wire.Settings{Line: line, Reason: reason}
@@ -38,9 +39,9 @@ and numbers (--switcher 2,1.4.0), or to the newest of each line (--switcher line
 			s.Team = &team
 		}
 		if cmd.Flags().Changed("promise") {
-			s.Promise = &promise
-			if line != "" && promise == "api" {
-				promise = ""
+			s.Promise = &promised
+			if inherited := map[bool]string{true: "api", false: "style"}; promised == inherited[line != ""] {
+				promised = ""
 			}
 		}
 		if days != "" {
@@ -90,7 +91,15 @@ func (a *app) showSettings(api wire.API) error {
 	case len(api.Switcher) > 0:
 		leads = "; its pages lead to " + strings.Join(api.Switcher, ", ")
 	}
-	return printf(a, "%s%s: its lines promise %s%s; %s%s\n", api.Name, of, api.Promise, lines, early, leads)
+	as := ""
+	if api.Own != nil && api.Own.Promise == "" && api.Promise != string(promise.Backward) {
+		as = ", as the house style says"
+	}
+	review := ""
+	for _, asked := range api.Review {
+		review += "; " + asked
+	}
+	return printf(a, "%s%s: its lines promise %s%s%s; %s%s%s\n", api.Name, of, api.Promise, as, lines, early, leads, review)
 }
 
 func (a *app) discardCommand() *cobra.Command {

@@ -15,6 +15,7 @@ const (
 	DryRun       Act = "see what recording would do"
 	Record       Act = "record a version"
 	Publish      Act = "publish a version or take it back"
+	LetThrough   Act = "let through what stands in the way, where the house style asks for a lead"
 	Announce     Act = "announce that something leaves"
 	Word         Act = "word the reference"
 	Arrange      Act = "say how the reference looks"
@@ -56,6 +57,7 @@ var Access = map[Act][]Role{
 	DryRun:       anyRole,
 	Record:       editors,
 	Publish:      publishers,
+	LetThrough:   leads,
 	Announce:     publishers,
 	Word:         editors,
 	Arrange:      editors,

@@ -44,6 +44,10 @@ func TestMay(t *testing.T) {
 	record(t, l, "1.0.0", "a: {type: string}")
 	publish(t, l, "berths@1.0.0")
 	record(t, l, "1.1.0", "a: {type: string}")
+	_, err := l.Record(ctx, teodor, ledger.Submission{API: "strict", File: "strict.yaml", Text: describe("1.0.0", "a: {type: string}")})
+	require.NoError(t, err)
+	_, err = l.PutStyle(ctx, ledger.Itself, ledger.StyleScope{API: "strict"}, "house-style: X\nreview: {exceptions: leads}\n", "", 0)
+	require.NoError(t, err)
 	acts := map[ledger.Act][]func(ledger.Actor) error{
 		ledger.ReadInside: {
 			func(who ledger.Actor) error { _, err := l.Gate(ctx, who, "berths@1.1.0"); return err },
@@ -126,6 +130,10 @@ func TestMay(t *testing.T) {
 			func(who ledger.Actor) error { _, err := l.Unpublish(ctx, who, "berths@1.1.0", "why"); return err },
 			func(who ledger.Actor) error { _, err := l.Retire(ctx, who, "berths@1.0.0", "why"); return err },
 		},
+		ledger.LetThrough: {func(who ledger.Actor) error {
+			_, err := l.Publish(ctx, who, "strict@1.0.0", []ledger.Waive{{Change: "none", Reason: "why"}})
+			return err
+		}},
 		ledger.Announce: {
 			func(who ledger.Actor) error {
 				_, err := l.Deprecate(ctx, who, ledger.Announcement{Ref: "berths"})

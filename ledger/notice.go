@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"oldledger/core/housestyle"
 	"oldledger/core/promise"
 	"oldledger/ledger/records"
 )
@@ -73,8 +74,8 @@ func (w view) inTime(ctx context.Context, n promise.Notice, sooner string) error
 		a.Name, a.NoticeDays, n.Sunset, earliest)
 }
 
-// maxNoticeDays bounds a notice period: ten years.
-const maxNoticeDays = 3650
+// maxNoticeDays bounds a notice period.
+const maxNoticeDays = housestyle.MaxNotice
 
 // Amendment is the wish to change a notice. What is nil stays as it is.
 type Amendment struct {

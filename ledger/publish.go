@@ -157,6 +157,9 @@ func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Wa
 		if err := w.unchanged(ctx, v); err != nil {
 			return err
 		}
+		if err := w.reviewed(ctx, v, len(waives)+len(allow) > 0); err != nil {
+			return err
+		}
 		gate, err := w.judge(ctx, v, d.Contract, ids)
 		if err == nil {
 			err = onlyObstacles(v, gate, ids)

@@ -18,6 +18,7 @@ type PublishCheck struct {
 	Credentials []Credential       // what looks like one, in the description or the overlay
 	Mistakes    []Mistake          // the errors of the description
 	Diagnostics source.Diagnostics // warnings and hints
+	Unmet       []string           // what the rules of review ask for, and whoever asks does not meet
 }
 
 // Credential is a text that looks like a credential. It stops publishing until it is removed, or allowed with a reason.
@@ -66,6 +67,11 @@ func (l *Ledger) PublishCheck(ctx context.Context, who Actor, ref string) (Publi
 	if c.Mistakes, err = w.mistakes(ctx, v, nil); err != nil {
 		return c, err
 	}
+	a, err := w.apiAsIs(ctx, v.API)
+	if err != nil {
+		return c, err
+	}
+	c.Unmet = w.unmet(a, v, c.why() != "")
 	found, err := w.diagnostics(ctx, v)
 	if err != nil {
 		return c, err

@@ -77,7 +77,7 @@ func (l *Ledger) Record(ctx context.Context, who Actor, s Submission) (Recorded,
 		}
 		api, err := w.rows.API(ctx, row.API)
 		if isNotFound(err) {
-			api, err = records.API{Name: row.API, Team: team, Promise: string(promise.Backward), CreatedAt: w.stamp(), NoticeDays: -1}, nil
+			api, err = records.API{Name: row.API, Team: team, CreatedAt: w.stamp(), NoticeDays: -1}, nil
 			if err == nil && team != "" {
 				err = w.appendJournal(ctx, "team.set", row.API, map[string]string{"team": team, "before": ""})
 			}

@@ -16,7 +16,7 @@ type Settings struct {
 	NoticeDays *int // how many days a notice must come before its sunset; -1 is as many as the ledger has
 	Team       *string
 	Switcher   *Picks  // to which versions its pages lead; [NewestOfLines] is the newest of each line
-	Promise    *string // backward, both-ways or none; for a line "" is what its API promises
+	Promise    *string // backward, both-ways or none; "" is what its API promises for a line, and what the house style says for an API
 	Line       string  // the line whose promise it is; "" for all that have none of their own
 	Reason     string  // why another promise holds from now on
 }
@@ -86,7 +86,7 @@ func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) err
 func (s Settings) check() error {
 	switch {
 	case s.NoticeDays != nil && (*s.NoticeDays < -1 || *s.NoticeDays > maxNoticeDays):
-		return refuse(Invalid, "a notice period has 0 to %d days; -1 is as many as the ledger has", maxNoticeDays)
+		return refuse(Invalid, "a notice period has 0 to %d days; -1 is as many as the house style or the ledger has", maxNoticeDays)
 	case s.Promise == nil && s.Line != "":
 		return refuse(Invalid, "say what line %s promises: backward, both-ways or none", s.Line)
 	case s.Promise == nil:
@@ -101,9 +101,7 @@ func (s Settings) check() error {
 	case promise.Backward, promise.BothWays, promise.None:
 		return nil
 	case "":
-		if s.Line != "" {
-			return nil
-		}
+		return nil
 	}
 	return refuse(Invalid, "%q is no promise; a line promises backward, both-ways or none", *s.Promise)
 }

@@ -24,7 +24,6 @@ func TestPromises(t *testing.T) {
 	for want, bad := range map[string]ledger.Settings{
 		"needs a reason":                   {Promise: new("none")},
 		`"better" is no promise`:           {Promise: new("better"), Reason: "r"},
-		`"" is no promise`:                 {Promise: new(""), Reason: "r"},
 		`"two" is no line`:                 {Promise: new("none"), Line: "two", Reason: "r"},
 		`"02" is no line`:                  {Promise: new("none"), Line: "02", Reason: "r"},
 		"say what line 2 promises":         {Team: new("Q"), Line: "2"},

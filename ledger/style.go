@@ -12,6 +12,7 @@ import (
 	"oldledger/core/contract"
 	"oldledger/core/edit"
 	"oldledger/core/housestyle"
+	"oldledger/core/promise"
 	"oldledger/core/source"
 	"oldledger/ledger/records"
 )
@@ -151,16 +152,9 @@ func (l *Ledger) StyleOf(ctx context.Context, who Actor, of StyleScope) (InForce
 
 // inForce reads the style of an API, or of a team, or of the house, each on that above it.
 func (w view) inForce(ctx context.Context, api, team string) (InForce, error) {
-	newest := map[string]records.Style{}
-	for _, scope := range scopesOf(api, team) {
-		row, err := w.rows.NewestStyle(ctx, scope)
-		if errors.Is(err, records.ErrNotFound) {
-			continue
-		}
-		if err != nil {
-			return InForce{}, err
-		}
-		newest[scope] = row
+	newest, err := w.newestOf(ctx, scopesOf(api, team))
+	if err != nil {
+		return InForce{}, err
 	}
 	return w.read(partsOf(newest, api, team)), nil
 }
@@ -265,7 +259,6 @@ func (l *Ledger) PutStyle(ctx context.Context, who Actor, of StyleScope, text, r
 	}
 	var made Style
 	err := w.prepared(ctx, of.API, prepare, func(w view) error {
-		w.quiet()
 		all, seen, err := w.newestStyles(ctx)
 		if err != nil {
 			return err
@@ -279,6 +272,9 @@ func (l *Ledger) PutStyle(ctx context.Context, who Actor, of StyleScope, text, r
 			return refuse(Conflict, "the style of %s is at version %d by now, and you changed version %d; read it again", of, newest.Version, last)
 		case newest.Text == text:
 			return refuse(Conflict, "the style of %s says that already", of)
+		}
+		if w.termsIn(newest.Text, housestyle.Terms{}) == w.termsIn(text, housestyle.Terms{}) {
+			w.quiet() // readers see what is promised, and how early it is announced
 		}
 		row := records.Style{
 			Scope: of.stored(), Version: newest.Version + 1, Text: text, Reason: reason, MadeAt: w.stamp(), MadeBy: w.who.Name,
@@ -594,7 +590,11 @@ func (w view) findings(ctx context.Context, v Version) (Findings, error) {
 	if err != nil {
 		return Findings{}, err
 	}
-	key := fmt.Sprintf("%s\n%s\n%s\n%q", v.content(), style.key, base.content(), live)
+	notices, announced, err := w.noticesOf(ctx, v)
+	if err != nil {
+		return Findings{}, err
+	}
+	key := fmt.Sprintf("%s\n%s\n%s\n%q\n%s", v.content(), style.key, base.content(), live, announced)
 	if known, ok := w.judged.Get(key); ok {
 		return Findings{Style: style, Findings: known.found, Score: known.score}, nil
 	}
@@ -611,7 +611,7 @@ func (w view) findings(ctx context.Context, v Version) (Findings, error) {
 	made, err := w.styleFlight.Do(ctx, key, func(ctx context.Context) (made judgement, err error) {
 		err = w.readSet(ctx, c.file, c.text, texts(c.others), func(read *contract.Contract, set *source.Set) error {
 			found, err := housestyle.Check(ctx, read, style.Style, housestyle.Options{
-				Files: set.Files(), Base: before, Live: live, API: v.API,
+				Files: set.Files(), Base: before, Live: live, API: v.API, Notices: notices,
 			})
 			made = judgement{found.Detached(), housestyle.ScoreOf(ctx, read, found)}
 			return err
@@ -622,6 +622,21 @@ func (w view) findings(ctx context.Context, v Version) (Findings, error) {
 		return made, err
 	})
 	return Findings{Style: style, Findings: made.found, Score: made.score}, err
+}
+
+// noticesOf are the notices that speak of a version or of something in it, and what of them rules may ask for.
+func (w view) noticesOf(ctx context.Context, v Version) (notices []promise.Notice, announced string, err error) {
+	a, err := w.apiAsIs(ctx, v.API)
+	if err != nil {
+		return nil, "", err
+	}
+	for _, n := range a.Notices {
+		if n.Covers(v.Number, v.Line) {
+			notices = append(notices, n)
+			announced += fmt.Sprintf("%q ", []string{n.Part(), n.Sunset, n.ReplacedBy})
+		}
+	}
+	return notices, announced, nil
 }
 
 // beside is what else there is of a version's API, as the actor reads it: the published version before it, without a number where

@@ -36,7 +36,7 @@ var ScopeOf = map[Act]Scope{
 	ReadInside: ScopeRead, DryRun: ScopeRead, SeeWaiting: ScopeRead, SeeJournal: ScopeRead, SeePeople: ScopeRead, Verify: ScopeRead,
 	SeeStyle: ScopeRead,
 	Record:   ScopeRecord, Word: ScopeRecord, Arrange: ScopeRecord, SharePreview: ScopeRecord, Discard: ScopeRecord,
-	Publish: ScopePublish, Announce: ScopePublish,
+	Publish: ScopePublish, Announce: ScopePublish, LetThrough: ScopePublish,
 	SetPromise: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle, SetAudience: ScopeSettle,
 	Place: ScopeSettle, Shelve: ScopeSettle, SetStyle: ScopeSettle, SetHouse: ScopeSettle,
 	SetMembers: ScopeAdminister, SetTeams: ScopeAdminister, SetPeople: ScopeAdminister,

@@ -10,7 +10,6 @@ import (
 	"strconv"
 	"strings"
 
-	"oldledger/core/promise"
 	"oldledger/ledger/records"
 )
 
@@ -522,8 +521,9 @@ func (a *account) againstPromises(ctx context.Context, r records.Rows) (string, 
 	}
 	is := map[string]string{}
 	for _, api := range rows {
-		is[api.Name] = api.Promise
-		a.promises[api.Name] = cmp.Or(a.promises[api.Name], string(promise.Backward))
+		if api.Promise != "" {
+			is[api.Name] = api.Promise
+		}
 	}
 	for _, p := range lines {
 		is[p.API+" "+p.Line] = p.Promise
@@ -534,8 +534,8 @@ func (a *account) againstPromises(ctx context.Context, r records.Rows) (string, 
 		}
 		delete(is, of)
 	}
-	for of := range is {
-		return fmt.Sprintf("%s promises what the journal does not say", of), nil
+	for of, promised := range is {
+		return fmt.Sprintf("%s promises %s, and the journal says nothing of its own", of, promised), nil
 	}
 	return "", nil
 }

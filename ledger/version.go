@@ -10,6 +10,7 @@ import (
 
 	"oldledger/core/contract"
 	"oldledger/core/format"
+	"oldledger/core/housestyle"
 	"oldledger/core/openapi"
 	"oldledger/core/promise"
 	"oldledger/core/source"
@@ -47,6 +48,9 @@ type API struct {
 	LinePromises map[string]string // what lines promise that promise something else, by line
 
 	NoticeDays int // how many days a notice must come before its sunset
+
+	Terms housestyle.Terms // what the house style asks of what is published
+	Own   Own              // what the API settles itself
 
 	Versions []Version // newest number last
 	Notices  []promise.Notice

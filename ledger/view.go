@@ -153,6 +153,10 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 	if err != nil {
 		return nil, err
 	}
+	termsOf, err := w.termsOf(ctx, rows)
+	if err != nil {
+		return nil, err
+	}
 	promisesOf := linePromises(lines)
 	versionsOf, noticesOf := map[string][]records.Version{}, map[string][]records.Notice{}
 	for _, v := range versions {
@@ -164,6 +168,7 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 	all := make([]API, len(rows))
 	for i, row := range rows {
 		a := w.assembled(row, promisesOf[row.Name], versionsOf[row.Name], noticesOf[row.Name])
+		a.settled(termsOf(row), w.options.NoticeDays)
 		for k, v := range a.Versions {
 			if a.kept.inside(w.who) {
 				a.Versions[k].Waivers = waived[v.Ref()]
@@ -241,9 +246,6 @@ func (w view) assembled(row records.API, lines map[string]string, versions []rec
 	}
 	if row.Switcher != "" {
 		a.Switcher = storedPicks(row.Switcher)
-	}
-	if a.NoticeDays < 0 {
-		a.NoticeDays = w.options.NoticeDays
 	}
 	a.Notices = noticesOf(notices)
 	for _, v := range versions {

@@ -88,6 +88,14 @@ func (l *Ledger) inTheWay(ctx context.Context, who Actor, v Version) (string, er
 	if err != nil {
 		return "", err
 	}
+	a, err := l.view(who).apiAsIs(ctx, v.API)
+	if err != nil {
+		return "", err
+	}
+	unmet := l.view(who).unmet(a, v, false)
+	if len(unmet) > 0 {
+		return unmet[0], nil
+	}
 	key := fmt.Sprintf("%s %d %s %s", v.Ref(), l.Generation(who, v.API), l.Today().Format(time.DateOnly), style.key)
 	if why, known := l.gates.Get(key); known {
 		return why, nil

@@ -643,13 +643,14 @@ func TestHouseStyleInTheConsole(t *testing.T) {
 	write(t, ctx, "#text", "house-style: Berths\nchange:\n  seasons-of-the-harbor: {weight: error, because: They are printed.}\n")
 	press(t, ctx, "[data-keep]")
 	reads(t, ctx, ".told", `did you mean "seasons-of-the-harbour"?`)
-	write(t, ctx, "#text", "house-style: Berths\nchange:\n  seasons-of-the-harbour: {weight: error, because: They are printed.}\n")
+	write(t, ctx, "#text", "house-style: Berths\nreview: {publisher: another}\nchange:\n  seasons-of-the-harbour: {weight: error, because: They are printed.}\n")
 	write(t, ctx, "#reason", "The printers called.")
 	press(t, ctx, "[data-keep]")
 	reads(t, ctx, ".head", "In force here: Saltmere Harbour 1, Berths 1.")
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/publish/2.1.0"), chromedp.WaitVisible(chromedp.CSS(".mistake")))
 	reads(t, ctx, ".mistake", "the harbour has the seasons high and low")
 	reads(t, ctx, "[data-style]", "findings are new since 2.0.0.")
+	reads(t, ctx, "[data-unmet]", "Teodor recorded berths@2.1.0 last, and by the house style somebody else publishes it.")
 	do(t, ctx, chromedp.Navigate(base+"/console/style"), chromedp.WaitVisible(chromedp.CSS("pre.slip")))
 	await(t, ctx, `!document.querySelector('#text')`) // the house's is for an admin to set
 }

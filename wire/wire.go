@@ -147,10 +147,18 @@ type API struct {
 	Promise      string            `json:"promise"`
 	LinePromises map[string]string `json:"linePromises,omitempty"` // by line, where one promises something else
 	NoticeDays   int               `json:"noticeDays"`             // how many days a notice must come before its sunset
+	Own          *Own              `json:"own,omitempty"`          // what it settles itself, for its team
+	Review       []string          `json:"review,omitempty"`       // what the house style asks of who publishes, for its team
 	Versions     []Version         `json:"versions"`               // newest number last
 	Notices      []promise.Notice  `json:"notices"`
 	Audience     *Audience         `json:"audience,omitempty"` // its own team is told
 	Switcher     []string          `json:"switcher,omitempty"` // to which versions its pages lead, for its team
+}
+
+// Own is what an API settles itself: all else is as the house style says, or the ledger.
+type Own struct {
+	Promise    string `json:"promise,omitempty"`    // "" where the house style says it
+	NoticeDays *int   `json:"noticeDays,omitempty"` // nil where the house style says it, or the ledger
 }
 
 // Settings are what is set of an API. What is nil stays as it is.
@@ -158,7 +166,7 @@ type Settings struct {
 	NoticeDays *int      `json:"noticeDays,omitempty"`
 	Team       *string   `json:"team,omitempty"`
 	Switcher   *[]string `json:"switcher,omitempty"` // to which versions its pages lead
-	Promise    *string   `json:"promise,omitempty"`  // for a line "" is what its API promises
+	Promise    *string   `json:"promise,omitempty"`  // "" is what its API promises for a line, and what the house style says for an API
 	Line       string    `json:"line,omitempty"`     // whose promise it is; "" for all that have none of their own
 	Reason     string    `json:"reason,omitempty"`   // why another promise holds from now on
 }
@@ -276,6 +284,7 @@ type PublishCheck struct {
 	Credentials []Credential       `json:"credentials"` // what looks like one, in the description or the overlay
 	Mistakes    []Mistake          `json:"mistakes"`    // the errors of the description
 	Diagnostics source.Diagnostics `json:"diagnostics"` // warnings and hints
+	Unmet       []string           `json:"unmet"`       // what the rules of review ask for, and whoever asks does not meet
 }
 
 // Credential is a text that looks like a credential.

@@ -2,6 +2,7 @@ package check
 
 import (
 	"math/big"
+	"strconv"
 
 	"oldledger/core/contract"
 	"oldledger/core/shape"
@@ -60,6 +61,11 @@ func (x *examiner) empty(s *contract.Schema, lowKey, low, highKey, high string) 
 
 // pattern tells of a pattern that is no regular expression.
 func (x *examiner) pattern(s *contract.Schema) {
+	for _, p := range s.PatternProperties() {
+		if wrong := shape.PatternFault(p.Name); wrong != "" {
+			x.tell(p.Schema.Node.KeyWrong(contract.PatternUnread, "%s is no regular expression: %s", clip(strconv.Quote(p.Name)), wrong))
+		}
+	}
 	if s.Pattern == nil {
 		return
 	}

@@ -76,7 +76,7 @@ var (
 	SchemeBroken = mistake("scheme-broken",
 		"A security scheme that does not say how it works is one of unknown kind, equal to itself by its name.")
 	ScopeUndeclared   = warning("scope-undeclared", "A scope that no flow declares is asked for all the same.")
-	ServerBroken      = mistake("server-broken", "An address that cannot be one is left out.")
+	ServerBroken      = mistake("server-broken", "An address that cannot be one is read as it is meant where that is plain, and left out else.")
 	DeprecationBroken = mistake("deprecation-broken", "A deprecation with a mistake announces what of it can be read.")
 
 	NameUndeclared = mistake("name-undeclared", "A trait, resource type, annotation or parameter that is not declared is left out.")

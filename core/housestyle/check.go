@@ -12,6 +12,7 @@ import (
 	"oldledger/core/check"
 	"oldledger/core/class"
 	"oldledger/core/contract"
+	"oldledger/core/promise"
 	"oldledger/core/source"
 	"oldledger/core/value"
 )
@@ -47,6 +48,7 @@ type Options struct {
 	Live    []string           // the numbers of the API's versions that are alive
 	Company *Vocabulary        // how the APIs of the company name their fields
 	API     string             // by which name it is among them
+	Notices []promise.Notice   // what was announced of the version beside its description
 
 	spent *uint64 // what questions cost before; nil for nothing
 }

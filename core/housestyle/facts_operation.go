@@ -7,6 +7,7 @@ import (
 	"cel.dev/cel-go/common/types/ref"
 
 	"oldledger/core/contract"
+	"oldledger/core/promise"
 	"oldledger/core/source"
 )
 
@@ -96,17 +97,17 @@ func keysOf(n *source.Node) []string {
 	return keys
 }
 
-// sunsetFact and insteadFact tell what x-ledger-deprecated announces.
+// sunsetFact and insteadFact tell what x-ledger-deprecated announces, or a notice beside the description.
 var (
-	sunsetFact = fact{"sunset", isText, "the day on which it leaves, as x-ledger-deprecated says it", func(e *element) ref.Val {
-		return text(announced(e, "sunset"))
+	sunsetFact = fact{"sunset", isText, "the day on which it leaves, as x-ledger-deprecated says it, or a notice", func(e *element) ref.Val {
+		return text(announced(e, "sunset", func(n promise.Notice) string { return n.Sunset }))
 	}}
-	insteadFact = fact{"instead", isText, "what to use instead, as x-ledger-deprecated says it", func(e *element) ref.Val {
-		return text(announced(e, "instead"))
+	insteadFact = fact{"instead", isText, "what to use instead, as x-ledger-deprecated says it, or a notice", func(e *element) ref.Val {
+		return text(announced(e, "instead", func(n promise.Notice) string { return n.ReplacedBy }))
 	}}
 )
 
-func announced(e *element, key string) string {
+func announced(e *element, key string, of func(promise.Notice) string) string {
 	for _, x := range extensionsOf(e) {
 		if x.Name == contract.DeprecatedField && x.Node != nil {
 			if n := x.Node.Get(key); n != nil {
@@ -114,7 +115,23 @@ func announced(e *element, key string) string {
 			}
 		}
 	}
+	for _, n := range e.x.options.Notices {
+		if said := of(n); said != "" && speaksOf(n, e) {
+			return said
+		}
+	}
 	return ""
+}
+
+// speaksOf reports whether a notice speaks of an element, or of a whole around it.
+func speaksOf(n promise.Notice, e *element) bool {
+	if n.Whole() {
+		return true
+	}
+	if o, is := e.part.(*contract.Operation); is && e.kind.name == "operation" {
+		return n.OfOperation(o.Key())
+	}
+	return e.owner != nil && n.OfField(e.owner.Name, e.name)
 }
 
 // listOfAnswer is the list that an operation answers with: its answer, or the one list of an object that holds little else. nil where

@@ -27,6 +27,7 @@ type Style struct {
 	House House
 	// Grading is the kinds of change whose hazards count as breaking here, each with the reason.
 	Grading map[string]string
+	Terms   Terms
 	Rules   []*Rule // by their groups, then in their order
 }
 

@@ -23,7 +23,8 @@ const (
 // that is wrong with the file.
 func Read(f *source.File, base *Style) (*Style, error) {
 	r := &reading{style: &Style{
-		Name: base.Name, Says: base.Says, House: base.House, Grading: maps.Clone(base.Grading), Rules: slices.Clone(base.Rules),
+		Name: base.Name, Says: base.Says, House: base.House, Grading: maps.Clone(base.Grading), Terms: base.Terms,
+		Rules: slices.Clone(base.Rules),
 	}}
 	r.file(f.Root)
 	if len(r.found) > 0 {
@@ -42,7 +43,7 @@ type reading struct {
 }
 
 var (
-	fileKeys = []string{"house-style", "says", "house", "grading", "change", "rules"}
+	fileKeys = []string{"house-style", "says", "house", "grading", releasesKey, reviewKey, "change", "rules"}
 	ruleKeys = []string{"about", "where", "must", "says", "right", "at", "weight", "why", "fix", "with", "good", "bad"}
 	weights  = []string{"off", "hint", "warning", "error"}
 )
@@ -107,11 +108,12 @@ func (r *reading) file(n *source.Node) {
 			r.style.House = r.style.House.with(r.readHouse(m.Value))
 		case "grading":
 			r.grading(m.Value)
-		case "change", "rules":
+		case releasesKey, reviewKey, "change", "rules":
 		default:
 			r.unknown(m, fileKeys, "a style file")
 		}
 	}
+	r.terms(n)
 	if rules := n.Get("rules"); rules != nil {
 		r.rules(rules)
 	}

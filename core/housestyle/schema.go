@@ -76,6 +76,8 @@ func Schema() string {
 				"type": "object", "description": "kinds of change whose hazards count as breaking at the gate, each with the reason",
 				"additionalProperties": object{"type": []string{"string", "boolean"}},
 			},
+			releasesKey: termsSchema(releasesKey, "what this house asks of what is published"),
+			reviewKey:   termsSchema(reviewKey, "who looks at what is published"),
 			"change": object{
 				"type": "object", "description": "rules that weigh more, less or nothing here, each with the reason",
 				"propertyNames": object{"pattern": "^[a-z0-9-]+$"},
@@ -95,6 +97,22 @@ func Schema() string {
 		panic(err) // maps, lists and texts
 	}
 	return string(out)
+}
+
+// termsSchema is the JSON Schema of a section of terms.
+func termsSchema(section, says string) map[string]any {
+	properties := map[string]any{}
+	for _, t := range terms {
+		if t.section != section {
+			continue
+		}
+		is := map[string]any{"description": t.says, "enum": t.words}
+		if t.words == nil {
+			is = map[string]any{"description": t.says, "type": "integer", "minimum": 0, "maximum": MaxNotice}
+		}
+		properties[t.name] = is
+	}
+	return map[string]any{"type": "object", "additionalProperties": false, "description": says, "properties": properties}
 }
 
 // Plain is what a rule says, for a list of rules: the questions in its braces by what they ask for.

@@ -20,13 +20,20 @@ type Told struct {
 
 // Told are the rules of the style, behind those of readers.
 func (s *Style) Told() []Told {
+	mistakes, err := mistakes()
+	if err != nil {
+		panic(err) // the tests read them
+	}
 	var all []Told
 	for _, r := range check.Rules() {
+		m := mistakes[r.Name]
 		weight := r.Severity.String()
 		if r.Refused {
 			weight = "refused"
 		}
-		all = append(all, Told{Name: r.Name, Group: WellFormed, Weight: weight, Says: r.Means})
+		all = append(all, Told{
+			Name: r.Name, Group: WellFormed, Weight: weight, Says: r.Means, Why: m.why, Good: textsOf(m.good), Bad: textsOf(m.bad),
+		})
 	}
 	for _, r := range s.Rules {
 		t := Told{

@@ -62,11 +62,15 @@ func (r *reader) parameterList(n *source.Node) parameters {
 			continue
 		}
 		in, name := r.text(n, "in"), r.text(n, "name")
-		if seen[[2]string{in, name}] && name != "" {
+		key := [2]string{in, name}
+		if in == "header" {
+			key[1] = strings.ToLower(name)
+		}
+		if seen[key] && name != "" {
 			r.report(it.Wrong(contract.ParameterTwice, "the %s parameter %s is declared twice; keep one of them", in, name))
 			continue
 		}
-		seen[[2]string{in, name}] = true
+		seen[key] = true
 		if r.dialectOf(n) == v20 && (in == "body" || in == "formData") {
 			r.bodyPart(&all, in, name, n)
 			continue

@@ -6,8 +6,12 @@
 package openapi
 
 import (
+	"errors"
 	"fmt"
+	"net/url"
+	"regexp"
 	"slices"
+	"strings"
 
 	"oldledger/core/contract"
 	"oldledger/core/source"
@@ -185,6 +189,9 @@ func (r *reader) links(c *contract.Contract) {
 					r.report(r.nearFix(at.Wrong(contract.TargetMissing, "no operation has the operationId %s; %s", l.OperationID,
 						source.DidYouMean(l.OperationID, ids)), at, l.OperationID, ids))
 				}
+				if at := l.Node.Get("operationRef"); strings.HasPrefix(l.OperationRef, "#/") && at.File().Root.Resolve(l.OperationRef[1:]) == nil {
+					r.report(at.Wrong(contract.TargetMissing, "no operation stands at %s; write its place, such as #/paths/~1berths/get", l.OperationRef))
+				}
 			}
 		}
 	}
@@ -286,9 +293,46 @@ func (r *reader) servers(n *source.Node) []*contract.Server {
 				Name: v.Key, Default: r.text(v.Value, "default"), Description: r.text(v.Value, "description"), Enum: r.words(v.Value, "enum"),
 			})
 		}
-		servers = append(servers, server)
+		if r.address(server) {
+			servers = append(servers, server)
+		}
 	}
 	return servers
+}
+
+var variable = regexp.MustCompile(`\{[^{}]*\}`)
+
+// address reports whether a server's address can be one (OpenAPI 3.x, Server Object), and tells of what lacks.
+func (r *reader) address(s *contract.Server) bool {
+	at := s.Node.Get("url")
+	plain := variable.ReplaceAllStringFunc(s.URL, func(name string) string {
+		name = name[1 : len(name)-1]
+		if !slices.ContainsFunc(s.Variables, func(v contract.Variable) bool { return v.Name == name }) {
+			known := make([]string, len(s.Variables))
+			for i, v := range s.Variables {
+				known[i] = v.Name
+			}
+			right := fmt.Sprintf("write variables: {%s: {default: …}}", name)
+			if near := source.Nearest(name, known); near != "" {
+				right = fmt.Sprintf("did you mean %q?", near)
+			}
+			r.report(at.Wrong(contract.TooLittle, "nobody says what stands for {%s} in this address; %s", name, right))
+		}
+		return "x"
+	})
+	if strings.ContainsAny(plain, "{}") {
+		r.report(at.Wrong(contract.ServerBroken, "a brace in %s has no other one; write each variable as {name}", s.URL))
+		return false
+	}
+	if _, err := url.Parse(plain); err != nil {
+		var why *url.Error
+		if errors.As(err, &why) {
+			err = why.Err
+		}
+		r.report(at.Wrong(contract.ServerBroken, "this is no address: %s", err))
+		return false
+	}
+	return true
 }
 
 func (r *reader) docs(n *source.Node) contract.ExternalDocs {

@@ -103,7 +103,12 @@ func (r *reader) document(ref *source.Node, address string) *source.Node {
 			ref.Text))
 		return nil
 	}
-	f, err := r.set.File(path.Join(path.Dir(ref.File().Path()), given.Path))
+	at := path.Join(path.Dir(ref.File().Path()), given.Path)
+	if strings.HasPrefix(at, "../") {
+		r.report(ref.Wrong(source.OutsideSet, "%s is outside the folder of the description; only what stands below it is read", ref.Text))
+		return nil
+	}
+	f, err := r.set.File(at)
 	var wrong source.Diagnostics
 	switch broken := errors.As(err, &wrong); {
 	case broken && !r.broken[wrong[0]]:

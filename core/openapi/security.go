@@ -38,6 +38,9 @@ func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
 		r.report(n.Wrong(contract.SchemeBroken,
 			"the security scheme %s does not say where the key is sent, and under which name; write in and name", name))
 		return unknownScheme(name, n)
+	case s.Type == "apiKey" && !slices.Contains(keyPlaces, s.In):
+		r.keyPlace(s, n, keyPlaces)
+		return unknownScheme(name, n)
 	case s.Type == "http" && s.Scheme == "":
 		r.report(n.Wrong(contract.SchemeBroken,
 			"the security scheme %s does not say how the credential is written; write scheme, such as bearer or basic", name))
@@ -56,6 +59,15 @@ func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
 		s.Flows = append(s.Flows, flow)
 	}
 	return s
+}
+
+// keyPlaces are where the key of a scheme can be sent (OpenAPI 3.x, Security Scheme Object); 2.0 has no cookies.
+var keyPlaces = []string{"query", "header", "cookie"}
+
+func (r *reader) keyPlace(s *contract.SecurityScheme, n *source.Node, places []string) {
+	at := n.Get("in")
+	r.report(r.nearFix(at.Wrong(contract.SchemeBroken, "the security scheme %s cannot be sent in %q; %s", s.Name, s.In,
+		source.DidYouMean(s.In, places)), at, s.In, places))
 }
 
 // schemeAt finds a scheme that a requirement names by its address (OpenAPI 3.2.0, Security Requirement Object).
@@ -137,9 +149,29 @@ func (r *reader) security(n *source.Node) []contract.Requirement {
 				r.report(d)
 				s = r.undeclaredScheme(m.Key, key)
 			}
+			r.declaredScopes(s, m.Value)
 			req.Schemes = append(req.Schemes, contract.SchemeUse{Scheme: s, Scopes: r.words(it, m.Key)})
 		}
 		all = append(all, req)
 	}
 	return all
+}
+
+// declaredScopes tells of scopes that no flow of their scheme declares, where its flows declare any.
+func (r *reader) declaredScopes(s *contract.SecurityScheme, asked *source.Node) {
+	var known []string
+	for _, f := range s.Flows {
+		for _, scope := range f.Scopes {
+			known = append(known, scope.Name)
+		}
+	}
+	if s.Type != "oauth2" || len(known) == 0 {
+		return
+	}
+	for _, it := range asked.Items() {
+		if it.Kind == source.String && !slices.Contains(known, it.Text) {
+			r.report(r.nearFix(it.Wrong(contract.ScopeUndeclared, "the security scheme %s has no scope %s; %s", s.Name, it.Text,
+				source.DidYouMean(it.Text, known)), it, it.Text, known))
+		}
+	}
 }

@@ -3,6 +3,7 @@ package openapi
 import (
 	"cmp"
 	"slices"
+	"strings"
 
 	"oldledger/core/contract"
 	"oldledger/core/source"
@@ -19,6 +20,12 @@ func (r *reader) hosts(root, n *source.Node) []*contract.Server {
 		at := root.Get("basePath")
 		r.report(at.Wrong(contract.ServerBroken, "basePath has no slash at its beginning; write /%s", base).Rewrite(at, "/"+base))
 		base = "/" + base
+	}
+	if _, rest, whole := strings.Cut(host, "://"); whole || strings.Contains(host, "/") {
+		at := root.Get("host")
+		name, _, _ := strings.Cut(cmp.Or(rest, host), "/")
+		r.report(at.Wrong(contract.ServerBroken, "host is a name and perhaps a port, without scheme and path; write %s", name).Rewrite(at, name))
+		host = name
 	}
 	if host == "" && base == "" {
 		return nil
@@ -104,9 +111,21 @@ func (r *reader) operationTwo(op *contract.Operation, all parameters) {
 // mediaTypes are those of the operation, or of the description, or the one to be assumed.
 func (r *reader) mediaTypes(n *source.Node, key, assumed string) []string {
 	for _, at := range []*source.Node{n, r.set.Entry.Root} {
-		if at.Get(key) != nil {
-			return r.words(at, key)
+		list := at.Get(key)
+		if list == nil {
+			continue
 		}
+		var types []string
+		for i, t := range r.words(at, key) {
+			if !strings.Contains(t, "/") {
+				if items := list.Items(); i < len(items) && items[i].Text == t {
+					r.report(items[i].Wrong(contract.MediaTypeBroken, "%q is no media type; write one such as application/json", t))
+				}
+				continue
+			}
+			types = append(types, t)
+		}
+		return types
 	}
 	return []string{assumed}
 }
@@ -287,6 +306,10 @@ func (r *reader) schemeTwo(s *contract.SecurityScheme, n *source.Node) *contract
 		if s.In == "" || s.Parameter == "" {
 			r.report(n.Wrong(contract.SchemeBroken,
 				"the security scheme %s does not say where the key is sent, and under which name; write in and name", s.Name))
+			return unknownScheme(s.Name, n)
+		}
+		if places := keyPlaces[:2]; !slices.Contains(places, s.In) {
+			r.keyPlace(s, n, places)
 			return unknownScheme(s.Name, n)
 		}
 	case "oauth2":

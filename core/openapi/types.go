@@ -15,10 +15,14 @@ func (r *reader) types(s *contract.Schema, n *source.Node) {
 		switch {
 		case t.Kind == source.String:
 			r.jsonType(s, t)
-		case t.Kind == source.Sequence && r.dialectOf(n) != v30:
+		case t.Kind == source.Sequence && !r.dialectOf(n).before31():
 			r.typeList(s, t)
 		case t.Kind == source.Sequence:
-			r.report(t.Wrong(contract.TypeList, "in OpenAPI 3.0 a schema has one type; write anyOf for several, and nullable: true for null"))
+			version, right := "3.0", "anyOf for several, and nullable: true for null"
+			if r.dialectOf(n) == v20 {
+				version, right = "2.0", "one of them, or take type out to admit any"
+			}
+			r.report(t.Wrong(contract.TypeList, "in OpenAPI %s a schema has one type; write %s", version, right))
 			r.typeList(s, t)
 		case t.Kind == source.Null && t.Text == "" && !r.dialectOf(n).before31():
 			r.report(t.Wrong(contract.TypeUnknown, "type is null, and must be a name; write \"null\" in quotes").Replace(t, `"null"`))

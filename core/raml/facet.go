@@ -27,7 +27,7 @@ func (r *reader) facetsOf(s *contract.Schema, v *source.Node, k kind) {
 		s.EnsureRare().XML = x
 	}
 	if e := r.field(v, "enum"); e != nil && r.is(e, source.Sequence) {
-		s.HasEnum, s.Enum = true, r.items(v, "enum")
+		s.HasEnum, s.Enum = true, r.distinct(r.items(v, "enum"))
 	}
 	if (k == kindString || k == kindInteger || k == kindNumber) && s.HasEnum {
 		r.enumOf(s, k)
@@ -236,4 +236,20 @@ func patternOf(key string) (string, bool) {
 		return key[1 : len(key)-1], true
 	}
 	return "", false
+}
+
+// distinct are the values of a list, each once.
+func (r *reader) distinct(items []*source.Node) []*source.Node {
+	seen := map[string]*source.Node{}
+	var kept []*source.Node
+	for _, it := range items {
+		key := r.val(it).Value().Key()
+		if first := seen[key]; first != nil {
+			r.report(it.Wrong(contract.EnumTwice, "the value %s stands twice in this list; keep one of them", r.val(it).Value()).Also(first, "the first"))
+			continue
+		}
+		seen[key] = it
+		kept = append(kept, it)
+	}
+	return kept
 }

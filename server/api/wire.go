@@ -69,12 +69,20 @@ func toAPI(a ledger.API, who ledger.Actor) wire.API {
 	}
 	if a.Audiences.Published != nil {
 		audience := toAudience(a.Audiences)
-		to.Audience, to.Switcher = &audience, a.Switcher
+		to.Audience, to.Switcher, to.Own, to.Review = &audience, a.Switcher, toOwn(a.Own), a.Terms.Words()
 		for i, v := range a.Versions {
 			to.Versions[i].ReadBy = a.ReadBy(v)
 		}
 	}
 	return to
+}
+
+func toOwn(o ledger.Own) *wire.Own {
+	own := &wire.Own{Promise: o.Promise}
+	if o.NoticeDays >= 0 {
+		own.NoticeDays = &o.NoticeDays
+	}
+	return own
 }
 
 // orEmpty is a list that travels as one even where it is empty.
@@ -129,7 +137,7 @@ func toMistake(m ledger.Mistake) wire.Mistake          { return wire.Mistake(m) 
 func toPublishCheck(c ledger.PublishCheck) wire.PublishCheck {
 	return wire.PublishCheck{
 		Gate: c.Gate, Credentials: each(c.Credentials, toCredential), Mistakes: each(c.Mistakes, toMistake),
-		Diagnostics: c.Diagnostics,
+		Diagnostics: c.Diagnostics, Unmet: c.Unmet,
 	}
 }
 

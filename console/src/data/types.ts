@@ -75,6 +75,13 @@ export type Api = {
   may?: Act[]
   // How many days a notice must come before its sunset.
   noticeDays?: number
+  // What it settles itself, for its team; what is not here is as the house style says, or the ledger.
+  own?: {
+    promise?: 'backward' | 'both-ways' | 'none'
+    noticeDays?: number
+  }
+  // What the house style asks of who publishes, for its team.
+  review?: string[]
   // To which versions its pages lead, for its team; lines, alone, is the newest of each line.
   switcher?: Picks
   promise: 'backward' | 'both-ways' | 'none'
@@ -532,6 +539,8 @@ export type Gate = {
   mistakes?: Mistake[]
   // Its warnings and hints.
   diagnostics?: Diagnostic[]
+  // What the rules of review ask for, and you do not meet.
+  unmet?: string[]
 }
 
 // From a first character to the one behind the last. Lines and columns count from 1, columns in code points.

@@ -75,6 +75,7 @@ const publish = () =>
   <div class="inner">
     <FaultLine :text="error" />
     <template v-if="gate">
+      <p v-for="u in gate.unmet ?? []" :key="u" class="obstacle" data-unmet>{{ u[0].toUpperCase() + u.slice(1) }}. <HelpLink to="housestyle#what-is-asked-of-what-is-published" about="the rules of review" /></p>
       <p v-if="!ids.length"><GradeMark grade="safe" text="the gate is open" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>.</p>
       <p v-else-if="!left.length"><GradeMark grade="hazard" text="the gate would open" /> All that stands in the way is let through, each with its reason.</p>
       <p v-else-if="gate.open"><GradeMark grade="breaking" text="the gate is shut" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>; what stands below has to be mended, or let through with a reason.</p>
@@ -126,7 +127,7 @@ const publish = () =>
       </template>
       <FaultLine :text="fault" />
       <p v-if="unreasoned.length" class="soft" role="status">What is let through needs its reason. <button v-if="given" type="button" class="link" data-same @click="same">The same for the others</button></p>
-      <NButton v-if="may('publish')" type="primary" data-publish :loading="busy" :disabled="left.length > 0" @click="publish">Publish for ever</NButton>
+      <NButton v-if="may('publish')" type="primary" data-publish :loading="busy" :disabled="left.length > 0 || (gate.unmet?.length ?? 0) > 0" @click="publish">Publish for ever</NButton>
       <span v-if="may('publish') && left.length" class="soft left">{{ left.length === 1 ? 'one thing still stands' : `${left.length} things still stand` }} in the way</span>
     </template>
   </div>

@@ -25,8 +25,11 @@ const line = ref('')
 const reason = ref('')
 const said = ref('')
 const { busy, fault, run } = useAct()
-const promised = computed(() => (line.value ? (api.value?.linePromises?.[line.value] ?? '') : (api.value?.promise ?? '')))
-watch(api, (a) => { if (a) [team.value, days.value] = [a.team, String(a.noticeDays ?? '')] })
+// What the API settles itself; to whom that is not told, what holds.
+const own = computed(() => (api.value?.own ? (api.value.own.promise ?? '') : (api.value?.promise ?? '')))
+const ownDays = computed(() => String(api.value?.own ? (api.value.own.noticeDays ?? -1) : (api.value?.noticeDays ?? '')))
+const promised = computed(() => (line.value ? (api.value?.linePromises?.[line.value] ?? '') : own.value))
+watch(api, (a) => { if (a) [team.value, days.value] = [a.team, ownDays.value] })
 watch([api, line], () => (promise.value = promised.value))
 // To which versions its pages lead.
 const leads = ref<'all' | 'lines' | 'some'>('all')
@@ -44,7 +47,7 @@ const { value: teams } = useLoading(ledger.teams)
 
 const changed = computed(() => ({
   team: team.value.trim() !== (api.value?.team ?? ''),
-  days: String(days.value) !== String(api.value?.noticeDays ?? ''),
+  days: String(days.value) !== ownDays.value,
   promise: promise.value !== promised.value,
   switcher: (leads.value !== 'some' || switcher.value.length > 0) && switcher.value.join() !== (api.value?.switcher ?? []).join(),
 }))
@@ -92,10 +95,12 @@ const end = () =>
         <label class="in">of <select id="line" v-model="line"><option value="">all lines that have none of their own</option><option v-for="l in lines" :key="l" :value="l">line {{ l }} alone</option></select></label>
         <label v-for="(text, p) in promises" :key="p" class="choice"><input v-model="promise" type="radio" name="promise" :value="p" /> {{ text }}</label>
         <label v-if="line" class="choice"><input v-model="promise" type="radio" name="promise" value="" /> what its API promises: {{ api.promise }}</label>
+        <label v-else class="choice"><input v-model="promise" type="radio" name="promise" value="" /> what the house style says<template v-if="!own">: {{ api.promise }}</template></label>
         <label v-if="changed.promise">Why another promise holds from now on<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'reason' }" placeholder="" /></label>
       </fieldset>
-      <label v-if="may('period')">Days between a notice and the day on which something leaves, at least; −1 for as many as the ledger has<input id="days" v-model="days" type="number" min="-1" max="3650" aria-label="days of notice" /></label>
+      <label v-if="may('period')">Days between a notice and the day on which something leaves, at least; −1 for as many as the house style says, or the ledger<template v-if="ownDays === '-1'">: {{ api.noticeDays }}</template><input id="days" v-model="days" type="number" min="-1" max="3650" aria-label="days of notice" /></label>
       <p v-else class="soft"><template v-if="api.noticeDays">What leaves is announced at least {{ api.noticeDays }} days before</template><template v-else>There is no notice period</template>; an administrator sets it.</p>
+      <p v-for="asked in api.review" :key="asked" class="soft">By the house style, {{ asked }}. <HelpLink to="housestyle#what-is-asked-of-what-is-published" about="the rules of review" /></p>
       <fieldset v-if="may('arrange')">
         <legend>Its pages lead to <HelpLink to="people#shelves" about="which versions pages lead to" /></legend>
         <label class="choice"><input v-model="leads" type="radio" name="leads" value="all" /> every published version</label>
