@@ -149,16 +149,21 @@ func Check(ctx context.Context, c *contract.Contract, style *Style, o Options) (
 	if x.judged["credential-shown"] {
 		x.secrets = meanwhile(x.scan)
 	}
+	if slices.ContainsFunc(style.Rules, func(r *Rule) bool { return x.judged[r.Name] && r.Group == "consistent" }) {
+		x.most = meanwhile(x.count)
+	}
 	collects := slices.ContainsFunc(style.Rules, func(r *Rule) bool { return x.judged[r.Name] && r.judge != nil })
+	judging, judged := x.judging(by)
 	x.walk(func(e *element) {
 		x.lets(e)
 		if collects {
 			x.collect(e)
 		}
-		if b := by[e.kind]; b != nil && ctx.Err() == nil {
-			b.judge(x, e)
+		if by[e.kind] != nil {
+			judging(e)
 		}
 	})
+	judged()
 	for _, r := range style.Rules {
 		if !x.judged[r.Name] || ctx.Err() != nil {
 			continue
@@ -172,6 +177,38 @@ func Check(ctx context.Context, c *contract.Contract, style *Style, o Options) (
 	}
 	x.letStand(o)
 	return x.found.sorted(c.Node.File().Name), ctx.Err()
+}
+
+// judging judges elements beside the walk that meets them, in its order. It gives whom to hand them to, and what waits for the last.
+func (x *examination) judging(by map[*kind]*bench) (hand func(*element), wait func()) {
+	const together = 256
+	handed := make(chan []*element, 64)
+	done := meanwhile(func() struct{} {
+		defer func() {
+			for range handed { // whoever hands them waits for nobody, whatever goes wrong here
+			}
+		}()
+		for some := range handed {
+			for _, e := range some {
+				if x.ctx.Err() != nil {
+					return struct{}{}
+				}
+				by[e.kind].judge(x, e)
+			}
+		}
+		return struct{}{}
+	})
+	some := make([]*element, 0, together)
+	return func(e *element) {
+			if some = append(some, e); len(some) == together {
+				handed <- some
+				some = make([]*element, 0, together)
+			}
+		}, func() {
+			handed <- some
+			close(handed)
+			done()
+		}
 }
 
 // collect keeps the elements that rules look at together.

@@ -3,6 +3,7 @@ package housestyle
 import (
 	"slices"
 	"strings"
+	"sync"
 
 	"oldledger/core/contract"
 )
@@ -18,9 +19,9 @@ func (x *examination) wayOf(setting string) string {
 		return way
 	}
 	if x.most == nil {
-		x.most = x.count()
+		x.most = sync.OnceValue(x.count)
 	}
-	return x.most[setting]
+	return x.most()[setting]
 }
 
 // count finds the way in which most names of each setting are written. Only names that can be written in one way count.

@@ -3,6 +3,7 @@ package housestyle
 import (
 	"fmt"
 	"strings"
+	"unicode"
 
 	"cel.dev/cel-go/common/types"
 	"cel.dev/cel-go/common/types/ref"
@@ -105,7 +106,7 @@ func (p *phrase) of(in *scope) (string, error) {
 		}
 		b.WriteString(inWords(v))
 	}
-	return clipped(strings.Join(strings.Fields(b.String()), " ")), nil
+	return clipped(inOneLine(b.String())), nil
 }
 
 // inWords is a value as a message has it.
@@ -130,7 +131,18 @@ func listInWords(v ref.Val) string {
 	return v.Type().TypeName()
 }
 
+// inOneLine is a text with one space between its words.
+func inOneLine(text string) string {
+	if strings.IndexFunc(text, func(r rune) bool { return r != ' ' && unicode.IsSpace(r) }) < 0 && !strings.Contains(text, "  ") {
+		return strings.Trim(text, " ")
+	}
+	return strings.Join(strings.Fields(text), " ")
+}
+
 func clipped(text string) string {
+	if len(text) <= maxSaid {
+		return text
+	}
 	if r := []rune(text); len(r) > maxSaid {
 		return string(r[:maxSaid-1]) + "…"
 	}

@@ -25,7 +25,7 @@ type examination struct {
 	ways    map[*contract.Schema]ways // in which directions the values of each schema travel; shared counts, too
 	asks    map[string]bool           // the security schemes that an operation asks for, by their names; from when it is asked
 	tags    map[string]bool           // the groups that have operations; from when it is asked
-	most    map[string]string         // how most names of each setting are written; from when it is asked
+	most    func() map[string]string  // how most names of each setting are written; from when it is asked, or begun beside the walk
 	seen    map[*source.Node]visited  // what the walk met
 
 	fields   map[string][]*element // the fields by their names, of the rules that look at several

@@ -155,7 +155,7 @@ func (r *jsonReader) items(n *Node, depth int) *Diagnostic {
 		if p != nil {
 			return p
 		}
-		n.adopt(child)
+		n.adopt(child, len(r.itemStack)-start)
 		r.itemStack = append(r.itemStack, child)
 	}
 	n.of = slices.Clone(r.itemStack[start:])
@@ -202,7 +202,7 @@ func (r *jsonReader) members(n *Node, depth int) *Diagnostic {
 		if p != nil {
 			return p
 		}
-		n.adopt(child)
+		n.adopt(child, len(r.memberStack)-start)
 		r.memberStack = append(r.memberStack, Member{key, child, int32(line), int32(column)})
 	}
 	n.Members = slices.Clone(r.memberStack[start:])

@@ -2,7 +2,6 @@ package source
 
 import (
 	"math/big"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -35,6 +34,7 @@ type Node struct {
 	Include      bool // a string that is the path of a file to read here: !include (RAML 1.0, Includes)
 	copied       bool // made from another node, which is its parent here and lends it its place
 	Line, Column int32
+	at           int32    // the position in the parent, -1 for none
 	Text         string   // a scalar's text: the string, or the spelling of the number
 	Members      []Member // for Mapping, in the author's order
 
@@ -165,42 +165,12 @@ func (n *Node) Step() string {
 	}
 }
 
-// place is the position of the node in its parent, -1 where it has none. It is looked for: nodes are many, and few are asked.
+// place is the position of the node in its parent, -1 where it has none.
 func (n *Node) place() int {
 	if n.parent == nil {
 		return -1
 	}
-	if len(n.parent.Members)+len(n.parent.Items()) > fewChildren {
-		return n.file.placeIn(n.parent, n)
-	}
-	for i := range n.parent.Members {
-		if n.parent.Members[i].Value == n {
-			return i
-		}
-	}
-	return slices.Index(n.parent.Items(), n)
-}
-
-// fewChildren is among how many one child is looked for one by one.
-const fewChildren = 256
-
-// placeIn is the position of a child in a large parent, whose children are numbered when one is first asked for.
-func (f *File) placeIn(parent, child *Node) int {
-	numbered, known := f.numbered.Load(parent)
-	if !known {
-		places := make(map[*Node]int, len(parent.Members)+len(parent.Items()))
-		for i, m := range parent.Members {
-			places[m.Value] = i
-		}
-		for i, it := range parent.Items() {
-			places[it] = i
-		}
-		numbered, _ = f.numbered.LoadOrStore(parent, places)
-	}
-	if i, ok := numbered.(map[*Node]int)[child]; ok {
-		return i
-	}
-	return -1
+	return int(n.at)
 }
 
 // Pointer is the node's JSON Pointer.
@@ -344,10 +314,10 @@ func (n *Node) Same(m *Node) bool {
 	return true
 }
 
-// adopt hangs a finished child under n. What an alias or a merge key shares stays where it was written.
-func (n *Node) adopt(child *Node) {
+// adopt hangs a finished child under n, at a position. What an alias or a merge key shares stays where it was written.
+func (n *Node) adopt(child *Node, at int) {
 	if child.parent == nil {
-		child.parent, child.file = n, n.file
+		child.parent, child.file, child.at = n, n.file, int32(at)
 	}
 }
 
@@ -369,5 +339,5 @@ func (n *Node) Named(key string) *Node {
 		return nil
 	}
 	m := n.Members[i]
-	return &Node{Kind: String, Text: key, Line: m.KeyLine, Column: m.KeyColumn, file: n.file, parent: n}
+	return &Node{Kind: String, Text: key, Line: m.KeyLine, Column: m.KeyColumn, file: n.file, parent: n, at: -1}
 }

@@ -35,7 +35,6 @@ type File struct {
 	outer     *File  // of which a string holds this text
 	indexing  sync.Mutex
 	blocked   sync.Once
-	numbered  sync.Map // by large nodes: the positions of their children
 	lineIndex lineIndex
 	columns   []int32 // by blocks, once a long line was asked for: code points before it in its line
 	starts    []int32 // and its offset

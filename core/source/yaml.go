@@ -136,7 +136,7 @@ func (r *yamlReader) sequence(n *Node, y *yaml.Node, depth int) *Diagnostic {
 		if p != nil {
 			return p
 		}
-		n.adopt(child)
+		n.adopt(child, len(items))
 		items = append(items, child)
 	}
 	n.of = items
@@ -168,7 +168,7 @@ func (r *yamlReader) mapping(n *Node, y *yaml.Node, depth int) *Diagnostic {
 			return r.file.repeated(name, key.Line, key.Column, first)
 		}
 		seen[name] = key.Line
-		n.adopt(child)
+		n.adopt(child, len(n.Members))
 		n.Members = append(n.Members, Member{name, child, int32(key.Line), int32(key.Column)})
 	}
 	return r.merge(n, merged, seen)
@@ -189,7 +189,7 @@ func (r *yamlReader) merge(n *Node, from []*Node, seen map[string]int) *Diagnost
 			for _, member := range m.Members {
 				if _, has := seen[member.Key]; !has {
 					seen[member.Key] = int(member.KeyLine)
-					n.adopt(member.Value)
+					n.adopt(member.Value, len(n.Members))
 					n.Members = append(n.Members, member)
 				}
 			}
