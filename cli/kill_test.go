@@ -168,11 +168,12 @@ func (w *writer) look(t *testing.T, ctx context.Context, c *client.Client) {
 	w.notices = [2]int{len(api.Notices), len(api.Notices)}
 }
 
-// opener says who reads an API and where it stands, one after the other, and takes down what was answered.
+// opener says who reads an API, where it stands and by which style it is judged, one after the other, and takes down what was answered.
 type opener struct {
-	random                    *rand.Rand
-	audience, stand, switcher belief
-	links                     [2]int // at least and at most
+	random                           *rand.Rand
+	audience, stand, switcher, style belief
+	styled                           int    // versions of its style
+	links                            [2]int // at least and at most
 }
 
 const opened = "opened"
@@ -187,7 +188,7 @@ func (o *opener) act(ctx context.Context, c *client.Client) error {
 	picked := func(words ...string) []string {
 		return slices.DeleteFunc(words, func(string) bool { return o.random.IntN(2) == 0 })
 	}
-	switch n := o.random.IntN(8); {
+	switch n := o.random.IntN(10); {
 	case n < 3:
 		groups := picked("link", "signed-in")
 		o.audience.maybe = strings.Join(groups, " ")
@@ -204,6 +205,13 @@ func (o *opener) act(ctx context.Context, c *client.Client) error {
 		o.switcher.maybe = strings.Join(versions, " ")
 		_, err := c.Set(ctx, opened, wire.Settings{Switcher: &versions})
 		return o.switcher.answered(err)
+	case n < 9:
+		o.style.maybe = fmt.Sprintf("house-style: S%d\nreleases: {notice: %d}\n", o.styled, o.random.IntN(100))
+		err := o.style.answered(c.PutStyle(ctx, "", opened, wire.StyleWish{Text: o.style.maybe, Reason: "as settled", Version: o.styled}))
+		if err == nil {
+			o.styled++
+		}
+		return err
 	}
 	o.links[1]++
 	_, err := c.MakeLink(ctx, opened, wire.LinkWish{Label: "somebody", Password: "long enough"})
@@ -222,13 +230,16 @@ func (o *opener) look(t *testing.T, ctx context.Context, c *client.Client) {
 	require.NoError(t, err)
 	links, err := c.Links(ctx, opened)
 	require.NoError(t, err)
+	style, err := c.Style(ctx, "", opened)
+	require.NoError(t, err)
+	o.styled = style.Version
 	stand := ""
 	for _, s := range shelves[0].Stands {
 		stand = "on " + strings.Join(s.Versions, " ")
 	}
 	for found, b := range map[string]*belief{
 		"audience " + strings.Join(api.Audience.Published, " "): &o.audience, "stand " + stand: &o.stand,
-		"switcher " + strings.Join(api.Switcher, " "): &o.switcher,
+		"switcher " + strings.Join(api.Switcher, " "): &o.switcher, "style " + style.Text: &o.style,
 	} {
 		what, is, _ := strings.Cut(found, " ")
 		require.True(t, b.allows(is), "%s is %q; %q was answered, and %q asked for", what, is, b.sure, b.maybe)

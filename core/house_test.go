@@ -43,7 +43,7 @@ var rooms = [][]string{
 	{"core/shape"},
 	{"core/class"},
 	{"core/format"},
-	{"core/overlay", "core/secret", "core/edit"},
+	{"core/overlay", "core/secret", "core/edit", "core/versioning"},
 	{"core/jsonpath"},
 	{"core/raml"},
 	{"core/openapi"},
