@@ -57,8 +57,7 @@ forward it answers for a rollback, tomorrow's clients calling the old version; w
 	f := cmd.Flags()
 	f.StringVar(&o.format, "format", "text", strings.Join(comparisonFormats, ", "))
 	f.StringVar(&o.reading, "reading", "declared", "declared: senders send what they declare; exact: every instance of the schemas")
-	f.StringVar(&o.undeclared, "undeclared", "ignored",
-		"what the server does with fields of requests that it does not declare: ignored or refused")
+	undeclaredFlag(cmd, &o.undeclared)
 	f.StringVar(&o.direction, "direction", "backward", "whose failure counts: backward (old clients), forward (after a rollback) or both")
 	f.StringVar(&o.atLeast, "at-least", "editorial", "list changes of this grade and worse: editorial, safe, hazard or breaking")
 	f.StringArrayVar(&o.only, "only", nil, "take only changes of this kind or operation (may be repeated)")
@@ -76,9 +75,9 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 	if err := checkFormat(o.format, comparisonFormats...); err != nil {
 		return err
 	}
-	undeclared, ok := compare.ParseUndeclared(o.undeclared)
-	if !ok {
-		return usageError{fmt.Errorf("--undeclared is ignored or refused, not %q", o.undeclared)}
+	undeclared, err := parseUndeclared(o.undeclared)
+	if err != nil {
+		return err
 	}
 	selection, err := o.selection()
 	if err != nil {
@@ -90,6 +89,9 @@ func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {
 		return err
 	}
 	checking := checkBoth(cmd.Context(), old, new) // beside the comparison: both only read
+	if undeclared, err = a.undeclaredOf(cmd.Context(), undeclared, args); err != nil {
+		return err
+	}
 	done := a.at("comparing %s with %s", args[0], args[1])
 	whole, err := compare.ContractsContext(cmd.Context(), old.contract, new.contract, compare.Options{Reading: r, Undeclared: undeclared})
 	checked := <-checking

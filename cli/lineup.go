@@ -28,16 +28,15 @@ can answer the clients of every earlier one, else 1.`,
 	}
 	cmd.Flags().StringVar(&format, "format", "text", "text, json, markdown or html")
 	cmd.Flags().StringVar(&reading, "reading", "declared", "declared or exact")
-	cmd.Flags().StringVar(&undeclared, "undeclared", "ignored",
-		"what the server does with fields of requests that it does not declare: ignored or refused")
+	undeclaredFlag(cmd, &undeclared)
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		r, ok := shape.ParseReading(reading)
 		if !ok {
 			return usageError{fmt.Errorf("--reading is declared or exact, not %q", reading)}
 		}
-		u, ok := compare.ParseUndeclared(undeclared)
-		if !ok {
-			return usageError{fmt.Errorf("--undeclared is ignored or refused, not %q", undeclared)}
+		u, err := parseUndeclared(undeclared)
+		if err != nil {
+			return err
 		}
 		o := compare.Options{Reading: r, Undeclared: u}
 		if err := checkFormat(format, "text", "json", "markdown", "html"); err != nil {
@@ -72,6 +71,10 @@ func (a *app) lineup(ctx context.Context, args []string, o compare.Options) (*co
 			return nil, usageError{errors.New("a lineup compares two versions at least; name an API of the ledger, or more of them")}
 		}
 		return a.lineupOf(ctx, args[0], o)
+	}
+	var err error
+	if o.Undeclared, err = a.undeclaredOf(ctx, o.Undeclared, args); err != nil {
+		return nil, err
 	}
 	descriptions := make([]*description, len(args))
 	members := make([]compare.Member, len(args))

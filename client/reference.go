@@ -160,6 +160,11 @@ func (c *Client) Amend(ctx context.Context, id int64, a wire.Amendment) (promise
 	return n, err
 }
 
+// Calling says how callers choose a version of an API.
+func (c *Client) Calling(ctx context.Context, api string) (wire.Calling, error) {
+	return get[wire.Calling](ctx, c, "/apis/"+url.PathEscape(api)+"/calling", nil)
+}
+
 // Set changes what holds for an API.
 func (c *Client) Set(ctx context.Context, api string, s wire.Settings) (wire.API, error) {
 	var a wire.API

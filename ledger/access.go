@@ -23,6 +23,7 @@ const (
 	Discard      Act = "take a draft away"
 	Move         Act = "give an API to another team"
 	SetPromise   Act = "say what an API promises"
+	SetCalling   Act = "say how an API is called"
 	SetPeriod    Act = "set the notice period"
 	SetMembers   Act = "say who is in a team"
 	SetAudience  Act = "say who may read an API"
@@ -65,6 +66,7 @@ var Access = map[Act][]Role{
 	Discard:      editors,
 	Move:         leads,
 	SetPromise:   publishers,
+	SetCalling:   publishers,
 	SetPeriod:    admins,
 	SetMembers:   leads,
 	SetAudience:  leads,
@@ -98,6 +100,7 @@ var short = []struct {
 	{Discard, "discard"},
 	{Move, "move"},
 	{SetPromise, "promise"},
+	{SetCalling, "calling"},
 	{SetPeriod, "period"},
 	{SetMembers, "members"},
 	{SetAudience, "audience"},
@@ -110,7 +113,7 @@ var short = []struct {
 }
 
 // MayDo are the short names of what the actor may do where a team is concerned: read, record, publish, announce, word, arrange, preview,
-// discard, move, promise, period, members, audience, place, shelves, style, house, teams, people.
+// discard, move, promise, calling, period, members, audience, place, shelves, style, house, teams, people.
 func (a Actor) MayDo(team string) []string {
 	return names(func(act Act) error { return mayIn(a, act, team, "") })
 }

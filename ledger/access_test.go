@@ -57,6 +57,7 @@ func TestMay(t *testing.T) {
 			func(who ledger.Actor) error { _, err := l.PreviewLinks(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.Revisions(ctx, who, "berths@1.1.0"); return err },
 			func(who ledger.Actor) error { _, err := l.FindingsOf(ctx, who, "berths@1.1.0"); return err },
+			func(who ledger.Actor) error { _, err := l.Calling(ctx, who, "berths"); return err },
 			func(who ledger.Actor) error {
 				_, err := l.StyleOf(ctx, who, ledger.StyleScope{API: "berths"})
 				return err
@@ -108,6 +109,7 @@ func TestMay(t *testing.T) {
 				return err
 			},
 		},
+		ledger.SetCalling: {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{Undeclared: new("")}) }},
 		ledger.Verify: {func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err }},
 		ledger.SetTeams: {
 			func(who ledger.Actor) error { return l.AddTeam(ctx, who, "") },

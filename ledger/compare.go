@@ -99,6 +99,9 @@ func (w view) compared(ctx context.Context, old, new Version, o compare.Options)
 	if err != nil {
 		return nil, err
 	}
+	if o, err = w.asTold(ctx, new.API, o); err != nil {
+		return nil, err
+	}
 	if c, err := w.cachedComparison(ctx, old, new, o); c != nil || err != nil {
 		return c, err
 	}

@@ -181,6 +181,9 @@ func (w view) comparison(ctx context.Context, old, new Version, o compare.Option
 	if err != nil {
 		return nil, err
 	}
+	if o, err = w.asTold(ctx, new.API, o); err != nil {
+		return nil, err
+	}
 	key := comparisonKey(old, new, o) + " " + w.contentKey(old, new)
 	if c, ok := w.comparisons.Get(key); ok {
 		return c, w.keepOnce(ctx, old, new, o, c)

@@ -3,6 +3,7 @@ package ledger
 import (
 	"cmp"
 	"context"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -17,6 +18,8 @@ type Settings struct {
 	Team       *string
 	Switcher   *Picks  // to which versions its pages lead; [NewestOfLines] is the newest of each line
 	Promise    *string // backward, both-ways or none; "" is what its API promises for a line, and what the house style says for an API
+	Versioning *string // how callers choose the version, as versioning.Parse reads it; "" takes it back
+	Undeclared *string // what the server does with input that is not declared: ignored, refused; "" takes it back
 	Line       string  // the line whose promise it is; "" for all that have none of their own
 	Reason     string  // why another promise holds from now on
 }
@@ -28,10 +31,15 @@ func (a API) PromiseOf(line string) promise.Promise {
 
 // Set changes what holds for an API: all that is asked, or nothing.
 func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) error {
-	if s.NoticeDays == nil && s.Team == nil && s.Promise == nil && s.Switcher == nil {
-		return refuse(Invalid, "say what to set: noticeDays, team, promise or switcher")
+	asks := map[Act]bool{
+		SetPeriod: s.NoticeDays != nil, SetPromise: s.Promise != nil, Arrange: s.Switcher != nil,
+		SetCalling: s.Versioning != nil || s.Undeclared != nil,
 	}
-	for act, asked := range map[Act]bool{SetPeriod: s.NoticeDays != nil, SetPromise: s.Promise != nil, Arrange: s.Switcher != nil} {
+	some := slices.Contains(slices.Collect(maps.Values(asks)), true)
+	if !some && s.Team == nil {
+		return refuse(Invalid, "say what to set: noticeDays, team, promise, switcher, versioning or undeclared")
+	}
+	for act, asked := range asks {
 		if !asked {
 			continue
 		}
@@ -39,7 +47,7 @@ func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) err
 			return err
 		}
 	}
-	if s.Team != nil && s.NoticeDays == nil && s.Promise == nil && s.Switcher == nil {
+	if s.Team != nil && !some {
 		if err := mayAnywhere(who, Move); err != nil {
 			return err
 		}
@@ -73,6 +81,9 @@ func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) err
 				return err
 			}
 		}
+		if err := w.setCalling(ctx, &row, s); err != nil {
+			return err
+		}
 		if s.Promise == nil {
 			return nil
 		}
@@ -84,6 +95,9 @@ func (l *Ledger) Set(ctx context.Context, who Actor, api string, s Settings) err
 }
 
 func (s Settings) check() error {
+	if err := s.checkCalling(); err != nil {
+		return err
+	}
 	switch {
 	case s.NoticeDays != nil && (*s.NoticeDays < -1 || *s.NoticeDays > maxNoticeDays):
 		return refuse(Invalid, "a notice period has 0 to %d days; -1 is as many as the house style or the ledger has", maxNoticeDays)

@@ -37,7 +37,7 @@ var ScopeOf = map[Act]Scope{
 	SeeStyle: ScopeRead,
 	Record:   ScopeRecord, Word: ScopeRecord, Arrange: ScopeRecord, SharePreview: ScopeRecord, Discard: ScopeRecord,
 	Publish: ScopePublish, Announce: ScopePublish, LetThrough: ScopePublish,
-	SetPromise: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle, SetAudience: ScopeSettle,
+	SetPromise: ScopeSettle, SetCalling: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle, SetAudience: ScopeSettle,
 	Place: ScopeSettle, Shelve: ScopeSettle, SetStyle: ScopeSettle, SetHouse: ScopeSettle,
 	SetMembers: ScopeAdminister, SetTeams: ScopeAdminister, SetPeople: ScopeAdminister,
 }

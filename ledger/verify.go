@@ -156,6 +156,7 @@ type account struct {
 	known    map[string]string   // by which identity of a provider somebody signs in
 
 	switchers map[string]string     // to which versions the pages of an API lead
+	called    map[string][2]string  // how an API is called: how its version is chosen, and what is done with what is not declared
 	shelves   map[string]*toldShelf // by name
 	styles    map[string]string     // digests of the house styles, by scope and version
 }
@@ -180,7 +181,7 @@ func newAccount() *account {
 		periods: map[string]string{}, members: map[member]string{}, teams: map[string]bool{}, keepers: map[string]string{},
 		tokens:   map[made]int{},
 		overlays: map[string]string{}, promises: map[string]string{}, open: map[opened]opening{}, links: map[string]string{},
-		feeds: map[string]bool{}, known: map[string]string{}, switchers: map[string]string{}, shelves: map[string]*toldShelf{},
+		feeds: map[string]bool{}, known: map[string]string{}, switchers: map[string]string{}, called: map[string][2]string{}, shelves: map[string]*toldShelf{},
 		styles: map[string]string{},
 	}
 }
@@ -250,6 +251,7 @@ func (a *account) take(e records.Entry) error {
 		delete(a.keepers, e.Subject)
 		delete(a.periods, e.Subject)
 		delete(a.switchers, e.Subject)
+		delete(a.called, e.Subject)
 		a.unplace(e.Subject, "")
 		a.dropStyles(StyleScope{API: e.Subject})
 		maps.DeleteFunc(a.open, func(of opened, _ opening) bool { return of.api == e.Subject })
@@ -261,6 +263,8 @@ func (a *account) take(e records.Entry) error {
 			of.api = ""
 		}
 		a.open[of] = opening{d["published"], d["drafts"]}
+	case "calling.set":
+		a.called[e.Subject] = [2]string{d["versioning"], d["undeclared"]}
 	case "switcher.set":
 		a.switchers[e.Subject] = d["versions"]
 	case "style.set":

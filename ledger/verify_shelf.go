@@ -92,6 +92,9 @@ func (a *account) againstSwitchers(ctx context.Context, r records.Rows) (string,
 		return "", err
 	}
 	for _, api := range rows {
+		if is := [2]string{api.Versioning, api.Undeclared}; a.called[api.Name] != is {
+			return fmt.Sprintf("%s is called by %q and %q, and the journal says %q", api.Name, is[0], is[1], a.called[api.Name]), nil
+		}
 		if said := a.switchers[api.Name]; said != api.Switcher {
 			return fmt.Sprintf("the pages of %s lead to %s, and the journal says %s", api.Name, cmp.Or(api.Switcher, "all versions"),
 				cmp.Or(said, "all versions")), nil

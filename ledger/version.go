@@ -8,6 +8,7 @@ import (
 
 	"github.com/Masterminds/semver/v3"
 
+	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/format"
 	"oldledger/core/housestyle"
@@ -15,6 +16,7 @@ import (
 	"oldledger/core/promise"
 	"oldledger/core/source"
 	"oldledger/core/value"
+	"oldledger/core/versioning"
 	"oldledger/ledger/records"
 )
 
@@ -48,6 +50,9 @@ type API struct {
 	LinePromises map[string]string // what lines promise that promise something else, by line
 
 	NoticeDays int // how many days a notice must come before its sunset
+
+	Versioning versioning.Scheme  // how callers choose its version
+	Undeclared compare.Undeclared // what its server does with input that is not declared
 
 	Terms housestyle.Terms // what the house style asks of what is published
 	Own   Own              // what the API settles itself

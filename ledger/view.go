@@ -7,8 +7,10 @@ import (
 
 	"github.com/Masterminds/semver/v3"
 
+	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
+	"oldledger/core/versioning"
 	"oldledger/ledger/records"
 )
 
@@ -247,6 +249,9 @@ func (w view) assembled(row records.API, lines map[string]string, versions []rec
 	if row.Switcher != "" {
 		a.Switcher = storedPicks(row.Switcher)
 	}
+	// What is kept was read before it was: it can be read.
+	a.Versioning, _ = versioning.Parse(row.Versioning)
+	a.Undeclared, _ = compare.ParseUndeclared(row.Undeclared)
 	a.Notices = noticesOf(notices)
 	for _, v := range versions {
 		a.Versions = append(a.Versions, withNotices(version(v, kept), a.Notices, w.Today()))

@@ -390,6 +390,7 @@ func (x *secrets) sameRefusals(who string) {
 		{"GET", "/versions/API@1.0.0/revisions", ""},
 		{"GET", "/versions/API@1.0.0/findings", ""},
 		{"GET", "/apis/API/style", ""},
+		{"GET", "/apis/API/calling", ""},
 		{"GET", "/rules?api=API", ""},
 		{"POST", "/versions/API@1.0.0/previews", `{"days": 1}`},
 		{"PUT", "/looks/API", `{"footer": "x"}`},

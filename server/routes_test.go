@@ -60,6 +60,7 @@ var everyRoute = map[string]asked{
 	"PUT /apis/{api}/style":                     {path: "/apis/berths/style", body: `{"text": "x: y", "reason": "", "version": 0}`, act: ledger.SetStyle},
 	"GET /rules":                                {path: "/rules", act: ledger.SeeStyle},
 	"GET /vocabulary":                           {path: "/vocabulary", act: ledger.SeeStyle},
+	"GET /apis/{api}/calling":                   {path: "/apis/berths/calling", act: ledger.ReadInside},
 	"GET /versions/{ref}/findings":              {path: "/versions/berths@2.1.0/findings", act: ledger.ReadInside},
 	"POST /versions/{ref}/mending":              {path: "/versions/berths@2.1.0/mending", body: `{"findings": ["none"], "digest": "x"}`, act: ledger.Record},
 	"GET /apis":                                 {path: "/apis"},

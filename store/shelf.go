@@ -7,10 +7,10 @@ import (
 	"oldledger/ledger/records"
 )
 
-const apiColumns = `name, team, promise, created_at, notice_days, offered, switcher`
+const apiColumns = `name, team, promise, created_at, notice_days, offered, switcher, versioning, undeclared`
 
 func ofAPI(a *records.API) []any {
-	return []any{&a.Name, &a.Team, &a.Promise, &a.CreatedAt, &a.NoticeDays, &a.Offered, &a.Switcher}
+	return []any{&a.Name, &a.Team, &a.Promise, &a.CreatedAt, &a.NoticeDays, &a.Offered, &a.Switcher, &a.Versioning, &a.Undeclared}
 }
 
 func (r rows) APIs(ctx context.Context) ([]records.API, error) {
@@ -23,10 +23,11 @@ func (r rows) API(ctx context.Context, name string) (records.API, error) {
 
 func (r rows) PutAPI(ctx context.Context, a records.API) error {
 	return r.exec(ctx, `
-		INSERT INTO apis (`+apiColumns+`) VALUES (?, ?, ?, ?, ?, ?, ?)
+		INSERT INTO apis (`+apiColumns+`) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 		ON CONFLICT (name) DO UPDATE SET team = excluded.team, promise = excluded.promise, notice_days = excluded.notice_days,
-			offered = excluded.offered, switcher = excluded.switcher`,
-		a.Name, a.Team, a.Promise, a.CreatedAt, a.NoticeDays, a.Offered, a.Switcher)
+			offered = excluded.offered, switcher = excluded.switcher, versioning = excluded.versioning,
+			undeclared = excluded.undeclared`,
+		a.Name, a.Team, a.Promise, a.CreatedAt, a.NoticeDays, a.Offered, a.Switcher, a.Versioning, a.Undeclared)
 }
 
 // ofOneAPI are the tables that keep something of an API alone, under its name.

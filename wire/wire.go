@@ -147,6 +147,8 @@ type API struct {
 	Promise      string            `json:"promise"`
 	LinePromises map[string]string `json:"linePromises,omitempty"` // by line, where one promises something else
 	NoticeDays   int               `json:"noticeDays"`             // how many days a notice must come before its sunset
+	Versioning   string            `json:"versioning,omitempty"`   // how callers choose its version: "path /v{line}"
+	Undeclared   string            `json:"undeclared,omitempty"`   // what its server does with input that is not declared
 	Own          *Own              `json:"own,omitempty"`          // what it settles itself, for its team
 	Review       []string          `json:"review,omitempty"`       // what the house style asks of who publishes, for its team
 	Versions     []Version         `json:"versions"`               // newest number last
@@ -165,10 +167,12 @@ type Own struct {
 type Settings struct {
 	NoticeDays *int      `json:"noticeDays,omitempty"`
 	Team       *string   `json:"team,omitempty"`
-	Switcher   *[]string `json:"switcher,omitempty"` // to which versions its pages lead
-	Promise    *string   `json:"promise,omitempty"`  // "" is what its API promises for a line, and what the house style says for an API
-	Line       string    `json:"line,omitempty"`     // whose promise it is; "" for all that have none of their own
-	Reason     string    `json:"reason,omitempty"`   // why another promise holds from now on
+	Switcher   *[]string `json:"switcher,omitempty"`   // to which versions its pages lead
+	Promise    *string   `json:"promise,omitempty"`    // "" is what its API promises for a line, and what the house style says for an API
+	Versioning *string   `json:"versioning,omitempty"` // how callers choose the version: "path /v{line}"; "" takes it back
+	Undeclared *string   `json:"undeclared,omitempty"` // what the server does with input that is not declared: ignored, refused; "" takes it back
+	Line       string    `json:"line,omitempty"`       // whose promise it is; "" for all that have none of their own
+	Reason     string    `json:"reason,omitempty"`     // why another promise holds from now on
 }
 
 // Version is one recorded version, without its content.

@@ -75,13 +75,15 @@ type Options struct {
 // (docs/design/compatibility.md, Two readings).
 type Undeclared uint8
 
-// Ignored: it takes the request and leaves them aside. Refused: it refuses the request.
+// Ignored: it takes the request and leaves them aside. Refused: it refuses the request. Untold is read as Ignored; whoever knows the
+// API puts its fact in the place of it.
 const (
-	Ignored Undeclared = iota
+	Untold Undeclared = iota
+	Ignored
 	Refused
 )
 
-func (u Undeclared) String() string { return [...]string{"ignored", "refused"}[u] }
+func (u Undeclared) String() string { return [...]string{"ignored", "ignored", "refused"}[u] }
 
 // ParseUndeclared reads the name of one.
 func ParseUndeclared(text string) (Undeclared, bool) {

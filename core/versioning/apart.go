@@ -19,11 +19,14 @@ type Called struct {
 
 // Clash is a call that two APIs take for theirs, and nothing in it tells them apart.
 type Clash struct {
-	API, Number   string // the other one
-	Own, Other    string // the operations, as their authors wrote them: "GET /berths/{id}"
-	Host          string // "" where a description names none
-	More          int    // how many other operations clash
-	OwnAt, Others string // their paths at that host, with what their servers say
+	API       string `json:"api"` // the other one
+	Number    string `json:"number"`
+	Own       string `json:"own"`   // the operations, as their authors wrote them: "GET /berths/{id}"
+	Other     string `json:"other"` // "
+	Host      string `json:"host"`
+	OwnPath   string `json:"ownPath"`   // their paths at that host, with what their servers say
+	OtherPath string `json:"otherPath"` // "
+	More      int    `json:"more,omitempty"`
 }
 
 // Index finds, among the versions of APIs, what a call of another one may reach.
@@ -117,7 +120,7 @@ func (x *Index) Apart(ctx context.Context, c Called) ([]Clash, error) {
 			}
 			by[key] = &Clash{
 				API: e.called.API, Number: e.called.Version.Number.String(), Own: op.Written(), Other: e.op.Written(), Host: host,
-				OwnAt: path, Others: e.path,
+				OwnPath: path, OtherPath: e.path,
 			}
 		})
 	})

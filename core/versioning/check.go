@@ -13,8 +13,8 @@ import (
 // Fault is something in a description that does not go with how its version is chosen.
 type Fault struct {
 	source.Place
-	Text string // what does not go together
-	More int    // at how many other places it is the same
+	Text string `json:"text"`           // what does not go together
+	More int    `json:"more,omitempty"` // at how many other places it is the same
 }
 
 // Check holds a scheme against the description of a version: whether callers who write what the scheme says reach what is described.

@@ -53,7 +53,7 @@ func TestCheck(t *testing.T) {
 			clashes, err := index.Apart(context.Background(), c)
 			require.NoError(t, err)
 			for _, o := range clashes {
-				fmt.Fprintf(&b, "  %s %s may be for %s@%s, %s %s (%d more)\n", o.Own, o.OwnAt, o.API, o.Number, o.Other, o.Others, o.More)
+				fmt.Fprintf(&b, "  %s %s may be for %s@%s, %s %s (%d more)\n", o.Own, o.OwnPath, o.API, o.Number, o.Other, o.OtherPath, o.More)
 			}
 		}
 		return map[string]string{"want.txt": b.String()}

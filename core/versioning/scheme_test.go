@@ -19,15 +19,15 @@ func version(t *testing.T, text string) versioning.Version {
 func TestParse(t *testing.T) {
 	t.Parallel()
 	for text, says := range map[string]string{
-		"path /v{line}":                      "by the path, with /v2",
-		"path /berths/v{line}":               "by the path, with /berths/v2",
-		"path /{minor}":                      "by the path, with /2.1",
-		"header Harbour-Version {version}":   "by the header Harbour-Version: 2.1.0-rc.1",
-		"header Harbour-Version {text}":      "by the header Harbour-Version: 2.1.0-rc.1",
-		"query version {line} else 1":        "by the query, with version=2",
-		"media-type version {line}":          "by the media type, with version=2",
-		"host v{line}.api.saltmere.example":  "by the host, with v2.api.saltmere.example",
-		"host api.saltmere.example:80{line}": "by the host, with api.saltmere.example:802",
+		"path /v{line}":                                           "by the path, with /v2",
+		"path /berths/v{line}":                                    "by the path, with /berths/v2",
+		"path /{minor}":                                           "by the path, with /2.1",
+		"header Harbour-Version {version}":                        "by the header Harbour-Version: 2.1.0-rc.1",
+		"header Harbour-Version {text}":                           "by the header Harbour-Version: 2.1.0-rc.1",
+		"query version {line} else 1":                             "by the query, with version=2",
+		"media-type version {line}":                               "by the media type, with version=2",
+		"host v{line}.api.saltmere.example":                       "by the host, with v2.api.saltmere.example",
+		"host api.saltmere.example:80{line}":                      "by the host, with api.saltmere.example:802",
 		"media-type application/vnd.saltmere.berths.v{line}+json": "by the media type, with application/vnd.saltmere.berths.v2+json",
 		"": "",
 	} {

@@ -6,6 +6,8 @@ type API struct {
 	NoticeDays                     int    // -1 for as many as the ledger has
 	Offered                        string // the team to which its own offers it; "" for none
 	Switcher                       string // to which versions its pages lead, a JSON list of lines and numbers; "" for all
+	Versioning                     string // how callers choose its version; "" where nobody said
+	Undeclared                     string // what its server does with input that is not declared; "" where nobody said
 }
 
 // LinePromise is what a line promises where that is something else than what its API does.

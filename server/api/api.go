@@ -107,6 +107,7 @@ func (a *API) Register(e *echo.Echo) {
 
 	g.GET("/apis", a.apis)
 	g.GET("/apis/:api", a.api)
+	g.GET("/apis/:api/calling", a.calling)
 	g.GET("/apis/:api/history", a.history)
 	g.GET("/apis/:api/lineup", a.lineup)
 	g.POST("/recordings", a.record)

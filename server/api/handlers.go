@@ -287,7 +287,10 @@ func (a *API) compare(c *echo.Context) error {
 	if o.Reading, ok = shape.ParseReading(cmp.Or(c.QueryParam("reading"), "declared")); !ok {
 		return &ledger.Error{Fault: ledger.Invalid, Text: "reading is declared or exact"}
 	}
-	if o.Undeclared, ok = compare.ParseUndeclared(cmp.Or(c.QueryParam("undeclared"), "ignored")); !ok {
+	if said := c.QueryParam("undeclared"); said != "" {
+		o.Undeclared, ok = compare.ParseUndeclared(said)
+	}
+	if !ok {
 		return &ledger.Error{Fault: ledger.Invalid, Text: "undeclared is ignored or refused"}
 	}
 	result, err := a.ledger.Compare(c.Request().Context(), actor(c), c.QueryParam("old"), c.QueryParam("new"), o)

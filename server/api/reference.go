@@ -185,6 +185,15 @@ func (a *API) amend(c *echo.Context) error {
 	return c.JSON(http.StatusOK, n)
 }
 
+// calling says how callers choose a version.
+func (a *API) calling(c *echo.Context) error {
+	calling, err := a.ledger.Calling(c.Request().Context(), actor(c), c.Param("api"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, toCalling(calling))
+}
+
 // setAPI changes what is set of an API.
 func (a *API) setAPI(c *echo.Context) error {
 	var in wire.Settings
@@ -192,7 +201,10 @@ func (a *API) setAPI(c *echo.Context) error {
 		return err
 	}
 	ctx := c.Request().Context()
-	wish := ledger.Settings{NoticeDays: in.NoticeDays, Team: in.Team, Promise: in.Promise, Line: in.Line, Reason: in.Reason}
+	wish := ledger.Settings{
+		NoticeDays: in.NoticeDays, Team: in.Team, Promise: in.Promise, Line: in.Line, Reason: in.Reason,
+		Versioning: in.Versioning, Undeclared: in.Undeclared,
+	}
 	if in.Switcher != nil {
 		versions, err := ledger.SwitcherOf(*in.Switcher)
 		if err != nil {

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"oldledger/core/compare"
 	"oldledger/core/report"
 	"oldledger/ledger"
 	"oldledger/wire"
@@ -62,7 +63,8 @@ func toVersion(v ledger.Version) wire.Version {
 func toAPI(a ledger.API, who ledger.Actor) wire.API {
 	to := wire.API{
 		Name: a.Name, Title: a.Title, Team: a.Team, Promise: a.Promise, LinePromises: a.LinePromises, NoticeDays: a.NoticeDays,
-		Versions: each(a.Versions, toVersion), Notices: orEmpty(a.Notices), Offered: a.Offered,
+		Versions: each(a.Versions, toVersion), Notices: orEmpty(a.Notices), Offered: a.Offered, Versioning: a.Versioning.String(),
+		Undeclared: undeclared(a.Undeclared),
 	}
 	if who.Name != "" {
 		to.May = who.MayDo(a.Team)
@@ -75,6 +77,23 @@ func toAPI(a ledger.API, who ledger.Actor) wire.API {
 		}
 	}
 	return to
+}
+
+// undeclared is what a server does with what is not declared, "" where nobody said.
+func undeclared(u compare.Undeclared) string {
+	if u == compare.Untold {
+		return ""
+	}
+	return u.String()
+}
+
+func toCalling(c ledger.Calling) wire.Calling {
+	return wire.Calling{
+		Versioning: c.Scheme.String(), Undeclared: undeclared(c.Undeclared),
+		Versions: each(c.Versions, func(v ledger.CalledVersion) wire.CalledVersion {
+			return wire.CalledVersion{Ref: v.Ref, Says: v.Says, Usual: v.Usual, Faults: orEmpty(v.Faults), Clashes: orEmpty(v.Clashes)}
+		}),
+	}
 }
 
 func toOwn(o ledger.Own) *wire.Own {

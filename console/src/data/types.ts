@@ -44,7 +44,7 @@ export type TokenEntry = {
   usedAt?: string
 }
 
-export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'period' | 'members' | 'audience' | 'place' | 'shelves' | 'style' | 'house' | 'teams' | 'people'
+export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'calling' | 'period' | 'members' | 'audience' | 'place' | 'shelves' | 'style' | 'house' | 'teams' | 'people'
 
 export type Team = {
   name: string
@@ -75,6 +75,10 @@ export type Api = {
   may?: Act[]
   // How many days a notice must come before its sunset.
   noticeDays?: number
+  // How callers choose its version.
+  versioning?: string
+  // What its server does with input that is not declared.
+  undeclared?: 'ignored' | 'refused'
   // What it settles itself, for its team; what is not here is as the house style says, or the ledger.
   own?: {
     promise?: 'backward' | 'both-ways' | 'none'
@@ -91,6 +95,45 @@ export type Api = {
   notices: Notice[]
   // To whom it is open; its own team is told.
   audience?: Audience
+}
+
+export type Calling = {
+  // How callers choose the version; empty where nobody said.
+  versioning: string
+  // What the server does with input that is not declared.
+  undeclared: 'ignored' | 'refused' | ''
+  // Those that are answered, and drafts; the newest first.
+  versions: {
+    ref: string
+    says?: string
+    // Whether a call means it that says no version.
+    usual?: boolean
+    // Where its description says otherwise.
+    faults: {
+      file: string
+      pointer: string
+      line: number
+      column: number
+      // What does not go together.
+      text: string
+      // At how many other places it is the same.
+      more?: number
+    }[]
+    // Other APIs whose calls nobody tells from its.
+    clashes: {
+      api: string
+      number: string
+      own: string
+      other: string
+      host: string
+      // The path at that host.
+      ownPath: string
+      // The path at that host.
+      otherPath: string
+      // How many other operations clash.
+      more?: number
+    }[]
+  }[]
 }
 
 // Groups of readers: everyone; signed-in; link, for those who have one and its password (of drafts, the address of a preview); team NAME. None is the API's own team, which always reads.
