@@ -56,7 +56,7 @@ func (a *app) showCalling(api string, c wire.Calling) error {
 		if v.Says == "" && len(v.Faults)+len(v.Clashes) == 0 {
 			continue
 		}
-		fmt.Fprintf(&b, "\n%s  %s%s\n", s.bold(v.Ref), v.Says, map[bool]string{true: ", or saying nothing"}[v.Usual])
+		fmt.Fprintf(&b, "%s  %s%s\n", s.bold(v.Ref), v.Says, map[bool]string{true: ", or saying nothing"}[v.Usual])
 		for _, f := range v.Faults {
 			fmt.Fprintf(&b, " %s%s:%d:%d %s%s\n", s.grade(compare.Breaking, compare.Breaking.Mark()+" "), f.File, f.Line, f.Column, f.Text, more(f.More, "place"))
 		}

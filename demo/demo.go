@@ -189,6 +189,13 @@ func shelf(name, title, landing string, to ...ledger.Group) func(*player) error 
 	}
 }
 
+// called says how callers choose the version of an API.
+func called(api, scheme, undeclared string) func(*player) error {
+	return func(p *player) error {
+		return p.ledger.Set(p.ctx, p.who, api, ledger.Settings{Versioning: &scheme, Undeclared: &undeclared})
+	}
+}
+
 // style has the house keep a style.
 func style(path, reason string) func(*player) error {
 	return func(p *player) error {
@@ -284,6 +291,10 @@ var history = []act{
 	{26, "imke", place("commons", "inside")},
 	{26, "sanna", place("pilotage", "inside")},
 	{25, "imke", style("harbour-style.yaml", "As settled with the leads of all teams.")},
+	{24, "teodor", called("berths", "path /v{line}", "ignored")},
+	{24, "teodor", called("dues", "path /v{line}", "")},
+	{24, "sanna", called("tides", "path /v{line}", "")},
+	{24, "sanna", called("pilotage", "header Harbour-Version {line} else 1", "")},
 	{2, "teodor", record("Quayside", "berths/2.1.0-draft.yaml")},
 }
 

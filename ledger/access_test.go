@@ -110,7 +110,7 @@ func TestMay(t *testing.T) {
 			},
 		},
 		ledger.SetCalling: {func(who ledger.Actor) error { return l.Set(ctx, who, "berths", ledger.Settings{Undeclared: new("")}) }},
-		ledger.Verify: {func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err }},
+		ledger.Verify:     {func(who ledger.Actor) error { _, err := l.VerifyJournal(ctx, who, ""); return err }},
 		ledger.SetTeams: {
 			func(who ledger.Actor) error { return l.AddTeam(ctx, who, "") },
 			func(who ledger.Actor) error { return l.DropTeam(ctx, who, "none") },

@@ -57,6 +57,11 @@ func (w view) asTold(ctx context.Context, api string, o compare.Options) (compar
 	return o, err
 }
 
+// Choice is how callers choose one of its versions.
+func (a API) Choice(v Version) versioning.Choice {
+	return versioning.Choice{Scheme: a.Versioning, Version: versioning.Version{Number: v.number, Text: v.Text}}
+}
+
 // Calling is how an API is called.
 type Calling struct {
 	Scheme     versioning.Scheme
@@ -98,8 +103,9 @@ func (l *Ledger) Calling(ctx context.Context, who Actor, name string) (Calling, 
 		if err != nil {
 			return Calling{}, err
 		}
-		of := versioning.Version{Number: v.number, Text: v.Text}
-		called := CalledVersion{Ref: v.Ref(), Says: a.Versioning.Says(of), Usual: a.Versioning.Means(of)}
+		choice := a.Choice(v)
+		of := choice.Version
+		called := CalledVersion{Ref: v.Ref(), Says: choice.Says(), Usual: choice.Usual()}
 		if waited := w.Heavily(ctx, func() {
 			called.Faults = a.Versioning.Check(c, of)
 			called.Clashes, err = index.Apart(ctx, versioning.Called{API: name, Scheme: a.Versioning, Version: of, Contract: c})
@@ -150,7 +156,7 @@ func (w view) callable(ctx context.Context, name string) (*versioning.Index, err
 			if err != nil {
 				return nil, err
 			}
-			index.Add(versioning.Called{API: a.Name, Scheme: a.Versioning, Version: versioning.Version{Number: v.number, Text: v.Text}, Contract: c})
+			index.Add(versioning.Called{API: a.Name, Scheme: a.Versioning, Version: a.Choice(v).Version, Contract: c})
 		}
 	}
 	return index, nil

@@ -12,6 +12,7 @@ import (
 	"oldledger/core/promise"
 	"oldledger/core/sample"
 	"oldledger/core/secret"
+	"oldledger/core/versioning"
 	"oldledger/ledger/records"
 )
 
@@ -69,6 +70,13 @@ func (w view) makeGuide(ctx context.Context, old, new Version) (*guide.Guide, er
 		if err := w.known(ctx, &known, old, new, c); err != nil {
 			return nil, err
 		}
+	}
+	for into, v := range map[*versioning.Choice]Version{&known.Old: old, &known.New: new} {
+		a, err := w.apiAsIs(ctx, v.API)
+		if err != nil {
+			return nil, err
+		}
+		*into = a.Choice(v)
 	}
 	looks, err := w.looks(ctx, new.API)
 	if err != nil {

@@ -181,8 +181,8 @@ func newAccount() *account {
 		periods: map[string]string{}, members: map[member]string{}, teams: map[string]bool{}, keepers: map[string]string{},
 		tokens:   map[made]int{},
 		overlays: map[string]string{}, promises: map[string]string{}, open: map[opened]opening{}, links: map[string]string{},
-		feeds: map[string]bool{}, known: map[string]string{}, switchers: map[string]string{}, called: map[string][2]string{}, shelves: map[string]*toldShelf{},
-		styles: map[string]string{},
+		feeds: map[string]bool{}, known: map[string]string{}, switchers: map[string]string{}, called: map[string][2]string{},
+		shelves: map[string]*toldShelf{}, styles: map[string]string{},
 	}
 }
 

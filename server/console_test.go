@@ -586,6 +586,21 @@ func TestShelvesInTheConsole(t *testing.T) {
 	press(t, ctx, "[value=lines]")
 	press(t, ctx, "button[type=submit]")
 	reads(t, ctx, "[role=status]", "It holds from now on.")
+
+	// How it is called is held against its descriptions, and stands at the head of the reference and in its samples.
+	write(t, ctx, "#scheme", "header Harbour-Version {minor}")
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](
+		`void (() => { const s = document.querySelector('#undeclared'); s.value = 'refused'; s.dispatchEvent(new Event('change', { bubbles: true })) })()`))
+	press(t, ctx, "button[type=submit]")
+	reads(t, ctx, "#calling", "berths@2.0.0 by the header Harbour-Version: 2.0")
+	head := send(t, "GET", base+"/reference/berths/2.0.0/", "", nil, nil).text
+	require.Contains(t, head, "chosen by the header Harbour-Version: 2.0<")
+	require.Contains(t, head, "input that is not described is refused")
+	require.Contains(t, send(t, "GET", base+"/reference/berths/2.0.0/operations/listQuays", "", nil, nil).text, "Harbour-Version: 2.0")
+	write(t, ctx, "#scheme", "path /v{minor}")
+	press(t, ctx, "button[type=submit]")
+	reads(t, ctx, "#calling [data-fault]", "does not hold /v2.1, which callers write")
+
 	require.Contains(t, send(t, "GET", base+"/shelves/yard/", "", nil, nil).text, "<strong>mend</strong>")
 	require.NotContains(t, send(t, "GET", base+"/reference/berths/2.0.0/", "", nil, nil).text, `/reference/berths/1.1.0/"`)
 

@@ -22,6 +22,7 @@ import (
 	"oldledger/core/contract"
 	"oldledger/core/promise"
 	"oldledger/core/sample"
+	"oldledger/core/versioning"
 )
 
 // Format names the JSON form of a Guide.
@@ -129,6 +130,7 @@ type Context struct {
 	Texts     []Text
 	Languages []sample.Language // of the code; none for no code
 	Open      bool              // whether the new version can still be changed: a file, or a draft
+	Old, New  versioning.Choice // how callers choose the versions
 }
 
 // Make writes the guide for a comparison of old and new. When ctx ends, so does the making, with its error. Messages that the budget does

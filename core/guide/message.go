@@ -7,6 +7,7 @@ import (
 	"oldledger/core/contract"
 	"oldledger/core/sample"
 	"oldledger/core/value"
+	"oldledger/core/versioning"
 )
 
 // Message is a request or a response as it is written.
@@ -76,7 +77,12 @@ func (w *writer) request(in *contract.Contract, op *contract.Operation, f focus)
 	if !ok {
 		return nil
 	}
+	choice := w.choice[in]
+	call.Choose(op, choice)
 	m := &Message{Operation: op.Key(), Type: call.Type, Head: op.Method + " " + path(call.URL()), call: call}
+	if choice.Scheme.By == versioning.Header {
+		m.Lines = append(m.Lines, choice.Scheme.Name+": "+choice.Written())
+	}
 	if f.param != nil && !f.unset {
 		for _, h := range call.Headers {
 			if f.param.In == "header" && strings.EqualFold(h.Name, f.param.Name) {

@@ -12,6 +12,7 @@ import (
 	"oldledger/core/sample"
 	"oldledger/core/shape"
 	"oldledger/core/value"
+	"oldledger/core/versioning"
 )
 
 // costOfPart is what making and copying one part of a message takes, in steps of the budget.
@@ -24,6 +25,7 @@ type writer struct {
 	old, new   *contract.Contract
 	space      *shape.Space
 	fill       map[*contract.Contract]*sample.Filler
+	choice     map[*contract.Contract]versioning.Choice
 	comparison *compare.Comparison
 	ctx        Context
 	moved      map[string]string // keys of operations that moved, old to new
@@ -39,6 +41,7 @@ func newWriter(b *budget.Budget, old, new *contract.Contract, c *compare.Compari
 			old: sample.NewFiller(space, sample.Sided(old)),
 			new: sample.NewFiller(space, sample.Sided(new)),
 		},
+		choice: map[*contract.Contract]versioning.Choice{old: ctx.Old, new: ctx.New},
 	}
 	for _, ch := range c.Changes {
 		if ch.Moved != nil {

@@ -19,6 +19,12 @@ func (d *Document) Markdown() string {
 			w.item("`%s`%s", s.URL, behind(s.Description))
 		}
 	}
+	if says := d.Choice.Says(); says != "" {
+		w.line("Callers choose this version %s%s.", says, map[bool]string{true: "; a call that says none means it, too"}[d.Choice.Usual()])
+	}
+	if d.Refuses {
+		w.line("Input that is not described is refused.")
+	}
 	if len(d.Schemes) > 0 {
 		w.line("## Signing in")
 		for _, s := range d.Schemes {

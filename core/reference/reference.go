@@ -21,6 +21,7 @@ import (
 	"oldledger/core/promise"
 	"oldledger/core/sample"
 	"oldledger/core/shape"
+	"oldledger/core/versioning"
 )
 
 // Past is one published version of the API, with what it said and what it changed.
@@ -39,6 +40,8 @@ type Context struct {
 	Notices []promise.Notice
 
 	Languages []sample.Language // those of the samples; all where there are none
+	Choice    versioning.Choice // how callers choose the version
+	Refuses   bool              // whether its server refuses input that is not declared
 }
 
 // Document is the reference of one version.
@@ -46,6 +49,8 @@ type Document struct {
 	Name, Number, Title string
 	Description         string // CommonMark
 	Servers             []*contract.Server
+	Choice              versioning.Choice
+	Refuses             bool
 	Contact             contract.Contact
 	License             contract.License
 	Schemes             []*contract.SecurityScheme
@@ -167,7 +172,8 @@ type Link struct{ Title, Slug string }
 func Make(ctx context.Context, c *contract.Contract, known Context) (*Document, error) {
 	d := &Document{
 		Name: known.Name, Number: known.Number, Title: c.Title, Description: joinParagraphs(c.Summary, c.Description),
-		Servers: c.Servers, Contact: c.Contact, License: c.License, Schemes: c.Schemes, Docs: c.Docs, Texts: textsOf(c),
+		Servers: c.Servers, Choice: known.Choice, Refuses: known.Refuses, Contact: c.Contact, License: c.License, Schemes: c.Schemes,
+		Docs: c.Docs, Texts: textsOf(c),
 	}
 	story := tell(known.History)
 	var makers [parts]*maker

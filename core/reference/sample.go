@@ -67,6 +67,7 @@ func (m *maker) code(op *contract.Operation) (*sample.Call, []Code) {
 	if !ok {
 		return nil, nil
 	}
+	call.Choose(op, m.ctx.Choice)
 	var all []Code
 	languages := m.ctx.Languages
 	if len(languages) == 0 {

@@ -75,7 +75,8 @@ func matches(template, path string) bool {
 	for i, w := range want {
 		before, rest, variable := strings.Cut(w, "{")
 		after := rest[strings.LastIndex(rest, "}")+1:]
-		if !variable && w != have[i] || variable && (len(have[i]) < len(before)+len(after) || !strings.HasPrefix(have[i], before) || !strings.HasSuffix(have[i], after)) {
+		around := len(have[i]) >= len(before)+len(after) && strings.HasPrefix(have[i], before) && strings.HasSuffix(have[i], after)
+		if !variable && w != have[i] || variable && !around {
 			return false
 		}
 	}

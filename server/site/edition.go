@@ -188,7 +188,7 @@ func (s *Site) newEdition(ctx context.Context, reader ledger.Actor, a ledger.API
 	if waited := s.ledger.Heavily(ctx, func() {
 		e.Doc, err = reference.Make(ctx, read, reference.Context{
 			Name: a.Name, Number: v.Number, Line: v.Line, History: past, Notices: notices,
-			Languages: languages,
+			Languages: languages, Choice: a.Choice(v), Refuses: a.Undeclared == compare.Refused,
 		})
 	}); waited != nil || err != nil {
 		return nil, cmp.Or(waited, err)

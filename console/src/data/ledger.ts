@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { Api, Audience, AudienceWish, Comparison, DescriptionFile, Entry, Findings, Gate, Guide, Invitation, Lineup, Link, LinkWish, Looks, NewFeed, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Rules, Session, Shelf, ShelfWish, Style, StyleWish, Team, TokenEntry, Verification, Version, Waiting } from './types'
+import type { Api, Audience, AudienceWish, Calling, Comparison, DescriptionFile, Entry, Findings, Gate, Guide, Invitation, Lineup, Link, LinkWish, Looks, NewFeed, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Rules, Session, Shelf, ShelfWish, Style, StyleWish, Team, TokenEntry, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -88,6 +88,7 @@ export const ledger = {
   api: (name: string) => get<Api>('/apis/' + ref(name)),
   version: (r: string) => get<Version>('/versions/' + ref(r)),
   headers: async (r: string) => (await get<{ items: GatewayHeader[] }>(`/versions/${ref(r)}/headers`)).items,
+  calling: (name: string) => get<Calling>(`/apis/${encodeURIComponent(name)}/calling`),
   style: (of: string) => get<Style>(`${of}/style`),
   putStyle: (of: string, wish: StyleWish) => call<string>('PUT', `${of}/style`, JSON.stringify(wish)),
   rules: (api: string) => get<Rules>('/rules' + (api ? `?api=${encodeURIComponent(api)}` : '')),
@@ -148,6 +149,8 @@ export interface Settings {
   promise?: string
   line?: string
   reason?: string
+  versioning?: string
+  undeclared?: string
 }
 
 // What a gateway sends with the answers of an operation.

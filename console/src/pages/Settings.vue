@@ -13,6 +13,7 @@ import { useUnsaved } from '../data/unsaved'
 import Ask from '../parts/Ask.vue'
 import FaultLine from '../parts/FaultLine.vue'
 import HelpLink from '../parts/HelpLink.vue'
+import HowCalled from '../parts/HowCalled.vue'
 
 const props = defineProps<{ name: string }>()
 const router = useRouter()
@@ -23,13 +24,15 @@ const days = ref('')
 const promise = ref('')
 const line = ref('')
 const reason = ref('')
+const scheme = ref('')
+const undeclared = ref('')
 const said = ref('')
 const { busy, fault, run } = useAct()
 // What the API settles itself; to whom that is not told, what holds.
 const own = computed(() => (api.value?.own ? (api.value.own.promise ?? '') : (api.value?.promise ?? '')))
 const ownDays = computed(() => String(api.value?.own ? (api.value.own.noticeDays ?? -1) : (api.value?.noticeDays ?? '')))
 const promised = computed(() => (line.value ? (api.value?.linePromises?.[line.value] ?? '') : own.value))
-watch(api, (a) => { if (a) [team.value, days.value] = [a.team, ownDays.value] })
+watch(api, (a) => { if (a) [team.value, days.value, scheme.value, undeclared.value] = [a.team, ownDays.value, a.versioning ?? '', a.undeclared ?? ''] })
 watch([api, line], () => (promise.value = promised.value))
 // To which versions its pages lead.
 const leads = ref<'all' | 'lines' | 'some'>('all')
@@ -49,14 +52,15 @@ const changed = computed(() => ({
   team: team.value.trim() !== (api.value?.team ?? ''),
   days: String(days.value) !== ownDays.value,
   promise: promise.value !== promised.value,
+  calling: scheme.value.trim() !== (api.value?.versioning ?? '') || undeclared.value !== (api.value?.undeclared ?? ''),
   switcher: (leads.value !== 'some' || switcher.value.length > 0) && switcher.value.join() !== (api.value?.switcher ?? []).join(),
 }))
-useUnsaved(() => !!api.value && (changed.value.team || changed.value.days || changed.value.promise || changed.value.switcher))
+useUnsaved(() => !!api.value && Object.values(changed.value).includes(true))
 
 // A number field gives a number, or nothing where it holds none.
 const ready = computed(() => {
   const c = changed.value
-  if (!c.team && !c.days && !c.promise && !c.switcher) return false
+  if (!Object.values(c).includes(true)) return false
   return (!c.days || /^(-1|\d{1,4})$/.test(String(days.value))) && (!c.promise || reason.value.trim() !== '')
 })
 
@@ -70,6 +74,7 @@ const keep = () =>
     api.value = await ledger.set(props.name, {
       ...(changed.value.team ? { team: team.value.trim() } : {}),
       ...(changed.value.days ? { noticeDays: Number(days.value) } : {}),
+      ...(changed.value.calling ? { versioning: scheme.value.trim(), undeclared: undeclared.value } : {}),
       ...(changed.value.switcher ? { switcher: switcher.value } : {}),
       ...(changed.value.promise ? { promise: promise.value, reason: reason.value, ...(line.value ? { line: line.value } : {}) } : {}),
     })
@@ -108,6 +113,7 @@ const end = () =>
         <label class="choice"><input v-model="leads" type="radio" name="leads" value="some" /> these:</label>
         <label v-if="leads === 'some'">Lines and numbers<NInput v-model:value="some" :input-props="{ id: 'some', maxlength: 200 }" placeholder="2, 1.4.0" /></label>
       </fieldset>
+      <HowCalled v-if="may('read')" v-model:scheme="scheme" v-model:undeclared="undeclared" :name="name" :kept="`${api.versioning} ${api.undeclared}`" :may="may('calling')" />
       <FaultLine :text="fault" />
       <p v-if="said" role="status">{{ said }}</p>
       <NButton type="primary" attr-type="submit" :loading="busy" :disabled="!ready">Keep</NButton>
