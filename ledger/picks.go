@@ -26,7 +26,7 @@ func PicksOf(texts []string) (Picks, error) {
 			if err != nil {
 				return nil, refuse(Invalid, "%q is no line and no number of a version; write 2 for all of line 2, or 1.4.0", text)
 			}
-			text = number.String()
+			text = contract.NumberText(number)
 		}
 		if !slices.Contains(p, text) {
 			p = append(p, text)

@@ -108,7 +108,11 @@ func (w view) judge(ctx context.Context, v Version, c *contract.Contract, waived
 	gate := promise.Judge(p, against, waived)
 	gate.Announce(a.Notices, w.Today())
 	next := v.number.IncMajor()
-	gate.SetWaysOut(next.String(), a.NoticeDays, w.Today())
+	line := next.String()
+	if _, dated := contract.Dated(v.number); dated {
+		line = "a later date"
+	}
+	gate.SetWaysOut(line, a.NoticeDays, w.Today())
 	return gate, nil
 }
 

@@ -159,10 +159,10 @@ func (w view) examine(ctx context.Context, s Submission) (records.Version, recor
 		return fail(refuse(Invalid, "%s: %v", at, err))
 	}
 	made := records.Revision{
-		Of: name, As: number.String(), Text: text, Title: c.Title, Dialect: c.Dialect, File: file, Digest: digest(s.Text, files),
+		Of: name, As: contract.NumberText(number), Text: text, Title: c.Title, Dialect: c.Dialect, File: file, Digest: digest(s.Text, files),
 		RecordedAt: w.stamp(), RecordedBy: w.who.Name, Message: s.Message, Origin: s.Origin.text(),
 	}
-	return records.Version{API: name, Number: number.String(), State: string(Draft), Revision: made},
+	return records.Version{API: name, Number: contract.NumberText(number), State: string(Draft), Revision: made},
 		records.Content{Digest: made.Digest, File: file, Text: s.Text, Others: files}, read, nil
 }
 
@@ -285,6 +285,9 @@ func (w view) neverChanges(ctx context.Context, api API, known, proposed Version
 	}
 	if changes.Backward > compare.Editorial {
 		why = changes.Changes[0].Title
+	}
+	if _, dated := contract.Dated(known.number); dated {
+		return refuse(Conflict, "%s is published and never changes: record this as a later date (%s)", known.Ref(), why)
 	}
 	for taken(api, next) {
 		switch {

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"oldledger/core/contract"
 	"oldledger/core/promise"
 	"oldledger/ledger/records"
 )
@@ -108,8 +109,8 @@ func (s Settings) check() error {
 	case strings.TrimSpace(s.Reason) == "" || len(s.Reason) > maxReason:
 		return refuse(Invalid, "another promise needs a reason of at most %d characters", maxReason)
 	}
-	if n, err := strconv.ParseUint(s.Line, 10, 32); s.Line != "" && (err != nil || strconv.FormatUint(n, 10) != s.Line) {
-		return refuse(Invalid, "%q is no line; a line is a major number, such as 2", s.Line)
+	if v, err := contract.ParseVersion(s.Line); s.Line != "" && (err != nil || contract.LineOf(v) != s.Line) {
+		return refuse(Invalid, "%q is no line; a line is a major number, such as 2, or a date", s.Line)
 	}
 	switch promise.Promise(*s.Promise) {
 	case promise.Backward, promise.BothWays, promise.None:

@@ -285,7 +285,7 @@ func (w view) resolve(ctx context.Context, ref string) (Version, error) {
 		if err != nil {
 			return Version{}, refuse(Invalid, "%v; a reference reads %s@1.4.0, %s@1, %s@latest or %s@draft", err, name, name, name, name)
 		}
-		fits = func(v Version) bool { return v.Number == number.String() }
+		fits = func(v Version) bool { return v.Number == contract.NumberText(number) || v.Number == number.String() }
 	}
 	for _, v := range slices.Backward(a.Versions) {
 		if fits(v) {
@@ -332,4 +332,10 @@ func predecessor(a API, v Version) *Version {
 }
 
 // number is the number of a row, which was parsed before it was recorded.
-func number(text string) *semver.Version { return semver.MustParse(text) }
+func number(text string) *semver.Version {
+	v, err := contract.ParseVersion(text)
+	if err != nil {
+		panic(err)
+	}
+	return v
+}

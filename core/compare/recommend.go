@@ -14,10 +14,13 @@ type Recommendation struct {
 
 // Recommend follows docs/design/compatibility.md, Promises: breaking asks for a major, hazard or safe for a minor, editorial for a patch
 // version; a 0.x version moves one step down. Forward breaks count where the line promises both ways. It is nil where the old version is no
-// SemVer.
+// SemVer: after a date comes another one.
 func (c *Comparison) Recommend(bothWays bool) *Recommendation {
 	old, err := contract.ParseVersion(c.Old.Version)
 	if err != nil {
+		return nil
+	}
+	if _, dated := contract.Dated(old); dated {
 		return nil
 	}
 	worst := c.Backward

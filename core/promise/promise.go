@@ -8,13 +8,13 @@
 package promise
 
 import (
-	"fmt"
 	"slices"
 	"time"
 
 	"github.com/Masterminds/semver/v3"
 
 	"oldledger/core/compare"
+	"oldledger/core/contract"
 )
 
 // Promise is what a line promises to those who use it.
@@ -35,8 +35,8 @@ func Of(p Promise, v *semver.Version) Promise {
 	return p
 }
 
-// Line names the line of a version: its major number.
-func Line(v *semver.Version) string { return fmt.Sprint(v.Major()) }
+// Line names the line of a version: its major number, or its date.
+func Line(v *semver.Version) string { return contract.LineOf(v) }
 
 // Against is the comparison of a release with one version of its line that is still supported.
 type Against struct {

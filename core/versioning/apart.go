@@ -113,13 +113,13 @@ func (x *Index) Apart(ctx context.Context, c Called) ([]Clash, error) {
 			if e.method != op.Method || e.called.API == c.API || toldApart(c, e.called) {
 				return
 			}
-			key := e.called.API + "@" + e.called.Version.Number.String()
+			key := e.called.API + "@" + contract.NumberText(e.called.Version.Number)
 			if known := by[key]; known != nil {
 				known.More++
 				return
 			}
 			by[key] = &Clash{
-				API: e.called.API, Number: e.called.Version.Number.String(), Own: op.Written(), Other: e.op.Written(), Host: host,
+				API: e.called.API, Number: contract.NumberText(e.called.Version.Number), Own: op.Written(), Other: e.op.Written(), Host: host,
 				OwnPath: path, OtherPath: e.path,
 			}
 		})

@@ -14,6 +14,7 @@ import (
 
 	"github.com/Masterminds/semver/v3"
 
+	"oldledger/core/contract"
 	"oldledger/core/source"
 )
 
@@ -57,9 +58,14 @@ var (
 
 // known are what stands for a part of the version in a form.
 var known = map[string]func(Version) string{
-	"{line}":    func(v Version) string { return fmt.Sprint(v.Number.Major()) },
-	"{minor}":   func(v Version) string { return fmt.Sprintf("%d.%d", v.Number.Major(), v.Number.Minor()) },
-	"{version}": func(v Version) string { return v.Number.String() },
+	"{line}": func(v Version) string { return contract.LineOf(v.Number) },
+	"{minor}": func(v Version) string {
+		if _, dated := contract.Dated(v.Number); dated {
+			return contract.LineOf(v.Number)
+		}
+		return fmt.Sprintf("%d.%d", v.Number.Major(), v.Number.Minor())
+	},
+	"{version}": func(v Version) string { return contract.NumberText(v.Number) },
 	"{text}":    func(v Version) string { return v.Text },
 }
 
@@ -179,5 +185,5 @@ func (s Scheme) Says(v Version) string {
 
 // Means reports whether a call that says no version means this one.
 func (s Scheme) Means(v Version) bool {
-	return s.Usual != "" && (s.Usual == v.Number.String() || s.Usual == v.Text || s.Usual == fmt.Sprint(v.Number.Major()))
+	return s.Usual != "" && (s.Usual == contract.NumberText(v.Number) || s.Usual == v.Text || s.Usual == contract.LineOf(v.Number))
 }
