@@ -200,7 +200,7 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 		a.compareCommand(), a.checkCommand(), a.rulesCommand(), a.styleCommand(), a.lineupCommand(), a.kindsCommand(),
 		a.bundleCommand(), a.convertCommand(), a.guideCommand(),
 		a.writeGuideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.waitingCommand(), a.showCommand(),
-		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.settleCommand(), a.callingCommand(),
+		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.settleCommand(), a.callingCommand(), a.tallyCommand(),
 		a.audienceCommand(), a.linkCommand(), a.linksCommand(), a.feedCommand(), a.shelvesCommand(), a.shelfCommand(), a.placeCommand(),
 		a.discardCommand(), a.headersCommand(),
 		a.signInCommand(), a.teamsCommand(), a.peopleCommand(), a.teamCommand(), a.personCommand(), a.readmitCommand(),

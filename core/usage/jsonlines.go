@@ -70,7 +70,6 @@ type jsonLines struct {
 	heads map[string]string // headers by their names within lines
 	dec   *jsontext.Decoder
 	in    bytes.Reader
-	path  []byte
 }
 
 // place says what a name is for, and how much it is preferred: the less the more.

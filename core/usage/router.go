@@ -37,7 +37,7 @@ type Reason string
 const (
 	NoPath    Reason = "path"    // no path is like it
 	NoMethod  Reason = "method"  // the path has no such operation
-	NoVersion Reason = "version" // the version that it asks for is not there
+	NoVersion Reason = "version" // the version that it asks for is not there, or was not yet
 	Untold    Reason = "untold"  // the version stands where the log does not hold it
 )
 
@@ -217,10 +217,14 @@ func (f *finding) search(n *node, i int) (decided bool) {
 func (f *finding) among(l *leaf) bool {
 	for i := range l.owners {
 		o := &l.owners[i]
-		if o.host != "" && f.call.Host != "" && o.host != f.call.Host || o.version.From > f.call.Time {
+		if o.host != "" && f.call.Host != "" && o.host != f.call.Host {
 			continue
 		}
-		if why := o.chosen(f.call); why != "" {
+		why := o.chosen(f.call)
+		if why == "" && o.version.From > f.call.Time {
+			why = NoVersion
+		}
+		if why != "" {
 			if f.why == NoPath || f.why == NoVersion {
 				f.why = why
 			}

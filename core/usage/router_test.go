@@ -135,11 +135,11 @@ func TestFind(t *testing.T) {
 					for i := range form {
 						fits = fits && like(form[i], steps[i])
 					}
-					if !fits || v.host != "" && call.Host != "" && v.host != call.Host || v.from > call.Time {
+					if !fits || v.host != "" && call.Host != "" && v.host != call.Host {
 						continue
 					}
 					paths = true
-					if v.number == want {
+					if v.number == want && v.from <= call.Time {
 						versions = true
 						candidates = append(candidates, candidate{d.api, v.number, op[1], op[0]})
 					}

@@ -6,6 +6,7 @@ import (
 	"cmp"
 	"compress/gzip"
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"maps"
@@ -144,7 +145,7 @@ func (t *Tally) Read(ctx context.Context, log io.Reader) error {
 		}
 	}
 	switch {
-	case err == io.EOF:
+	case errors.Is(err, io.EOF):
 		return nil
 	case ctx.Err() != nil:
 		return ctx.Err()
@@ -341,7 +342,8 @@ func (t *Tally) Counts() []Count {
 		all = append(all, Count{int64(k.day), k.route, t.names[k.caller], k.class, n})
 	}
 	slices.SortFunc(all, func(a, b Count) int {
-		return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Route, b.Route), strings.Compare(a.Caller, b.Caller), cmp.Compare(a.Class, b.Class))
+		return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Route, b.Route), strings.Compare(a.Caller, b.Caller),
+			cmp.Compare(a.Class, b.Class))
 	})
 	return all
 }
@@ -354,7 +356,8 @@ func (t *Tally) Unmatched() []Unmatched {
 		all = append(all, u)
 	}
 	slices.SortFunc(all, func(a, b Unmatched) int {
-		return cmp.Or(cmp.Compare(b.Calls, a.Calls), strings.Compare(a.Path, b.Path), strings.Compare(a.Method, b.Method), strings.Compare(string(a.Why), string(b.Why)))
+		return cmp.Or(cmp.Compare(b.Calls, a.Calls), strings.Compare(a.Path, b.Path), strings.Compare(a.Method, b.Method),
+			strings.Compare(string(a.Why), string(b.Why)))
 	})
 	return all
 }
