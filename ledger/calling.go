@@ -108,7 +108,7 @@ func (l *Ledger) Calling(ctx context.Context, who Actor, name string) (Calling, 
 		called := CalledVersion{Ref: v.Ref(), Says: choice.Says(), Usual: choice.Usual()}
 		if waited := w.Heavily(ctx, func() {
 			called.Faults = a.Versioning.Check(c, of)
-			called.Clashes, err = index.Apart(ctx, versioning.Called{API: name, Scheme: a.Versioning, Version: of, Contract: c})
+			called.Clashes, err = index.Apart(ctx, versioning.Called{API: name, Scheme: a.Versioning, Version: of, Addresses: versioning.Addresses(c)})
 		}); waited != nil {
 			return Calling{}, waited
 		}
@@ -119,6 +119,9 @@ func (l *Ledger) Calling(ctx context.Context, who Actor, name string) (Calling, 
 	}
 	return calling, nil
 }
+
+// maxAddressed is of how many versions it is kept where they are called.
+const maxAddressed = 3000
 
 // maxCallable is of how many APIs the addresses are compared.
 const maxCallable = 300
@@ -149,15 +152,31 @@ func (w view) callable(ctx context.Context, name string) (*versioning.Index, err
 			if !v.Shown() {
 				continue
 			}
-			if v, err = w.asRead(ctx, v); err != nil {
-				return nil, err
-			}
-			c, err := w.contract(ctx, v)
+			at, err := w.addressesOf(ctx, v)
 			if err != nil {
 				return nil, err
 			}
-			index.Add(versioning.Called{API: a.Name, Scheme: a.Versioning, Version: a.Choice(v).Version, Contract: c})
+			index.Add(versioning.Called{API: a.Name, Scheme: a.Versioning, Version: a.Choice(v).Version, Addresses: at})
 		}
 	}
 	return index, nil
+}
+
+// addressesOf are where one version is called, as the actor reads it; found once for each content.
+func (w view) addressesOf(ctx context.Context, v Version) ([]versioning.Address, error) {
+	v, err := w.asRead(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	key := v.API + " " + v.content()
+	if known, there := w.addresses.Get(key); there {
+		return known, nil
+	}
+	c, err := w.contract(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	at := versioning.Addresses(c)
+	w.addresses.Add(key, at)
+	return at, nil
 }

@@ -28,6 +28,7 @@ import (
 	"oldledger/core/guide"
 	"oldledger/core/housestyle"
 	"oldledger/core/source"
+	"oldledger/core/versioning"
 	"oldledger/ledger/records"
 )
 
@@ -62,6 +63,7 @@ type Ledger struct {
 	readings    *lru.Cache[string, *contract.Contract]    // by digest of the content, and file
 	checks      *lru.Cache[string, source.Diagnostics]    // of the same
 	styles      *lru.Cache[string, InForce]               // by the digests of their parts
+	addresses   *lru.Cache[string, []versioning.Address]  // where versions are called, by their APIs and contents
 	terms       *lru.Cache[string, housestyle.Terms]      // by the digests of style files and the terms below
 	judged      *lru.Cache[string, judgement]             // by digest of the content, and style
 	named       *lru.Cache[string, housestyle.Vocabulary] // by digest of the content, and API
@@ -102,7 +104,8 @@ func New(s records.Store, o Options) *Ledger {
 	return &Ledger{
 		store: &countingStore{Store: s}, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
 		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings),
-		styles: cache[InForce](maxStyles), terms: cache[housestyle.Terms](maxTerms), judged: cache[judgement](maxReadings),
+		styles: cache[InForce](maxStyles), terms: cache[housestyle.Terms](maxTerms),
+		addresses: cache[[]versioning.Address](maxAddressed), judged: cache[judgement](maxReadings),
 		named:       cache[housestyle.Vocabulary](2 * maxVocabulary),
 		comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
 		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), knownAPIs: cache[knownAPI](maxKnownAPIs),

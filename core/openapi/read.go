@@ -44,7 +44,7 @@ func newReader(set *source.Set) *reader {
 		ids:        map[string]*source.Node{},
 		broken:     map[*source.Diagnostic]bool{},
 		ops:        map[string]*contract.Operation{},
-		undeclared: map[string]*contract.SecurityScheme{},
+		undeclared: map[string]*contract.SecurityScheme{}, declared: map[*contract.SecurityScheme]map[string]bool{},
 		schemas:    map[*source.Node]*contract.Schema{},
 		scoped:     map[schemaKey]*contract.Schema{},
 		names:      map[string]*source.Node{},
@@ -90,7 +90,8 @@ type reader struct {
 	bodies     map[*source.Node]*contract.Body
 	responses  map[*source.Node]*contract.Response
 	schemes    map[string]*contract.SecurityScheme
-	undeclared map[string]*contract.SecurityScheme // schemes that are used and not declared
+	declared   map[*contract.SecurityScheme]map[string]bool // the scopes of schemes; from when they are asked
+	undeclared map[string]*contract.SecurityScheme          // schemes that are used and not declared
 	dialects   map[*source.File]dialect
 	resources  map[*source.File]resources
 	ids        map[string]*source.Node // what gave itself an address
@@ -300,23 +301,15 @@ func (r *reader) servers(n *source.Node) []*contract.Server {
 	return servers
 }
 
-var variable = regexp.MustCompile(`\{[^{}]*\}`)
+// variable is a variable of an address, with what says whether it is a scheme, a port or something else.
+var variable = regexp.MustCompile(`:?\{[^{}]*\}`)
 
 // address reports whether a server's address can be one (OpenAPI 3.x, Server Object), and tells of what lacks.
 func (r *reader) address(s *contract.Server) bool {
 	at := s.Node.Get("url")
-	plain := variable.ReplaceAllStringFunc(s.URL, func(name string) string {
-		name = name[1 : len(name)-1]
-		if !slices.ContainsFunc(s.Variables, func(v contract.Variable) bool { return v.Name == name }) {
-			known := make([]string, len(s.Variables))
-			for i, v := range s.Variables {
-				known[i] = v.Name
-			}
-			right := fmt.Sprintf("write variables: {%s: {default: …}}", name)
-			if near := source.Nearest(name, known); near != "" {
-				right = fmt.Sprintf("did you mean %q?", near)
-			}
-			r.report(at.Wrong(contract.TooLittle, "nobody says what stands for {%s} in this address; %s", name, right))
+	plain := variable.ReplaceAllStringFunc(s.URL, func(written string) string {
+		if written[0] == ':' {
+			return ":1" // a port is a number
 		}
 		return "x"
 	})
@@ -331,6 +324,21 @@ func (r *reader) address(s *contract.Server) bool {
 		}
 		r.report(at.Wrong(contract.ServerBroken, "this is no address: %s", err))
 		return false
+	}
+	known := make([]string, len(s.Variables))
+	for i, v := range s.Variables {
+		known[i] = v.Name
+	}
+	for _, written := range variable.FindAllString(s.URL, -1) {
+		name := strings.Trim(written, ":{}")
+		if slices.Contains(known, name) {
+			continue
+		}
+		right := fmt.Sprintf("write variables: {%s: {default: …}}", name)
+		if near := source.Nearest(name, known); near != "" {
+			right = fmt.Sprintf("did you mean %q?", near)
+		}
+		r.report(at.Wrong(contract.TooLittle, "nobody says what stands for {%s} in this address; %s", name, right))
 	}
 	return true
 }

@@ -1,6 +1,7 @@
 package openapi
 
 import (
+	"maps"
 	"slices"
 	"strings"
 
@@ -60,6 +61,9 @@ func (r *reader) scheme(name string, n *source.Node) *contract.SecurityScheme {
 	}
 	return s
 }
+
+// maxSuggested is among how many names one is looked for that was meant.
+const maxSuggested = 200
 
 // keyPlaces are where the key of a scheme can be sent (OpenAPI 3.x, Security Scheme Object); 2.0 has no cookies.
 var keyPlaces = []string{"query", "header", "cookie"}
@@ -132,11 +136,10 @@ func (r *reader) security(n *source.Node) []contract.Requirement {
 			}
 			if s == nil {
 				key := it.Named(m.Key)
-				known := make([]string, 0, len(r.schemes))
-				for name := range r.schemes {
-					known = append(known, name)
+				var known []string
+				if len(r.schemes) <= maxSuggested {
+					known = slices.Sorted(maps.Keys(r.schemes))
 				}
-				slices.Sort(known)
 				where := "components"
 				if r.dialect == v20 {
 					where = "securityDefinitions"
@@ -159,17 +162,28 @@ func (r *reader) security(n *source.Node) []contract.Requirement {
 
 // declaredScopes tells of scopes that no flow of their scheme declares, where its flows declare any.
 func (r *reader) declaredScopes(s *contract.SecurityScheme, asked *source.Node) {
-	var known []string
-	for _, f := range s.Flows {
-		for _, scope := range f.Scopes {
-			known = append(known, scope.Name)
-		}
+	if s.Type != "oauth2" || len(asked.Items()) == 0 {
+		return
 	}
-	if s.Type != "oauth2" || len(known) == 0 {
+	declared := r.declared[s]
+	if declared == nil {
+		declared = map[string]bool{}
+		for _, f := range s.Flows {
+			for _, scope := range f.Scopes {
+				declared[scope.Name] = true
+			}
+		}
+		r.declared[s] = declared
+	}
+	if len(declared) == 0 {
 		return
 	}
 	for _, it := range asked.Items() {
-		if it.Kind == source.String && !slices.Contains(known, it.Text) {
+		if it.Kind == source.String && !declared[it.Text] {
+			var known []string // for a word that was meant, where they are not too many to be looked through each time
+			if len(declared) <= maxSuggested {
+				known = slices.Sorted(maps.Keys(declared))
+			}
 			r.report(r.nearFix(it.Wrong(contract.ScopeUndeclared, "the security scheme %s has no scope %s; %s", s.Name, it.Text,
 				source.DidYouMean(it.Text, known)), it, it.Text, known))
 		}

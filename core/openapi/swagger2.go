@@ -21,11 +21,20 @@ func (r *reader) hosts(root, n *source.Node) []*contract.Server {
 		r.report(at.Wrong(contract.ServerBroken, "basePath has no slash at its beginning; write /%s", base).Rewrite(at, "/"+base))
 		base = "/" + base
 	}
-	if _, rest, whole := strings.Cut(host, "://"); whole || strings.Contains(host, "/") {
+	if scheme, rest, whole := strings.Cut(host, "://"); whole || strings.Contains(host, "/") {
+		if !whole {
+			rest = scheme
+		}
+		name, path, _ := strings.Cut(rest, "/")
 		at := root.Get("host")
-		name, _, _ := strings.Cut(cmp.Or(rest, host), "/")
-		r.report(at.Wrong(contract.ServerBroken, "host is a name and perhaps a port, without scheme and path; write %s", name).Rewrite(at, name))
-		host = name
+		d := at.Wrong(contract.ServerBroken, "host is a name and perhaps a port, without scheme and path; write %s", cmp.Or(name, "api.saltmere.example"))
+		if name != "" && path == "" {
+			d.Rewrite(at, name)
+		}
+		r.report(d)
+		if host = name; path != "" {
+			base = "/" + strings.Trim(path, "/") + base
+		}
 	}
 	if host == "" && base == "" {
 		return nil
@@ -125,7 +134,10 @@ func (r *reader) mediaTypes(n *source.Node, key, assumed string) []string {
 			}
 			types = append(types, t)
 		}
-		return types
+		if len(types) > 0 || len(list.Items()) == 0 {
+			return types
+		}
+		return []string{assumed}
 	}
 	return []string{assumed}
 }

@@ -105,7 +105,7 @@ func (r *Router) add(s *Service, v *Version, position int, op *contract.Operatio
 		servers = []*contract.Server{{}}
 	}
 	for _, server := range servers {
-		at := versioning.Address(server)
+		at := versioning.AtServer(server)
 		l := r.leaf(at.Path + op.Path)
 		i := slices.IndexFunc(l.owners, func(o owner) bool { return o.version == v && o.host == at.Host })
 		if i < 0 {

@@ -11,10 +11,17 @@ import (
 
 // Called is one version of an API as it is called.
 type Called struct {
-	API      string
-	Scheme   Scheme
-	Version  Version
-	Contract *contract.Contract
+	API       string
+	Scheme    Scheme
+	Version   Version
+	Addresses []Address
+}
+
+// Address is where an operation is called.
+type Address struct {
+	Host, Path string // in small letters; with what its server says
+	Method     string
+	Operation  string // as its author wrote it: "GET /berths/{id}"
 }
 
 // Clash is a call that two APIs take for theirs, and nothing in it tells them apart.
@@ -41,10 +48,8 @@ type step struct {
 }
 
 type end struct {
-	called Called
-	method string
-	op     *contract.Operation
-	path   string
+	called  Called
+	address Address
 }
 
 // Add puts a version into the index.
@@ -52,17 +57,17 @@ func (x *Index) Add(c Called) {
 	if x.hosts == nil {
 		x.hosts = map[string]*step{}
 	}
-	each(c, func(host, path string, op *contract.Operation) {
-		at := x.hosts[host]
+	for _, to := range c.Addresses {
+		at := x.hosts[to.Host]
 		if at == nil {
 			at = &step{}
-			x.hosts[host] = at
+			x.hosts[to.Host] = at
 		}
-		for _, s := range steps(path) {
+		for _, s := range steps(to.Path) {
 			at = at.then(s)
 		}
-		at.ends = append(at.ends, end{c, op.Method, op, path})
-	})
+		at.ends = append(at.ends, end{c, to})
+	}
 }
 
 func (s *step) then(form string) *step {
@@ -75,24 +80,23 @@ func (s *step) then(form string) *step {
 	return s.next[form]
 }
 
-// each gives every address of what clients call.
-func each(c Called, do func(host, path string, op *contract.Operation)) {
-	for _, op := range c.Contract.Operations {
-		if op.Direction != contract.ClientCalls || op.Webhook != "" {
+// Addresses are those of all that clients call, at the hosts that the description names.
+func Addresses(c *contract.Contract) []Address {
+	var all []Address
+	for _, op := range c.Operations {
+		if op.Direction != contract.ClientCalls {
 			continue
-		}
-		if len(op.Servers) == 0 {
-			continue // where it answers nobody says
 		}
 		said := map[Location]bool{}
 		for _, server := range op.Servers {
-			at := Address(server)
+			at := AtServer(server)
 			if at.Host != "" && !said[at] {
 				said[at] = true
-				do(at.Host, at.Path+op.Path, op)
+				all = append(all, Address{at.Host, at.Path + op.Path, op.Method, op.Written()})
 			}
 		}
 	}
+	return all
 }
 
 // steps are the forms of the steps of a path: variables without their names.
@@ -104,26 +108,27 @@ func steps(path string) []string {
 // tell whom it is for. When ctx ends, it gives those that were found by then, and the error of ctx.
 func (x *Index) Apart(ctx context.Context, c Called) ([]Clash, error) {
 	by := map[string]*Clash{}
-	each(c, func(host, path string, op *contract.Operation) {
-		root := x.hosts[host]
+	for _, to := range c.Addresses {
+		root := x.hosts[to.Host]
 		if root == nil || ctx.Err() != nil {
-			return
+			continue
 		}
-		root.meet(steps(path), 0, func(e end) {
-			if e.method != op.Method || e.called.API == c.API || toldApart(c, e.called) {
+		root.meet(steps(to.Path), 0, func(e end) {
+			if e.address.Method != to.Method || e.called.API == c.API || toldApart(c, e.called) {
 				return
 			}
-			key := e.called.API + "@" + contract.NumberText(e.called.Version.Number)
+			number := contract.NumberText(e.called.Version.Number)
+			key := e.called.API + "@" + number
 			if known := by[key]; known != nil {
 				known.More++
 				return
 			}
 			by[key] = &Clash{
-				API: e.called.API, Number: contract.NumberText(e.called.Version.Number), Own: op.Written(), Other: e.op.Written(), Host: host,
-				OwnPath: path, OtherPath: e.path,
+				API: e.called.API, Number: number, Own: to.Operation, Other: e.address.Operation, Host: to.Host, OwnPath: to.Path,
+				OtherPath: e.address.Path,
 			}
 		})
-	})
+	}
 	all := make([]Clash, 0, len(by))
 	for _, clash := range by {
 		all = append(all, *clash)

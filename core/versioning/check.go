@@ -60,7 +60,7 @@ func (k *checking) address(op *contract.Operation) {
 		servers = []*contract.Server{{Node: op.Node}}
 	}
 	for _, server := range servers {
-		at := Address(server)
+		at := AtServer(server)
 		if k.s.By == Host {
 			if at.Host != k.written {
 				k.tell("host "+at.Host, server.Node, "%s, and callers write %s", shown(server), k.written)
@@ -154,8 +154,8 @@ func Parameter(parameters, name string) (value string, there bool) {
 // Location is where calls go: a host in small letters, "" where none is said, and a path without a slash at its end.
 type Location struct{ Host, Path string }
 
-// Address is where a server answers, its variables filled in with what is usual.
-func Address(s *contract.Server) Location {
+// AtServer is where a server answers, its variables filled in with what is usual.
+func AtServer(s *contract.Server) Location {
 	text := s.URL
 	for _, v := range s.Variables {
 		text = strings.ReplaceAll(text, "{"+v.Name+"}", v.Default)

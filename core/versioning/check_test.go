@@ -19,7 +19,7 @@ import (
 )
 
 // called reads a description as a version of an API whose scheme stands in its first line, behind a #.
-func called(t *testing.T, name string, text []byte) versioning.Called {
+func called(t *testing.T, name string, text []byte) (versioning.Called, *contract.Contract) {
 	t.Helper()
 	first, _, _ := strings.Cut(string(text), "\n")
 	scheme, err := versioning.Parse(strings.TrimPrefix(first, "#"))
@@ -29,7 +29,7 @@ func called(t *testing.T, name string, text []byte) versioning.Called {
 	c, err := format.Read(source.SetOf(f))
 	require.NoError(t, err)
 	api, _, _ := strings.Cut(name, "-")
-	return versioning.Called{API: api, Scheme: scheme, Version: version(t, c.Version), Contract: c}
+	return versioning.Called{API: api, Scheme: scheme, Version: version(t, c.Version), Addresses: versioning.Addresses(c)}, c
 }
 
 // TestCheck holds schemes against descriptions: what does not go together is told at its place; and calls of other APIs that look alike.
@@ -39,15 +39,17 @@ func TestCheck(t *testing.T) {
 		var b strings.Builder
 		var index versioning.Index
 		var all []versioning.Called
+		var contracts []*contract.Contract
 		for _, f := range a.Files {
 			if strings.HasSuffix(f.Name, ".yaml") {
-				all = append(all, called(t, f.Name, f.Data))
-				index.Add(all[len(all)-1])
+				c, read := called(t, f.Name, f.Data)
+				all, contracts = append(all, c), append(contracts, read)
+				index.Add(c)
 			}
 		}
-		for _, c := range all {
+		for i, c := range all {
 			fmt.Fprintf(&b, "%s@%s %s\n", c.API, c.Version.Number, c.Scheme.Says(c.Version))
-			for _, f := range c.Scheme.Check(c.Contract, c.Version) {
+			for _, f := range c.Scheme.Check(contracts[i], c.Version) {
 				fmt.Fprintf(&b, "  %s %s (%d more)\n", f.Place, f.Text, f.More)
 			}
 			clashes, err := index.Apart(context.Background(), c)
@@ -108,7 +110,7 @@ func TestApart(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			return versioning.Called{API: api, Version: versioning.Version{Number: n}, Contract: c}
+			return versioning.Called{API: api, Version: versioning.Version{Number: n}, Addresses: versioning.Addresses(c)}
 		}
 		var index versioning.Index
 		index.Add(make("b", b))
