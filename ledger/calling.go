@@ -108,7 +108,9 @@ func (l *Ledger) Calling(ctx context.Context, who Actor, name string) (Calling, 
 		called := CalledVersion{Ref: v.Ref(), Says: choice.Says(), Usual: choice.Usual()}
 		if waited := w.Heavily(ctx, func() {
 			called.Faults = a.Versioning.Check(c, of)
-			called.Clashes, err = index.Apart(ctx, versioning.Called{API: name, Scheme: a.Versioning, Version: of, Addresses: versioning.Addresses(c)})
+			called.Clashes, err = index.Apart(ctx, versioning.Called{
+				API: name, Scheme: a.Versioning, Version: of, Addresses: versioning.Addresses(c),
+			})
 		}); waited != nil {
 			return Calling{}, waited
 		}

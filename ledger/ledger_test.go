@@ -120,7 +120,7 @@ func TestNames(t *testing.T) {
 		_, err = l.Record(ctx, teodor, ledger.Submission{API: bad, Text: text})
 		require.ErrorContains(t, err, "is no short name", bad)
 	}
-	for _, bad := range []string{"newest", "1.2.3.4", "-1", "1.2-rc", "2026-03-01", strings.Repeat("1", 200)} {
+	for _, bad := range []string{"newest", "1.2.3.4", "-1", "1.2-rc", "2026-13-01", strings.Repeat("1", 200)} {
 		_, err = l.Record(ctx, teodor, ledger.Submission{API: "tides", Number: bad, Text: text})
 		require.ErrorContains(t, err, "is not a version number", bad)
 	}

@@ -45,6 +45,7 @@ type comparer struct {
 	strangers map[*contract.Schema]*contract.Schema        // what a side demands of names that it does not declare, by the side
 	templated map[*contract.Contract][]*contract.Operation // those with parameters in their paths
 	paths     map[*contract.Contract]map[pathKey]*source.Node
+	ways      map[requirements]*credentials  // how ways in differ
 	samples   map[*contract.Parameter]string // what stands in the places of path parameters
 }
 

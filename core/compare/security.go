@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"oldledger/core/budget"
 	"oldledger/core/contract"
 )
 
@@ -14,8 +15,10 @@ func (c *comparer) security(m match) {
 	if m.old.Direction == contract.ProviderCalls {
 		return
 	}
-	a, b := alternatives(m.old.Security), alternatives(m.new.Security)
-	c.schemes(m)
+	k := c.credentials(m.old.Security, m.new.Security)
+	for _, both := range k.schemes {
+		c.scheme(m.key(), both[0], both[1])
+	}
 	// An operation that only inherits shares its edit with all that do.
 	own := func(op *contract.Operation) bool { return op.Node.Get("security") != nil }
 	inherited := !own(m.old) && !own(m.new) && (c.old.Node.Get("security") != nil || c.new.Node.Get("security") != nil)
@@ -24,8 +27,8 @@ func (c *comparer) security(m match) {
 	if inherited {
 		oldNode, newNode, who = keyOf(c.old.Node, "security"), keyOf(c.new.Node, "security"), "the API"
 	}
-	refusedOld, refusedNew := unmet(a, b), unmet(b, a)
-	if len(refusedOld) == 0 && len(refusedNew) == 0 {
+	refusedOld, refusedNew, unclear := k.refusedOld, k.refusedNew, k.unclear
+	if refusedOld == nil && refusedNew == nil && !k.open {
 		return
 	}
 	key := m.key()
@@ -33,30 +36,32 @@ func (c *comparer) security(m match) {
 		operation: key, at: Location{Part: PartSecurity}, reach: []string{key}, old: oldNode, new: newNode, backward: Safe,
 		forward: Safe,
 	}
-	f.kind, f.title = "security.widened", fmt.Sprintf("%s accepts more: %s", who, alternativesText(b))
+	f.kind, f.title = "security.widened", fmt.Sprintf("%s accepts more: %s", who, shortened(k.newText))
 	f.why = "what was accepted is still accepted; after a rollback the new way in is refused"
-	unclear := unclearCredentials(a, b)
 	if unclear != "" {
 		f.undecided, f.forward, f.why = true, Hazard, unclear
 	}
-	if len(refusedNew) > 0 && unclear == "" {
+	if k.open {
+		f.backward = Hazard
+	}
+	if refusedNew != nil && unclear == "" {
 		f.forward = Breaking
 		f.witnesses = append(f.witnesses, &Witness{Direction: Forward, Operation: key, Position: "security"})
 	}
-	if len(refusedOld) > 0 {
+	if refusedOld != nil {
 		f.kind, f.backward = "security.narrowed", Breaking
-		f.title = fmt.Sprintf("%s asks for %s, was %s", who, alternativesText(b), alternativesText(a))
-		f.why = "a caller with " + refusedOld[0].text() + " is turned away"
+		f.title = fmt.Sprintf("%s asks for %s, was %s", who, shortened(k.newText), shortened(k.oldText))
+		f.why = "a caller with " + refusedOld.text() + " is turned away"
 		if unclear != "" {
 			f.backward, f.why = Hazard, unclear
-			c.add(f, f.kind+alternativesText(a)+alternativesText(b))
+			c.add(f, f.kind+k.oldText+k.newText)
 			return
 		}
 		f.witnesses = append(f.witnesses, &Witness{Direction: Backward, Operation: key, Position: "security"})
 		f.advice = ways("go on accepting the old credentials", "accept the new beside the old", "announce until when the old are accepted",
 			"turn them away when nobody uses them any more")
 	}
-	c.add(f, f.kind+alternativesText(a)+alternativesText(b))
+	c.add(f, f.kind+k.oldText+k.newText)
 }
 
 // alternative is one accepted set of credentials: scheme by scheme, with the scopes that it must carry.
@@ -74,25 +79,115 @@ func alternatives(reqs []contract.Requirement) []alternative {
 	return all
 }
 
-// unmet are the alternatives of a that satisfy none of b: a caller who brings exactly them is refused.
-func unmet(a, b []alternative) []alternative {
-	var out []alternative
-	for _, have := range a {
-		if !slices.ContainsFunc(b, have.satisfies) {
-			out = append(out, have)
-		}
-	}
-	return out
+// credentials is how the ways in of two operations differ.
+type credentials struct {
+	schemes                [][2]*contract.SecurityScheme // of one name on both sides, where they differ
+	refusedOld, refusedNew alternative                   // the first of the ways in that the other side refuses; nil for none
+	unclear                string                        // why that decides nothing
+	open                   bool                          // whether the search for it ended before it was through
+	oldText, newText       string
 }
 
-// LostCredentials are the alternatives of one operation's security that no alternative of another accepts: a caller who brings exactly
-// those is turned away there.
-func LostCredentials(from, to *contract.Operation) []contract.Requirement {
-	var lost []contract.Requirement
-	for _, have := range unmet(alternatives(from.Security), alternatives(to.Security)) {
-		lost = append(lost, contract.Requirement{Schemes: have})
+// requirements are two lists of ways in; operations that inherit theirs have the same.
+type requirements struct {
+	old, new           *contract.Requirement
+	oldCount, newCount int
+}
+
+func requirementsOf(old, new []contract.Requirement) requirements {
+	r := requirements{oldCount: len(old), newCount: len(new)}
+	if len(old) > 0 {
+		r.old = &old[0]
 	}
-	return lost
+	if len(new) > 0 {
+		r.new = &new[0]
+	}
+	return r
+}
+
+// credentials compares two lists of ways in, once for each two.
+func (c *comparer) credentials(old, new []contract.Requirement) *credentials {
+	key := requirementsOf(old, new)
+	if known := c.ways[key]; known != nil {
+		return known
+	}
+	a, b := alternatives(old), alternatives(new)
+	k := &credentials{schemes: differing(old, new), oldText: alternativesText(a), newText: alternativesText(b)}
+	if k.oldText != k.newText || len(k.schemes) > 0 {
+		k.refusedOld, k.refusedNew = unmet(c.budget, a, b), unmet(c.budget, b, a)
+		k.unclear = unclearCredentials(a, b)
+		if k.open = c.budget.Over(); k.open {
+			k.unclear = "there are more ways in than can be held against each other"
+		}
+	}
+	if c.ways == nil {
+		c.ways = map[requirements]*credentials{}
+	}
+	c.ways[key] = k
+	return k
+}
+
+// unmet is the first alternative of a that satisfies none of b: a caller who brings exactly it is refused. nil where there is none, or
+// the budget ended before.
+func unmet(budget *budget.Budget, a, b []alternative) alternative {
+	said := map[string]bool{}
+	by := map[string][]alternative{} // the name, and the form on the wire, of what they ask for first
+	for _, need := range b {
+		if len(need) == 0 {
+			return nil // whoever comes is let in
+		}
+		said[need.text()] = true
+		first := need[0].Scheme
+		for _, k := range []string{"name " + first.Name, "form " + wireForm(first)} {
+			by[k] = append(by[k], need)
+		}
+	}
+	for _, have := range a {
+		if said[have.text()] {
+			continue
+		}
+		met := slices.ContainsFunc(have, func(u contract.SchemeUse) bool {
+			for _, k := range []string{"name " + u.Scheme.Name, "form " + wireForm(u.Scheme)} {
+				for _, need := range by[k] {
+					if !budget.Step(30*len(need)) || have.satisfies(need) {
+						return true
+					}
+				}
+			}
+			return false
+		})
+		if budget.Over() {
+			return nil
+		}
+		if !met {
+			if have == nil {
+				return alternative{}
+			}
+			return have
+		}
+	}
+	return nil
+}
+
+// LostCredentials is the first alternative of one operation's security that no alternative of another accepts: a caller who brings
+// exactly that is turned away there. ok is false where there is none.
+func LostCredentials(b *budget.Budget, from, to *contract.Operation) (lost contract.Requirement, ok bool) {
+	have := unmet(b, alternatives(from.Security), alternatives(to.Security))
+	return contract.Requirement{Schemes: have}, have != nil
+}
+
+// maxWays is how much of a list of ways in a title holds, in characters.
+const maxWays = 400
+
+func shortened(text string) string {
+	if len(text) <= maxWays {
+		return text
+	}
+	cut := strings.LastIndex(text[:maxWays], " or ")
+	if cut < 0 {
+		return strings.ToValidUTF8(text[:maxWays], "") + "…"
+	}
+	return fmt.Sprintf("%s or %d more", text[:cut], strings.Count(text[cut:], " or "))
 }
 
 // satisfies reports whether credentials for a are enough for need.
@@ -187,28 +282,32 @@ func wireForm(s *contract.SecurityScheme) string {
 	return s.Type + " " + s.OpenIDURL
 }
 
-// schemes compares the schemes that an operation uses under one name in both versions.
-func (c *comparer) schemes(m match) {
-	uses := func(op *contract.Operation) map[string]*contract.SecurityScheme {
+// differing are the schemes that two lists of ways in use under one name, where they are not the same.
+func differing(old, new []contract.Requirement) [][2]*contract.SecurityScheme {
+	uses := func(list []contract.Requirement) map[string]*contract.SecurityScheme {
 		found := map[string]*contract.SecurityScheme{}
-		for _, r := range op.Security {
+		for _, r := range list {
 			for _, u := range r.Schemes {
 				found[u.Scheme.Name] = u.Scheme
 			}
 		}
 		return found
 	}
-	a, b := uses(m.old), uses(m.new)
-	names := make([]string, 0, len(a))
-	for name := range a {
-		names = append(names, name)
-	}
-	slices.Sort(names)
-	for _, name := range names {
-		if b[name] != nil {
-			c.scheme(m.key(), a[name], b[name])
+	a, b := uses(old), uses(new)
+	var both [][2]*contract.SecurityScheme
+	for _, name := range slices.Sorted(maps.Keys(a)) {
+		x, y := a[name], b[name]
+		if y == nil {
+			continue
+		}
+		flows := slices.EqualFunc(x.Flows, y.Flows, func(f, g contract.Flow) bool {
+			return f.Name == g.Name && f.AuthorizationURL == g.AuthorizationURL && f.TokenURL == g.TokenURL && f.RefreshURL == g.RefreshURL
+		})
+		if wireForm(x) != wireForm(y) || x.Description != y.Description || x.BearerFormat != y.BearerFormat || !flows {
+			both = append(both, [2]*contract.SecurityScheme{x, y})
 		}
 	}
+	return both
 }
 
 func (c *comparer) scheme(key string, x, y *contract.SecurityScheme) {

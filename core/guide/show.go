@@ -244,14 +244,11 @@ func (w *writer) showCredentials(s *Step, from, to *contract.Operation) {
 	if to == nil {
 		return
 	}
-	lost := compare.LostCredentials(from, to)
-	if len(lost) == 0 {
-		lost = from.Security
+	lost, ok := compare.LostCredentials(w.budget, from, to)
+	if !ok && len(from.Security) > 0 {
+		lost = from.Security[0]
 	}
-	if len(lost) == 0 {
-		lost = []contract.Requirement{{}}
-	}
-	s.Before = w.request(w.old, from, focus{who: lost[:1]})
+	s.Before = w.request(w.old, from, focus{who: []contract.Requirement{lost}})
 	asked := to.Security
 	if len(asked) == 0 {
 		asked = []contract.Requirement{{}}

@@ -33,6 +33,7 @@ func Pairs() []Pair {
 		schemas("three thousand fields in another spelling", fields("vesselName%d"), fields("vessel_name_%d")),
 		schemas("a choice of two hundred", choice(200, 1), choice(200, 2)),
 		description("fifteen hundred renamed operations", operations("alpha"), operations("beta")),
+		yaml("scopes that nobody declared", undeclaredScopes(10_000), "Berths", "Berths of the harbour"),
 		schemas("a pattern of many states", pattern(`^(a|b)*a(a|b){18}$`), pattern(`^(a|b)*b(a|b){18}$`)),
 		schemas("a pattern of many ways", pattern(`(?:.?){500}`), pattern(`(?:.?){499}x`)),
 		schemas("links that never end", prose(strings.Repeat("[a](", 30_000), 0), prose(strings.Repeat("[a](", 30_000), 4)),
@@ -195,6 +196,20 @@ func operations(prefix string) object {
 		}}
 	}
 	return paths
+}
+
+// undeclaredScopes asks for many scopes and schemes of which none is declared, beside as many that are.
+func undeclaredScopes(n int) string {
+	var asks, scopes, schemes strings.Builder
+	for i := range n {
+		fmt.Fprintf(&asks, "  - {in: [asked%d]}\n  - {asked%d: []}\n", i, i)
+		fmt.Fprintf(&scopes, "declared%d: A., ", i)
+		fmt.Fprintf(&schemes, "    declared%d: {type: http, scheme: basic}\n", i)
+	}
+	return "openapi: 3.1.0\ninfo: {title: Berths, version: 1.0.0}\nsecurity:\n" + asks.String() +
+		"paths: {/a: {get: {responses: {'200': {description: A.}}}}}\ncomponents:\n  securitySchemes:\n" +
+		"    in: {type: oauth2, flows: {clientCredentials: {tokenUrl: 'https://in.saltmere.example', scopes: {" + scopes.String() + "}}}}\n" +
+		schemes.String()
 }
 
 func pattern(p string) object { return object{"S0": object{"type": "string", "pattern": p}} }
