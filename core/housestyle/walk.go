@@ -222,7 +222,9 @@ func (x *examination) list() {
 	}
 	x.lists["api"] = []*element{x.make("api", about, x.c.Name, x.c, nil)}
 	api := x.lists["api"][0]
-	for _, s := range x.c.Servers {
+	listed := map[*contract.Server]bool{} // the first of each list
+	for i, s := range x.c.Servers {
+		listed[s] = listed[s] || i == 0
 		add(x.make("server", s.Node, s.URL, s, api))
 	}
 	for _, t := range x.c.Tags {
@@ -238,6 +240,10 @@ func (x *examination) list() {
 			add(x.make("path", op.PathNode, op.Path, nil, api))
 		}
 		add(x.make("operation", op.Node, op.Name(), op, api))
+		if len(op.Servers) == 0 || listed[op.Servers[0]] {
+			continue // it has those of the API, or of its path
+		}
+		listed[op.Servers[0]] = true
 		for _, s := range op.Servers {
 			add(x.make("server", s.Node, s.URL, s, api))
 		}

@@ -100,7 +100,7 @@ func (r *Router) add(s *Service, v *Version, position int, op *contract.Operatio
 	number := contract.NumberText(v.Number)
 	id := int32(len(r.routes))
 	r.routes = append(r.routes, Route{s.API, number, op.Written()})
-	servers := op.Servers
+	servers := op.Servers[:min(len(op.Servers), versioning.MaxServers)]
 	if len(servers) == 0 {
 		servers = []*contract.Server{{}}
 	}

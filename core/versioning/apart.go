@@ -83,13 +83,14 @@ func (s *step) then(form string) *step {
 // Addresses are those of all that clients call, at the hosts that the description names.
 func Addresses(c *contract.Contract) []Address {
 	var all []Address
+	locations := locations{}
 	for _, op := range c.Operations {
 		if op.Direction != contract.ClientCalls {
 			continue
 		}
 		said := map[Location]bool{}
-		for _, server := range op.Servers {
-			at := AtServer(server)
+		for _, server := range op.Servers[:min(len(op.Servers), MaxServers)] {
+			at := locations.of(server)
 			if at.Host != "" && !said[at] {
 				said[at] = true
 				all = append(all, Address{at.Host, at.Path + op.Path, op.Method, op.Written()})

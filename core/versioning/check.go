@@ -19,7 +19,7 @@ type Fault struct {
 
 // Check holds a scheme against the description of a version: whether callers who write what the scheme says reach what is described.
 func (s Scheme) Check(c *contract.Contract, v Version) []Fault {
-	k := checking{s: s, v: v, written: s.Written(v)}
+	k := checking{s: s, v: v, written: s.Written(v), locations: locations{}}
 	for _, op := range c.Operations {
 		switch s.By {
 		case Path, Host:
@@ -39,6 +39,8 @@ type checking struct {
 	written string
 	faults  []Fault
 	at      map[string]int // the faults by their kinds
+
+	locations locations
 }
 
 // tell keeps the first fault of a kind with its place, and counts the others.
@@ -55,12 +57,12 @@ func (k *checking) tell(kind string, n *source.Node, format string, args ...any)
 }
 
 func (k *checking) address(op *contract.Operation) {
-	servers := op.Servers
+	servers := op.Servers[:min(len(op.Servers), MaxServers)]
 	if len(servers) == 0 {
 		servers = []*contract.Server{{Node: op.Node}}
 	}
 	for _, server := range servers {
-		at := AtServer(server)
+		at := k.locations.of(server)
 		if k.s.By == Host {
 			if at.Host != k.written {
 				k.tell("host "+at.Host, server.Node, "%s, and callers write %s", shown(server), k.written)
@@ -153,6 +155,21 @@ func Parameter(parameters, name string) (value string, there bool) {
 
 // Location is where calls go: a host in small letters, "" where none is said, and a path without a slash at its end.
 type Location struct{ Host, Path string }
+
+// MaxServers is how many of an operation's servers are looked at.
+const MaxServers = 50
+
+// locations are where servers answer, found once for each: many operations share theirs.
+type locations map[*contract.Server]Location
+
+func (l locations) of(s *contract.Server) Location {
+	at, known := l[s]
+	if !known {
+		at = AtServer(s)
+		l[s] = at
+	}
+	return at
+}
 
 // AtServer is where a server answers, its variables filled in with what is usual.
 func AtServer(s *contract.Server) Location {
