@@ -2,6 +2,7 @@ package housestyle_test
 
 import (
 	"errors"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -15,7 +16,7 @@ import (
 	"oldledger/core/source"
 )
 
-// long are the rules of readers whose examples would be long; they have tests of their own.
+// long are the rules of readers whose examples would be long: TestLongMistakes makes some, and too-much is held by the cases of core/raml.
 var long = map[string]bool{"too-large": true, "too-many": true, "too-much": true}
 
 // TestMistakes holds each rule of readers against its examples, as they are written and, where that says the same, as JSON.
@@ -93,4 +94,48 @@ func mistakesOf(t *testing.T, text string) map[string]bool {
 		require.NoError(t, err)
 	}
 	return told
+}
+
+// TestLongMistakes holds the rules whose examples would be long against such as are made: three that are beyond a limit, and three below it.
+func TestLongMistakes(t *testing.T) {
+	t.Parallel()
+	nested := func(n int, open, end string) string {
+		return "openapi: 3.1.0\ninfo: {title: A, version: 1.0.0}\nx-deep: " + strings.Repeat(open, n) + strings.Repeat(end, n) + "\n"
+	}
+	aliases := func(n int) string {
+		text := "openapi: 3.1.0\ninfo: {title: A, version: 1.0.0}\nx-a0: &a0 [1, 1, 1, 1, 1, 1, 1, 1, 1, 1]\n"
+		for i := range n {
+			text += fmt.Sprintf("x-a%d: &a%d [%s]\n", i+1, i+1, strings.TrimSuffix(strings.Repeat(fmt.Sprintf("*a%d, ", i), 10), ", "))
+		}
+		return text
+	}
+	many := func(n int, one string) string {
+		var b strings.Builder
+		for i := range n {
+			fmt.Fprintf(&b, one, i)
+		}
+		return b.String()
+	}
+	fields := func(n int, of string) string {
+		return "components: {schemas: {A: {type: object, properties: {" + many(n, "f%d: {"+of+"}, ") + "}}}}\n"
+	}
+	answers := func(n int) string {
+		return "paths: {/a: {get: {responses: {" + many(n, "'9%05d': {description: A.}, ") + "}}}}\n"
+	}
+	for rule, examples := range map[string]map[bool][]string{
+		"too-large": {
+			true:  {nested(2000, "[", "]"), nested(2000, "{a: ", "}"), aliases(8)},
+			false: {nested(50, "[", "]"), nested(50, "{a: ", "}"), aliases(2)},
+		},
+		"too-many": {
+			true:  {fields(5100, "type: strng"), fields(5100, "maxLenght: 3"), answers(5100)},
+			false: {fields(100, "type: strng"), fields(100, "maxLenght: 3"), answers(100)},
+		},
+	} {
+		for bad, texts := range examples {
+			for i, text := range texts {
+				assert.Equal(t, bad, mistakesOf(t, text)[rule], "%s, bad: %v, %d", rule, bad, i)
+			}
+		}
+	}
 }
