@@ -16,7 +16,7 @@ import (
 	"oldledger/core/source"
 )
 
-// long are the rules of readers whose examples would be long: TestLongMistakes makes some, and too-much is held by the cases of core/raml.
+// long are the rules of readers whose examples would be long: TestLongMistakes makes some, and too-much is held by cases of core/raml.
 var long = map[string]bool{"too-large": true, "too-many": true, "too-much": true}
 
 // TestMistakes holds each rule of readers against its examples, as they are written and, where that says the same, as JSON.
@@ -96,7 +96,8 @@ func mistakesOf(t *testing.T, text string) map[string]bool {
 	return told
 }
 
-// TestLongMistakes holds the rules whose examples would be long against such as are made: three that are beyond a limit, and three below it.
+// TestLongMistakes holds the rules whose examples would be long against such as are made: three that are beyond a limit, and three
+// below it.
 func TestLongMistakes(t *testing.T) {
 	t.Parallel()
 	nested := func(n int, open, end string) string {
