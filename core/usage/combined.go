@@ -80,8 +80,7 @@ func (f *combined) who(before string, c *Call) {
 		return
 	}
 	if n == 4 {
-		host, _, _ := strings.Cut(fields[0], ":")
-		c.Host = strings.ToLower(host)
+		c.Host = hostname(fields[0])
 	}
 	if user := fields[n-1]; n >= 3 && user != "-" {
 		c.Credential = user
@@ -109,7 +108,7 @@ func (c *Call) request(line string) error {
 func (c *Call) target(target string) {
 	if i := strings.Index(target, "://"); i > 0 && !strings.HasPrefix(target, "/") {
 		host, path, _ := strings.Cut(target[i+3:], "/")
-		c.Host, target = strings.ToLower(host), "/"+path
+		c.Host, target = hostname(host), "/"+path
 	}
 	target, _, _ = strings.Cut(target, "#")
 	c.Path, c.Query, _ = strings.Cut(target, "?")

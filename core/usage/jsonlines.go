@@ -125,8 +125,8 @@ func (f *jsonLines) read(line []byte, c *Call) error {
 		return errRequest
 	}
 	c.target(f.found[2])
-	if host, _, _ := strings.Cut(f.found[3], ":"); host != "" {
-		c.Host = strings.ToLower(host)
+	if host := hostname(f.found[3]); host != "" {
+		c.Host = host
 	}
 	c.Status = number(f.found[4])
 	c.Credential, c.Agent = f.found[5], f.found[6]

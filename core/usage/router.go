@@ -106,6 +106,7 @@ func (r *Router) add(s *Service, v *Version, position int, op *contract.Operatio
 	}
 	for _, server := range servers {
 		at := versioning.AtServer(server)
+		at.Host = hostname(at.Host)
 		l := r.leaf(at.Path + op.Path)
 		i := slices.IndexFunc(l.owners, func(o owner) bool { return o.version == v && o.host == at.Host })
 		if i < 0 {
@@ -252,7 +253,7 @@ func (o *owner) chosen(c *Call) Reason {
 		if c.Host == "" {
 			return Untold
 		}
-		if c.Host != o.written {
+		if c.Host != hostname(o.written) {
 			return NoVersion
 		}
 		return ""

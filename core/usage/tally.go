@@ -65,7 +65,6 @@ type Example struct {
 type Options struct {
 	Now     int64   // in seconds since 1970: what lies behind it is bad
 	Mapping Mapping // of lines of JSON
-	Told    func(lines int64)
 }
 
 // Tally counts calls. It is one reader's.
@@ -129,9 +128,6 @@ func (t *Tally) Read(ctx context.Context, log io.Reader) error {
 				begin(b)
 			}
 			handed[i%lanes] <- b
-			if t.options.Told != nil {
-				t.options.Told(l.at)
-			}
 			err = ctx.Err()
 		}
 	}

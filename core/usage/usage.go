@@ -15,7 +15,7 @@ import "strings"
 type Call struct {
 	Time       int64  // seconds since 1970
 	Method     string // "GET"
-	Host       string // in small letters; "" where the log does not hold it
+	Host       string // in small letters, without its port; "" where the log does not hold it
 	Path       string // as it was written, escaped
 	Query      string // as it was written, without its ?
 	Status     int    // 0 where the log does not hold it
@@ -62,6 +62,14 @@ func unescaped(text string, plus bool) string {
 		}
 	}
 	return b.String()
+}
+
+// hostname is a host in small letters without its port: logs seldom hold it.
+func hostname(host string) string {
+	if i := strings.LastIndexByte(host, ':'); i > strings.LastIndexByte(host, ']') {
+		host = host[:i]
+	}
+	return strings.ToLower(host)
 }
 
 func hex(c byte) int {
