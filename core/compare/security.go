@@ -113,7 +113,7 @@ func (c *comparer) credentials(old, new []contract.Requirement) *credentials {
 	}
 	a, b := alternatives(old), alternatives(new)
 	k := &credentials{schemes: differing(old, new), oldText: alternativesText(a), newText: alternativesText(b)}
-	if k.oldText != k.newText || len(k.schemes) > 0 {
+	if !slices.EqualFunc(a, b, func(x, y alternative) bool { return x.key() == y.key() }) || len(k.schemes) > 0 {
 		k.refusedOld, k.refusedNew = unmet(c.budget, a, b), unmet(c.budget, b, a)
 		k.unclear = unclearCredentials(a, b)
 		if k.open = c.budget.Over(); k.open {
@@ -136,14 +136,14 @@ func unmet(budget *budget.Budget, a, b []alternative) alternative {
 		if len(need) == 0 {
 			return nil // whoever comes is let in
 		}
-		said[need.text()] = true
+		said[need.key()] = true
 		first := need[0].Scheme
 		for _, k := range []string{"name " + first.Name, "form " + wireForm(first)} {
 			by[k] = append(by[k], need)
 		}
 	}
 	for _, have := range a {
-		if said[have.text()] {
+		if said[have.key()] {
 			continue
 		}
 		met := slices.ContainsFunc(have, func(u contract.SchemeUse) bool {
@@ -209,6 +209,15 @@ func (a alternative) satisfies(need alternative) bool {
 		}
 	}
 	return true
+}
+
+// key tells an alternative from every other one, whatever its schemes are called.
+func (a alternative) key() string {
+	var key strings.Builder
+	for _, u := range a {
+		fmt.Fprintf(&key, "%q %q ", u.Scheme.Name, u.Scopes)
+	}
+	return key.String()
 }
 
 func (a alternative) text() string {
