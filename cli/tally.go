@@ -41,7 +41,8 @@ type usedCount struct {
 }
 
 type usedOdd struct {
-	Why    string `json:"why"` // path, method, version, untold
+	Why    string `json:"why"`           // path, method, version, untold
+	API    string `json:"api,omitempty"` // whose path it is
 	Method string `json:"method,omitempty"`
 	Path   string `json:"path,omitempty"`
 	Calls  int64  `json:"calls"`
@@ -252,7 +253,7 @@ func toUsed(r *usage.Router, t *usage.Tally) used {
 		route := r.Routes()[c.Route]
 		one := usedCount{
 			Day: time.Unix(c.Day*24*60*60, 0).UTC().Format(time.DateOnly), API: route.API, Version: route.Number, Operation: route.Operation,
-			Caller: c.Caller, Calls: c.Calls,
+			Caller: c.Caller.Name(), Calls: c.Calls,
 		}
 		if c.Class > 0 {
 			one.Class = fmt.Sprintf("%dxx", c.Class)
@@ -261,7 +262,7 @@ func toUsed(r *usage.Router, t *usage.Tally) used {
 		found.Counts = append(found.Counts, one)
 	}
 	for _, u := range t.Unmatched() {
-		found.Unmatched = append(found.Unmatched, usedOdd{string(u.Why), u.Method, u.Path, u.Calls})
+		found.Unmatched = append(found.Unmatched, usedOdd{string(u.Why), u.API, u.Method, u.Path, u.Calls})
 	}
 	for _, b := range t.Bad() {
 		broken := usedBad{Why: b.Why, Lines: b.Lines}

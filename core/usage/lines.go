@@ -15,11 +15,18 @@ const blockSize = 256 << 10
 // errLong is the fault of a line that nobody reads.
 var errLong = errors.New("the line is longer than 4 MB")
 
+// errTorn is the fault of a last line that ends before its end.
+var errTorn = errors.New("the last line is cut off")
+
 // block is some whole lines of a log.
 type block struct {
 	text []byte
 	at   int64 // the number of its first line, from 1
 	long bool  // whether it is a line that is too long, of which this is the beginning
+	open bool  // whether it is a last line without an end
+	torn bool  // whether it is a line of which the end is missing
+	from int64 // where it begins, in bytes; only where the log is watched
+	cut  *cut  // no text: what was counted of some APIs is counted already
 }
 
 // blocks takes a log apart into whole lines.
@@ -28,6 +35,8 @@ type blocks struct {
 	rest  []byte // of a line that goes on
 	at    int64
 	ended bool
+	watch *watch // nil where nobody asks whether the log repeats another one
+	whole Known  // what it was before its last line, where that has no end
 }
 
 // next is the next block, in a buffer that is given back when it is done with; io.EOF behind the last one.
@@ -39,7 +48,11 @@ func (l *blocks) next(buffer []byte) (block, error) {
 			if len(text) == 0 {
 				return block{}, io.EOF
 			}
-			return l.made(text, false), nil
+			if end := bytes.LastIndexByte(text, '\n') + 1; end > 0 && end < len(text) {
+				l.rest = append(l.rest, text[end:]...)
+				return l.made(text[:end], false), nil
+			}
+			return l.last(text), nil
 		}
 		if cap(text)-len(text) < blockSize {
 			text = append(text, make([]byte, blockSize)...)[:len(text)]
@@ -65,8 +78,25 @@ func (l *blocks) next(buffer []byte) (block, error) {
 	}
 }
 
+// last is the last block, which may have no end.
+func (l *blocks) last(text []byte) block {
+	open := !bytes.HasSuffix(text, []byte{'\n'})
+	if open && l.watch != nil {
+		l.whole = l.watch.identity()
+	}
+	b := l.made(text, false)
+	b.open = open
+	return b
+}
+
 func (l *blocks) made(text []byte, long bool) block {
-	b := block{text, l.at + 1, long}
+	b := block{text: text, at: l.at + 1, long: long}
+	if l.watch != nil {
+		b.from = l.watch.length
+		if !long {
+			l.watch.pass(text)
+		}
+	}
 	l.at += int64(bytes.Count(text, []byte{'\n'}))
 	if !bytes.HasSuffix(text, []byte{'\n'}) {
 		l.at++
@@ -77,13 +107,16 @@ func (l *blocks) made(text []byte, long bool) block {
 // skip reads on to the end of a line that is too long.
 func (l *blocks) skip(text []byte) (block, error) {
 	b := l.made(text[:4*maxShown], true)
+	l.pass(text)
 	for {
 		n, err := l.r.Read(text[maxLine-blockSize : maxLine])
 		fresh := text[maxLine-blockSize:][:n]
 		if end := bytes.IndexByte(fresh, '\n'); end >= 0 {
+			l.pass(fresh[:end+1])
 			l.rest = append(l.rest, fresh[end+1:]...)
 			return b, nil
 		}
+		l.pass(fresh)
 		if err == io.EOF {
 			l.ended = true
 			return b, nil
@@ -91,6 +124,12 @@ func (l *blocks) skip(text []byte) (block, error) {
 		if err != nil {
 			return b, err
 		}
+	}
+}
+
+func (l *blocks) pass(text []byte) {
+	if l.watch != nil {
+		l.watch.pass(text)
 	}
 }
 

@@ -167,13 +167,19 @@ func (n *node) then(step string) *node {
 // Find is the number of the operation that a call is a call of, or why there is none. Of the paths that are like the call's, the narrowest
 // counts, then the method; of the versions that the call may mean the newest that answered at its time and has the path.
 func (r *Router) Find(c *Call) (route int32, why Reason) {
+	route, why, _ = r.find(c)
+	return route, why
+}
+
+// find also tells whose path it is, where one is like the call's.
+func (r *Router) find(c *Call) (route int32, why Reason, api string) {
 	f := finding{call: c, why: NoPath}
 	var steps [32]string
 	f.steps = steps[:0]
 	escaped := strings.IndexByte(c.Path, '%') >= 0
 	for rest, more := strings.TrimPrefix(c.Path, "/"), true; more; {
 		if len(f.steps) == r.depth {
-			return -1, NoPath
+			return -1, NoPath, ""
 		}
 		var step string
 		if step, rest, more = strings.Cut(rest, "/"); escaped {
@@ -182,9 +188,9 @@ func (r *Router) Find(c *Call) (route int32, why Reason) {
 		f.steps = append(f.steps, step)
 	}
 	if f.search(&r.root, 0) {
-		return f.route, ""
+		return f.route, "", ""
 	}
-	return -1, f.why
+	return -1, f.why, f.api
 }
 
 type finding struct {
@@ -192,6 +198,7 @@ type finding struct {
 	steps []string
 	route int32
 	why   Reason
+	api   string // of the owner for which it is the reason
 }
 
 // search goes on from a node, the narrower ways first, until a path is found that belongs to somebody whom the call may mean.
@@ -227,13 +234,13 @@ func (f *finding) among(l *leaf) bool {
 		}
 		if why != "" {
 			if f.why == NoPath || f.why == NoVersion {
-				f.why = why
+				f.why, f.api = why, o.service.API
 			}
 			continue
 		}
 		id, there := o.methods[f.call.Method]
 		if !there {
-			f.why = NoMethod
+			f.why, f.api = NoMethod, o.service.API
 			continue
 		}
 		f.route = id

@@ -1,20 +1,11 @@
 package usage
 
 import (
-	"bufio"
 	"bytes"
 	"cmp"
-	"compress/gzip"
-	"context"
-	"errors"
-	"fmt"
-	"io"
 	"maps"
 	"slices"
 	"strings"
-	"sync"
-
-	"github.com/klauspost/compress/zstd"
 )
 
 // Limits of what is kept, whatever a log holds.
@@ -28,21 +19,19 @@ const (
 	day          = 24 * 60 * 60
 )
 
-// Others are the callers beyond those that are told apart.
-const Others = "others"
-
 // Count is how often an operation was called on a day.
 type Count struct {
 	Day    int64 // since 1970, in UTC
 	Route  int32
-	Caller string // the credential, else what the caller calls itself; "" for nobody known
-	Class  uint8  // of the status: 2 for 204; 0 where the log does not hold it
+	Caller Caller
+	Class  uint8 // of the status: 2 for 204; 0 where the log does not hold it
 	Calls  int64
 }
 
 // Unmatched are calls of no operation that is described.
 type Unmatched struct {
 	Why    Reason
+	API    string // whose path it is; "" for nobody's
 	Method string
 	Path   string // without its query; "" for those beyond the paths that are shown
 	Calls  int64
@@ -65,6 +54,15 @@ type Example struct {
 type Options struct {
 	Now     int64   // in seconds since 1970: what lies behind it is bad
 	Mapping Mapping // of lines of JSON
+
+	CallerHeaders []string // by which callers may be known, in small letters
+
+	// Where Known is not nil, Tally.Identity tells what the log was, and what it has in common with the beginning of a log that was
+	// counted before is not counted for the APIs for which that was.
+	Known []Known
+	// Keep is called after so many bytes, with what was counted since it was called last; nil where all of it is to be told at the end.
+	Keep  func(*Tally) error
+	Every int64
 }
 
 // Tally counts calls. It is one reader's.
@@ -72,9 +70,11 @@ type Tally struct {
 	router    *Router
 	options   Options
 	Lines     int64 // that were read
+	Repeated  int64 // of them, those that were counted before
+	Identity  Known // the log, as far as it was read: up to the last line that is whole, or can be read
 	counts    map[key]int64
-	callers   map[string]int32
-	names     []string
+	callers   map[Caller]int32
+	names     []Caller
 	unmatched map[Unmatched]int64
 	bad       map[string]*Bad
 }
@@ -88,65 +88,9 @@ type key struct {
 // NewTally begins to count.
 func NewTally(r *Router, o Options) *Tally {
 	return &Tally{
-		router: r, options: o, counts: map[key]int64{}, callers: map[string]int32{Others: 0}, names: []string{Others},
+		router: r, options: o, counts: map[key]int64{}, callers: map[Caller]int32{Others: 0}, names: []Caller{Others},
 		unmatched: map[Unmatched]int64{}, bad: map[string]*Bad{},
 	}
-}
-
-// lanes are how many count at once, each some of the blocks: what is counted depends on no timing.
-const lanes = 4
-
-// Read counts the calls of a log: lines in the Common or the Combined Log Format, or of JSON, also packed with gzip or zstd. It ends with
-// an error where the log cannot be unpacked or ctx ends; what was counted by then stays.
-func (t *Tally) Read(ctx context.Context, log io.Reader) error {
-	plain, end, err := unpacked(log)
-	if err != nil {
-		return err
-	}
-	defer end()
-	var work sync.WaitGroup
-	var parts [lanes]*Tally
-	var handed [lanes]chan block
-	buffers := make(chan []byte, 3*lanes)
-	for range cap(buffers) {
-		buffers <- nil
-	}
-	l := &blocks{r: plain}
-	begun := false
-	begin := func(first block) {
-		begun = true
-		for i := range lanes {
-			parts[i], handed[i] = NewTally(t.router, t.options), make(chan block, 2)
-			work.Go(func() { parts[i].count(reader(first, t.options), handed[i], buffers) })
-		}
-	}
-	err = ctx.Err()
-	for i := 0; err == nil; i++ {
-		var b block
-		if b, err = l.next(<-buffers); err == nil {
-			if !begun {
-				begin(b)
-			}
-			handed[i%lanes] <- b
-			err = ctx.Err()
-		}
-	}
-	if begun {
-		for i := range lanes {
-			close(handed[i])
-		}
-		work.Wait()
-		for _, p := range parts {
-			t.merge(p)
-		}
-	}
-	switch {
-	case errors.Is(err, io.EOF):
-		return nil
-	case ctx.Err() != nil:
-		return ctx.Err()
-	}
-	return fmt.Errorf("the log cannot be unpacked behind its line %d: %w", l.at, err)
 }
 
 // lineReader reads calls from lines.
@@ -154,22 +98,26 @@ type lineReader interface {
 	read(line []byte, c *Call) error
 }
 
-// reader reads lines as the first of them is written.
-func reader(first block, o Options) lineReader {
+// reader makes what reads lines, as the first of them is written.
+func reader(first block, o Options) func() lineReader {
 	if bytes.HasPrefix(bytes.TrimSpace(first.text), []byte{'{'}) {
-		return newJSONLines(o.Mapping)
+		return func() lineReader { return newJSONLines(o.Mapping) }
 	}
-	return &combined{}
+	return func() lineReader { return &combined{} }
 }
 
 // count counts the lines of blocks, and gives their buffers back.
 func (t *Tally) count(f lineReader, handed <-chan block, buffers chan<- []byte) {
 	var c Call
 	for b := range handed {
+		if b.cut != nil {
+			t.forget(b.cut.apis)
+			continue
+		}
 		if b.long {
 			t.Lines++
 			t.wrong(errLong, b.at, nil)
-			buffers <- b.text
+			giveBack(buffers, b.text)
 			continue
 		}
 		b.each(func(line []byte, at int64) {
@@ -182,6 +130,10 @@ func (t *Tally) count(f lineReader, handed <-chan block, buffers chan<- []byte) 
 				t.wrong(errLong, at, nil)
 				return
 			}
+			if b.torn {
+				t.wrong(errTorn, at, line)
+				return
+			}
 			if err := f.read(line, &c); err != nil {
 				t.wrong(err, at, line)
 				return
@@ -192,13 +144,34 @@ func (t *Tally) count(f lineReader, handed <-chan block, buffers chan<- []byte) 
 			}
 			t.take(&c)
 		})
-		buffers <- b.text
+		giveBack(buffers, b.text)
 	}
+}
+
+// giveBack gives a buffer to whoever reads on; one that is more than those lets it go.
+func giveBack(buffers chan<- []byte, buffer []byte) {
+	select {
+	case buffers <- buffer:
+	default:
+	}
+}
+
+// forget takes back what was counted of some APIs.
+func (t *Tally) forget(apis []string) {
+	repeated := make(map[string]bool, len(apis))
+	for _, api := range apis {
+		repeated[api] = true
+	}
+	maps.DeleteFunc(t.counts, func(k key, _ int64) bool { return repeated[t.router.routes[k.route].API] })
+	maps.DeleteFunc(t.unmatched, func(u Unmatched, _ int64) bool { return u.API == "" || repeated[u.API] })
+	clear(t.bad)
+	t.Repeated = t.Lines
 }
 
 // merge adds what another one counted.
 func (t *Tally) merge(o *Tally) {
 	t.Lines += o.Lines
+	t.Repeated += o.Repeated
 	callers := make([]int32, len(o.names))
 	for i, name := range o.names {
 		callers[i] = t.caller(name)
@@ -225,37 +198,25 @@ func (t *Tally) merge(o *Tally) {
 	}
 }
 
-// unpacked is a log as text, and what gives back what unpacking it took.
-func unpacked(log io.Reader) (plain io.Reader, end func(), err error) {
-	b := bufio.NewReaderSize(log, 64<<10)
-	magic, err := b.Peek(4)
-	if err != nil && err != io.EOF {
-		return nil, nil, err
-	}
-	switch {
-	case bytes.HasPrefix(magic, []byte{0x1f, 0x8b}):
-		z, err := gzip.NewReader(b)
-		if err != nil {
-			return nil, nil, fmt.Errorf("the log cannot be unpacked: %w", err)
-		}
-		return z, func() { z.Close() }, nil
-	case bytes.Equal(magic, []byte{0x28, 0xb5, 0x2f, 0xfd}):
-		z, err := zstd.NewReader(b, zstd.WithDecoderConcurrency(1), zstd.WithDecoderMaxWindow(maxWindow))
-		if err != nil {
-			return nil, nil, fmt.Errorf("the log cannot be unpacked: %w", err)
-		}
-		return z, z.Close, nil
-	}
-	return b, func() {}, nil
-}
-
 func (t *Tally) take(c *Call) {
-	route, why := t.router.Find(c)
+	route, why, api := t.router.find(c)
 	if why != "" {
-		t.unlike(Unmatched{Why: why, Method: shown(c.Method), Path: shown(c.Path)}, 1)
+		t.unlike(Unmatched{Why: why, API: api, Method: shown(c.Method), Path: shown(c.Path)}, 1)
 		return
 	}
-	t.counts[key{int32(floor(c.Time, day)), route, t.caller(cmp.Or(c.Credential, c.Agent)), c.Class()}]++
+	t.counts[key{int32(floor(c.Time, day)), route, t.caller(t.who(c)), c.Class()}]++
+}
+
+// who calls.
+func (t *Tally) who(c *Call) Caller {
+	who := Caller{Credential: c.Credential, Agent: c.Agent}
+	for _, name := range t.options.CallerHeaders {
+		if value := c.Headers[name]; value != "" {
+			who.Header = name + ": " + value
+			break
+		}
+	}
+	return who
 }
 
 // unlike counts calls of no operation.
@@ -263,7 +224,7 @@ func (t *Tally) unlike(u Unmatched, n int64) {
 	if _, there := t.unmatched[u]; !there {
 		// What is kept holds on to no line.
 		if u.Method, u.Path = strings.Clone(u.Method), strings.Clone(u.Path); len(t.unmatched) >= maxUnmatched {
-			u = Unmatched{Why: u.Why}
+			u = Unmatched{Why: u.Why, API: u.API}
 		}
 	}
 	t.unmatched[u] += n
@@ -277,21 +238,20 @@ func floor(n, by int64) int64 {
 }
 
 // caller is the number of who calls.
-func (t *Tally) caller(name string) int32 {
-	if id, there := t.callers[name]; there {
+func (t *Tally) caller(who Caller) int32 {
+	if id, there := t.callers[who]; there {
 		return id
 	}
-	name = shown(name)
-	if id, there := t.callers[name]; there {
+	who = Caller{strings.Clone(shown(who.Credential)), strings.Clone(shown(who.Header)), strings.Clone(shown(who.Agent))}
+	if id, there := t.callers[who]; there {
 		return id
 	}
 	if len(t.names) >= maxCallers {
 		return 0
 	}
-	name = strings.Clone(name)
 	id := int32(len(t.names))
-	t.callers[name] = id
-	t.names = append(t.names, name)
+	t.callers[who] = id
+	t.names = append(t.names, who)
 	return id
 }
 
@@ -338,7 +298,7 @@ func (t *Tally) Counts() []Count {
 		all = append(all, Count{int64(k.day), k.route, t.names[k.caller], k.class, n})
 	}
 	slices.SortFunc(all, func(a, b Count) int {
-		return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Route, b.Route), strings.Compare(a.Caller, b.Caller),
+		return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Route, b.Route), a.Caller.compare(b.Caller),
 			cmp.Compare(a.Class, b.Class))
 	})
 	return all
@@ -353,7 +313,7 @@ func (t *Tally) Unmatched() []Unmatched {
 	}
 	slices.SortFunc(all, func(a, b Unmatched) int {
 		return cmp.Or(cmp.Compare(b.Calls, a.Calls), strings.Compare(a.Path, b.Path), strings.Compare(a.Method, b.Method),
-			strings.Compare(string(a.Why), string(b.Why)))
+			strings.Compare(a.API, b.API), strings.Compare(string(a.Why), string(b.Why)))
 	})
 	return all
 }

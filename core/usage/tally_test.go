@@ -70,7 +70,7 @@ func told(r *usage.Router, t *usage.Tally) string {
 	for _, c := range t.Counts() {
 		route := r.Routes()[c.Route]
 		fmt.Fprintf(&b, "%s %s@%s %s %q %dxx: %d\n", time.Unix(c.Day*24*60*60, 0).UTC().Format(time.DateOnly), route.API, route.Number, route.Operation,
-			c.Caller, c.Class, c.Calls)
+			c.Caller.Name(), c.Class, c.Calls)
 	}
 	for _, u := range t.Unmatched() {
 		fmt.Fprintf(&b, "no %s: %s %s: %d\n", u.Why, u.Method, u.Path, u.Calls)

@@ -52,8 +52,8 @@ func unescaped(text string, plus bool) string {
 	var b strings.Builder
 	for i := 0; i < len(text); i++ {
 		switch c := text[i]; {
-		case c == '%' && i+2 < len(text) && hex(text[i+1]) >= 0 && hex(text[i+2]) >= 0:
-			b.WriteByte(byte(hex(text[i+1])<<4 | hex(text[i+2])))
+		case c == '%' && i+2 < len(text) && nibble(text[i+1]) >= 0 && nibble(text[i+2]) >= 0:
+			b.WriteByte(byte(nibble(text[i+1])<<4 | nibble(text[i+2])))
 			i += 2
 		case c == '+' && plus:
 			b.WriteByte(' ')
@@ -72,7 +72,7 @@ func hostname(host string) string {
 	return strings.ToLower(host)
 }
 
-func hex(c byte) int {
+func nibble(c byte) int {
 	switch {
 	case c >= '0' && c <= '9':
 		return int(c - '0')
