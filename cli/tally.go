@@ -179,7 +179,7 @@ func (a *app) services(ctx context.Context, of []string, scheme versioning.Schem
 
 func versionOf(c *contract.Contract, from int64) (usage.Version, error) {
 	number, err := contract.ParseVersion(c.Version)
-	return usage.Version{Version: versioning.Version{Number: number, Text: c.Version}, Contract: c, From: from}, err
+	return usage.Version{Version: versioning.Version{Number: number, Text: c.Version}, Operations: usage.OperationsOf(c), From: from}, err
 }
 
 // servicesOf are the published versions of an API of the ledger, or, without a name, of all that the actor reads.
@@ -238,7 +238,7 @@ func (a *app) serviceOf(ctx context.Context, c *client.Client, api wire.API) (us
 			return s, err
 		}
 		s.Versions = append(s.Versions, usage.Version{
-			Version: versioning.Version{Number: number, Text: v.Text}, Contract: d.contract, From: published.Unix(),
+			Version: versioning.Version{Number: number, Text: v.Text}, Operations: usage.OperationsOf(d.contract), From: published.Unix(),
 		})
 	}
 	return s, nil

@@ -19,8 +19,36 @@ type Service struct {
 // Version is one version of it.
 type Version struct {
 	versioning.Version
-	Contract *contract.Contract
-	From     int64 // from when on it answers, in seconds since 1970; 0 for always
+	Operations []Operation
+	From       int64 // from when on it is known to answer, in seconds since 1970; 0 for always
+}
+
+// Operation is an operation as its calls are recognised.
+type Operation struct {
+	Method, Path string
+	Written      string                // as its author wrote it: "GET /berths/{berthId}"
+	At           []versioning.Location // of the servers that answer it
+}
+
+// OperationsOf are the operations that callers of an API call.
+func OperationsOf(c *contract.Contract) []Operation {
+	all := make([]Operation, 0, len(c.Operations))
+	for _, op := range c.Operations {
+		if op.Direction != contract.ClientCalls {
+			continue
+		}
+		one := Operation{Method: op.Method, Path: op.Path, Written: op.Written()}
+		for _, server := range op.Servers[:min(len(op.Servers), versioning.MaxServers)] {
+			at := versioning.AtServer(server)
+			at.Host = hostname(at.Host)
+			one.At = append(one.At, at)
+		}
+		if len(one.At) == 0 {
+			one.At = []versioning.Location{{}}
+		}
+		all = append(all, one)
+	}
+	return all
 }
 
 // Route is an operation of a version.
@@ -37,7 +65,7 @@ type Reason string
 const (
 	NoPath    Reason = "path"    // no path is like it
 	NoMethod  Reason = "method"  // the path has no such operation
-	NoVersion Reason = "version" // the version that it asks for is not there, or was not yet
+	NoVersion Reason = "version" // the version that it asks for is not there
 	Untold    Reason = "untold"  // the version stands where the log does not hold it
 )
 
@@ -90,23 +118,17 @@ func (r *Router) Add(s Service) {
 	slices.SortStableFunc(versions, func(a, b Version) int { return b.Number.Compare(a.Number) })
 	for i := range versions {
 		v := &versions[i]
-		for _, op := range v.Contract.Operations {
-			r.add(&s, v, i, op)
+		for j := range v.Operations {
+			r.add(&s, v, i, &v.Operations[j])
 		}
 	}
 }
 
-func (r *Router) add(s *Service, v *Version, position int, op *contract.Operation) {
+func (r *Router) add(s *Service, v *Version, position int, op *Operation) {
 	number := contract.NumberText(v.Number)
 	id := int32(len(r.routes))
-	r.routes = append(r.routes, Route{s.API, number, op.Written()})
-	servers := op.Servers[:min(len(op.Servers), versioning.MaxServers)]
-	if len(servers) == 0 {
-		servers = []*contract.Server{{}}
-	}
-	for _, server := range servers {
-		at := versioning.AtServer(server)
-		at.Host = hostname(at.Host)
+	r.routes = append(r.routes, Route{s.API, number, op.Written})
+	for _, at := range op.At {
 		l := r.leaf(at.Path + op.Path)
 		i := slices.IndexFunc(l.owners, func(o owner) bool { return o.version == v && o.host == at.Host })
 		if i < 0 {
@@ -165,7 +187,7 @@ func (n *node) then(step string) *node {
 }
 
 // Find is the number of the operation that a call is a call of, or why there is none. Of the paths that are like the call's, the narrowest
-// counts, then the method; of the versions that the call may mean the newest that answered at its time and has the path.
+// counts, then the method; of the versions that the call may mean the newest that answered at its time and has the path, or else the oldest.
 func (r *Router) Find(c *Call) (route int32, why Reason) {
 	route, why, _ = r.find(c)
 	return route, why
@@ -223,15 +245,13 @@ func (f *finding) search(n *node, i int) (decided bool) {
 
 // among chooses one of those who have the path.
 func (f *finding) among(l *leaf) bool {
+	before := int32(-1) // the oldest of those that are not known to have answered at its time
 	for i := range l.owners {
 		o := &l.owners[i]
 		if o.host != "" && f.call.Host != "" && o.host != f.call.Host {
 			continue
 		}
 		why := o.chosen(f.call)
-		if why == "" && o.version.From > f.call.Time {
-			why = NoVersion
-		}
 		if why != "" {
 			if f.why == NoPath || f.why == NoVersion {
 				f.why, f.api = why, o.service.API
@@ -243,10 +263,17 @@ func (f *finding) among(l *leaf) bool {
 			f.why, f.api = NoMethod, o.service.API
 			continue
 		}
+		if o.version.From > f.call.Time {
+			before = id
+			continue
+		}
 		f.route = id
 		return true
 	}
-	return false
+	if before >= 0 {
+		f.route = before
+	}
+	return before >= 0
 }
 
 // chosen says why a call does not mean a version, "" where it does.

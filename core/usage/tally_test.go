@@ -45,7 +45,7 @@ func services(t *testing.T, files []txtar.File) *usage.Router {
 		require.NoError(t, err)
 		number, err := contract.ParseVersion(c.Version)
 		require.NoError(t, err)
-		v := usage.Version{Version: versioning.Version{Number: number, Text: c.Version}, Contract: c}
+		v := usage.Version{Version: versioning.Version{Number: number, Text: c.Version}, Operations: usage.OperationsOf(c)}
 		if from != "" {
 			day, err := time.Parse(time.DateOnly, from)
 			require.NoError(t, err)
