@@ -48,7 +48,7 @@ func (a *app) complete(root *cobra.Command) {
 			"team":     a.completeTeam, "without": a.completePerson, "as": a.completePerson, "member": a.completeMember,
 			"everywhere": oneOf("admin", "auditor", "lead", "publisher", "editor", "reviewer", "reader", "nothing"),
 			"published":  a.completeGroup, "drafts": a.completeGroup,
-			"scope": oneOf("read", "record", "publish", "settle", "administer"),
+			"scope": oneOf("read", "record", "publish", "settle", "tally", "administer"),
 		} {
 			if cmd.Flags().Lookup(name) != nil {
 				_ = cmd.RegisterFlagCompletionFunc(name, completes) // the flag is there, and has none yet

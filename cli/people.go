@@ -361,7 +361,7 @@ func (a *app) tokenCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "token LABEL|ID", GroupID: "act", Short: "Make a token for a pipeline, or take one back", Args: cobra.ExactArgs(1),
 		Long: `Makes a token with a label that says what it is for, and says it once; or takes one back by its id (--revoke). A token acts for you, and never
-does more than you may at that moment: for some teams or APIs alone (--team, --api), in some scopes alone (--scope read, record, publish, settle, administer;
+does more than you may at that moment: for some teams or APIs alone (--team, --api), in some scopes alone (--scope read, record, publish, settle, tally, administer;
 without it all but the last), until it ends. It asks for your password; in a pipeline it is one line on standard input.`,
 		Example: `  oldledger token 'berths pipeline' --scope record --team Quayside --days 30
   oldledger token 3d9db2dd9842 --revoke`,

@@ -11,35 +11,41 @@ type Act string
 
 // The acts that ask who acts. What is published, everybody reads; what of it an actor sees is decided in actor.go.
 const (
-	ReadInside   Act = "read what is not published"
-	DryRun       Act = "see what recording would do"
-	Record       Act = "record a version"
-	Publish      Act = "publish a version or take it back"
-	LetThrough   Act = "let through what stands in the way, where the house style asks for a lead"
-	Announce     Act = "announce that something leaves"
-	Word         Act = "word the reference"
-	Arrange      Act = "say how the reference looks"
-	SharePreview Act = "show a draft to others"
-	Discard      Act = "take a draft away"
-	Move         Act = "give an API to another team"
-	SetPromise   Act = "say what an API promises"
-	SetCalling   Act = "say how an API is called"
-	SetPeriod    Act = "set the notice period"
-	SetMembers   Act = "say who is in a team"
-	SetAudience  Act = "say who may read an API"
-	Place        Act = "say on which shelves an API stands"
-	Shelve       Act = "make shelves and arrange them"
-	SeeStyle     Act = "read the house style"
-	SetStyle     Act = "set the house style of a team or an API"
-	SetHouse     Act = "set the house style of all"
-	Verify       Act = "hold the journal against the records"
-	SetPeople    Act = "say who may sign in, and as what"
-	SetTeams     Act = "make and dissolve teams"
-	SeeWaiting   Act = "see what waits"
-	SeeJournal   Act = "read the journal"
-	SeePeople    Act = "see who is in which team"
-	MakeToken    Act = "make a token"
-	SetPassword  Act = "change a password"
+	ReadInside    Act = "read what is not published"
+	DryRun        Act = "see what recording would do"
+	Record        Act = "record a version"
+	Publish       Act = "publish a version or take it back"
+	LetThrough    Act = "let through what stands in the way, where the house style asks for a lead"
+	Announce      Act = "announce that something leaves"
+	Word          Act = "word the reference"
+	Arrange       Act = "say how the reference looks"
+	SharePreview  Act = "show a draft to others"
+	Discard       Act = "take a draft away"
+	Move          Act = "give an API to another team"
+	SetPromise    Act = "say what an API promises"
+	SetCalling    Act = "say how an API is called"
+	AddCalls      Act = "add what was called"
+	SeeCalls      Act = "see who calls an API"
+	SeeImpact     Act = "see whom changes touch"
+	SaveConsumers Act = "say who the consumers of a team are, and by what they are recognised"
+	KeepConsumer  Act = "keep consumers of one's own"
+	SeeConsumers  Act = "see consumers"
+	SetPeriod     Act = "set the notice period"
+	SetMembers    Act = "say who is in a team"
+	SetAudience   Act = "say who may read an API"
+	Place         Act = "say on which shelves an API stands"
+	Shelve        Act = "make shelves and arrange them"
+	SeeStyle      Act = "read the house style"
+	SetStyle      Act = "set the house style of a team or an API"
+	SetHouse      Act = "set the house style of all"
+	Verify        Act = "hold the journal against the records"
+	SetPeople     Act = "say who may sign in, and as what"
+	SetTeams      Act = "make and dissolve teams"
+	SeeWaiting    Act = "see what waits"
+	SeeJournal    Act = "read the journal"
+	SeePeople     Act = "see who is in which team"
+	MakeToken     Act = "make a token"
+	SetPassword   Act = "change a password"
 )
 
 var (
@@ -54,35 +60,41 @@ var (
 // Access is who may do what: the roles to which an act is open, of those who signed in or sent a token. A role counts for the APIs of its
 // team; what concerns no one API asks for a role in all teams. An auditor reads everything and writes nothing.
 var Access = map[Act][]Role{
-	ReadInside:   anyRole,
-	DryRun:       anyRole,
-	Record:       editors,
-	Publish:      publishers,
-	LetThrough:   leads,
-	Announce:     publishers,
-	Word:         editors,
-	Arrange:      editors,
-	SharePreview: editors,
-	Discard:      editors,
-	Move:         leads,
-	SetPromise:   publishers,
-	SetCalling:   publishers,
-	SetPeriod:    admins,
-	SetMembers:   leads,
-	SetAudience:  leads,
-	Place:        publishers,
-	Shelve:       admins,
-	SeeStyle:     signedIn,
-	SetStyle:     leads,
-	SetHouse:     admins,
-	Verify:       anyRole,
-	SetPeople:    admins,
-	SetTeams:     admins,
-	SeeWaiting:   signedIn,
-	SeeJournal:   signedIn, // of the APIs that are the actor's to see inside; all of it with a role in all teams
-	SeePeople:    signedIn,
-	MakeToken:    signedIn,
-	SetPassword:  signedIn,
+	ReadInside:    anyRole,
+	DryRun:        anyRole,
+	Record:        editors,
+	Publish:       publishers,
+	LetThrough:    leads,
+	Announce:      publishers,
+	Word:          editors,
+	Arrange:       editors,
+	SharePreview:  editors,
+	Discard:       editors,
+	Move:          leads,
+	SetPromise:    publishers,
+	SetCalling:    publishers,
+	AddCalls:      editors,
+	SeeCalls:      anyRole,
+	SeeImpact:     signedIn,
+	SaveConsumers: editors,
+	KeepConsumer:  signedIn,
+	SeeConsumers:  signedIn,
+	SetPeriod:     admins,
+	SetMembers:    leads,
+	SetAudience:   leads,
+	Place:         publishers,
+	Shelve:        admins,
+	SeeStyle:      signedIn,
+	SetStyle:      leads,
+	SetHouse:      admins,
+	Verify:        anyRole,
+	SetPeople:     admins,
+	SetTeams:      admins,
+	SeeWaiting:    signedIn,
+	SeeJournal:    signedIn, // of the APIs that are the actor's to see inside; all of it with a role in all teams
+	SeePeople:     signedIn,
+	MakeToken:     signedIn,
+	SetPassword:   signedIn,
 }
 
 // short are the names by which programs know the acts that are done to an API or to a team.
@@ -101,6 +113,8 @@ var short = []struct {
 	{Move, "move"},
 	{SetPromise, "promise"},
 	{SetCalling, "calling"},
+	{AddCalls, "tally"},
+	{SaveConsumers, "consumers"},
 	{SetPeriod, "period"},
 	{SetMembers, "members"},
 	{SetAudience, "audience"},
@@ -113,7 +127,7 @@ var short = []struct {
 }
 
 // MayDo are the short names of what the actor may do where a team is concerned: read, record, publish, announce, word, arrange, preview,
-// discard, move, promise, calling, period, members, audience, place, shelves, style, house, teams, people.
+// discard, move, promise, calling, tally, consumers, period, members, audience, place, shelves, style, house, teams, people.
 func (a Actor) MayDo(team string) []string {
 	return names(func(act Act) error { return mayIn(a, act, team, "") })
 }

@@ -13,6 +13,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"oldledger/core/compare"
 	"oldledger/ledger"
 )
 
@@ -67,6 +68,29 @@ func TestMay(t *testing.T) {
 				return err
 			},
 		},
+		ledger.SeeCalls: {
+			func(who ledger.Actor) error { _, err := l.Use(ctx, who, ledger.UseQuestion{API: "berths"}); return err },
+			func(who ledger.Actor) error { _, err := l.MayGo(ctx, who, "berths@1.0.0"); return err },
+			func(who ledger.Actor) error { _, err := l.Logs(ctx, who); return err },
+			func(who ledger.Actor) error { _, err := l.Unmatched(ctx, who); return err },
+		},
+		ledger.AddCalls: {func(who ledger.Actor) error {
+			_, err := l.AddLog(ctx, who, ledger.LogWish{Mapping: "x", Text: strings.NewReader("")})
+			return err
+		}},
+		ledger.SaveConsumers: {func(who ledger.Actor) error { return l.SetSigns(ctx, who, "none", "", nil) }},
+		ledger.KeepConsumer: {
+			func(who ledger.Actor) error { return l.PutConsumer(ctx, who, "X", ledger.ConsumerWish{}) },
+			func(who ledger.Actor) error { return l.DropConsumer(ctx, who, "none") },
+		},
+		ledger.SeeConsumers: {
+			func(who ledger.Actor) error { _, err := l.Consumers(ctx, who); return err },
+			func(who ledger.Actor) error { _, err := l.Consumer(ctx, who, "none"); return err },
+		},
+		ledger.SeeImpact: {func(who ledger.Actor) error {
+			_, err := l.Impact(ctx, who, "none", "none", compare.Options{})
+			return err
+		}},
 		ledger.SeeWaiting: {func(who ledger.Actor) error { _, err := l.Waiting(ctx, who); return err }},
 		ledger.SeeJournal: {
 			func(who ledger.Actor) error { _, err := l.Journal(ctx, who, ledger.Question{}, 0, 1); return err },
@@ -130,7 +154,7 @@ func TestMay(t *testing.T) {
 		ledger.Publish: {
 			func(who ledger.Actor) error { _, err := l.Publish(ctx, who, "berths@1.0.0", nil); return err },
 			func(who ledger.Actor) error { _, err := l.Unpublish(ctx, who, "berths@1.1.0", "why"); return err },
-			func(who ledger.Actor) error { _, err := l.Retire(ctx, who, "berths@1.0.0", "why"); return err },
+			func(who ledger.Actor) error { _, err := l.Retire(ctx, who, "berths@1.0.0", "why", ""); return err },
 		},
 		ledger.LetThrough: {func(who ledger.Actor) error {
 			_, err := l.Publish(ctx, who, "strict@1.0.0", []ledger.Waive{{Change: "none", Reason: "why"}})

@@ -28,6 +28,7 @@ import (
 	"oldledger/core/guide"
 	"oldledger/core/housestyle"
 	"oldledger/core/source"
+	"oldledger/core/usage"
 	"oldledger/core/versioning"
 	"oldledger/ledger/records"
 )
@@ -53,6 +54,7 @@ type Ledger struct {
 	// What is being computed, once for all who wait for it; heavy and hashing hold one for each computation under way.
 	heavy            chan struct{}
 	hashing          chan struct{} // passwords that are checked
+	adding           chan struct{} // logs that are counted
 	guideFlight      Flight[*guide.Guide]
 	readingFlight    Flight[*contract.Contract]
 	checkFlight      Flight[source.Diagnostics]
@@ -65,6 +67,7 @@ type Ledger struct {
 	styles      *lru.Cache[string, InForce]               // by the digests of their parts
 	addresses   *lru.Cache[string, []versioning.Address]  // where versions are called, by their APIs and contents
 	terms       *lru.Cache[string, housestyle.Terms]      // by the digests of style files and the terms below
+	operations  *lru.Cache[string, []usage.Operation]     // by digest of the content, and file
 	judged      *lru.Cache[string, judgement]             // by digest of the content, and style
 	named       *lru.Cache[string, housestyle.Vocabulary] // by digest of the content, and API
 	comparisons *lru.Cache[string, *compare.Comparison]   // by the keys of comparisonKey and contentKey
@@ -78,6 +81,7 @@ type Ledger struct {
 	knownAPIs  *lru.Cache[string, knownAPI]
 	knownLists *lru.Cache[string, knownList] // by sight
 	gates      *lru.Cache[string, string]    // what stands in the way of a draft, by version, generation and day
+	routing    routing
 	vocabulary atomic.Pointer[vocabulary]
 	cards      *lru.Cache[string, cachedCards] // by sight
 	treeKeys   atomic.Pointer[treeKeys]
@@ -103,6 +107,7 @@ func New(s records.Store, o Options) *Ledger {
 	}
 	return &Ledger{
 		store: &countingStore{Store: s}, options: o, heavy: make(chan struct{}, maxHeavy), hashing: make(chan struct{}, maxHashing),
+		adding: make(chan struct{}, maxAdding), operations: cache[[]usage.Operation](maxAddressed),
 		readings: cache[*contract.Contract](maxReadings), checks: cache[source.Diagnostics](maxReadings),
 		styles: cache[InForce](maxStyles), terms: cache[housestyle.Terms](maxTerms),
 		addresses: cache[[]versioning.Address](maxAddressed), judged: cache[judgement](maxReadings),

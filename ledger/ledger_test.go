@@ -32,11 +32,18 @@ func at(t *testing.T, date string) time.Time {
 
 func openAt(t *testing.T, date string) (*clock, *ledger.Ledger) {
 	t.Helper()
+	c, l, _ := openKept(t, date)
+	return c, l
+}
+
+// openKept also gives where its records are kept.
+func openKept(t *testing.T, date string) (*clock, *ledger.Ledger, *store.Store) {
+	t.Helper()
 	c := &clock{at(t, date)}
 	s, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	return c, ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: func() time.Time { return c.now }, Random: rand.Reader}))
+	return c, ledgertest.Opened(t, ledger.New(s, ledger.Options{Now: func() time.Time { return c.now }, Random: rand.Reader})), s
 }
 
 // describe writes a small description whose booking has the properties given.

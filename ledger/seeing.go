@@ -40,4 +40,4 @@ func (l *Ledger) SeeAs(_ context.Context, who Actor, as string) (Actor, error) {
 }
 
 // looks are the acts that change nothing.
-var looks = []Act{ReadInside, DryRun, Verify, SeeWaiting, SeeJournal, SeePeople, SeeStyle}
+var looks = []Act{ReadInside, DryRun, Verify, SeeWaiting, SeeJournal, SeePeople, SeeStyle, SeeCalls, SeeConsumers, SeeImpact}

@@ -176,6 +176,13 @@ func (w view) setTeam(ctx context.Context, row *records.API, team string) error 
 	if err := w.rows.PutAPI(ctx, *row); err != nil {
 		return err
 	}
+	uses, err := w.rows.Uses(ctx, row.Name, "")
+	if err != nil {
+		return err
+	}
+	if err := w.recogniseIn(ctx, uses, func(string) string { return row.Team }); err != nil {
+		return err
+	}
 	return w.appendJournal(ctx, "team.set", row.Name, map[string]string{"team": team, "before": before})
 }
 

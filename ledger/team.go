@@ -121,6 +121,18 @@ func (l *Ledger) DropTeam(ctx context.Context, who Actor, name string) error {
 				return refuse(Conflict, "%s keeps %s; give it to another team first", name, a.Name)
 			}
 		}
+		consumers, err := w.rows.Consumers(ctx)
+		if err != nil {
+			return err
+		}
+		for _, c := range consumers {
+			if c.Team == name {
+				return refuse(Conflict, "%s keeps the consumer %s; give it to somebody else first", name, c.Name)
+			}
+		}
+		if err := w.rows.DropSigns(ctx, name); err != nil {
+			return err
+		}
 		if err := w.rows.DropTeam(ctx, name); err != nil {
 			return err
 		}

@@ -14,8 +14,14 @@ import (
 // house is a ledger with two teams and somebody in each role of both.
 func house(t *testing.T) (*ledger.Ledger, func(name string) ledger.Actor) {
 	t.Helper()
-	ctx := t.Context()
 	_, l := openAt(t, "2026-01-10")
+	return l, peopled(t, l)
+}
+
+// peopled puts people into a ledger: one of each role in each of two teams, and an admin.
+func peopled(t *testing.T, l *ledger.Ledger) func(name string) ledger.Actor {
+	t.Helper()
+	ctx := t.Context()
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "imke", Full: "Imke Aldous", Role: ledger.Admin}, "long enough"))
 	for _, team := range []string{"Quayside", "Navigation"} {
 		require.NoError(t, l.AddTeam(ctx, ledger.Itself, team))
@@ -25,7 +31,7 @@ func house(t *testing.T) (*ledger.Ledger, func(name string) ledger.Actor) {
 			require.NoError(t, l.PutMember(ctx, ledger.Itself, team, name, role))
 		}
 	}
-	return l, func(name string) ledger.Actor {
+	return func(name string) ledger.Actor {
 		t.Helper()
 		who, err := l.Actor(t.Context(), name)
 		require.NoError(t, err)

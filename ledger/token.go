@@ -25,6 +25,7 @@ const (
 	ScopeRecord     Scope = "record"     // and word, and take drafts away
 	ScopePublish    Scope = "publish"    // and announce
 	ScopeSettle     Scope = "settle"     // what an API promises, whose it is, who may read it, its notice period
+	ScopeTally      Scope = "tally"      // add what was called
 	ScopeAdminister Scope = "administer" // people, teams, members
 )
 
@@ -39,6 +40,7 @@ var ScopeOf = map[Act]Scope{
 	Publish: ScopePublish, Announce: ScopePublish, LetThrough: ScopePublish,
 	SetPromise: ScopeSettle, SetCalling: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle, SetAudience: ScopeSettle,
 	Place: ScopeSettle, Shelve: ScopeSettle, SetStyle: ScopeSettle, SetHouse: ScopeSettle,
+	AddCalls: ScopeTally, SeeCalls: ScopeRead, SeeConsumers: ScopeRead, SeeImpact: ScopeRead, SaveConsumers: ScopeSettle, KeepConsumer: ScopeSettle,
 	SetMembers: ScopeAdminister, SetTeams: ScopeAdminister, SetPeople: ScopeAdminister,
 }
 
@@ -52,7 +54,7 @@ const (
 // TokenWish is what somebody wants a token for.
 type TokenWish struct {
 	Label  string
-	Scopes []Scope  // none for the usual ones: all but administer
+	Scopes []Scope  // none for the usual ones: all but tally and administer
 	Teams  []string // for which it acts; none for all of its maker's
 	APIs   []string // for which it acts alone, of those; none for all
 	Days   int      // until it ends; 0 for 90
@@ -138,7 +140,7 @@ func (wish TokenWish) scopes() ([]Scope, error) {
 	if len(wish.Scopes) == 0 {
 		return usualScopes, nil
 	}
-	all := append(slices.Clone(usualScopes), ScopeAdminister)
+	all := append(slices.Clone(usualScopes), ScopeTally, ScopeAdminister)
 	for _, s := range wish.Scopes {
 		if !slices.Contains(all, s) {
 			return nil, refuse(Invalid, "%q is no scope; there are %s", s, strings.ReplaceAll(joined(all), " ", ", "))

@@ -159,6 +159,11 @@ type account struct {
 	called    map[string][2]string  // how an API is called: how its version is chosen, and what is done with what is not declared
 	shelves   map[string]*toldShelf // by name
 	styles    map[string]string     // digests of the house styles, by scope and version
+
+	consumers map[string]map[string]string // what is said of each, by name
+	signs     map[string]string            // by what they are recognised, by signKey
+	logs      map[string]toldLog           // by number
+	calls     map[string]int64             // by API
 }
 
 // opened is what somebody opened to others: an API, or a part of one.
@@ -183,6 +188,7 @@ func newAccount() *account {
 		overlays: map[string]string{}, promises: map[string]string{}, open: map[opened]opening{}, links: map[string]string{},
 		feeds: map[string]bool{}, known: map[string]string{}, switchers: map[string]string{}, called: map[string][2]string{},
 		shelves: map[string]*toldShelf{}, styles: map[string]string{},
+		consumers: map[string]map[string]string{}, signs: map[string]string{}, logs: map[string]toldLog{}, calls: map[string]int64{},
 	}
 }
 
@@ -227,6 +233,7 @@ func (a *account) take(e records.Entry) error {
 	case "teams.dissolved":
 		delete(a.teams, e.Subject)
 		a.dropStyles(StyleScope{Team: e.Subject})
+		maps.DeleteFunc(a.signs, func(key, _ string) bool { return strings.HasSuffix(key, "\n"+e.Subject) })
 		maps.DeleteFunc(a.members, func(m member, _ string) bool { return m.team == e.Subject })
 	case "token.made":
 		a.tokens[made{d["token"], e.Subject, d["label"], d["scopes"], d["teams"], cmp.Or(d["apis"], "[]"), d["ends"]}]++
@@ -263,6 +270,16 @@ func (a *account) take(e records.Entry) error {
 			of.api = ""
 		}
 		a.open[of] = opening{d["published"], d["drafts"]}
+	case "consumer.set":
+		a.consumers[strings.TrimPrefix(e.Subject, consumerSubject)] = d
+	case "consumer.dropped":
+		name := strings.TrimPrefix(e.Subject, consumerSubject)
+		delete(a.consumers, name)
+		maps.DeleteFunc(a.signs, func(key, _ string) bool { return strings.HasPrefix(key, signKey(name, "")) })
+	case "consumer.known-by":
+		a.signs[signKey(strings.TrimPrefix(e.Subject, consumerSubject), d["team"])] = d["signs"]
+	case "calls.added":
+		return a.count(d)
 	case "calling.set":
 		a.called[e.Subject] = [2]string{d["versioning"], d["undeclared"]}
 	case "switcher.set":
@@ -324,6 +341,7 @@ func (a *account) against(ctx context.Context, r records.Rows) (why string, err 
 		a.againstVersions, a.againstPeople, a.againstTokens, a.againstTeams, a.againstWaivers,
 		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstPromises, a.againstOverlays, a.againstAudiences,
 		a.againstLinks, a.againstFeeds, a.againstIdentities, a.againstShelves, a.againstSwitchers, a.againstStyles,
+		a.againstConsumers, a.againstCalls,
 	} {
 		if why, err = check(ctx, r); why != "" || err != nil {
 			return why, err

@@ -20,7 +20,7 @@ func (r rows) Entries(ctx context.Context, after int64, limit int) ([]records.En
 }
 
 // concernsAPIs is so of acts that concern an API: people and what is theirs have names of their own.
-const concernsAPIs = `act NOT GLOB 'person.*' AND act NOT GLOB 'token.*' AND act NOT GLOB 'member.*' AND act NOT GLOB 'teams.*' AND act NOT GLOB 'sign-in.*' AND act NOT GLOB 'feed.*'`
+const concernsAPIs = `act NOT GLOB 'person.*' AND act NOT GLOB 'token.*' AND act NOT GLOB 'member.*' AND act NOT GLOB 'teams.*' AND act NOT GLOB 'sign-in.*' AND act NOT GLOB 'feed.*' AND act NOT GLOB 'consumer.*'`
 
 // ofOneOf is so of acts that concern one of the APIs of a JSON list.
 const ofOneOf = `substr(subject, 1, length(subject) - length(ltrim(subject, 'abcdefghijklmnopqrstuvwxyz0123456789-')))

@@ -90,7 +90,7 @@ type Member struct {
 // TokenWish is what a token is wanted for.
 type TokenWish struct {
 	Label  string   `json:"label"`
-	Scopes []string `json:"scopes,omitempty"` // read, record, publish, settle, administer; none for all but the last
+	Scopes []string `json:"scopes,omitempty"` // read, record, publish, settle, tally, administer; none for all but the last two
 	Teams  []string `json:"teams,omitempty"`  // for which it acts; none for all of its maker's
 	APIs   []string `json:"apis,omitempty"`   // for which it acts alone; none for all of its teams
 	Days   int      `json:"days,omitempty"`   // until it ends; 0 for 90

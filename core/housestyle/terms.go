@@ -12,6 +12,7 @@ import (
 type Terms struct {
 	Promise         promise.Promise // what lines promise whose API says nothing itself; "" where the house does not say
 	Notice          int             // how many days what leaves is announced before; 0 where the house does not say
+	Quiet           int             // how many days nobody calls what goes; 0 where the house does not say
 	ByAnother       bool            // whether somebody else publishes a draft than who recorded it last
 	LeadsLetThrough bool            // whether leads alone let through what stands in the way
 }
@@ -21,6 +22,7 @@ type term struct {
 	section, name, says string
 	words               []string // that it may be; nil of a number of days
 	set                 func(*Terms, string)
+	days                func(*Terms) *int // where the number is kept
 }
 
 // MaxNotice bounds a notice period: ten years, in days.
@@ -36,18 +38,19 @@ var terms = []term{
 	{
 		releasesKey, "promise", "what lines promise whose API says nothing itself",
 		[]string{string(promise.Backward), string(promise.BothWays), string(promise.None)},
-		func(t *Terms, word string) { t.Promise = promise.Promise(word) },
+		func(t *Terms, word string) { t.Promise = promise.Promise(word) }, nil,
 	},
-	{releasesKey, "notice", "how many days what leaves is announced before; of several styles the longest holds", nil, nil},
+	{releasesKey, "notice", "how many days what leaves is announced before; of several styles the longest holds", nil, nil, func(t *Terms) *int { return &t.Notice }},
+	{releasesKey, "quiet", "how many days nobody calls what goes; of several styles the longest holds", nil, nil, func(t *Terms) *int { return &t.Quiet }},
 	{
 		reviewKey, "publisher", "who publishes a draft: anyone who may, or another than who recorded it last",
 		[]string{"anyone", "another"},
-		func(t *Terms, word string) { t.ByAnother = t.ByAnother || word == "another" },
+		func(t *Terms, word string) { t.ByAnother = t.ByAnother || word == "another" }, nil,
 	},
 	{
 		reviewKey, "exceptions", "who lets through what stands in the way, with a reason: publishers, or leads alone",
 		[]string{"publishers", "leads"},
-		func(t *Terms, word string) { t.LeadsLetThrough = t.LeadsLetThrough || word == "leads" },
+		func(t *Terms, word string) { t.LeadsLetThrough = t.LeadsLetThrough || word == "leads" }, nil,
 	},
 }
 
@@ -96,7 +99,8 @@ func (r *reading) term(t term, n *source.Node) {
 			r.wrong(n.Wrong(StyleBroken, "%s is no number of days from 0 to %d; %s", t.name, MaxNotice, t.says))
 			return
 		}
-		r.style.Terms.Notice = max(r.style.Terms.Notice, int(n.Num().Num().Int64()))
+		kept := t.days(&r.style.Terms)
+		*kept = max(*kept, int(n.Num().Num().Int64()))
 		return
 	}
 	if n.Kind != source.String || !slices.Contains(t.words, n.Text) {

@@ -30,6 +30,15 @@ var usualNames = map[string][]string{
 	"agent":      {"agent", "user_agent", "http_user_agent", "request.agent"},
 }
 
+// ParseMapping reads a mapping from a text.
+func ParseMapping(text []byte) (Mapping, error) {
+	f, err := source.Parse("mapping", text)
+	if err != nil {
+		return Mapping{}, err
+	}
+	return ReadMapping(f)
+}
+
 // ReadMapping reads a mapping: YAML or JSON, such as {time: ts, target: req.path, headers: {Harbour-Version: req.version}}.
 func ReadMapping(f *source.File) (Mapping, error) {
 	m := Mapping{Headers: map[string]string{}}

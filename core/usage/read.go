@@ -51,6 +51,9 @@ func (t *Tally) Read(ctx context.Context, log io.Reader) error {
 		if b, err = r.blocks.next(<-r.buffers); err == nil {
 			r.take(b)
 			err = errors.Join(r.keep(), ctx.Err())
+			if w := r.blocks.watch; w != nil && r.options.Progress != nil && r.turn%16 == 0 {
+				r.options.Progress(w.length, r.blocks.at)
+			}
 		}
 	}
 	r.gather()

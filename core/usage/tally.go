@@ -63,6 +63,8 @@ type Options struct {
 	// Keep is called after so many bytes, with what was counted since it was called last; nil where all of it is to be told at the end.
 	Keep  func(*Tally) error
 	Every int64
+
+	Progress func(bytes, lines int64) // is called now and then; nil where nobody asks
 }
 
 // Tally counts calls. It is one reader's.

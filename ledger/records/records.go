@@ -36,6 +36,7 @@ type Rows interface {
 	People
 	Cache
 	Catalogue
+	Usage
 }
 
 // Readers is to whom things are open, and how they are put before them.

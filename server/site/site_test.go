@@ -268,11 +268,11 @@ func TestWithdrawn(t *testing.T) {
 
 	_, err = l.Deprecate(ctx, editor, ledger.Announcement{Ref: "berths@1.0.0", Reason: "Line 2 is out.", Sunset: "2026-12-01"})
 	require.NoError(t, err)
-	_, err = l.Retire(ctx, editor, "berths@1.0.0", "Its day has come.")
+	_, err = l.Retire(ctx, editor, "berths@1.0.0", "Its day has come.", "No log tells who calls it.")
 	require.ErrorContains(t, err, "berths@1.0.0 leaves on 2026-12-01, and not before")
 	pages.Wait()
 	now = now.AddDate(0, 1, 0)
-	_, err = l.Retire(ctx, editor, "berths@1.0.0", "Its day has come.")
+	_, err = l.Retire(ctx, editor, "berths@1.0.0", "Its day has come.", "No log tells who calls it.")
 	require.NoError(t, err)
 	gone := get(t, e, address)
 	require.Equal(t, http.StatusGone, gone.Code)

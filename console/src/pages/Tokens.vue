@@ -23,7 +23,7 @@ const question = ref<Question | null>(null)
 const revoke = (t: TokenEntry) =>
   (question.value = { title: `Take “${t.label}” back`, text: 'Whoever has it is nobody from then on.', yes: 'Take it back', act: () => ledger.dropToken(t.id) })
 
-const scopes: Record<Scope, string> = { read: 'read what its teams have', record: 'record, word, take drafts away', publish: 'publish and announce', settle: 'promises, whose an API is, notice periods', administer: 'people, teams, members' }
+const scopes: Record<Scope, string> = { read: 'read what its teams have', record: 'record, word, take drafts away', publish: 'publish and announce', settle: 'promises, whose an API is, notice periods', tally: 'add what was called', administer: 'people, teams, members' }
 const label = ref('')
 const chosen = ref<Scope[]>(['read', 'record'])
 const only = ref('')

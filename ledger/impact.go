@@ -1,0 +1,189 @@
+package ledger
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"oldledger/core/compare"
+	"oldledger/core/contract"
+)
+
+// Evidence is what logs tell of a time.
+type Evidence struct {
+	From    string
+	Until   string
+	Days    int
+	Covered int       // the days of which logs tell
+	Missing []DaySpan // those of which none does
+	Calls   int64     // of what is asked for
+	Unknown int64     // of them, calls of nobody known
+}
+
+// Impact is whom the changes from one version to another touch: those who call what they change, of the line of the old version up to it.
+type Impact struct {
+	Old      string
+	New      string
+	Evidence Evidence
+	Team     string // that knows who calls the API
+	Named    bool   // whether the actor may know the names of all
+	Changes  []TouchingChange
+	Users    []User // whose names the actor may know, the most calls first
+	Hidden   int    // how many others there are
+}
+
+// TouchingChange is a change, and whom it touches.
+type TouchingChange struct {
+	*compare.Change
+	Users   []string // consumers that the actor may know
+	Unknown int      // callers of whom nobody knows which consumer they are
+	Hidden  int      // consumers whose names the actor may not know
+	Calls   int64
+	LastDay string // "" where nobody called
+}
+
+// Touches is how many callers it touches.
+func (t TouchingChange) Touches() int { return len(t.Users) + t.Unknown + t.Hidden }
+
+// Impact tells whom the changes from one version of an API to another touch, by the logs of the last 90 days.
+func (l *Ledger) Impact(ctx context.Context, who Actor, old, new string, o compare.Options) (Impact, error) {
+	if err := l.may(who, SeeImpact, ""); err != nil {
+		return Impact{}, err
+	}
+	w := l.view(who)
+	a, b, err := w.both(ctx, old, new)
+	if err != nil {
+		return Impact{}, err
+	}
+	c, err := w.compared(ctx, a, b, o)
+	if err != nil {
+		return Impact{}, err
+	}
+	impact := Impact{Old: a.Ref(), New: b.Ref(), Team: w.teamOf(a.API), Named: w.keeping(a.API).inside(who)}
+	s, err := w.spanOf("", "")
+	if err != nil {
+		return Impact{}, err
+	}
+	cells, err := w.cellsOf(ctx, a, s)
+	if err != nil {
+		return Impact{}, err
+	}
+	if impact.Evidence, err = w.evidence(ctx, a.API, cells, s); err != nil {
+		return Impact{}, err
+	}
+	knows, err := w.knowsCallers(ctx, a.API)
+	if err != nil {
+		return Impact{}, err
+	}
+	for _, ch := range c.Changes {
+		impact.Changes = append(impact.Changes, touching(ch, cells, knows))
+	}
+	users, err := w.usersOf(ctx, cells, s)
+	if err != nil {
+		return Impact{}, err
+	}
+	impact.Users = []User{}
+	for _, u := range users {
+		if knows(u.Consumer) {
+			impact.Users = append(impact.Users, u)
+		} else {
+			impact.Hidden++
+		}
+	}
+	return impact, nil
+}
+
+// knowsCallers tells of consumers whether the actor may know that they call an API. Callers that are no consumer have the name "".
+func (w view) knowsCallers(ctx context.Context, api string) (func(consumer string) bool, error) {
+	if w.keeping(api).inside(w.who) {
+		return func(string) bool { return true }, nil
+	}
+	rows, err := w.rows.Consumers(ctx)
+	mine := map[string]bool{}
+	for _, row := range rows {
+		mine[row.Name] = w.keeps(row)
+	}
+	return func(consumer string) bool { return mine[consumer] }, err
+}
+
+// cellsOf are the calls of a version, and of those before it in its line: whoever calls them meets what changes after it.
+func (w view) cellsOf(ctx context.Context, v Version, s span) ([]useCell, error) {
+	cells, err := w.cells(ctx, v.API, s)
+	return slices.DeleteFunc(cells, func(c useCell) bool {
+		n := number(c.version)
+		return contract.LineOf(n) != v.Line || n.GreaterThan(v.number)
+	}), err
+}
+
+func (w view) evidence(ctx context.Context, api string, cells []useCell, s span) (Evidence, error) {
+	e := Evidence{From: dayText(s.from), Until: dayText(s.until), Days: s.days()}
+	for i := range cells {
+		e.Calls += cells[i].calls
+		if cells[i].consumer == "" {
+			e.Unknown += cells[i].calls
+		}
+	}
+	var err error
+	e.Covered, e.Missing, err = w.covered(ctx, api, s)
+	return e, err
+}
+
+// calledKey is the key of an operation that was called, whose name its author wrote.
+func calledKey(written string) string {
+	method, path, _ := strings.Cut(written, " ")
+	return method + " " + contract.WirePath(path)
+}
+
+// touching finds whom a change touches.
+func touching(ch *compare.Change, cells []useCell, knows func(string) bool) TouchingChange {
+	t := TouchingChange{Change: ch, Users: []string{}}
+	reached := map[string]bool{ch.Operation: true}
+	for _, key := range ch.Reach {
+		reached[key] = true
+	}
+	everywhere := ch.Operation == "" && len(ch.Reach) == 0
+	seen, last := map[string]bool{}, int64(-1)
+	for i := range cells {
+		c := &cells[i]
+		if !everywhere && !reached[calledKey(c.operation)] {
+			continue
+		}
+		t.Calls += c.calls
+		last = max(last, c.last)
+		who := c.consumer
+		if who == "" {
+			who = "\x00" + c.caller.Name()
+		}
+		if seen[who] {
+			continue
+		}
+		seen[who] = true
+		switch {
+		case c.consumer == "":
+			t.Unknown++
+		case knows(c.consumer):
+			t.Users = append(t.Users, c.consumer)
+		default:
+			t.Hidden++
+		}
+	}
+	slices.Sort(t.Users)
+	if last >= 0 {
+		t.LastDay = dayText(last)
+	}
+	return t
+}
+
+// Says is in a sentence whom a change touches, by the evidence.
+func (t TouchingChange) Says(e Evidence) string {
+	switch {
+	case t.Touches() > 0:
+		return ""
+	case e.Covered == 0:
+		return "no log tells who calls it"
+	case e.Covered < e.Days:
+		return fmt.Sprintf("nobody called it, as far as logs tell: of %d of %d days", e.Covered, e.Days)
+	}
+	return fmt.Sprintf("nobody called it in %d days", e.Days)
+}
