@@ -195,12 +195,13 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 	root.PersistentFlags().StringVar(&a.ledger, "ledger", "", "address of the ledger (OLDLEDGER_URL)")
 	root.SetHelpTemplate(root.HelpTemplate() + "\n" + statuses)
 	root.AddGroup(&cobra.Group{ID: "look", Title: "Read and compare:"}, &cobra.Group{ID: "act", Title: "Record, publish, announce:"},
-		&cobra.Group{ID: "reference", Title: "The reference:"}, &cobra.Group{ID: "run", Title: "Run a ledger:"})
+		&cobra.Group{ID: "use", Title: "Who calls, and what may go:"}, &cobra.Group{ID: "reference", Title: "The reference:"}, &cobra.Group{ID: "run", Title: "Run a ledger:"})
 	root.AddCommand(
 		a.compareCommand(), a.checkCommand(), a.rulesCommand(), a.styleCommand(), a.lineupCommand(), a.kindsCommand(),
 		a.bundleCommand(), a.convertCommand(), a.guideCommand(),
 		a.writeGuideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.waitingCommand(), a.showCommand(),
-		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.settleCommand(), a.callingCommand(), a.tallyCommand(),
+		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.settleCommand(), a.callingCommand(),
+		a.tallyCommand(), a.logsCommand(), a.usesCommand(), a.unmatchedCommand(), a.consumersCommand(), a.consumerCommand(), a.impactCommand(), a.readyCommand(),
 		a.audienceCommand(), a.linkCommand(), a.linksCommand(), a.feedCommand(), a.shelvesCommand(), a.shelfCommand(), a.placeCommand(),
 		a.discardCommand(), a.headersCommand(),
 		a.signInCommand(), a.teamsCommand(), a.peopleCommand(), a.teamCommand(), a.personCommand(), a.readmitCommand(),

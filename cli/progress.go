@@ -78,3 +78,13 @@ func turn(to io.Writer, what string, ended <-chan struct{}) {
 		}
 	}
 }
+
+// through shows how far a text of so many bytes was read; of -1 nobody knows how many.
+func (a *app) through(what string, size int64, text io.Reader) (read io.Reader, done func()) {
+	if a.Progress == nil {
+		return text, a.at("%s", what)
+	}
+	bar := progressbar.NewOptions64(size, progressbar.OptionSetWriter(a.Progress), progressbar.OptionSetDescription(what),
+		progressbar.OptionShowBytes(true), progressbar.OptionClearOnFinish(), progressbar.OptionSetWidth(20), progressbar.OptionThrottle(tick))
+	return io.TeeReader(text, bar), func() { _ = bar.Finish() } // an ornament, as above
+}

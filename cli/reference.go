@@ -260,10 +260,15 @@ func (a *app) unpublishCommand() *cobra.Command {
 func (a *app) retireCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "retire REF", GroupID: "reference", Short: "End a version whose sunset has passed",
-		Long:    "Ends a version for good, once the sunset of its notice has passed. Its addresses answer 410 and lead on; its clients no longer count.",
-		Example: "  oldledger retire berths@1.0.0 --reason 'Nobody calls it any more.'\n  oldledger journal --api berths --act version",
+		Long: `Ends a version for good, once the sunset of its notice has passed. Its addresses answer 410 and lead on; its clients no longer count. Where
+oldledger ready says no, --despite says why it goes all the same; the journal keeps it.`,
+		Example: "  oldledger retire berths@1.0.0 --reason 'Nobody calls it any more.'\n  oldledger retire dues@1.0.0 --reason 'Its day has come.' --despite 'The one caller left is a test.'",
 	}
-	return a.withdraw(cmd, (*client.Client).Retire, "it is gone")
+	var despite string
+	cmd.Flags().StringVar(&despite, "despite", "", "why it goes, where it may not go yet")
+	return a.withdraw(cmd, func(c *client.Client, ctx context.Context, ref, reason string) (wire.Version, error) {
+		return c.Retire(ctx, ref, reason, despite)
+	}, "it is gone")
 }
 
 func (a *app) withdraw(cmd *cobra.Command, do func(*client.Client, context.Context, string, string) (wire.Version, error),

@@ -12,6 +12,7 @@ import (
 	"os"
 	"path/filepath"
 	"runtime/debug"
+	"strconv"
 	"strings"
 	"time"
 
@@ -69,7 +70,7 @@ func (a *app) demoCommand() *cobra.Command {
 		Use: "demo", GroupID: "run", Short: "Run a ledger with a made-up harbour's APIs in it", Args: cobra.NoArgs,
 		Long: `Plays the history of a made-up harbour's APIs into a ledger and runs it. Without --data it uses a temporary folder and
 forgets everything at the end. When it answers, it prints where, and how to sign in.`,
-		Example: "  oldledger demo\n  oldledger demo --listen 127.0.0.1:0 --day 2026-11-20",
+		Example: "  oldledger demo\n  oldledger demo --listen 127.0.0.1:0 --day 2026-11-20\n  oldledger demo --calls 0..13 > next.log",
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			k, err := a.settings(cmd.Flags(), "")
 			if err != nil {
@@ -80,6 +81,9 @@ forgets everything at the end. When it answers, it prints where, and how to sign
 				if day, err = time.Parse(time.DateOnly, text); err != nil {
 					return usageError{fmt.Errorf("--day %q is no date; write one such as 2026-11-20", text)}
 				}
+			}
+			if text := k.String("calls"); text != "" {
+				return a.printLog(day, text)
 			}
 			if k.String("data") == "" {
 				dir, err := os.MkdirTemp("", "oldledger-demo-")
@@ -96,7 +100,20 @@ forgets everything at the end. When it answers, it prints where, and how to sign
 	}
 	serviceFlags(cmd, "", demo.House, "warn")
 	cmd.Flags().String("day", "", "the demo's present day (default: today)")
+	cmd.Flags().String("calls", "", "print what the harbour's gateway logs on some days, counted from that day, such as 0..13, and run nothing")
 	return cmd
+}
+
+// printLog writes the log of the demo's gateway of some days.
+func (a *app) printLog(day time.Time, span string) error {
+	from, until, ok := strings.Cut(span, "..")
+	first, err := strconv.Atoi(from)
+	last, wrong := strconv.Atoi(until)
+	if !ok || err != nil || wrong != nil || first > last || last-first > 400 {
+		return usageError{fmt.Errorf("--calls %q are no days; write 0..13 for two weeks from the demo's day, -90..-1 for those before it", span)}
+	}
+	_, err = a.Out.Write(demo.Log(day, first, last))
+	return err
 }
 
 // identitiesOf is by which provider people sign in.

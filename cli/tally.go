@@ -58,7 +58,7 @@ func (a *app) tallyCommand() *cobra.Command {
 	var of []string
 	var chosenBy, mapping string
 	cmd := &cobra.Command{
-		Use: "tally LOG ...", GroupID: "look", Short: "Count the calls of logs by operation, version and caller", Args: cobra.MinimumNArgs(1),
+		Use: "tally LOG ...", GroupID: "use", Short: "Count the calls of logs by operation, version and caller", Args: cobra.MinimumNArgs(1),
 		Long: `Reads logs of requests in the Common and the Combined Log Format, and lines of JSON, also packed with gzip or zstd; - is standard input. Each
 call is matched to an operation of a version: by its path, then its method, and by how callers choose the version. Without --of the
 published versions of all APIs of the ledger that you read are taken, and what settle --chosen-by says of each; with it only those of an
@@ -66,7 +66,7 @@ API of the ledger, or descriptions in files, of which --chosen-by says how their
 
 A caller is known by the user of the log, or else by what it calls itself. Days are those of UTC. Calls that match nothing are told with
 the reason: no such path, no such method, no such version, or untold, where the version stands in what the log does not hold. Nothing is
-kept anywhere.`,
+kept anywhere; oldledger tally add has the ledger count, and keep the counts.`,
 		Example: `  oldledger tally access.log --of berths
   oldledger tally access.log.1.gz access.log --of berths-1.2.0.yaml --of berths-2.0.0.yaml --chosen-by 'path /v{line}'
   oldledger tally calls.jsonl --mapping names.yaml --format json`,
@@ -109,6 +109,7 @@ kept anywhere.`,
 		}
 		return a.showTally(found)
 	}
+	cmd.AddCommand(a.tallyAddCommand())
 	return cmd
 }
 

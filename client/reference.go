@@ -55,9 +55,9 @@ func (c *Client) Unpublish(ctx context.Context, ref, reason string) (wire.Versio
 	return c.send(ctx, http.MethodDelete, of(ref, "/publication"), map[string]string{"reason": reason})
 }
 
-// Retire ends a version for good.
-func (c *Client) Retire(ctx context.Context, ref, reason string) (wire.Version, error) {
-	return c.send(ctx, http.MethodPost, of(ref, "/retirement"), map[string]string{"reason": reason})
+// Retire ends a version for good; despite says why, where it may not go yet.
+func (c *Client) Retire(ctx context.Context, ref, reason, despite string) (wire.Version, error) {
+	return c.send(ctx, http.MethodPost, of(ref, "/retirement"), wire.Retirement{Reason: reason, Despite: despite})
 }
 
 func (c *Client) send(ctx context.Context, method, path string, in any) (wire.Version, error) {

@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"oldledger/core/guide"
+	"oldledger/core/usage"
 	"oldledger/ledger"
 	"oldledger/server/api"
 	"oldledger/store"
@@ -295,7 +296,13 @@ var history = []act{
 	{24, "teodor", called("dues", "path /v{line}", "")},
 	{24, "sanna", called("tides", "path /v{line}", "")},
 	{24, "sanna", called("pilotage", "header Harbour-Version {line} else 1", "")},
+	{23, "imke", consumer("lockside-boards", "Platform", "Lockside Boards", "Arrival displays at the locks.", "", usage.ByAgent, "LocksideBoards/*")},
+	{23, "imke", consumer("skerry-planner", "Platform", "Skerry Planner", "The sailors' app: berths, and tides on the way.", "", usage.ByCredential, "skerry")},
+	{23, "teodor", consumer("customs-relay", "Quayside", "Customs Relay", "A nightly batch for the customs house.", "Quayside", usage.ByCredential, "customs-relay")},
+	{23, "teodor", consumer("quay-kiosk", "Quayside", "Quay Kiosk", "Where skippers book who come unannounced.", "Quayside", usage.ByCredential, "kiosk-*")},
+	{23, "sanna", consumer("nightwatch", "Navigation", "Nightwatch", "Calls pilots out at night.", "Navigation", usage.ByCredential, "nightwatch")},
 	{2, "teodor", record("Quayside", "berths/2.1.0-draft.yaml")},
+	{1, "imke", tally(-91, -2)},
 }
 
 // Play plays the history into a store, as seen on a day. A store that already holds it is left as it is.

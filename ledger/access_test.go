@@ -71,8 +71,6 @@ func TestMay(t *testing.T) {
 		ledger.SeeCalls: {
 			func(who ledger.Actor) error { _, err := l.Use(ctx, who, ledger.UseQuestion{API: "berths"}); return err },
 			func(who ledger.Actor) error { _, err := l.MayGo(ctx, who, "berths@1.0.0"); return err },
-			func(who ledger.Actor) error { _, err := l.Logs(ctx, who); return err },
-			func(who ledger.Actor) error { _, err := l.Unmatched(ctx, who); return err },
 		},
 		ledger.AddCalls: {func(who ledger.Actor) error {
 			_, err := l.AddLog(ctx, who, ledger.LogWish{Mapping: "x", Text: strings.NewReader("")})
@@ -84,6 +82,8 @@ func TestMay(t *testing.T) {
 			func(who ledger.Actor) error { return l.DropConsumer(ctx, who, "none") },
 		},
 		ledger.SeeConsumers: {
+			func(who ledger.Actor) error { _, err := l.Logs(ctx, who); return err },
+			func(who ledger.Actor) error { _, err := l.Unmatched(ctx, who); return err },
 			func(who ledger.Actor) error { _, err := l.Consumers(ctx, who); return err },
 			func(who ledger.Actor) error { _, err := l.Consumer(ctx, who, "none"); return err },
 		},

@@ -180,7 +180,8 @@ func (w view) ready(ctx context.Context, leaves leaving) (Readiness, error) {
 	if r.Evidence, err = w.evidence(ctx, leaves.api.Name, cells, s); err != nil {
 		return r, err
 	}
-	r.say(gone || n.Sunset != "" && n.Sunset < w.Today().Format(time.DateOnly), r.sunsetWords(gone))
+	today := w.Today().Format(time.DateOnly)
+	r.say(gone || n.Sunset != "" && n.Sunset < today, r.sunsetWords(gone, today))
 	if r.Evidence.Covered > 0 {
 		r.say(len(r.Users) == 0, r.callWords(leaves))
 	}
@@ -194,7 +195,7 @@ func (r *Readiness) say(fine bool, text string) { r.Reasons = append(r.Reasons, 
 // covered reports whether logs tell of all the days but the last two: today is not over, and the logs of yesterday may be on their way.
 func (r *Readiness) covered() bool { return r.Evidence.Covered >= r.Quiet-2 && r.Evidence.Covered > 0 }
 
-func (r *Readiness) sunsetWords(gone bool) string {
+func (r *Readiness) sunsetWords(gone bool, today string) string {
 	switch {
 	case gone:
 		return "it is retired"
@@ -203,7 +204,10 @@ func (r *Readiness) sunsetWords(gone bool) string {
 	case r.Sunset == "":
 		return "its notice names no day"
 	}
-	return "it leaves on " + r.Sunset
+	if r.Sunset < today {
+		return "its sunset, " + r.Sunset + ", has passed"
+	}
+	return "its sunset, " + r.Sunset + ", has not passed"
 }
 
 // callWords say who called.

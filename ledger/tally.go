@@ -560,7 +560,7 @@ func (w view) unlike(ctx context.Context, odd []usage.Unmatched, last int64) err
 
 // Logs are the logs that were added for APIs of the actor's teams, the newest first.
 func (l *Ledger) Logs(ctx context.Context, who Actor) ([]AddedLog, error) {
-	if err := mayAnywhere(who, SeeCalls); err != nil {
+	if err := l.may(who, SeeConsumers, ""); err != nil {
 		return nil, err
 	}
 	w := l.view(who)

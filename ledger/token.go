@@ -30,7 +30,10 @@ const (
 )
 
 // usualScopes are those of a token of which nothing is said.
-var usualScopes = []Scope{ScopeRead, ScopeRecord, ScopePublish, ScopeSettle}
+var usualScopes = []Scope{ScopeRead, ScopeRecord, ScopePublish, ScopeSettle, ScopeTally}
+
+// firstScopes are those of tokens that were made before there were any.
+var firstScopes = []Scope{ScopeRead, ScopeRecord, ScopePublish, ScopeSettle}
 
 // ScopeOf is the scope that an act asks for of a token. What is not among them is done with a password alone.
 var ScopeOf = map[Act]Scope{
@@ -54,7 +57,7 @@ const (
 // TokenWish is what somebody wants a token for.
 type TokenWish struct {
 	Label  string
-	Scopes []Scope  // none for the usual ones: all but tally and administer
+	Scopes []Scope  // none for the usual ones: all but administer
 	Teams  []string // for which it acts; none for all of its maker's
 	APIs   []string // for which it acts alone, of those; none for all
 	Days   int      // until it ends; 0 for 90
@@ -140,7 +143,7 @@ func (wish TokenWish) scopes() ([]Scope, error) {
 	if len(wish.Scopes) == 0 {
 		return usualScopes, nil
 	}
-	all := append(slices.Clone(usualScopes), ScopeTally, ScopeAdminister)
+	all := append(slices.Clone(usualScopes), ScopeAdminister)
 	for _, s := range wish.Scopes {
 		if !slices.Contains(all, s) {
 			return nil, refuse(Invalid, "%q is no scope; there are %s", s, strings.ReplaceAll(joined(all), " ", ", "))

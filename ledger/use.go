@@ -422,7 +422,7 @@ func (u *User) take(c *useCell) {
 // Unmatched are calls of no operation that is described: of paths of APIs of the actor's teams, and for whoever has a role in all teams of
 // nobody's paths, too; the most frequent first.
 func (l *Ledger) Unmatched(ctx context.Context, who Actor) ([]UnmatchedCalls, error) {
-	if err := mayAnywhere(who, SeeCalls); err != nil {
+	if err := l.may(who, SeeConsumers, ""); err != nil {
 		return nil, err
 	}
 	w := l.view(who)

@@ -402,7 +402,7 @@ func (a *account) againstTokens(ctx context.Context, r records.Rows) (string, er
 	}
 	for _, t := range rows {
 		key := made{t.Hash[:tokenID], t.Person, t.Label, t.Scopes, t.Teams, t.APIs, t.EndsAt}
-		if before := (made{person: t.Person, label: t.Label, apis: "[]"}); a.tokens[key] == 0 && t.Scopes == joined(usualScopes) && t.EndsAt == "" {
+		if before := (made{person: t.Person, label: t.Label, apis: "[]"}); a.tokens[key] == 0 && t.Scopes == joined(firstScopes) && t.EndsAt == "" {
 			key = before
 		}
 		if a.tokens[key]--; a.tokens[key] < 0 {

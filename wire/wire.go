@@ -90,7 +90,7 @@ type Member struct {
 // TokenWish is what a token is wanted for.
 type TokenWish struct {
 	Label  string   `json:"label"`
-	Scopes []string `json:"scopes,omitempty"` // read, record, publish, settle, tally, administer; none for all but the last two
+	Scopes []string `json:"scopes,omitempty"` // read, record, publish, settle, tally, administer; none for all but the last
 	Teams  []string `json:"teams,omitempty"`  // for which it acts; none for all of its maker's
 	APIs   []string `json:"apis,omitempty"`   // for which it acts alone; none for all of its teams
 	Days   int      `json:"days,omitempty"`   // until it ends; 0 for 90
@@ -280,6 +280,12 @@ type Exception struct {
 // Reason is why a version is taken back or ended.
 type Reason struct {
 	Reason string `json:"reason"`
+}
+
+// Retirement says why a version is ended, and, where it may not go yet, why all the same.
+type Retirement struct {
+	Reason  string `json:"reason"`
+	Despite string `json:"despite,omitempty"`
 }
 
 // PublishCheck is what an editor should know before a version is published.

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"cmp"
 	"maps"
+	"regexp"
 	"slices"
 	"strings"
 )
@@ -33,7 +34,7 @@ type Unmatched struct {
 	Why    Reason
 	API    string // whose path it is; "" for nobody's
 	Method string
-	Path   string // without its query; "" for those beyond the paths that are shown
+	Path   string // without its query, and {} for steps that look like ids; "" for those beyond the paths that are shown
 	Calls  int64
 }
 
@@ -203,7 +204,7 @@ func (t *Tally) merge(o *Tally) {
 func (t *Tally) take(c *Call) {
 	route, why, api := t.router.find(c)
 	if why != "" {
-		t.unlike(Unmatched{Why: why, API: api, Method: shown(c.Method), Path: shown(c.Path)}, 1)
+		t.unlike(Unmatched{Why: why, API: api, Method: shown(c.Method), Path: shown(general(c.Path))}, 1)
 		return
 	}
 	t.counts[key{int32(floor(c.Time, day)), route, t.caller(t.who(c)), c.Class()}]++
@@ -219,6 +220,25 @@ func (t *Tally) who(c *Call) Caller {
 		}
 	}
 	return who
+}
+
+// maxStep is how long a step of a path is that is no id, in bytes.
+const maxStep = 40
+
+var versionStep = regexp.MustCompile(`^v[0-9][0-9.]*$`)
+
+// general is a path in which steps that look like ids are {}: what tells people from one another is nobody's to keep.
+func general(path string) string {
+	if len(path) <= maxStep && !strings.ContainsAny(path, "0123456789@%") {
+		return path
+	}
+	steps := strings.Split(path, "/")
+	for i, s := range steps {
+		if len(s) > maxStep || strings.ContainsAny(s, "0123456789@%") && !versionStep.MatchString(s) {
+			steps[i] = "{}"
+		}
+	}
+	return strings.Join(steps, "/")
 }
 
 // unlike counts calls of no operation.

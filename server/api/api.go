@@ -105,6 +105,18 @@ func (a *API) Register(e *echo.Echo) {
 	g.GET("/versions/:ref/findings", a.findings)
 	g.POST("/versions/:ref/mending", a.mend)
 
+	g.GET("/consumers", a.consumers)
+	g.GET("/consumers/:consumer", a.consumer)
+	g.PATCH("/consumers/:consumer", a.setConsumer)
+	g.DELETE("/consumers/:consumer", a.dropConsumer)
+	g.PUT("/consumers/:consumer/signs", a.setSigns)
+	g.GET("/logs", a.logs)
+	g.POST("/logs", a.addLog)
+	g.GET("/unmatched", a.unmatched)
+	g.GET("/apis/:api/use", a.use)
+	g.GET("/impact", a.impact)
+	g.GET("/readiness", a.ready)
+
 	g.GET("/apis", a.apis)
 	g.GET("/apis/:api", a.api)
 	g.GET("/apis/:api/calling", a.calling)

@@ -281,17 +281,25 @@ func (a *API) deprecate(c *echo.Context) error {
 	return c.JSON(http.StatusCreated, n)
 }
 
-func (a *API) compare(c *echo.Context) error {
-	var o compare.Options
+// options are those of a comparison, as a request has them.
+func options(c *echo.Context) (o compare.Options, err error) {
 	var ok bool
 	if o.Reading, ok = shape.ParseReading(cmp.Or(c.QueryParam("reading"), "declared")); !ok {
-		return &ledger.Error{Fault: ledger.Invalid, Text: "reading is declared or exact"}
+		return o, &ledger.Error{Fault: ledger.Invalid, Text: "reading is declared or exact"}
 	}
 	if said := c.QueryParam("undeclared"); said != "" {
 		o.Undeclared, ok = compare.ParseUndeclared(said)
 	}
 	if !ok {
-		return &ledger.Error{Fault: ledger.Invalid, Text: "undeclared is ignored or refused"}
+		return o, &ledger.Error{Fault: ledger.Invalid, Text: "undeclared is ignored or refused"}
+	}
+	return o, nil
+}
+
+func (a *API) compare(c *echo.Context) error {
+	o, err := options(c)
+	if err != nil {
+		return err
 	}
 	result, err := a.ledger.Compare(c.Request().Context(), actor(c), c.QueryParam("old"), c.QueryParam("new"), o)
 	if err != nil {

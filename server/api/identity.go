@@ -22,6 +22,9 @@ import (
 
 // maxBody bounds a request: the largest description, or all its files, and a little for what is around it.
 func maxBody(r *http.Request) int64 {
+	if isLog(r) {
+		return maxLog
+	}
 	if strings.HasPrefix(r.Header.Get("Content-Type"), "multipart/") {
 		return source.MaxSetBytes + 1<<20
 	}
@@ -153,7 +156,7 @@ func (a *API) once(next echo.HandlerFunc) echo.HandlerFunc {
 		r := c.Request()
 		key := r.Header.Get("Idempotency-Key")
 		who := actor(c)
-		if key == "" || r.Method != http.MethodPost || who.Name == "" {
+		if key == "" || r.Method != http.MethodPost || who.Name == "" || isLog(r) { // a log is known again by what is in it
 			return next(c)
 		}
 		if len(key) > 200 {

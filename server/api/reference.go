@@ -1,7 +1,6 @@
 package api
 
 import (
-	"context"
 	"io"
 	"net/http"
 	"strconv"
@@ -14,20 +13,29 @@ import (
 )
 
 // withdraw answers a wish to take a version back, with its reason.
-func (a *API) withdraw(c *echo.Context, do func(context.Context, ledger.Actor, string, string) (ledger.Version, error)) error {
+func (a *API) unpublish(c *echo.Context) error {
 	var in wire.Reason
 	if err := decode(c, &in); err != nil {
 		return err
 	}
-	v, err := do(c.Request().Context(), actor(c), ref(c), in.Reason)
+	v, err := a.ledger.Unpublish(c.Request().Context(), actor(c), ref(c), in.Reason)
 	if err != nil {
 		return err
 	}
 	return c.JSON(http.StatusOK, toVersion(v))
 }
 
-func (a *API) unpublish(c *echo.Context) error { return a.withdraw(c, a.ledger.Unpublish) }
-func (a *API) retire(c *echo.Context) error    { return a.withdraw(c, a.ledger.Retire) }
+func (a *API) retire(c *echo.Context) error {
+	var in wire.Retirement
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	v, err := a.ledger.Retire(c.Request().Context(), actor(c), ref(c), in.Reason, in.Despite)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, toVersion(v))
+}
 
 func (a *API) overlay(c *echo.Context) error {
 	o, err := a.ledger.Overlay(c.Request().Context(), actor(c), ref(c))

@@ -25,7 +25,7 @@ export type Session = {
   endsAt: string
 }
 
-export type Scope = 'read' | 'record' | 'publish' | 'settle' | 'administer'
+export type Scope = 'read' | 'record' | 'publish' | 'settle' | 'tally' | 'administer'
 
 export type TokenEntry = {
   // By which it is taken back.
@@ -44,7 +44,7 @@ export type TokenEntry = {
   usedAt?: string
 }
 
-export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'calling' | 'period' | 'members' | 'audience' | 'place' | 'shelves' | 'style' | 'house' | 'teams' | 'people'
+export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'calling' | 'tally' | 'consumers' | 'period' | 'members' | 'audience' | 'place' | 'shelves' | 'style' | 'house' | 'teams' | 'people'
 
 export type Team = {
   name: string
@@ -193,6 +193,231 @@ export type Stand = {
   versions?: Picks
   // For its team: why not all who see the shelf read it there.
   why?: string
+}
+
+export type Consumer = {
+  name: string
+  title: string
+  // What it is for.
+  note?: string
+  // Whose it is.
+  team?: string
+  // Whose it is, where it is no team's.
+  person?: string
+  contacts: string[]
+  madeAt: string
+  madeBy: string
+  // By what it is recognised, as far as you may know.
+  knownBy: Sign[]
+  // What it calls, of APIs of which you may know who calls them, by API.
+  uses: ConsumerUse[]
+  // Whether you may change it.
+  mine: boolean
+}
+
+export type Sign = {
+  // At whose APIs; at all where it is missing.
+  team?: string
+  kind: 'credential' | 'header' | 'agent'
+  // A * stands for any text. Of a header, its name, a colon and its value.
+  value: string
+}
+
+export type ConsumerUse = {
+  api: string
+  firstDay: string
+  lastDay: string
+  calls: number
+}
+
+// What is left out stays as it is.
+export type ConsumerWish = {
+  title?: string
+  note?: string
+  // Whose it is; an empty one makes it yours.
+  team?: string
+  // Whose it is.
+  person?: string
+  // E-mail addresses and https addresses.
+  contacts?: string[]
+}
+
+export type Log = {
+  // 0 where nothing in it was new.
+  id: number
+  name: string
+  addedAt: string
+  addedBy: string
+  apis: string[]
+  bytes: number
+  lines: number
+  // Lines that had been counted before.
+  repeated: number
+  calls: number
+  unmatched: number
+  // Lines that cannot be read.
+  bad: number
+  firstDay?: string
+  lastDay?: string
+}
+
+export type AddedLog = Log & {
+  // Calls of APIs of which you add none.
+  elsewhere: number
+  counted: CountedApi[]
+  // Calls of no operation, the most frequent first.
+  odd: Unmatched[]
+  // Lines that cannot be read, by what is wrong with them.
+  torn: BadLines[]
+}
+
+export type CountedApi = {
+  api: string
+  calls: number
+}
+
+export type Unmatched = {
+  // What there is not; untold where no log tells the version.
+  why: 'path' | 'method' | 'version' | 'untold'
+  // Whose path it is.
+  api?: string
+  method?: string
+  // Missing for those beyond the paths that are kept.
+  path?: string
+  calls: number
+  lastDay?: string
+}
+
+export type BadLines = {
+  why: string
+  lines: number
+  examples: BadLine[]
+}
+
+export type BadLine = {
+  line: number
+  // Its beginning.
+  text: string
+}
+
+export type DaySpan = {
+  from: string
+  until: string
+}
+
+export type Use = {
+  api: string
+  from: string
+  until: string
+  by: 'version' | 'line' | 'consumer' | 'operation' | 'class'
+  calls: number
+  // With answers of 4xx and 5xx.
+  failed: number
+  // Calls of nobody known.
+  unknown: number
+  days: number
+  // The days of which logs tell.
+  covered: number
+  // Those of which none does.
+  missing: DaySpan[]
+  series: UseSeries[]
+}
+
+export type UseSeries = {
+  name: string
+  // Of a consumer.
+  title?: string
+  // Whether it is known; so of all but callers that are no consumer.
+  known: boolean
+  calls: number
+  failed: number
+  firstDay: string
+  lastDay: string
+  // A number for each day.
+  days: number[]
+}
+
+export type CallerUse = {
+  // Missing where nobody knows which.
+  consumer?: string
+  title?: string
+  // Whose it is, or the person.
+  team?: string
+  contacts: string[]
+  // What it calls itself.
+  caller?: string
+  versions: string[]
+  operations: string[]
+  calls: number
+  failed: number
+  firstDay: string
+  lastDay: string
+  days: number[]
+}
+
+export type Evidence = {
+  from: string
+  until: string
+  days: number
+  covered: number
+  missing: DaySpan[]
+  calls: number
+  // Calls of nobody known.
+  unknown: number
+}
+
+export type Impact = {
+  old: string
+  new: string
+  evidence: Evidence
+  // That knows who calls the API.
+  team: string
+  // Whether you may know the names of all.
+  named: boolean
+  changes: TouchingChange[]
+  users: CallerUse[]
+  // Callers whose names you may not know.
+  hidden: number
+}
+
+export type TouchingChange = {
+  id: string
+  kind: string
+  backward: Grade
+  forward: Grade
+  at: string
+  title: string
+  users: string[]
+  // Callers of whom nobody knows which consumer they are.
+  unknown: number
+  // Consumers whose names you may not know.
+  hidden: number
+  calls: number
+  lastDay?: string
+  // Where it touches nobody, how far that is known.
+  says?: string
+}
+
+export type Readiness = {
+  subject: string
+  api: string
+  versions: string[]
+  // That says that it leaves.
+  notice?: number
+  sunset?: string
+  // That those who are left follow.
+  guide?: string
+  // How many days nobody calls what goes.
+  quiet: number
+  may: boolean
+  reasons: ReadyReason[]
+  evidence: Evidence
+  users: CallerUse[]
+}
+
+export type ReadyReason = {
+  fine: boolean
+  text: string
 }
 
 // What is left out stays as it is. A new shelf is called by its name, and is for those for whom the ledger is.
