@@ -540,6 +540,17 @@ func (a *app) showReady(r wire.Readiness) error {
 		fmt.Fprintf(&b, "\n%s\n", s.bold("Who is left"))
 		a.userLines(&b, r.Users)
 	}
+	if len(r.Moved) > 0 {
+		fmt.Fprintf(&b, "\n%s\n", s.bold("Who has moved"))
+		a.userLines(&b, r.Moved)
+	}
+	if r.Ends != "" {
+		by := "nobody can say when at the latest"
+		if r.EndsBy != "" {
+			by = "at the latest on " + r.EndsBy
+		}
+		fmt.Fprintf(&b, "\nat this pace the calls end on %s at the earliest, %s\n", r.Ends, by)
+	}
 	if r.Guide != "" && len(r.Users) > 0 {
 		old, new, _ := strings.Cut(r.Guide, "..")
 		fmt.Fprintf(&b, "\ntheir guide: oldledger guide %s@%s %s@%s\n", r.API, old, r.API, new)

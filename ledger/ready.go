@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"oldledger/core/promise"
+	"oldledger/core/usage"
 )
 
 // usualQuiet is how many days nobody calls what goes, where no house style says it.
@@ -18,7 +19,9 @@ const usualQuiet = 30
 // Readiness is whether something may go.
 type Readiness struct {
 	Subject  string   // "line 1 of berths"
+	Title    string   // the same with the API's title: "Line 1 of Berth Booking"
 	API      string   //
+	Team     string   // that keeps it
 	Versions []string // that would go, or of which a part would
 	Notice   int64    // that says that it leaves; 0 for none
 	Sunset   string   // "" for none
@@ -28,6 +31,11 @@ type Readiness struct {
 	Reasons  []Reason //
 	Evidence Evidence // of those days
 	Users    []User   // who called in them
+	Moved    []User   // who called it in the last 90 days, and not in those
+	From     string   // the first day of the curve
+	Curve    []int64  // the calls of each of the last 90 days, up to the last one of which logs tell
+	Ends     string   // when the calls end at this pace, at the earliest; "" where they do not become fewer
+	EndsBy   string   // and at the latest; "" where nobody can say
 }
 
 // Reason is one of the questions on which it depends.
@@ -150,45 +158,116 @@ func (leaves leaving) subject() string {
 	return leaves.api.Name
 }
 
-// ready answers.
-func (w view) ready(ctx context.Context, leaves leaving) (Readiness, error) {
+// title is what leaves as readers know it.
+func (leaves leaving) title() string {
+	title := cmp.Or(leaves.api.Title, leaves.api.Name)
 	n := leaves.notice
+	switch _, of, _ := strings.Cut(leaves.of, "@"); {
+	case n.ID != 0 && n.Part() != "":
+		return n.Part() + " of " + title
+	case n.ID != 0 && n.Line != "":
+		return "Line " + n.Line + " of " + title
+	case n.ID != 0 && n.Version != "" && of == "":
+		return title + " " + n.Version
+	case of != "" && strings.Trim(of, "0123456789") == "":
+		return "Line " + of + " of " + title
+	case of != "" && len(leaves.versions) == 1:
+		return title + " " + leaves.versions[0].Number
+	}
+	return title
+}
+
+// ready answers.
+func (w view) ready(ctx context.Context, of leaving) (Readiness, error) {
+	n := of.notice
 	r := Readiness{
-		Subject: leaves.subject(), API: leaves.api.Name, Notice: n.ID, Sunset: n.Sunset, Guide: n.Guide,
-		Quiet: cmp.Or(leaves.api.Terms.Quiet, usualQuiet), Reasons: []Reason{}, Users: []User{}, Versions: []string{},
+		Subject: of.subject(), Title: of.title(), API: of.api.Name, Team: of.api.Team, Notice: n.ID, Sunset: n.Sunset, Guide: n.Guide,
+		Quiet: cmp.Or(of.api.Terms.Quiet, usualQuiet), Reasons: []Reason{}, Users: []User{}, Versions: []string{},
 	}
 	gone := true
-	for _, v := range leaves.versions {
+	for _, v := range of.versions {
 		r.Versions = append(r.Versions, v.Number)
 		gone = gone && v.State == Retired
 	}
 	s := span{w.day() - int64(r.Quiet) + 1, w.day()}
-	cells, err := w.cells(ctx, leaves.api.Name, s)
+	cells, err := w.cells(ctx, of.api.Name, s)
 	if err != nil {
 		return r, err
 	}
-	keys, err := w.keysLeaving(ctx, leaves)
+	keys, err := w.keysLeaving(ctx, of)
 	if err != nil {
 		return r, err
 	}
-	cells = slices.DeleteFunc(cells, func(c useCell) bool {
-		return !slices.Contains(r.Versions, c.version) || keys != nil && !keys[calledKey(c.operation)]
-	})
+	cells = slices.DeleteFunc(cells, func(c useCell) bool { return !leaves(&r, keys, c) })
 	if r.Users, err = w.usersOf(ctx, cells, s); err != nil {
 		return r, err
 	}
-	if r.Evidence, err = w.evidence(ctx, leaves.api.Name, cells, s); err != nil {
+	if r.Evidence, err = w.evidence(ctx, of.api.Name, cells, s); err != nil {
+		return r, err
+	}
+	if err := w.curve(ctx, &r, of.api.Name, keys); err != nil {
 		return r, err
 	}
 	today := w.Today().Format(time.DateOnly)
 	r.say(gone || n.Sunset != "" && n.Sunset < today, r.sunsetWords(gone, today))
 	if r.Evidence.Covered > 0 {
-		r.say(len(r.Users) == 0, r.callWords(leaves))
+		r.say(len(r.Users) == 0, r.callWords(of))
 	}
 	r.say(r.covered(), r.coverWords())
 	r.May = !slices.ContainsFunc(r.Reasons, func(x Reason) bool { return !x.Fine })
 	return r, nil
 }
+
+// leaves reports whether calls are of what leaves.
+func leaves(r *Readiness, keys map[string]bool, c useCell) bool {
+	return slices.Contains(r.Versions, c.version) && (keys == nil || keys[calledKey(c.operation)])
+}
+
+// curve tells how the calls became fewer, and when they end if they go on so.
+func (w view) curve(ctx context.Context, r *Readiness, api string, keys map[string]bool) error {
+	s, err := w.spanOf("", "")
+	if err != nil {
+		return err
+	}
+	cells, err := w.cells(ctx, api, s)
+	if err != nil {
+		return err
+	}
+	_, missing, err := w.covered(ctx, api, s)
+	if err != nil {
+		return err
+	}
+	if n := len(missing); n > 0 && missing[n-1].Until == dayText(s.until) {
+		if s.until, err = dayOf(missing[n-1].From); err != nil {
+			return err
+		}
+		s.until--
+	}
+	r.From, r.Curve = dayText(s.from), make([]int64, s.days())
+	cells = slices.DeleteFunc(cells, func(c useCell) bool { return !leaves(r, keys, c) })
+	for _, c := range cells {
+		for i := range r.Curve {
+			r.Curve[i] += c.days[i]
+		}
+	}
+	all, err := w.usersOf(ctx, cells, span{s.from, w.day()})
+	if err != nil {
+		return err
+	}
+	r.Moved = slices.DeleteFunc(all, func(u User) bool {
+		return slices.ContainsFunc(r.Users, func(left User) bool { return left.Consumer == u.Consumer && left.Caller == u.Caller })
+	})
+	if t, ok := usage.TrendOf(r.Curve); ok {
+		r.Ends = dayText(s.until + int64(t.Early))
+		if t.Late < maxTrend {
+			r.EndsBy = dayText(s.until + int64(t.Late))
+		}
+	}
+	return nil
+}
+
+// maxTrend is how far a trend is told, in days: what lies behind it nobody can say.
+const maxTrend = 3 * 366
 
 func (r *Readiness) say(fine bool, text string) { r.Reasons = append(r.Reasons, Reason{fine, text}) }
 
@@ -254,7 +333,40 @@ func counted(n int, what string) string {
 	if n == 1 {
 		return "1 " + what
 	}
-	return fmt.Sprintf("%d %ss", n, what)
+	return thousands(n) + " " + what + "s"
+}
+
+// thousands is a number as people read it: 6,054.
+func thousands(n int) string {
+	text := strconv.Itoa(n)
+	for i := len(text) - 3; i > 0; i -= 3 {
+		text = text[:i] + "," + text[i:]
+	}
+	return text
+}
+
+// Message reminds somebody who still calls what leaves; guide is the address of the guide that they follow, "" for none.
+func (r *Readiness) Message(u User, guide string) string {
+	var b strings.Builder
+	fmt.Fprintf(&b, "Hello %s,\n\n", cmp.Or(u.Title, u.Consumer, "whoever calls us as "+u.Caller))
+	leaves := "is to leave"
+	if day, err := time.Parse(time.DateOnly, r.Sunset); err == nil {
+		leaves = "leaves on " + day.Format("2 January 2006")
+	}
+	last := u.LastDay
+	if day, err := time.Parse(time.DateOnly, u.LastDay); err == nil {
+		last = day.Format("2 January 2006")
+	}
+	fmt.Fprintf(&b, "%s %s, and your application still calls it: %s in the last %d days, the last one on %s, of\n\n", r.Title, leaves,
+		counted(int(u.Calls), "call"), r.Quiet, last)
+	for _, op := range u.Operations {
+		fmt.Fprintf(&b, "  %s\n", op)
+	}
+	if guide != "" {
+		fmt.Fprintf(&b, "\nWhat there is to change, step by step:\n  %s\n", guide)
+	}
+	fmt.Fprintf(&b, "\nPlease tell us when you will have moved, or what is in your way.\n\n%s\n", cmp.Or(r.Team, "The team of "+r.API))
+	return b.String()
 }
 
 // Words are what stands in its way, or, where nothing does, why it may go.

@@ -92,7 +92,10 @@ func (l *Ledger) AddLog(ctx context.Context, who Actor, wish LogWish) (AddedLog,
 	}
 	a := &adding{
 		view: w, router: router, apis: map[string]bool{}, of: map[string]int64{}, odd: map[usage.Unmatched]int64{},
-		row: records.CallLog{Name: cmp.Or(wish.Name, "a log"), AddedAt: w.stamp(), AddedBy: who.Name, APIs: listed(apis), FirstDay: math.MaxInt64, LastDay: math.MinInt64},
+		row: records.CallLog{
+			Name: cmp.Or(wish.Name, "a log"), AddedAt: w.stamp(), AddedBy: who.Name, APIs: listed(apis),
+			FirstDay: math.MaxInt64, LastDay: math.MinInt64,
+		},
 	}
 	for _, api := range apis {
 		a.apis[api] = true

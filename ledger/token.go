@@ -43,7 +43,8 @@ var ScopeOf = map[Act]Scope{
 	Publish: ScopePublish, Announce: ScopePublish, LetThrough: ScopePublish,
 	SetPromise: ScopeSettle, SetCalling: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle, SetAudience: ScopeSettle,
 	Place: ScopeSettle, Shelve: ScopeSettle, SetStyle: ScopeSettle, SetHouse: ScopeSettle,
-	AddCalls: ScopeTally, SeeCalls: ScopeRead, SeeConsumers: ScopeRead, SeeImpact: ScopeRead, SaveConsumers: ScopeSettle, KeepConsumer: ScopeSettle,
+	AddCalls: ScopeTally, SeeCalls: ScopeRead, SeeConsumers: ScopeRead, SeeImpact: ScopeRead,
+	SaveConsumers: ScopeSettle, KeepConsumer: ScopeSettle,
 	SetMembers: ScopeAdminister, SetTeams: ScopeAdminister, SetPeople: ScopeAdminister,
 }
 

@@ -379,7 +379,10 @@ func (w view) usersOf(ctx context.Context, cells []useCell, s span) ([]User, err
 			n = len(users)
 			at[key] = n
 			row := of[c.consumer]
-			u := User{Consumer: c.consumer, Title: row.Title, Team: cmp.Or(row.Team, row.Person), Caller: key[1], Days: make([]int64, s.days()), Contacts: []string{}}
+			u := User{
+				Consumer: c.consumer, Title: row.Title, Team: cmp.Or(row.Team, row.Person), Caller: key[1], Days: make([]int64, s.days()),
+				Contacts: []string{},
+			}
 			if row.Name != "" {
 				known, err := w.consumer(row, nil, nil)
 				if err != nil {
@@ -433,7 +436,8 @@ func (l *Ledger) Unmatched(ctx context.Context, who Actor) ([]UnmatchedCalls, er
 	all := []UnmatchedCalls{}
 	for _, u := range rows {
 		if who.everywhere() || u.API != "" && w.keeping(u.API).inside(who) {
-			all = append(all, UnmatchedCalls{usage.Unmatched{Why: usage.Reason(u.Reason), API: u.API, Method: u.Method, Path: u.Path, Calls: u.Calls}, dayText(u.LastDay)})
+			of := usage.Unmatched{Why: usage.Reason(u.Reason), API: u.API, Method: u.Method, Path: u.Path, Calls: u.Calls}
+			all = append(all, UnmatchedCalls{of, dayText(u.LastDay)})
 		}
 	}
 	return all, nil

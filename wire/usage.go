@@ -192,17 +192,25 @@ type TouchingChange struct {
 
 // Readiness is whether something may go.
 type Readiness struct {
-	Subject  string        `json:"subject"`
-	API      string        `json:"api"`
-	Versions []string      `json:"versions"`
-	Notice   int64         `json:"notice,omitempty"`
-	Sunset   string        `json:"sunset,omitempty"`
-	Guide    string        `json:"guide,omitempty"` // "1.2.0..2.0.0"
-	Quiet    int           `json:"quiet"`           // how many days nobody calls what goes
-	May      bool          `json:"may"`
-	Reasons  []ReadyReason `json:"reasons"`
-	Evidence Evidence      `json:"evidence"`
-	Users    []User        `json:"users"`
+	Title string `json:"title"` // the subject as readers know it
+	// what to send those who still call it, by consumer
+	Messages map[string]string `json:"messages"`
+	Subject  string            `json:"subject"`
+	API      string            `json:"api"`
+	Versions []string          `json:"versions"`
+	Notice   int64             `json:"notice,omitempty"`
+	Sunset   string            `json:"sunset,omitempty"`
+	Guide    string            `json:"guide,omitempty"` // "1.2.0..2.0.0"
+	Quiet    int               `json:"quiet"`           // how many days nobody calls what goes
+	May      bool              `json:"may"`
+	Reasons  []ReadyReason     `json:"reasons"`
+	Evidence Evidence          `json:"evidence"`
+	Users    []User            `json:"users"`
+	Moved    []User            `json:"moved"`            // who called it in the last 90 days, and not in those
+	From     string            `json:"from"`             // the first day of the curve
+	Curve    []int64           `json:"curve"`            // the calls of each day, up to the last one of which logs tell
+	Ends     string            `json:"ends,omitempty"`   // when they end at this pace, at the earliest
+	EndsBy   string            `json:"endsBy,omitempty"` // and at the latest; "" where nobody can say
 }
 
 // ReadyReason is one of the questions on which it depends.

@@ -60,6 +60,7 @@ async function myself() {
       <RouterLink class="name" to="/">Old Ledger</RouterLink>
       <template v-if="session.person">
         <RouterLink to="/">Shelf</RouterLink>
+        <RouterLink to="/consumers">Consumers</RouterLink>
         <RouterLink to="/journal">Journal</RouterLink>
         <RouterLink to="/people">People</RouterLink>
         <RouterLink to="/rules">Rules</RouterLink>

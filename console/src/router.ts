@@ -31,6 +31,11 @@ export const router = createRouter({
     { path: '/apis/:name/deprecate', component: () => import('./pages/Deprecate.vue'), props: true, meta: { help: 'notices' } },
     { path: '/apis/:name/compare/:old..:now', component: () => import('./pages/Spread.vue'), props: true, meta: { help: 'comparing' } },
     { path: '/apis/:name/guide/:old..:now', component: () => import('./pages/GuidePage.vue'), props: true, meta: { help: 'guides' } },
+    { path: '/apis/:name/use', component: () => import('./pages/UsePage.vue'), props: true, meta: { help: 'consumers' } },
+    { path: '/apis/:name/leaving/:of', component: () => import('./pages/LeavingPage.vue'), props: true, meta: { help: 'consumers#may-it-go' } },
+    { path: '/consumers', component: () => import('./pages/ConsumersPage.vue'), meta: { help: 'consumers' } },
+    { path: '/consumers/:consumer', component: () => import('./pages/ConsumerPage.vue'), props: true, meta: { help: 'consumers' } },
+    { path: '/logs', component: () => import('./pages/LogsPage.vue'), meta: { help: 'consumers#logs' } },
     { path: '/:rest(.*)*', component: () => import('./pages/Lost.vue') },
   ],
 })

@@ -34,7 +34,8 @@ func manyServices(b testing.TB, n int) *usage.Router {
 					c.Operations = append(c.Operations, &contract.Operation{Method: "GET", Path: fmt.Sprintf(form, j), Servers: server})
 				}
 			}
-			s.Versions = append(s.Versions, usage.Version{Version: versioning.Version{Number: number, Text: text}, Operations: usage.OperationsOf(c)})
+			v := versioning.Version{Number: number, Text: text}
+			s.Versions = append(s.Versions, usage.Version{Version: v, Operations: usage.OperationsOf(c)})
 		}
 		r.Add(s)
 	}

@@ -187,7 +187,8 @@ func (n *node) then(step string) *node {
 }
 
 // Find is the number of the operation that a call is a call of, or why there is none. Of the paths that are like the call's, the narrowest
-// counts, then the method; of the versions that the call may mean the newest that answered at its time and has the path, or else the oldest.
+// counts, then the method; of the versions that the call may mean the newest that answered at its time and has the
+// path, or else the oldest.
 func (r *Router) Find(c *Call) (route int32, why Reason) {
 	route, why, _ = r.find(c)
 	return route, why

@@ -62,7 +62,8 @@ func (d drawn) service(t *rapid.T) usage.Service {
 			}
 			c.Operations = append(c.Operations, o)
 		}
-		s.Versions = append(s.Versions, usage.Version{Version: versioning.Version{Number: number, Text: v.number}, Operations: usage.OperationsOf(c), From: v.from})
+		of := versioning.Version{Number: number, Text: v.number}
+		s.Versions = append(s.Versions, usage.Version{Version: of, Operations: usage.OperationsOf(c), From: v.from})
 	}
 	return s
 }

@@ -100,7 +100,8 @@ func (a *API) addLog(c *echo.Context) error {
 		Log: toLog(added), Elsewhere: added.Elsewhere, Odd: each(added.Odd, toUnmatched),
 		Counted: each(added.Of, func(n ledger.CountedAPI) wire.CountedAPI { return wire.CountedAPI(n) }),
 		Torn: each(added.Torn, func(b usage.Bad) wire.BadLines {
-			return wire.BadLines{Why: b.Why, Lines: b.Lines, Examples: each(b.Examples, func(e usage.Example) wire.BadLine { return wire.BadLine(e) })}
+			such := each(b.Examples, func(e usage.Example) wire.BadLine { return wire.BadLine(e) })
+			return wire.BadLines{Why: b.Why, Lines: b.Lines, Examples: such}
 		}),
 	})
 }
@@ -194,9 +195,24 @@ func (a *API) ready(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	messages := map[string]string{}
+	for _, u := range r.Users {
+		if u.Consumer != "" {
+			messages[u.Consumer] = r.Message(u, a.guideAt(r.API, r.Guide))
+		}
+	}
 	return c.JSON(http.StatusOK, wire.Readiness{
-		Subject: r.Subject, API: r.API, Versions: r.Versions, Notice: r.Notice, Sunset: r.Sunset, Guide: r.Guide, Quiet: r.Quiet, May: r.May,
+		Title: r.Title, Messages: messages, Subject: r.Subject, API: r.API, Versions: r.Versions, Notice: r.Notice, Sunset: r.Sunset, Guide: r.Guide, Quiet: r.Quiet, May: r.May,
 		Reasons:  each(r.Reasons, func(x ledger.Reason) wire.ReadyReason { return wire.ReadyReason(x) }),
-		Evidence: toEvidence(r.Evidence), Users: each(r.Users, toUser),
+		Evidence: toEvidence(r.Evidence), Users: each(r.Users, toUser), Moved: each(r.Moved, toUser),
+		From: r.From, Curve: r.Curve, Ends: r.Ends, EndsBy: r.EndsBy,
 	})
+}
+
+// guideAt is where readers find a guide, such as 1.2.0..2.0.0; "" for none.
+func (a *API) guideAt(api, guide string) string {
+	if guide == "" {
+		return ""
+	}
+	return strings.TrimSuffix(a.public.String(), "/") + "/reference/" + api + "/guides/" + guide
 }

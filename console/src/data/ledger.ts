@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { Api, Audience, AudienceWish, Calling, Comparison, DescriptionFile, Entry, Findings, Gate, Guide, Invitation, Lineup, Link, LinkWish, Looks, NewFeed, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Recorded, Release, Rules, Session, Shelf, ShelfWish, Style, StyleWish, Team, TokenEntry, Verification, Version, Waiting } from './types'
+import type { AddedLog, Api, Audience, AudienceWish, Calling, Comparison, Consumer, ConsumerWish, DescriptionFile, Entry, Findings, Gate, Guide, Impact, Invitation, Lineup, Link, LinkWish, Log, Looks, NewFeed, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Readiness, Recorded, Release, Rules, Session, Shelf, ShelfWish, Sign, Style, StyleWish, Team, TokenEntry, Unmatched, Use, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -84,6 +84,17 @@ export const ledger = {
   dropShelf: (name: string) => call<string>('DELETE', '/shelves/' + ref(name)),
   place: (shelf: string, api: string, versions: string[]) => call<string>('PUT', `/shelves/${ref(shelf)}/apis/${ref(api)}`, JSON.stringify({ versions })),
   unplace: (shelf: string, api: string) => call<string>('DELETE', `/shelves/${ref(shelf)}/apis/${ref(api)}`),
+  consumers: async () => (await get<{ items: Consumer[] }>('/consumers')).items,
+  consumer: (name: string) => get<Consumer>('/consumers/' + ref(name)),
+  setConsumer: (name: string, wish: ConsumerWish) => call<string>('PATCH', '/consumers/' + ref(name), JSON.stringify(wish)),
+  dropConsumer: (name: string) => call<string>('DELETE', '/consumers/' + ref(name)),
+  setSigns: (name: string, signs: { team?: string; knownBy: Sign[] }) => call<string>('PUT', `/consumers/${ref(name)}/signs`, JSON.stringify(signs)),
+  logs: async () => (await get<{ items: Log[] }>('/logs')).items,
+  addLog: (file: File, mapping: string) => call<AddedLog>('POST', `/logs?${new URLSearchParams({ name: file.name.slice(0, 100), ...(mapping && { mapping }) })}`, file, 'application/octet-stream'),
+  unmatched: async () => (await get<{ items: Unmatched[] }>('/unmatched')).items,
+  use: (name: string, asked: Record<string, string>) => get<Use>(`/apis/${ref(name)}/use?${new URLSearchParams(asked)}`),
+  impact: (old: string, now: string) => get<Impact>('/impact?' + pair(old, now)),
+  ready: (of: string) => get<Readiness>(`/readiness?${new URLSearchParams({ of })}`),
   apis: async () => (await get<{ items: Api[] }>('/apis?limit=1000')).items,
   api: (name: string) => get<Api>('/apis/' + ref(name)),
   version: (r: string) => get<Version>('/versions/' + ref(r)),
@@ -103,7 +114,7 @@ export const ledger = {
   gate: (r: string) => get<Gate>(`/versions/${ref(r)}/gate`),
   publish: (r: string, waivers: { change: string; reason: string }[], allowed: { finding: string; reason: string }[] = []) => post<Version>(`/versions/${ref(r)}/publication`, { waivers, allowed }),
   unpublish: (r: string, reason: string) => call<Version>('DELETE', `/versions/${ref(r)}/publication`, JSON.stringify({ reason })),
-  retire: (r: string, reason: string) => post<Version>(`/versions/${ref(r)}/retirement`, { reason }),
+  retire: (r: string, reason: string, despite = '') => post<Version>(`/versions/${ref(r)}/retirement`, { reason, ...(despite && { despite }) }),
   discard: (r: string) => call<string>('DELETE', `/versions/${ref(r)}`),
   discardApi: (name: string) => call<string>('DELETE', '/apis/' + ref(name)),
   overlay: (r: string) => get<Overlay>(`/versions/${ref(r)}/overlay`),

@@ -413,6 +413,20 @@ export type Readiness = {
   reasons: ReadyReason[]
   evidence: Evidence
   users: CallerUse[]
+  // The subject as readers know it.
+  title: string
+  // What to send those who still call it, by consumer.
+  messages: Record<string, string>
+  // Who called it in the last 90 days, and not in those that count.
+  moved: CallerUse[]
+  // The first day of the curve.
+  from: string
+  // The calls of each day, up to the last one of which logs tell.
+  curve: number[]
+  // When they end at this pace, at the earliest; missing where they do not become fewer.
+  ends?: string
+  // And at the latest; missing where nobody can say.
+  endsBy?: string
 }
 
 export type ReadyReason = {

@@ -28,13 +28,11 @@ function read() {
 const question = ref<Question | null>(null)
 const asks: Record<string, (v: Version) => Question> = {
   unpublish: (v) => ({ title: `Unpublish ${v.api}@${v.number}`, text: 'Its addresses answer 404 at once, until it is published again. What it says stays as it is.', yes: 'Unpublish it', reason: true, act: (reason) => ledger.unpublish(`${v.api}@${v.number}`, reason) }),
-  retire: (v) => ({ title: `Retire ${v.api}@${v.number}`, text: 'It is gone for good: its addresses answer 410 and lead on, and its clients no longer count.', yes: 'Retire it', reason: true, act: (reason) => ledger.retire(`${v.api}@${v.number}`, reason) }),
   discard: (v) => ({ title: `Take the draft ${v.number} away`, text: 'With all that was recorded of it. The journal keeps that it was there.', yes: 'Take it away', act: () => ledger.discard(`${v.api}@${v.number}`) }),
 }
 const may = (act: Act) => api.value?.may?.includes(act) ?? false
 const actsOf = (v: Version) => [
   ...(may('publish') && (v.state === 'published' || v.state === 'deprecated') ? [{ name: 'unpublish', label: 'Unpublish …' }] : []),
-  ...(may('publish') && v.overdue ? [{ name: 'retire', label: 'Retire …' }] : []),
   ...(may('discard') && v.state === 'draft' ? [{ name: 'discard', label: 'Take away …' }] : []),
 ]
 
@@ -56,6 +54,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
       <div><h1>{{ api.title }}</h1><p><template v-if="api.team">{{ api.team }} · </template><code>{{ api.name }}</code> · lines keep the promise <b>{{ api.promise }}</b><template v-for="(p, line) in api.linePromises" :key="line">, line {{ line }} <b>{{ p }}</b></template></p></div>
       <div class="do">
         <a v-if="published" :href="`/reference/${api.name}/`">Read the reference</a>
+        <RouterLink v-if="published && may('read')" :to="`/apis/${name}/use`" data-use>Who calls it</RouterLink>
         <RouterLink v-if="published" :to="`/apis/${name}/embed`">Embed it</RouterLink>
         <NButton v-if="may('promise') || may('move')" @click="router.push(`/apis/${name}/settings`)">Settings</NButton>
         <NButton v-if="may('read')" @click="router.push(`/apis/${name}/readers`)">Readers</NButton>
@@ -96,6 +95,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
               <a v-else-if="v.state === 'published' || v.state === 'deprecated'" :href="`/reference/${name}/${v.number}/`">Reference</a>
               <RouterLink v-if="may('read') && v.state !== 'retired'" :to="`/apis/${name}/findings/${v.number}`">House style</RouterLink>
               <RouterLink v-if="may('word') && v.state !== 'retired'" :to="`/apis/${name}/wording/${v.number}`">Wording</RouterLink>
+              <RouterLink v-if="may('read') && v.state === 'deprecated'" :to="`/apis/${name}/leaving/${v.number}`" :data-act="`leave ${v.number}`">{{ v.overdue ? 'Retire …' : 'May it go?' }}</RouterLink>
               <template v-if="actsOf(v).length"><button v-for="a in actsOf(v)" :key="a.name" type="button" class="link" :data-act="`${a.name} ${v.number}`" @click="question = asks[a.name](v)">{{ a.label }}</button></template>
             </td>
           </tr>
@@ -111,7 +111,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
           <thead><tr><th>no.</th><th>leaves</th><th>what</th><th>instead</th><th>why</th><th><span class="unseen">acts</span></th></tr></thead>
           <tbody><tr v-for="n in api.notices" :key="n.id">
             <td class="soft">{{ n.id }}</td><td>{{ n.sunset ? day(n.sunset) : 'no date yet' }}</td><td>{{ n.subject }}</td><td>{{ n.replacedBy }}</td><td class="soft why">{{ n.reason }}<template v-if="n.guide">&ensp;<RouterLink :to="`/apis/${name}/guide/${n.guide}`">Guide {{ n.guide.replace('..', ' to ') }}</RouterLink></template></td>
-            <td class="ways"><RouterLink v-if="may('announce')" :to="`/apis/${name}/notices/${n.id}`">Change …</RouterLink></td>
+            <td class="ways"><RouterLink v-if="may('read')" :to="`/apis/${name}/leaving/notice-${n.id}`">May it go?</RouterLink><RouterLink v-if="may('announce')" :to="`/apis/${name}/notices/${n.id}`">Change …</RouterLink></td>
           </tr></tbody>
         </table>
         <GatewayHeaders v-if="readers.length" :versions="readers" />

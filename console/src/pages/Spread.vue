@@ -15,6 +15,7 @@ import FaultLine from '../parts/FaultLine.vue'
 import HelpLink from '../parts/HelpLink.vue'
 import GradeMark from '../parts/GradeMark.vue'
 import Pages from '../parts/Pages.vue'
+import Touched from '../parts/Touched.vue'
 
 const props = defineProps<{ name: string; old: string; now: string }>()
 const route = useRoute()
@@ -22,6 +23,9 @@ const router = useRouter()
 const { value: c, error } = useLoading(() => ledger.compare(`${props.name}@${props.old}`, `${props.name}@${props.now}`))
 const { value: left, error: noLeft } = useLoading(() => ledger.files(`${props.name}@${props.old}`))
 const { value: right, error: noRight } = useLoading(() => ledger.files(`${props.name}@${props.now}`))
+
+// Whom it touches is told beside it; without that, the comparison stands all the same.
+const { value: impact } = useLoading(() => ledger.impact(`${props.name}@${props.old}`, `${props.name}@${props.now}`))
 
 // What was let through when the new version was published says so, with its reason.
 const { value: version, error: noVersion } = useLoading(() => ledger.version(`${props.name}@${props.now}`))
@@ -109,6 +113,7 @@ async function copy() {
             <GradeMark :grade="gradeOf(change)" /> <template v-if="change.why">{{ change.why }}</template><template v-if="change.undecided"> (undecided)</template>
             <span class="soft"><br /><template v-if="change.at">{{ change.at }} · </template><code>{{ change.kind }}</code> · <template v-if="direction === 'backward'">a rollback: {{ change.forward }}</template><template v-else>those who stay behind: {{ change.backward }}</template></span>
           </p>
+          <p v-if="direction === 'backward' && change.backward !== 'editorial' && impact"><Touched :impact="impact" :change="change.id" :name="name" /></p>
           <p v-if="waiver"><GradeMark grade="hazard" text="let through" /> {{ waiver.reason }} <span class="soft">{{ waiver.madeBy }}, {{ day(waiver.madeAt) }}</span></p>
           <details v-if="change.reach.length > 3" class="soft"><summary>reaches {{ reach.slice(0, 3).join(', ') }} and {{ reach.length - 3 }} more</summary>{{ reach.slice(3).join(', ') }}</details>
           <p v-else-if="reach.length" class="soft">reaches {{ reach.join(', ') }}</p>

@@ -31,9 +31,3 @@ const yes = () =>
     </form>
   </NModal>
 </template>
-
-<style>
-.ask { width: min(480px, calc(100vw - 32px)); padding: 12px 28px 24px; background: var(--paper); border: 1px solid var(--rule-strong); }
-.ask p { margin: 4px 0 12px; color: var(--ink-soft); }
-.ask .do { display: flex; gap: 10px; justify-content: end; margin-top: 14px; }
-</style>
