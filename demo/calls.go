@@ -62,7 +62,7 @@ var clients = []client{
 		},
 	},
 	{
-		user: "customs-relay", agent: "relay/1.9", line: of(0), from: -always, until: 70, at: 2,
+		user: "customs-relay", agent: "relay/1.9", line: of(0), from: -always, until: 60, at: 2,
 		calls: []habit{{21, "GET", "/v1/bookings/b-#/charges", 200}, {9, "GET", "/v1/dues?vessel=#", 200}, {1, "GET", "/v1/rates", 200}},
 	},
 	{

@@ -44,7 +44,7 @@ var shots = []shot{
 	{name: "gate", path: "/console/apis/berths/publish/2.1.0", wait: ".obstacle"},
 	{name: "findings", path: "/console/apis/berths/findings/2.1.0", wait: "[data-rule=seasons-of-the-harbour]", height: 1000},
 	{name: "readers", path: "/console/apis/pilotage/readers", wait: "[data-look]", height: 1100},
-	{name: "journal", path: "/console/journal", wait: "table.ruled"},
+	{name: "leaving", path: "/console/apis/berths/leaving/1", wait: "path.pace"},
 	{name: "reference-shelf", path: "/reference/", wait: "h1"},
 	{name: "reference-overview", path: "/reference/berths/", wait: "h1"},
 	{name: "reference", path: "/reference/berths/1.2.0/operations/bookBerth", wait: "h1"},

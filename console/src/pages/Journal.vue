@@ -26,7 +26,7 @@ const text = (name: string) => (typeof route.query[name] === 'string' ? route.qu
 const asked = ref({ actor: text('actor'), api: text('api'), act: text('act'), from: text('from'), until: text('until') })
 const question = computed(() => Object.fromEntries(Object.entries(asked.value).filter(([, v]) => v)))
 // Kinds of acts, in the order in which designers work.
-const acts = { version: 'versions', change: 'waivers', notice: 'notices', overlay: 'wordings', guide: 'guides', looks: 'looks', picture: 'pictures', preview: 'previews', promise: 'promises', team: 'whose APIs are', audience: 'who may read', link: 'links', shelf: 'shelves', switcher: 'what pages lead to', member: 'members', teams: 'teams', 'notice-period': 'notice periods', api: 'APIs taken away', credential: 'credentials let through', mistake: 'errors let through', person: 'people', token: 'tokens', feed: 'secret feeds' }
+const acts = { version: 'versions', change: 'waivers', notice: 'notices', overlay: 'wordings', guide: 'guides', looks: 'looks', picture: 'pictures', preview: 'previews', promise: 'promises', team: 'whose APIs are', audience: 'who may read', link: 'links', shelf: 'shelves', switcher: 'what pages lead to', member: 'members', teams: 'teams', 'notice-period': 'notice periods', api: 'APIs taken away', credential: 'credentials let through', mistake: 'errors let through', person: 'people', token: 'tokens', calls: 'logs added', consumer: 'consumers', calling: 'how APIs are called', style: 'house styles', feed: 'secret feeds' }
 
 let asking = 0
 const older = () =>
