@@ -202,8 +202,8 @@ func (a *API) ready(c *echo.Context) error {
 		}
 	}
 	return c.JSON(http.StatusOK, wire.Readiness{
-		Title: r.Title, Messages: messages, Subject: r.Subject, API: r.API, Versions: r.Versions, Notice: r.Notice, Sunset: r.Sunset, Guide: r.Guide, Quiet: r.Quiet, May: r.May,
-		Reasons:  each(r.Reasons, func(x ledger.Reason) wire.ReadyReason { return wire.ReadyReason(x) }),
+		Subject: r.Subject, Title: r.Title, API: r.API, Versions: r.Versions, Notice: r.Notice, Sunset: r.Sunset, Guide: r.Guide, Quiet: r.Quiet,
+		May: r.May, Reasons: each(r.Reasons, func(x ledger.Reason) wire.ReadyReason { return wire.ReadyReason(x) }), Messages: messages,
 		Evidence: toEvidence(r.Evidence), Users: each(r.Users, toUser), Moved: each(r.Moved, toUser),
 		From: r.From, Curve: r.Curve, Ends: r.Ends, EndsBy: r.EndsBy,
 	})
