@@ -28,6 +28,9 @@ const (
 	SeeCalls      Act = "see who calls an API"
 	SeeImpact     Act = "see whom changes touch"
 	SaveConsumers Act = "say who the consumers of a team are, and by what they are recognised"
+	SetPlans      Act = "say on which terms an API is used"
+	AskForUse     Act = "ask for the use of APIs"
+	DecideUse     Act = "decide who may use an API"
 	KeepConsumer  Act = "keep consumers of one's own"
 	SeeConsumers  Act = "see consumers"
 	SetPeriod     Act = "set the notice period"
@@ -77,6 +80,9 @@ var Access = map[Act][]Role{
 	SeeCalls:      anyRole,
 	SeeImpact:     signedIn,
 	SaveConsumers: editors,
+	SetPlans:      publishers,
+	AskForUse:     signedIn,
+	DecideUse:     publishers,
 	KeepConsumer:  signedIn,
 	SeeConsumers:  signedIn,
 	SetPeriod:     admins,
@@ -115,6 +121,8 @@ var short = []struct {
 	{SetCalling, "calling"},
 	{AddCalls, "tally"},
 	{SaveConsumers, "consumers"},
+	{SetPlans, "plans"},
+	{DecideUse, "access"},
 	{SetPeriod, "period"},
 	{SetMembers, "members"},
 	{SetAudience, "audience"},
@@ -127,7 +135,7 @@ var short = []struct {
 }
 
 // MayDo are the short names of what the actor may do where a team is concerned: read, record, publish, announce, word, arrange, preview,
-// discard, move, promise, calling, tally, consumers, period, members, audience, place, shelves, style, house, teams, people.
+// discard, move, promise, calling, tally, consumers, plans, access, period, members, audience, place, shelves, style, house, teams, people.
 func (a Actor) MayDo(team string) []string {
 	return names(func(act Act) error { return mayIn(a, act, team, "") })
 }

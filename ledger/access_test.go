@@ -77,6 +77,17 @@ func TestMay(t *testing.T) {
 			return err
 		}},
 		ledger.SaveConsumers: {func(who ledger.Actor) error { return l.SetSigns(ctx, who, "none", "", nil) }},
+		ledger.SetPlans: {
+			func(who ledger.Actor) error { return l.PutPlan(ctx, who, ledger.Plan{API: "berths"}) },
+			func(who ledger.Actor) error { return l.DropPlan(ctx, who, "berths", "none") },
+		},
+		ledger.AskForUse: {
+			func(who ledger.Actor) error { _, err := l.Ask(ctx, who, ledger.RequestWish{}); return err },
+			func(who ledger.Actor) error { return l.EndGrant(ctx, who, "none", "none", "1", "") },
+		},
+		ledger.DecideUse: {
+			func(who ledger.Actor) error { return l.Decide(ctx, who, ledger.Decision{API: "berths", State: "x"}) },
+		},
 		ledger.KeepConsumer: {
 			func(who ledger.Actor) error { return l.PutConsumer(ctx, who, "X", ledger.ConsumerWish{}) },
 			func(who ledger.Actor) error { return l.DropConsumer(ctx, who, "none") },
@@ -86,6 +97,8 @@ func TestMay(t *testing.T) {
 			func(who ledger.Actor) error { _, err := l.Unmatched(ctx, who); return err },
 			func(who ledger.Actor) error { _, err := l.Consumers(ctx, who); return err },
 			func(who ledger.Actor) error { _, err := l.Consumer(ctx, who, "none"); return err },
+			func(who ledger.Actor) error { _, err := l.Requests(ctx, who); return err },
+			func(who ledger.Actor) error { _, err := l.Grants(ctx, who, "", ""); return err },
 		},
 		ledger.SeeImpact: {func(who ledger.Actor) error {
 			_, err := l.Impact(ctx, who, "none", "none", compare.Options{})

@@ -188,36 +188,43 @@ func (l *Ledger) PutConsumer(ctx context.Context, who Actor, name string, wish C
 	if err := l.may(who, KeepConsumer, ""); err != nil {
 		return err
 	}
+	return l.view(who).act(ctx, "", func(w view) error {
+		w.quiet()
+		return w.putConsumer(ctx, name, wish)
+	})
+}
+
+// putConsumer makes or changes a consumer, in the transaction that is under way.
+func (w view) putConsumer(ctx context.Context, name string, wish ConsumerWish) error {
 	if !apiName.MatchString(name) {
 		return refuse(Invalid, "%q is no name of a consumer; one has small letters, digits and dashes, begins with a letter, and has at most 63 characters", name)
 	}
-	return l.view(who).act(ctx, "", func(w view) error {
-		w.quiet()
-		row, err := w.rows.Consumer(ctx, name)
-		fresh := isNotFound(err)
-		switch {
-		case fresh:
-			if all, err := w.rows.Consumers(ctx); err != nil || len(all) >= maxConsumers {
-				return cmp.Or(err, refuse(Conflict, "there are %d consumers; no more are kept", maxConsumers))
-			}
-			row = records.Consumer{Name: name, Title: name, Person: who.Name, Contacts: "[]", MadeAt: w.stamp(), MadeBy: cmp.Or(who.Name, "the ledger")}
-		case err != nil:
-			return err
-		case !w.keeps(row):
-			if _, _, err := w.knownConsumer(ctx, name); err == nil {
-				return refuse(Forbidden, "%s is not yours to change; %s may", name, keeperOf(row))
-			}
-			return refuse(Conflict, "the name %s is taken", name)
+	row, err := w.rows.Consumer(ctx, name)
+	fresh := isNotFound(err)
+	switch {
+	case fresh:
+		if all, err := w.rows.Consumers(ctx); err != nil || len(all) >= maxConsumers {
+			return cmp.Or(err, refuse(Conflict, "there are %d consumers; no more are kept", maxConsumers))
 		}
-		before := row
-		if err := w.wished(ctx, &row, wish); err != nil || row == before && !fresh {
-			return err
+		row = records.Consumer{
+			Name: name, Title: name, Person: w.who.Name, Contacts: "[]", MadeAt: w.stamp(), MadeBy: cmp.Or(w.who.Name, "the ledger"),
 		}
-		if err := w.rows.PutConsumer(ctx, row); err != nil {
-			return err
+	case err != nil:
+		return err
+	case !w.keeps(row):
+		if _, _, err := w.knownConsumer(ctx, name); err == nil {
+			return refuse(Forbidden, "%s is not yours to change; %s may", name, keeperOf(row))
 		}
-		return w.appendJournal(ctx, "consumer.set", consumerSubject+name, consumerDetail(row))
-	})
+		return refuse(Conflict, "the name %s is taken", name)
+	}
+	before := row
+	if err := w.wished(ctx, &row, wish); err != nil || row == before && !fresh {
+		return err
+	}
+	if err := w.rows.PutConsumer(ctx, row); err != nil {
+		return err
+	}
+	return w.appendJournal(ctx, "consumer.set", consumerSubject+name, consumerDetail(row))
 }
 
 // consumerSubject begins the subjects of what concerns a consumer in the journal: an API may have the same name.
@@ -306,6 +313,13 @@ func (l *Ledger) DropConsumer(ctx context.Context, who Actor, name string) error
 		}
 		if !w.keeps(row) {
 			return refuse(Forbidden, "%s is not yours to take away; %s may", name, keeperOf(row))
+		}
+		grants, err := w.rows.Grants(ctx, "", name)
+		if err != nil {
+			return err
+		}
+		if len(grants) > 0 {
+			return refuse(Conflict, "%s may use line %s of %s; end that first", name, grants[0].Line, grants[0].API)
 		}
 		if err := w.rows.DropConsumer(ctx, name); err != nil {
 			return err
@@ -434,6 +448,13 @@ func (w view) recogniseIn(ctx context.Context, uses []records.Use, teamOf func(a
 	rows, err := w.rows.Signs(ctx)
 	if err != nil {
 		return err
+	}
+	issued, err := w.rows.Credentials(ctx, "", "")
+	if err != nil {
+		return err
+	}
+	for _, c := range issued {
+		rows = append(rows, records.Sign{Kind: string(usage.ByCredential), Value: c.ID, Consumer: c.Consumer})
 	}
 	callers, err := w.rows.Callers(ctx, "")
 	if err != nil {

@@ -44,6 +44,7 @@ var ScopeOf = map[Act]Scope{
 	SetPromise: ScopeSettle, SetCalling: ScopeSettle, Move: ScopeSettle, SetPeriod: ScopeSettle, SetAudience: ScopeSettle,
 	Place: ScopeSettle, Shelve: ScopeSettle, SetStyle: ScopeSettle, SetHouse: ScopeSettle,
 	AddCalls: ScopeTally, SeeCalls: ScopeRead, SeeConsumers: ScopeRead, SeeImpact: ScopeRead,
+	SetPlans: ScopeSettle, AskForUse: ScopeSettle, DecideUse: ScopeSettle,
 	SaveConsumers: ScopeSettle, KeepConsumer: ScopeSettle,
 	SetMembers: ScopeAdminister, SetTeams: ScopeAdminister, SetPeople: ScopeAdminister,
 }

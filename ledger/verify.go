@@ -164,6 +164,9 @@ type account struct {
 	signs     map[string]string            // by what they are recognised, by signKey
 	logs      map[string]toldLog           // by number
 	calls     map[string]int64             // by API
+	plans     map[string]map[string]string // what is said of each, by API and name
+	grants    map[string]string            // plans, by consumer, API and line
+	issued    map[string]toldCredential    // by id
 }
 
 // opened is what somebody opened to others: an API, or a part of one.
@@ -189,6 +192,7 @@ func newAccount() *account {
 		feeds: map[string]bool{}, known: map[string]string{}, switchers: map[string]string{}, called: map[string][2]string{},
 		shelves: map[string]*toldShelf{}, styles: map[string]string{},
 		consumers: map[string]map[string]string{}, signs: map[string]string{}, logs: map[string]toldLog{}, calls: map[string]int64{},
+		plans: map[string]map[string]string{}, grants: map[string]string{}, issued: map[string]toldCredential{},
 	}
 }
 
@@ -259,6 +263,7 @@ func (a *account) take(e records.Entry) error {
 		delete(a.periods, e.Subject)
 		delete(a.switchers, e.Subject)
 		delete(a.called, e.Subject)
+		maps.DeleteFunc(a.plans, func(key string, _ map[string]string) bool { return strings.HasPrefix(key, e.Subject+" ") })
 		a.unplace(e.Subject, "")
 		a.dropStyles(StyleScope{API: e.Subject})
 		maps.DeleteFunc(a.open, func(of opened, _ opening) bool { return of.api == e.Subject })
@@ -275,9 +280,30 @@ func (a *account) take(e records.Entry) error {
 	case "consumer.dropped":
 		name := strings.TrimPrefix(e.Subject, consumerSubject)
 		delete(a.consumers, name)
+		maps.DeleteFunc(a.issued, func(_ string, c toldCredential) bool { return c.consumer == name })
 		maps.DeleteFunc(a.signs, func(key, _ string) bool { return strings.HasPrefix(key, signKey(name, "")) })
 	case "consumer.known-by":
 		a.signs[signKey(strings.TrimPrefix(e.Subject, consumerSubject), d["team"])] = d["signs"]
+	case "plan.set":
+		a.plans[e.Subject+" "+d["plan"]] = d
+	case "plan.dropped":
+		delete(a.plans, e.Subject+" "+d["plan"])
+	case "access.approved", "access.carried-over":
+		a.grants[grantKey(d["consumer"], e.Subject, d["line"])] = d["plan"]
+	case "access.ended":
+		delete(a.grants, grantKey(d["consumer"], e.Subject, d["line"]))
+		if d["credentialsEnd"] != "" {
+			a.endIssued(d["consumer"], e.Subject, d["credentialsEnd"])
+		}
+	case "access.credential-made":
+		if d["othersEnd"] != "" {
+			a.endIssued(d["consumer"], e.Subject, d["othersEnd"])
+		}
+		a.issued[d["credential"]] = toldCredential{d["consumer"], e.Subject, d["hash"], ""}
+	case "access.credential-ended":
+		c := a.issued[d["credential"]]
+		c.ends = d["at"]
+		a.issued[d["credential"]] = c
 	case "calls.added":
 		return a.count(d)
 	case "calling.set":
@@ -341,7 +367,7 @@ func (a *account) against(ctx context.Context, r records.Rows) (why string, err 
 		a.againstVersions, a.againstPeople, a.againstTokens, a.againstTeams, a.againstWaivers,
 		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstPromises, a.againstOverlays, a.againstAudiences,
 		a.againstLinks, a.againstFeeds, a.againstIdentities, a.againstShelves, a.againstSwitchers, a.againstStyles,
-		a.againstConsumers, a.againstCalls,
+		a.againstConsumers, a.againstCalls, a.againstAccess,
 	} {
 		if why, err = check(ctx, r); why != "" || err != nil {
 			return why, err

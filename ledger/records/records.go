@@ -37,6 +37,7 @@ type Rows interface {
 	Cache
 	Catalogue
 	Usage
+	Access
 }
 
 // Readers is to whom things are open, and how they are put before them.

@@ -6,8 +6,8 @@ import "context"
 type Usage interface {
 	Consumers(ctx context.Context) ([]Consumer, error) // by name
 	Consumer(ctx context.Context, name string) (Consumer, error)
-	PutConsumer(ctx context.Context, c Consumer) error // in place of the one before, which keeps who made it
-	DropConsumer(ctx context.Context, name string) error
+	PutConsumer(ctx context.Context, c Consumer) error   // in place of the one before, which keeps who made it
+	DropConsumer(ctx context.Context, name string) error // with what it asked for, and by what it is recognised; it has no grants
 
 	Signs(ctx context.Context) ([]Sign, error)                               // by team, kind and value
 	PutSigns(ctx context.Context, team, consumer string, signs []Sign) error // in place of those before
