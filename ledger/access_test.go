@@ -87,6 +87,10 @@ func TestMay(t *testing.T) {
 		},
 		ledger.DecideUse: {
 			func(who ledger.Actor) error { return l.Decide(ctx, who, ledger.Decision{API: "berths", State: "x"}) },
+			func(who ledger.Actor) error {
+				_, _, err := l.CarryOver(ctx, who, ledger.CarryWish{API: "berths", From: "7", To: "8"})
+				return err
+			},
 		},
 		ledger.KeepConsumer: {
 			func(who ledger.Actor) error { return l.PutConsumer(ctx, who, "X", ledger.ConsumerWish{}) },

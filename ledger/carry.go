@@ -24,8 +24,11 @@ type CarryWish struct {
 // old line leaves. It returns whom it carried over, and the notice; its ID is 0 where there is none.
 func (l *Ledger) CarryOver(ctx context.Context, who Actor, wish CarryWish) (carried []string, n promise.Notice, err error) {
 	w := l.view(who)
-	for _, act := range []Act{DecideUse, Announce} {
-		if err := l.may(who, act, wish.API); err != nil {
+	if err := l.may(who, DecideUse, wish.API); err != nil {
+		return nil, n, err
+	}
+	if wish.Sunset != "" {
+		if err := l.may(who, Announce, wish.API); err != nil {
 			return nil, n, err
 		}
 	}

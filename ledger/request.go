@@ -408,7 +408,8 @@ func (l *Ledger) Grants(ctx context.Context, who Actor, api, consumer string) ([
 	return all, nil
 }
 
-// EndGrant ends that a consumer may use a line of an API: by its team, or by whoever keeps the consumer. Credentials end with the last line.
+// EndGrant ends that a consumer may use a line of an API: by its team, or by whoever keeps the consumer. Credentials end with the last
+// line.
 func (l *Ledger) EndGrant(ctx context.Context, who Actor, consumer, api, line, reason string) error {
 	if err := l.may(who, AskForUse, ""); err != nil {
 		return err
@@ -444,14 +445,14 @@ func (l *Ledger) EndGrant(ctx context.Context, who Actor, consumer, api, line, r
 // overGrant refuses whoever decides neither over an API's users nor over the consumer.
 func (w view) overGrant(ctx context.Context, consumer, api string) error {
 	row, err := w.rows.Consumer(ctx, consumer)
-	if err != nil && !isNotFound(err) {
-		return err
+	if err != nil {
+		return notFound(err, "there is no use of %s by %s that is yours to change", api, consumer)
 	}
-	if err == nil && w.keeps(row) || w.may(w.who, DecideUse, api) == nil {
+	if w.keeps(row) || w.may(w.who, DecideUse, api) == nil {
 		return nil
 	}
 	if !w.keeping(api).inside(w.who) {
-		return refuse(NotFound, "there is no use of %s by %s that is yours to end", api, consumer)
+		return refuse(NotFound, "there is no use of %s by %s that is yours to change", api, consumer)
 	}
 	return w.may(w.who, DecideUse, api)
 }

@@ -44,7 +44,7 @@ export type TokenEntry = {
   usedAt?: string
 }
 
-export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'calling' | 'tally' | 'consumers' | 'period' | 'members' | 'audience' | 'place' | 'shelves' | 'style' | 'house' | 'teams' | 'people'
+export type Act = 'read' | 'record' | 'publish' | 'announce' | 'word' | 'arrange' | 'preview' | 'discard' | 'move' | 'promise' | 'calling' | 'tally' | 'consumers' | 'plans' | 'access' | 'period' | 'members' | 'audience' | 'place' | 'shelves' | 'style' | 'house' | 'teams' | 'people'
 
 export type Team = {
   name: string
@@ -432,6 +432,146 @@ export type Readiness = {
 export type ReadyReason = {
   fine: boolean
   text: string
+}
+
+export type Plan = {
+  api: string
+  name: string
+  // Calls in a time; 0 for as many as one likes.
+  quota: number
+  per?: 'second' | 'minute' | 'hour' | 'day' | 'month'
+  // CommonMark.
+  terms?: string
+  // What whoever asks is asked.
+  asks: string[]
+  // Who may ask, of those who read the API.
+  audience: Groups
+  // Whether the ledger issues credentials.
+  issues: boolean
+}
+
+export type PlanWish = {
+  // Calls in a time; 0 for as many as one likes.
+  quota: number
+  per?: '' | 'second' | 'minute' | 'hour' | 'day' | 'month'
+  // CommonMark.
+  terms?: string
+  // What whoever asks is asked.
+  asks?: string[]
+  // Who may ask, of those who read the API.
+  audience?: Groups
+  // Whether the ledger issues credentials.
+  issues?: boolean
+}
+
+export type Request = {
+  id: number
+  consumer: string
+  title: string
+  askedBy: string
+  askedAt: string
+  purpose: string
+  // Whether the consumer is yours.
+  mine: boolean
+  items: RequestItem[]
+}
+
+export type RequestItem = {
+  api: string
+  line: string
+  plan: string
+  answers: Answered[]
+  state: 'asked' | 'approved' | 'refused' | 'withdrawn'
+  decidedBy?: string
+  decidedAt?: string
+  reason?: string
+  // Whether you may decide it.
+  decides: boolean
+}
+
+export type Answered = {
+  question: string
+  answer: string
+}
+
+export type RequestWish = {
+  // One of yours.
+  consumer: string
+  // What people call it, where it is new.
+  title?: string
+  purpose: string
+  items: RequestedApi[]
+}
+
+export type RequestedApi = {
+  api: string
+  line: string
+  plan: string
+  // To what the plan asks, in its order.
+  answers?: string[]
+}
+
+export type Decision = {
+  api: string
+  line: string
+  state: 'approved' | 'refused' | 'withdrawn'
+  // Needed where it is refused.
+  reason?: string
+}
+
+export type Grant = {
+  consumer: string
+  title: string
+  api: string
+  line: string
+  plan: string
+  quota: number
+  per?: 'second' | 'minute' | 'hour' | 'day' | 'month'
+  // Whether the ledger issues credentials.
+  issues: boolean
+  since: string
+  by: string
+  versions: string[]
+  credentials: IssuedCredential[]
+}
+
+export type IssuedCredential = {
+  // As logs have it.
+  id: string
+  // SHA-256 of all of it, in hexadecimal, for the API's team.
+  hash?: string
+  madeAt: string
+  madeBy: string
+  // Missing where it never does.
+  endsAt?: string
+  ended: boolean
+}
+
+export type NewCredential = {
+  // As logs have it.
+  id: string
+  // What the consumer sends.
+  credential: string
+}
+
+export type CarryWish = {
+  // A line.
+  from: string
+  // Another one.
+  to: string
+  // Who is carried over; all where none is named.
+  consumers?: string[]
+  // When the old line leaves.
+  sunset?: string
+  reason?: string
+  guide?: string
+  // Why it may leave sooner than the notice period allows.
+  sooner?: string
+}
+
+export type Carried = {
+  consumers: string[]
+  notice?: Notice
 }
 
 // What is left out stays as it is. A new shelf is called by its name, and is for those for whom the ledger is.
