@@ -196,7 +196,7 @@ func TestLongJournal(t *testing.T) {
 	base, l := startDemo(t)
 	who, err := l.Actor(t.Context(), "imke")
 	require.NoError(t, err)
-	for i := range 120 {
+	for i := range 80 {
 		_, err := l.MakeToken(t.Context(), who, ledger.TokenWish{Label: fmt.Sprintf("pipeline %d", i)})
 		require.NoError(t, err)
 	}
@@ -206,7 +206,7 @@ func TestLongJournal(t *testing.T) {
 	reads(t, ctx, "tbody tr", "person.signed-in")
 	await(t, ctx, `document.querySelectorAll('tbody tr').length === 100`)
 	press(t, ctx, "[data-older]")
-	await(t, ctx, `document.querySelectorAll('tbody tr').length > 160 && !document.querySelector('[data-older]')`)
+	await(t, ctx, `document.querySelectorAll('tbody tr').length > 150 && !document.querySelector('[data-older]')`)
 	reads(t, ctx, "tbody:last-of-type tr", "teams.made")
 	press(t, ctx, "[data-verify]")
 	reads(t, ctx, ".head", "all as they were written")

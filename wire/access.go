@@ -17,10 +17,10 @@ type Plan struct {
 // PlanWish is what is to be said of a plan.
 type PlanWish struct {
 	Quota    int64    `json:"quota"`
-	Per      string   `json:"per"`
-	Terms    string   `json:"terms"`
-	Asks     []string `json:"asks"`
-	Audience []string `json:"audience"`
+	Per      string   `json:"per,omitempty"`
+	Terms    string   `json:"terms,omitempty"`
+	Asks     []string `json:"asks,omitempty"`
+	Audience []string `json:"audience,omitempty"`
 	Issues   bool     `json:"issues"`
 }
 
@@ -68,7 +68,7 @@ type RequestedAPI struct {
 	API     string   `json:"api"`
 	Line    string   `json:"line"`
 	Plan    string   `json:"plan"`
-	Answers []string `json:"answers"`
+	Answers []string `json:"answers,omitempty"`
 }
 
 // RequestMade is the number of a request.
@@ -86,17 +86,17 @@ type Decision struct {
 
 // Grant is that a consumer may use a line of an API.
 type Grant struct {
-	Consumer    string       `json:"consumer"`
-	Title       string       `json:"title"`
-	API         string       `json:"api"`
-	Line        string       `json:"line"`
-	Plan        string       `json:"plan"`
-	Quota       int64        `json:"quota"` // calls in a time; 0 for as many as it likes
-	Per         string       `json:"per,omitempty"`
-	Issues      bool         `json:"issues"` // whether the ledger issues credentials
-	Since       string       `json:"since"`
-	By          string       `json:"by"`
-	Versions    []string     `json:"versions"` // of the line, those that are answered
+	Consumer    string             `json:"consumer"`
+	Title       string             `json:"title"`
+	API         string             `json:"api"`
+	Line        string             `json:"line"`
+	Plan        string             `json:"plan"`
+	Quota       int64              `json:"quota"` // calls in a time; 0 for as many as it likes
+	Per         string             `json:"per,omitempty"`
+	Issues      bool               `json:"issues"` // whether the ledger issues credentials
+	Since       string             `json:"since"`
+	By          string             `json:"by"`
+	Versions    []string           `json:"versions"` // of the line, those that are answered
 	Credentials []IssuedCredential `json:"credentials"`
 }
 
@@ -125,7 +125,7 @@ type NewCredential struct {
 type CarryWish struct {
 	From      string   `json:"from"`
 	To        string   `json:"to"`
-	Consumers []string `json:"consumers"` // none for all
+	Consumers []string `json:"consumers,omitempty"` // none for all
 	Sunset    string   `json:"sunset,omitempty"`
 	Reason    string   `json:"reason,omitempty"`
 	Guide     string   `json:"guide,omitempty"`
