@@ -12,8 +12,8 @@ import (
 
 func (a *app) waitingCommand() *cobra.Command {
 	cmd := &cobra.Command{
-		Use: "waiting", GroupID: "look", Short: "List what waits for you: drafts before their gates, and what leaves soon", Args: cobra.NoArgs,
-		Long:    "Lists the drafts that could be published, your own first, with what stands in their way; and what leaves within the next six weeks.",
+		Use: "waiting", GroupID: "look", Short: "List what waits for you: drafts before their gates, requests, and what leaves soon", Args: cobra.NoArgs,
+		Long:    "Lists the drafts that could be published, your own first, with what stands in their way; who asks for the use of APIs; and what leaves within the next six weeks.",
 		Example: "  oldledger waiting\n  oldledger waiting --format json",
 	}
 	format := formatFlag(cmd)
@@ -24,7 +24,7 @@ func (a *app) waitingCommand() *cobra.Command {
 }
 
 func (a *app) showWaiting(w wire.Waiting) error {
-	if len(w.Drafts)+len(w.Notices) == 0 {
+	if len(w.Drafts)+len(w.Notices)+len(w.Asked) == 0 {
 		return printf(a, "nothing waits\n")
 	}
 	var b strings.Builder
@@ -37,6 +37,11 @@ func (a *app) showWaiting(w wire.Waiting) error {
 			why = d.Why
 		}
 		fmt.Fprintf(&b, "%-22s draft, %s, %s: %s\n", d.Version.Ref(), by, day(d.Version.RecordedAt), why)
+	}
+	for _, r := range w.Asked {
+		for _, i := range r.Items {
+			fmt.Fprintf(&b, "%-22s %s asks for it, with request %d\n", i.API+"@"+i.Line, r.Title, r.ID)
+		}
 	}
 	for _, n := range w.Notices {
 		fmt.Fprintf(&b, "%s  %s leaves\n", n.Sunset, n.Subject())

@@ -32,7 +32,7 @@ const House = "Saltmere Harbour"
 const Password = "saltmere-demo"
 
 // SignInHelp says how to sign in to the demo, and how partners read what is for them; ADDR stands for its address.
-var SignInHelp = "sign in    imke (admin), teodor (lead of Quayside) or jonas (reviewer), with the password " + Password + "\n" +
+var SignInHelp = "sign in    imke (admin), teodor (lead of Quayside), jonas (reviewer) or mika (who uses berths), with the password " + Password + "\n" +
 	"partners   ADDR" + LinkPath + " has pilotage, with the same password\n"
 
 var people = []ledger.Person{
@@ -40,6 +40,7 @@ var people = []ledger.Person{
 	{Name: "teodor", Full: "Teodor Brand", Teams: map[string]ledger.Role{"Quayside": ledger.Lead, "Navigation": ledger.Reader}},
 	{Name: "sanna", Full: "Sanna Varga", Teams: map[string]ledger.Role{"Navigation": ledger.Lead}},
 	{Name: "jonas", Full: "Jonas Wick", Role: ledger.Reviewer},
+	{Name: "mika", Full: "Mika Sund"}, // who writes the Skerry Planner
 }
 
 var teams = []string{"Navigation", "Platform", "Quayside"}
@@ -197,6 +198,33 @@ func called(api, scheme, undeclared string) func(*player) error {
 	}
 }
 
+// handOver gives a consumer to a person.
+func handOver(consumer, person string) func(*player) error {
+	return func(p *player) error {
+		return p.ledger.PutConsumer(p.ctx, p.who, consumer, ledger.ConsumerWish{Person: &person})
+	}
+}
+
+// offer makes a plan.
+func offer(plan ledger.Plan) func(*player) error {
+	return func(p *player) error { return p.ledger.PutPlan(p.ctx, p.who, plan) }
+}
+
+// ask asks for the use of APIs.
+func ask(consumer, purpose string, items ...ledger.RequestedAPI) func(*player) error {
+	return func(p *player) error {
+		_, err := p.ledger.Ask(p.ctx, p.who, ledger.RequestWish{Consumer: consumer, Purpose: purpose, Items: items})
+		return err
+	}
+}
+
+// decide decides one of the APIs of a request.
+func decide(request int64, api, line string, state ledger.RequestState, reason string) func(*player) error {
+	return func(p *player) error {
+		return p.ledger.Decide(p.ctx, p.who, ledger.Decision{Request: request, API: api, Line: line, State: state, Reason: reason})
+	}
+}
+
 // style has the house keep a style.
 func style(path, reason string) func(*player) error {
 	return func(p *player) error {
@@ -297,10 +325,23 @@ var history = []act{
 	{24, "sanna", called("tides", "path /v{line}", "")},
 	{24, "sanna", called("pilotage", "header Harbour-Version {line} else 1", "")},
 	{23, "imke", consumer("lockside-boards", "Platform", "Lockside Boards", "Arrival displays at the locks.", "", usage.ByAgent, "LocksideBoards/*")},
-	{23, "imke", consumer("skerry-planner", "Platform", "Skerry Planner", "The sailors' app: berths, and tides on the way.", "", usage.ByCredential, "skerry")},
+	{23, "imke", consumer("skerry-planner", "", "Skerry Planner", "The sailors' app: berths, and tides on the way.", "", usage.ByCredential, "skerry")},
 	{23, "teodor", consumer("customs-relay", "Quayside", "Customs Relay", "A nightly batch for the customs house.", "Quayside", usage.ByCredential, "customs-relay")},
 	{23, "teodor", consumer("quay-kiosk", "Quayside", "Quay Kiosk", "Where skippers book who come unannounced.", "Quayside", usage.ByCredential, "kiosk-*")},
 	{23, "sanna", consumer("nightwatch", "Navigation", "Nightwatch", "Calls pilots out at night.", "Navigation", usage.ByCredential, "nightwatch")},
+	{22, "imke", handOver("skerry-planner", "mika")},
+	{22, "teodor", offer(ledger.Plan{
+		API: "berths", Name: "Regular", Quota: 5000, Per: "day", Asks: []string{"Where does it run?"}, Audience: ledger.Audience{ledger.SignedIn}, Issues: true,
+		Terms: "Berths are held for those who come. Who books and stays away three times is called.",
+	})},
+	{22, "sanna", offer(ledger.Plan{API: "tides", Name: "Open", Audience: ledger.Audience{ledger.SignedIn}, Terms: "The moon is everybody's."})},
+	{21, "mika", ask("skerry-planner", "Sailors find a berth for the night, and water under their keel.",
+		ledger.RequestedAPI{API: "berths", Line: "1", Plan: "Regular", Answers: []string{"On sailors' phones."}},
+		ledger.RequestedAPI{API: "tides", Line: "1", Plan: "Open"})},
+	{20, "teodor", decide(1, "berths", "1", ledger.Approved, "")},
+	{20, "sanna", decide(1, "tides", "1", ledger.Approved, "Welcome aboard.")},
+	{3, "mika", ask("skerry-planner", "We move to line 2 before the summer.",
+		ledger.RequestedAPI{API: "berths", Line: "2", Plan: "Regular", Answers: []string{"On sailors' phones, as before."}})},
 	{2, "teodor", record("Quayside", "berths/2.1.0-draft.yaml")},
 	{1, "imke", tally(-91, -2)},
 }

@@ -95,6 +95,7 @@ func TestMay(t *testing.T) {
 		ledger.KeepConsumer: {
 			func(who ledger.Actor) error { return l.PutConsumer(ctx, who, "X", ledger.ConsumerWish{}) },
 			func(who ledger.Actor) error { return l.DropConsumer(ctx, who, "none") },
+			func(who ledger.Actor) error { return l.SetTick(ctx, who, "none", ledger.Tick{}) },
 		},
 		ledger.SeeConsumers: {
 			func(who ledger.Actor) error { _, err := l.Logs(ctx, who); return err },

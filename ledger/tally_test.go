@@ -106,8 +106,10 @@ func TestAddLog(t *testing.T) {
 	}
 	require.Equal(t, []string{"1.0.0 true 2", "2.0.0 true 1"}, names(use("reader.q", ledger.UseQuestion{API: "berths"})))
 	require.Equal(t, []string{"Boards/1.0 false 1", "Boards/1.1 false 1", "relay-7 false 1"}, names(use("reader.q", ledger.UseQuestion{API: "berths", By: ledger.ByConsumer})))
-	_, err = l.Use(ctx, as("reader.n"), ledger.UseQuestion{API: "berths"})
-	require.Equal(t, ledger.Forbidden, fault(err))
+	for _, asked := range []ledger.UseQuestion{{API: "berths"}, {API: "berths", Consumer: "none"}} {
+		_, err = l.Use(ctx, as("reader.n"), asked)
+		require.Equal(t, ledger.Forbidden, fault(err))
+	}
 
 	require.NoError(t, l.PutConsumer(ctx, as("editor.q"), "boards", ledger.ConsumerWish{Title: new("Lockside Boards"), Team: new("Quayside"), Contacts: &[]string{"boards@saltmere.example"}}))
 	require.NoError(t, l.PutConsumer(ctx, as("reader.n"), "night", ledger.ConsumerWish{Title: new("Nightwatch")}))

@@ -190,12 +190,28 @@ func (c *useCell) failed() int64 {
 // who names who calls: the consumer, or what it calls itself.
 func (c *useCell) who() string { return cmp.Or(c.consumer, c.caller.Name()) }
 
-// Use tells how often an API of the actor's team is called.
+// seesCalls refuses whoever sees neither inside an API, nor keeps the consumer whose calls alone are asked for.
+func (w view) seesCalls(ctx context.Context, asked UseQuestion) error {
+	refused := w.may(w.who, SeeCalls, asked.API)
+	if refused == nil || asked.Consumer == "" || mayIn(w.who, SeeConsumers, "", "") != nil {
+		return refused
+	}
+	row, err := w.rows.Consumer(ctx, asked.Consumer)
+	if err == nil && w.keeps(row) {
+		return nil
+	}
+	if err != nil && !isNotFound(err) {
+		return err
+	}
+	return refused
+}
+
+// Use tells how often an API of the actor's team is called, or how often a consumer of theirs calls it.
 func (l *Ledger) Use(ctx context.Context, who Actor, asked UseQuestion) (Use, error) {
-	if err := l.may(who, SeeCalls, asked.API); err != nil {
+	w := l.view(who)
+	if err := w.seesCalls(ctx, asked); err != nil {
 		return Use{}, err
 	}
-	w := l.view(who)
 	asked.By = cmp.Or(asked.By, ByVersion)
 	if !slices.Contains(useBys, asked.By) {
 		return Use{}, refuse(Invalid, "calls are told apart by version, line, consumer, operation or class, not by %q", asked.By)

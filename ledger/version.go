@@ -54,6 +54,8 @@ type API struct {
 	Versioning versioning.Scheme  // how callers choose its version
 	Undeclared compare.Undeclared // what its server does with input that is not declared
 
+	Askable bool // whether it has a plan for which others than its team may ask
+
 	Terms housestyle.Terms // what the house style asks of what is published
 	Own   Own              // what the API settles itself
 

@@ -159,6 +159,14 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 	if err != nil {
 		return nil, err
 	}
+	plans, err := w.rows.Plans(ctx, only)
+	if err != nil {
+		return nil, err
+	}
+	asked := map[string]bool{}
+	for _, p := range plans {
+		asked[p.API] = asked[p.API] || len(storedAudience(p.Audience)) > 0
+	}
 	promisesOf := linePromises(lines)
 	versionsOf, noticesOf := map[string][]records.Version{}, map[string][]records.Notice{}
 	for _, v := range versions {
@@ -171,6 +179,7 @@ func (w view) assemble(ctx context.Context, rows []records.API) ([]API, error) {
 	for i, row := range rows {
 		a := w.assembled(row, promisesOf[row.Name], versionsOf[row.Name], noticesOf[row.Name])
 		a.settled(termsOf(row), w.options.NoticeDays)
+		a.Askable = asked[row.Name]
 		for k, v := range a.Versions {
 			if a.kept.inside(w.who) {
 				a.Versions[k].Waivers = waived[v.Ref()]

@@ -15,6 +15,7 @@ import (
 type Waiting struct {
 	Drafts  []WaitingDraft   // the actor's own first, then the newest first
 	Notices []promise.Notice // what leaves within the next weeks or should have left, the next first
+	Asked   []Request        // with what the actor may decide, the oldest first
 }
 
 // WaitingDraft is a draft before its gate.
@@ -79,7 +80,24 @@ func (l *Ledger) Waiting(ctx context.Context, who Actor) (Waiting, error) {
 		there = append(there, d)
 	}
 	waiting.Drafts = there
-	return waiting, nil
+	waiting.Asked, err = l.toDecide(ctx, who)
+	return waiting, err
+}
+
+// toDecide are the requests that wait for the actor, with what of them does.
+func (l *Ledger) toDecide(ctx context.Context, who Actor) ([]Request, error) {
+	all, err := l.Requests(ctx, who)
+	if err != nil {
+		return nil, err
+	}
+	waits := []Request{}
+	for _, r := range slices.Backward(all) {
+		r.Items = slices.DeleteFunc(r.Items, func(i RequestItem) bool { return !i.Decides })
+		if len(r.Items) > 0 {
+			waits = append(waits, r)
+		}
+	}
+	return waits, nil
 }
 
 // inTheWay says what stands in the way of a draft, which is found out once for each generation of its API, and each day.

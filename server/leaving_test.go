@@ -95,3 +95,39 @@ func TestUse(t *testing.T) {
 	require.NoError(t, browser.Drop(ctx, "again.log", line+"torn\n"))
 	await(t, ctx, `document.querySelector('[data-added="again.log"]')?.innerText.includes('all of its 2 lines were counted before')`)
 }
+
+// TestAskForUse follows a developer who finds an API in the reference, asks for it, is let in, gets a credential, reads which of their own
+// fields leave, and ticks off their own guide.
+func TestAskForUse(t *testing.T) {
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "mika", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/reference/tides/1.2.0/"))
+	do(t, ctx, chromedp.Click(chromedp.CSS("header a.ask")), chromedp.WaitVisible(chromedp.CSS("[data-consumer]")))
+	await(t, ctx, `location.pathname === '/console/ask' && document.querySelector('[data-api="0"]')?.value === 'tides' && document.querySelector('[data-consumer]')?.value === 'skerry-planner'`)
+	_, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`(() => { const s = document.querySelector('[data-consumer]'); s.value = ''; s.dispatchEvent(new Event('change', { bubbles: true })); return true })()`))
+	require.NoError(t, err)
+	write(t, ctx, "#title", "Moon Clock")
+	write(t, ctx, "#purpose", "It shows when the water is high.")
+	press(t, ctx, "[data-ask]")
+	await(t, ctx, `location.pathname === '/console/requests' && !!document.querySelector('[data-request="3"] [data-withdraw]') && !document.querySelector('[data-approve]')`)
+
+	do(t, ctx, chromedp.Navigate(base+"/console/consumers/skerry-planner"))
+	press(t, ctx, "[data-key=berths]")
+	await(t, ctx, `document.querySelector('[data-made] b')?.innerText.startsWith('olc_')`)
+	await(t, ctx, `document.querySelector('[data-guide=berths]')?.innerText.includes('length is no longer there') && !document.querySelector('[data-guide=berths]').innerText.includes('Cancel by letter')`)
+	press(t, ctx, "[data-guide=berths] [data-step]")
+	await(t, ctx, `/1 of \d+ steps done/.test(document.querySelector('[data-guide=berths]').innerText)`)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/use?consumer=skerry-planner"))
+	await(t, ctx, `Number(document.querySelector('[data-total]')?.innerText.replace(',', '')) > 4000`)
+	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/use"))
+	await(t, ctx, `document.querySelector('.fault')?.innerText.includes('see who calls an API')`)
+
+	ctx = startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/"))
+	await(t, ctx, `document.querySelectorAll('[data-asked]').length === 1`)
+	do(t, ctx, chromedp.Navigate(base+"/console/requests"))
+	press(t, ctx, `[data-request="2"] [data-approve]`)
+	await(t, ctx, `document.querySelector('[data-request="2"]').innerText.includes('approved by teodor') && !document.querySelector('[data-request="3"]')`)
+}

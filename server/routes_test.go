@@ -79,6 +79,8 @@ var everyRoute = map[string]asked{
 	"POST /requests":                                                   {path: "/requests", body: `{}`, act: ledger.AskForUse},
 	"POST /requests/{request}/decisions":                               {path: "/requests/1/decisions", body: `{"api": "berths", "state": "x"}`, act: ledger.DecideUse},
 	"GET /grants":                                                      {path: "/grants", act: ledger.SeeConsumers},
+	"GET /consumers/{consumer}/guides":                                 {path: "/consumers/none/guides", act: ledger.SeeConsumers},
+	"PUT /consumers/{consumer}/guides/steps":                           {path: "/consumers/none/guides/steps", body: `{}`, act: ledger.KeepConsumer},
 	"GET /logs":                                                        {path: "/logs", act: ledger.SeeConsumers},
 	"POST /logs":                                                       {path: "/logs?of=berths&mapping=x", body: `x`, act: ledger.AddCalls},
 	"GET /unmatched":                                                   {path: "/unmatched", act: ledger.SeeConsumers},

@@ -87,3 +87,19 @@ func (r rows) AddCredential(ctx context.Context, c records.Credential) error {
 func (r rows) EndCredential(ctx context.Context, id, at string) error {
 	return r.change(ctx, `UPDATE credentials SET ends_at = ? WHERE id = ?`, at, id)
 }
+
+func (r rows) Ticks(ctx context.Context, consumer string) ([]records.Tick, error) {
+	return many(ctx, r.q, func(t *records.Tick) []any {
+		return []any{&t.Consumer, &t.API, &t.Pair, &t.Step, &t.DoneAt, &t.DoneBy}
+	}, `SELECT consumer, api, pair, step, done_at, done_by FROM ticks WHERE consumer = ? ORDER BY api, pair, step`, consumer)
+}
+
+func (r rows) PutTick(ctx context.Context, t records.Tick) error {
+	return r.exec(ctx, `INSERT INTO ticks (consumer, api, pair, step, done_at, done_by) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (consumer, api, pair, step) DO UPDATE SET done_at = excluded.done_at, done_by = excluded.done_by`,
+		t.Consumer, t.API, t.Pair, t.Step, t.DoneAt, t.DoneBy)
+}
+
+func (r rows) DropTick(ctx context.Context, t records.Tick) error {
+	return r.exec(ctx, `DELETE FROM ticks WHERE consumer = ? AND api = ? AND pair = ? AND step = ?`, t.Consumer, t.API, t.Pair, t.Step)
+}

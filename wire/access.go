@@ -137,3 +137,29 @@ type Carried struct {
 	Consumers []string        `json:"consumers"`
 	Notice    *promise.Notice `json:"notice,omitempty"`
 }
+
+// ConsumerGuide is the guide from a version that a consumer calls to another one, narrowed to what it calls.
+type ConsumerGuide struct {
+	API   string         `json:"api"`
+	Old   string         `json:"old"` // numbers
+	New   string         `json:"new"`
+	Uses  []string       `json:"uses"` // the operations that it calls: "GET /berths/{}"
+	Steps []ConsumerStep `json:"steps"`
+}
+
+// ConsumerStep is one thing that the consumer must do.
+type ConsumerStep struct {
+	ID     string `json:"id"`
+	Title  string `json:"title"`
+	DoneAt string `json:"doneAt,omitempty"`
+	DoneBy string `json:"doneBy,omitempty"`
+}
+
+// Tick says that a consumer has done a step of a guide, or that it has not.
+type Tick struct {
+	API  string `json:"api"`
+	Old  string `json:"old"`
+	New  string `json:"new"`
+	Step string `json:"step"`
+	Done bool   `json:"done"`
+}

@@ -118,6 +118,7 @@ type Token struct {
 type Waiting struct {
 	Drafts  []WaitingDraft   `json:"drafts"`  // one's own first
 	Notices []promise.Notice `json:"notices"` // of what leaves soon, the next first
+	Asked   []Request        `json:"asked"`   // with what one may decide, the oldest first
 }
 
 // WaitingDraft is a draft before its gate.

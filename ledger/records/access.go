@@ -21,6 +21,10 @@ type Access interface {
 	Credentials(ctx context.Context, api, consumer string) ([]Credential, error) // as they were made; "" for all
 	AddCredential(ctx context.Context, c Credential) error
 	EndCredential(ctx context.Context, id, at string) error
+
+	Ticks(ctx context.Context, consumer string) ([]Tick, error) // by API, pair and step
+	PutTick(ctx context.Context, t Tick) error                  // in place of the one before
+	DropTick(ctx context.Context, t Tick) error
 }
 
 // Plan is on which terms an API is used. Asks and Audience are JSON lists.
@@ -51,3 +55,6 @@ type Grant struct{ Consumer, API, Line, Plan, Since, By string }
 
 // Credential is by what a consumer is known at an API; of the secret part there is a hash.
 type Credential struct{ ID, Hash, Consumer, API, MadeAt, MadeBy, EndsAt string }
+
+// Tick is that a consumer has done a step of a guide: "1.2.0..2.0.0" of an API, by the change that it is about.
+type Tick struct{ Consumer, API, Pair, Step, DoneAt, DoneBy string }

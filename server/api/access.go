@@ -150,3 +150,22 @@ func (a *API) carryOver(c *echo.Context) error {
 	}
 	return c.JSON(http.StatusOK, to)
 }
+
+func (a *API) consumerGuides(c *echo.Context) error {
+	all, err := a.ledger.ConsumerGuides(c.Request().Context(), actor(c), c.Param("consumer"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, listOf(all, func(g ledger.ConsumerGuide) wire.ConsumerGuide {
+		steps := each(g.Steps, func(s ledger.ConsumerStep) wire.ConsumerStep { return wire.ConsumerStep(s) })
+		return wire.ConsumerGuide{API: g.API, Old: g.Old, New: g.New, Uses: g.Uses, Steps: steps}
+	}))
+}
+
+func (a *API) setTick(c *echo.Context) error {
+	var in wire.Tick
+	if err := decode(c, &in); err != nil {
+		return err
+	}
+	return noContent(c, a.ledger.SetTick(c.Request().Context(), actor(c), c.Param("consumer"), ledger.Tick(in)))
+}

@@ -110,6 +110,8 @@ func (a *API) Register(e *echo.Echo) {
 	g.PATCH("/consumers/:consumer", a.setConsumer)
 	g.DELETE("/consumers/:consumer", a.dropConsumer)
 	g.PUT("/consumers/:consumer/signs", a.setSigns)
+	g.GET("/consumers/:consumer/guides", a.consumerGuides)
+	g.PUT("/consumers/:consumer/guides/steps", a.setTick)
 	g.DELETE("/consumers/:consumer/apis/:api/lines/:line", a.endGrant)
 	g.POST("/consumers/:consumer/apis/:api/credentials", a.makeCredential)
 	g.DELETE("/consumers/:consumer/apis/:api/credentials/:credential", a.endCredential)

@@ -65,6 +65,7 @@ func (a *API) waiting(c *echo.Context) error {
 			return wire.WaitingDraft{Version: toVersion(d.Version), Mine: d.Mine, Open: d.Open, Why: d.Why}
 		}),
 		Notices: w.Notices,
+		Asked:   each(w.Asked, toRequest),
 	})
 }
 

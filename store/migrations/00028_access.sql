@@ -58,7 +58,19 @@ CREATE TABLE credentials (
 ) STRICT;
 CREATE INDEX credentials_by_consumer ON credentials (consumer, api);
 
+-- Which steps of a guide a consumer has done.
+CREATE TABLE ticks (
+  consumer TEXT NOT NULL REFERENCES consumers (name),
+  api      TEXT NOT NULL REFERENCES apis (name),
+  pair     TEXT NOT NULL, -- '1.2.0..2.0.0'
+  step     TEXT NOT NULL, -- the change that it is about
+  done_at  TEXT NOT NULL,
+  done_by  TEXT NOT NULL,
+  PRIMARY KEY (consumer, api, pair, step)
+) STRICT;
+
 -- +goose Down
+DROP TABLE ticks;
 DROP TABLE credentials;
 DROP TABLE grants;
 DROP TABLE request_items;

@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { AddedLog, Api, Audience, AudienceWish, Calling, Comparison, Consumer, ConsumerWish, DescriptionFile, Entry, Findings, Gate, Guide, Impact, Invitation, Lineup, Link, LinkWish, Log, Looks, NewFeed, NewLink, Notice, Overlay, Person, Picture, Preview, Problem, Readiness, Recorded, Release, Rules, Session, Shelf, ShelfWish, Sign, Style, StyleWish, Team, TokenEntry, Unmatched, Use, Verification, Version, Waiting } from './types'
+import type { AddedLog, Api, Audience, AudienceWish, Calling, Comparison, Consumer, ConsumerGuide, ConsumerWish, Decision, DescriptionFile, Entry, Findings, Gate, Grant, Guide, Impact, Invitation, Lineup, Link, LinkWish, Log, Looks, NewCredential, NewFeed, NewLink, Notice, Overlay, Person, Picture, Plan, PlanWish, Preview, Problem, Readiness, Recorded, Release, Request, RequestWish, Rules, Session, Shelf, ShelfWish, Sign, Style, StyleWish, Team, TokenEntry, Unmatched, Use, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -95,6 +95,18 @@ export const ledger = {
   use: (name: string, asked: Record<string, string>) => get<Use>(`/apis/${ref(name)}/use?${new URLSearchParams(asked)}`),
   impact: (old: string, now: string) => get<Impact>('/impact?' + pair(old, now)),
   ready: (of: string) => get<Readiness>(`/readiness?${new URLSearchParams({ of })}`),
+  consumerGuides: async (name: string) => (await get<{ items: ConsumerGuide[] }>(`/consumers/${ref(name)}/guides`)).items,
+  setStep: (name: string, step: { api: string; old: string; new: string; step: string; done: boolean }) => call<string>('PUT', `/consumers/${ref(name)}/guides/steps`, JSON.stringify(step)),
+  plans: async (name: string) => (await get<{ items: Plan[] }>(`/apis/${ref(name)}/plans`)).items,
+  setPlan: (name: string, plan: string, wish: PlanWish) => call<string>('PUT', `/apis/${ref(name)}/plans/${ref(plan)}`, JSON.stringify(wish)),
+  dropPlan: (name: string, plan: string) => call<string>('DELETE', `/apis/${ref(name)}/plans/${ref(plan)}`),
+  requests: async () => (await get<{ items: Request[] }>('/requests')).items,
+  ask: (wish: RequestWish) => post<{ id: number }>('/requests', wish),
+  decide: (id: number, decision: Decision) => post<string>(`/requests/${id}/decisions`, decision),
+  grants: async (api: string, consumer: string) => (await get<{ items: Grant[] }>(`/grants?${new URLSearchParams({ ...(api && { api }), ...(consumer && { consumer }) })}`)).items,
+  endGrant: (consumer: string, api: string, line: string, reason: string) => call<string>('DELETE', `/consumers/${ref(consumer)}/apis/${ref(api)}/lines/${ref(line)}?${new URLSearchParams({ reason })}`),
+  makeCredential: (consumer: string, api: string, overlap: number) => post<NewCredential>(`/consumers/${ref(consumer)}/apis/${ref(api)}/credentials`, { overlap }),
+  endCredential: (consumer: string, api: string, id: string) => call<string>('DELETE', `/consumers/${ref(consumer)}/apis/${ref(api)}/credentials/${ref(id)}`),
   apis: async () => (await get<{ items: Api[] }>('/apis?limit=1000')).items,
   api: (name: string) => get<Api>('/apis/' + ref(name)),
   version: (r: string) => get<Version>('/versions/' + ref(r)),

@@ -574,6 +574,23 @@ export type Carried = {
   notice?: Notice
 }
 
+export type ConsumerGuide = {
+  api: string
+  old: string
+  new: string
+  // The operations that it calls.
+  uses: string[]
+  steps: ConsumerStep[]
+}
+
+export type ConsumerStep = {
+  id: string
+  title: string
+  // Missing where it is not done.
+  doneAt?: string
+  doneBy?: string
+}
+
 // What is left out stays as it is. A new shelf is called by its name, and is for those for whom the ledger is.
 export type ShelfWish = {
   title?: string
@@ -1151,6 +1168,8 @@ export type Waiting = {
     // What stands in the way.
     why?: string
   }[]
+  // With what you may decide, the oldest first.
+  asked: Request[]
   notices: Notice[]
 }
 

@@ -58,6 +58,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
         <RouterLink v-if="published" :to="`/apis/${name}/embed`">Embed it</RouterLink>
         <NButton v-if="may('promise') || may('move')" @click="router.push(`/apis/${name}/settings`)">Settings</NButton>
         <NButton v-if="may('read')" @click="router.push(`/apis/${name}/readers`)">Readers</NButton>
+        <NButton v-if="may('read') && published" data-plans @click="router.push(`/apis/${name}/plans`)">Plans</NButton>
         <NButton v-if="may('arrange')" @click="router.push(`/apis/${name}/looks`)">Looks</NButton>
         <NButton v-if="may('announce') && published" @click="router.push(`/apis/${name}/deprecate`)">Deprecate</NButton>
         <NButton v-if="may('record')" type="primary" @click="router.push(`/apis/${name}/record`)">Record a version</NButton>

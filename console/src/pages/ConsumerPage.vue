@@ -8,10 +8,10 @@ import type { Question } from '../data/ask'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
-import type { Sign } from '../data/types'
+import type { ConsumerGuide, NewCredential, Sign } from '../data/types'
 import { useUnsaved } from '../data/unsaved'
 import { number } from '../data/use'
-import { day } from '../data/words'
+import { count, day } from '../data/words'
 import Ask from '../parts/Ask.vue'
 import FaultLine from '../parts/FaultLine.vue'
 import HelpLink from '../parts/HelpLink.vue'
@@ -51,9 +51,25 @@ const keep = () =>
     changing.value = false
     again()
   })
+const asUsed = (uses: string[]) => new URLSearchParams(uses.map((u) => ['use', u])).toString()
+const { value: guides, again: guidesAgain } = useLoading(() => ledger.consumerGuides(props.consumer))
+const tick = (g: ConsumerGuide, step: string, done: boolean) => run(async () => { await ledger.setStep(props.consumer, { api: g.api, old: g.old, new: g.new, step, done }); guidesAgain() })
+
+// By what it is known at the APIs that it may use: a new one leaves the one before a week.
+const { value: grants, again: grantsAgain } = useLoading(() => ledger.grants('', props.consumer))
+const made = ref<NewCredential | null>(null)
+const renewed = ref(false)
+const makeKey = (api: string, there: boolean) =>
+  run(async () => {
+    made.value = await ledger.makeCredential(props.consumer, api, there ? 7 : -1)
+    renewed.value = there
+    grantsAgain()
+  })
+const endKey = (api: string, id: string) => (question.value = { title: `End ${id}`, text: 'It is refused from now on.', yes: 'End it', act: async () => { await ledger.endCredential(props.consumer, api, id); grantsAgain() } })
 const question = ref<Question | null>(null)
 const drop = () => (question.value = { title: `Take ${c.value!.title} away`, text: 'Its calls stay, and are nobody’s that is known.', yes: 'Take it away', act: () => ledger.dropConsumer(props.consumer) })
 const titleOf = (name: string) => apis.value?.find((a) => a.name === name)?.title ?? name
+const inside = (name: string) => apis.value?.find((a) => a.name === name)?.may?.includes('read') ?? false
 // What of its APIs leaves, the next first.
 const leaving = computed(() => (c.value?.uses ?? []).flatMap((u) => (apis.value?.find((a) => a.name === u.api)?.notices ?? []).filter((n) => n.sunset).map((n) => ({ api: u.api, n }))).sort((a, b) => (a.n.sunset! < b.n.sunset! ? -1 : 1)))
 </script>
@@ -73,6 +89,16 @@ const leaving = computed(() => (c.value?.uses ?? []).flatMap((u) => (apis.value?
         <label>Who to ask: addresses<NInput v-model:value="wish.contacts" :input-props="{ id: 'contacts' }" placeholder="" /></label>
         <div class="do"><NButton type="primary" attr-type="submit" :loading="busy" :disabled="!wish.title.trim()" data-keep>Keep</NButton><NButton @click="changing = false">Leave it</NButton></div>
       </form>
+      <template v-if="grants?.length">
+        <h2>What it may use</h2>
+        <table class="ruled">
+          <thead><tr><th>API</th><th>line</th><th>plan</th><th>credentials</th><th><span class="unseen">acts</span></th></tr></thead>
+          <tbody><tr v-for="(g, n) in grants" :key="`${g.api} ${g.line}`" :data-grant="g.api"><td><a :href="`/reference/${g.api}/${g.versions.at(-1) ?? ''}`">{{ titleOf(g.api) }}</a></td><td>{{ g.line }}</td><td>{{ g.plan }}, {{ g.quota ? `${number(g.quota)} calls a ${g.per}` : 'as many calls as one likes' }}</td>
+            <td><template v-if="n === grants.findIndex((o) => o.api === g.api)"><div v-for="k in g.credentials.filter((k) => !k.ended)" :key="k.id"><code>{{ k.id }}</code> <span class="soft">{{ k.endsAt ? `ends ${day(k.endsAt)}` : `since ${day(k.madeAt)}` }}</span> <button type="button" class="link" @click="endKey(g.api, k.id)">End it …</button></div></template></td>
+            <td class="ways"><button v-if="g.issues" type="button" class="link" :data-key="g.api" :disabled="busy" @click="makeKey(g.api, g.credentials.some((k) => !k.ended))">{{ g.credentials.some((k) => !k.ended) ? 'Renew' : 'Make a credential' }}</button></td></tr></tbody>
+        </table>
+        <p v-if="made" class="slip made" data-made><b>{{ made.credential }}</b><br />It is shown this once: keep it where it is safe. Logs tell of it as {{ made.id }}.<template v-if="renewed"> The one before it goes on for a week.</template></p>
+      </template>
       <h2>What it calls</h2>
       <table v-if="c.uses.length" class="ruled">
         <thead><tr><th>API</th><th class="num">calls</th><th>first</th><th>last</th><th><span class="unseen">more</span></th></tr></thead>
@@ -81,8 +107,13 @@ const leaving = computed(() => (c.value?.uses ?? []).flatMap((u) => (apis.value?
       <p v-else class="soft">No log tells of it.</p>
       <template v-if="leaving.length">
         <h2>What leaves of what it calls</h2>
-        <table class="ruled"><thead><tr><th>leaves</th><th>what</th><th>instead</th></tr></thead><tbody><tr v-for="l in leaving" :key="l.n.id"><td>{{ day(l.n.sunset!) }}</td><td><RouterLink :to="`/apis/${l.api}/leaving/notice-${l.n.id}`">{{ l.n.subject }}</RouterLink></td><td class="soft">{{ l.n.replacedBy }}<template v-if="l.n.guide"> · <RouterLink :to="`/apis/${l.api}/guide/${l.n.guide}`">guide {{ l.n.guide.replace('..', ' to ') }}</RouterLink></template></td></tr></tbody></table>
+        <table class="ruled"><thead><tr><th>leaves</th><th>what</th><th>instead</th></tr></thead><tbody><tr v-for="l in leaving" :key="l.n.id"><td>{{ day(l.n.sunset!) }}</td><td><RouterLink v-if="inside(l.api)" :to="`/apis/${l.api}/leaving/notice-${l.n.id}`">{{ l.n.subject }}</RouterLink><a v-else :href="`/reference/${l.api}/notices`">{{ l.n.subject }}</a></td><td class="soft">{{ l.n.replacedBy }}<template v-if="l.n.guide"> · <RouterLink :to="`/apis/${l.api}/guide/${l.n.guide}`">guide {{ l.n.guide.replace('..', ' to ') }}</RouterLink></template></td></tr></tbody></table>
       </template>
+      <section v-for="g in guides ?? []" :key="`${g.api} ${g.old}`" :data-guide="g.api">
+        <h2>From {{ titleOf(g.api) }} {{ g.old }} to {{ g.new }}</h2>
+        <p class="soft">{{ g.steps.filter((s) => s.doneAt).length }} of {{ count(g.steps.length, 'step') }} done, of those that the {{ count(g.uses.length, 'operation') }} ask for that it calls · <a :href="`/reference/${g.api}/guides/${g.old}..${g.new}?${asUsed(g.uses)}`">its guide, step by step</a></p>
+        <ul class="steps"><li v-for="s in g.steps" :key="s.id"><label><input type="checkbox" :checked="!!s.doneAt" :disabled="!c.mine || busy" :data-step="s.id" @change="tick(g, s.id, ($event.target as HTMLInputElement).checked)" /> {{ s.title }}</label> <span v-if="s.doneAt" class="soft">{{ s.doneBy }}, {{ day(s.doneAt) }}</span></li></ul>
+      </section>
       <h2>By what its calls are recognised</h2>
       <ul v-if="c.knownBy.length" class="signs"><li v-for="s in c.knownBy" :key="`${s.team} ${s.kind} ${s.value}`">{{ s.kind }} <code>{{ s.value }}</code> <span class="soft">{{ s.team ? `at the APIs of ${s.team}` : 'at all APIs' }}</span></li></ul>
       <p v-else class="soft">By nothing that you may know of: its calls are of nobody known.</p>
@@ -95,14 +126,14 @@ const leaving = computed(() => (c.value?.uses ?? []).flatMap((u) => (apis.value?
         <div class="do"><NButton type="primary" attr-type="submit" :loading="busy" :disabled="!changed" data-keep-signs>Keep</NButton><NButton @click="at = null">Leave it</NButton></div>
       </form>
     </div>
-    <Ask :question="question" @close="question = null" @done="router.push('/consumers')" />
+    <Ask :question="question" @close="question = null" @done="question?.yes === 'Take it away' && router.push('/consumers')" />
   </template>
 </template>
 
 <style scoped>
 h2 { margin-top: 18px; } .signs { list-style: none; padding: 0; margin: 4px 0; }
 .num { text-align: right; font: 13px/24px var(--mono); } th.num { font: 600 14px/24px var(--sans); }
-.form { max-width: 640px; margin: 6px 0 20px; } .form label { display: block; margin: 10px 0; } .form .do { display: flex; gap: 10px; margin-top: 14px; }
+.steps { list-style: none; padding: 0; margin: 4px 0; } .made { white-space: normal; overflow-wrap: anywhere; } .form { max-width: 640px; margin: 6px 0 20px; } .form label { display: block; margin: 10px 0; } .form .do { display: flex; gap: 10px; margin-top: 14px; }
 .sign { display: flex; gap: 10px; align-items: center; margin: 6px 0; } .sign button { white-space: nowrap; } .place { margin-right: 18px; }
 select { font: inherit; color: inherit; background: var(--sheet); border: 1px solid var(--rule-strong); padding: 3px 8px; }
 </style>

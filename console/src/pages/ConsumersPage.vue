@@ -43,7 +43,7 @@ const last = (days: string[]) => days.reduce((a, b) => (a > b ? a : b), '')
 <template>
   <div class="head">
     <div><h1>Consumers</h1><p>Applications that call the APIs: yours, your teams’, and those that call what your teams keep. <HelpLink to="consumers" about="consumers" /></p></div>
-    <div class="do"><RouterLink to="/logs">Logs and calls of nothing</RouterLink><NButton v-if="!making" type="primary" data-new @click="making = true">Make a consumer</NButton></div>
+    <div class="do"><RouterLink to="/requests">Requests</RouterLink><RouterLink to="/logs">Logs and calls of nothing</RouterLink><NButton v-if="!making" type="primary" data-new @click="making = true">Make a consumer</NButton></div>
   </div>
   <div class="inner">
     <FaultLine :text="error || fault" />

@@ -67,7 +67,7 @@ useKeys({ j: () => step(1), k: () => step(-1) })
       </ol>
       <p><a href="/manual/first-hour" target="_blank">A first hour</a> goes through it with a description of your own.</p>
     </section>
-    <section v-if="waiting && waiting.drafts.length + waiting.notices.length" class="waits" aria-labelledby="waits">
+    <section v-if="waiting && waiting.drafts.length + waiting.notices.length + waiting.asked.length" class="waits" aria-labelledby="waits">
       <h2 id="waits">What waits</h2>
       <ul>
         <li v-for="d in (all ? waiting.drafts : waiting.drafts.slice(0, few))" :key="d.version.api + d.version.number">
@@ -75,6 +75,7 @@ useKeys({ j: () => step(1), k: () => step(-1) })
           <RouterLink :to="`/apis/${d.version.api}/publish/${d.version.number}`">{{ d.version.title }} <code>{{ d.version.number }}</code></RouterLink>
           <span class="soft">{{ d.mine ? 'your draft' : `a draft by ${d.version.recordedBy}` }} of {{ day(d.version.recordedAt) }}<template v-if="d.why">: {{ d.why }}</template></span>
         </li>
+        <li v-for="r in waiting.asked" :key="`asked ${r.id}`" data-asked><GradeMark grade="hazard" text="asks for it" /> <RouterLink to="/requests">{{ r.title || r.consumer }}: {{ r.items.map((i) => `${i.api}, line ${i.line}`).join(', ') }}</RouterLink></li>
         <li v-for="n in waiting.notices" :key="n.id"><GradeMark grade="hazard" :text="`leaves ${day(n.sunset!)}`" /> <RouterLink :to="`/apis/${n.api}/notices/${n.id}`">{{ n.subject }}</RouterLink></li>
       </ul>
       <button v-if="!all && waiting.drafts.length > few" type="button" class="link" data-all @click="all = true">and {{ count(waiting.drafts.length - few, 'draft') }} more</button>
