@@ -129,5 +129,5 @@ func TestAskForUse(t *testing.T) {
 	await(t, ctx, `document.querySelectorAll('[data-asked]').length === 1`)
 	do(t, ctx, chromedp.Navigate(base+"/console/requests"))
 	press(t, ctx, `[data-request="2"] [data-approve]`)
-	await(t, ctx, `document.querySelector('[data-request="2"]').innerText.includes('approved by teodor') && !document.querySelector('[data-request="3"]')`)
+	await(t, ctx, `document.querySelector('[data-request="2"]').innerText.includes('approved by teodor') && !document.querySelector('[data-request="3"] [data-approve]')`)
 }
