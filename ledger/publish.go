@@ -106,6 +106,11 @@ func (w view) judge(ctx context.Context, v Version, c *contract.Contract, waived
 		}
 	}
 	gate := promise.Judge(p, against, waived)
+	if a.Terms.Untouched == "through" {
+		if err := w.letUntouched(ctx, a, &gate); err != nil {
+			return promise.Gate{}, err
+		}
+	}
 	gate.Announce(a.Notices, w.Today())
 	next := v.number.IncMajor()
 	line := next.String()
@@ -174,7 +179,7 @@ func (l *Ledger) Publish(ctx context.Context, who Actor, ref string, waives []Wa
 		if !gate.Open {
 			return &GateShut{v.Ref(), gate}
 		}
-		for _, waive := range waives {
+		for _, waive := range append(untouched(gate), waives...) {
 			if err := w.waive(ctx, v, gate, waive); err != nil {
 				return err
 			}

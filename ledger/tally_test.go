@@ -373,3 +373,51 @@ func TestMayGo(t *testing.T) {
 	require.Contains(t, string(entries[0].Detail), "The kiosk was taken down.")
 	require.Contains(t, string(entries[0].Detail), "1 unknown caller")
 }
+
+// TestUntouched lets a break through of which logs tell that it touches nobody, where the house style says so, and keeps why.
+func TestUntouched(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	c, l, _, as := called(t)
+	_, err := l.Record(ctx, as("editor.q"), ledger.Submission{API: "berths", File: "berths.yaml", Text: answersAt(describe("1.1.0", "a: {type: integer}"), "https://api.saltmere.example/v1")})
+	require.NoError(t, err)
+	open := func() bool {
+		t.Helper()
+		gate, err := l.Gate(ctx, as("lead.q"), "berths@1.1.0")
+		require.NoError(t, err)
+		return gate.Open
+	}
+	c.now = at(t, "2026-04-15")
+	var log strings.Builder
+	for day := range 92 {
+		log.WriteString(logLine(time.Date(2026, 1, 12+day, 0, 0, 0, 0, time.UTC).Format(time.DateOnly), "-", "/v2/bookings", 201, "Kiosk"))
+	}
+	style := func(word string) {
+		t.Helper()
+		versions, err := l.Styles(ctx, as("imke"), ledger.StyleScope{})
+		require.NoError(t, err)
+		_, err = l.PutStyle(ctx, as("imke"), ledger.StyleScope{}, "house-style: X\nreview: {untouched: "+word+"}\n", "", len(versions))
+		require.NoError(t, err)
+	}
+	style("through")
+	require.False(t, open(), "no log tells")
+	add(t, l, as("editor.q"), log.String())
+	require.True(t, open())
+	style("asked")
+	require.False(t, open())
+	style("through")
+	add(t, l, as("editor.q"), logLine("2026-03-01", "-", "/v1/bookings", 201, "Boards/1.0"))
+	require.False(t, open(), "somebody called it")
+	c.now = at(t, "2026-06-20")
+	require.False(t, open(), "logs do not tell of enough")
+	log.Reset()
+	for day := range 92 {
+		log.WriteString(logLine(time.Date(2026, 3, 19+day, 0, 0, 0, 0, time.UTC).Format(time.DateOnly), "-", "/v2/bookings", 201, "Kiosk"))
+	}
+	add(t, l, as("editor.q"), log.String())
+	require.True(t, open())
+	v, err := l.Publish(ctx, as("lead.q"), "berths@1.1.0", nil)
+	require.NoError(t, err)
+	require.NotEmpty(t, v.Waivers)
+	require.Contains(t, v.Waivers[0].Reason, "nobody called it from 2026-03-23 to 2026-06-20; logs tell of 8")
+}

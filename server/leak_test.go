@@ -215,6 +215,7 @@ func (x *secrets) play() {
 	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "wharf", Sunset: "2027-01-05", Reason: "markWharf"}))
 	ok(x.l.Unpublish(ctx, x.who, "wharf@1.0.0", "markUnpublished"))
 	x.playCellar()
+	x.playCallers()
 	ok(x.l.PutLooks(ctx, x.who, "wharf", ledger.Looks{Footer: "markFooter", Accent: "#2b4a7e"}))
 }
 
@@ -245,6 +246,33 @@ components: {schemas: {MarkCellar: {type: object, properties: {%s: {type: string
 	x.playShelves(vaults)
 	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.2.0", Operation: "markPartnerOp", Sunset: "2027-02-02", Reason: "markPartnerReason"}))
 	ok(x.l.Deprecate(ctx, x.who, ledger.Announcement{Ref: "berths@1.2.0", Field: "MarkPartner.markPartnerField", Sunset: "2027-02-02", Reason: "markPartnerField"}))
+}
+
+// playCallers has somebody call what is not for others, whom only the team knows, ask for its use, and get it.
+func (x *secrets) playCallers() {
+	ctx := context.Background()
+	var log strings.Builder
+	for _, path := range []string{"/bookings", "/markhidden", "/markcellar", "/markunmatched"} {
+		for _, user := range []string{"markCredential", "-"} {
+			fmt.Fprintf(&log, "192.0.2.1 - %s [%s] \"POST %s HTTP/1.1\" 200 5 \"-\" \"markAgent/1\"\n", user, day.AddDate(0, 0, -1).Format("02/Jan/2006:15:04:05 -0700"), path)
+		}
+	}
+	added, err := x.l.AddLog(ctx, ledger.Itself, ledger.LogWish{Name: "markLog", Text: strings.NewReader(log.String())})
+	require.NoError(x.t, err)
+	require.EqualValues(x.t, 6, added.Calls)
+	wish := ledger.ConsumerWish{Title: new("markConsumer"), Note: new("markNote"), Contacts: &[]string{"markcontact@saltmere.example"}}
+	require.NoError(x.t, x.l.PutConsumer(ctx, x.who, "boards", wish))
+	require.NoError(x.t, x.l.SetSigns(ctx, x.who, "boards", "", []ledger.Sign{{Kind: "credential", Value: "markCredential"}}))
+	for _, api := range []string{"berths", "cellar"} {
+		require.NoError(x.t, x.l.PutPlan(ctx, x.who, ledger.Plan{API: api, Name: "markPlan", Terms: "markTerms", Asks: []string{"markAsked?"}, Issues: true}))
+	}
+	_, err = x.l.Ask(ctx, x.who, ledger.RequestWish{Consumer: "boards", Purpose: "markPurpose", Items: []ledger.RequestedAPI{
+		{API: "berths", Line: "1", Plan: "markPlan", Answers: []string{"markAnswer"}}, {API: "cellar", Line: "1", Plan: "markPlan", Answers: []string{"markAnswer"}},
+	}})
+	require.NoError(x.t, err)
+	require.NoError(x.t, x.l.Decide(ctx, x.who, ledger.Decision{Request: 1, API: "cellar", Line: "1", State: ledger.Approved, Reason: "markReason"}))
+	_, _, err = x.l.MakeCredential(ctx, x.who, "boards", "cellar", -1)
+	require.NoError(x.t, err)
 }
 
 // playShelves puts what is not for everybody on a shelf for its team, and beside what is on one for everybody, the versions that are not
@@ -313,6 +341,10 @@ func TestNothingLeaks(t *testing.T) {
 func (x *secrets) crawl() {
 	t := x.t
 	queue := []string{
+		"/api/v1/consumers", "/api/v1/consumers/boards", "/api/v1/consumers/boards/guides", "/api/v1/logs", "/api/v1/unmatched", "/api/v1/requests",
+		"/api/v1/grants", "/api/v1/grants?api=berths&consumer=boards", "/api/v1/apis/berths/use?by=consumer", "/api/v1/apis/berths/use?consumer=boards",
+		"/api/v1/apis/cellar/use", "/api/v1/impact?old=berths@1.0.0&new=berths@1.2.0", "/api/v1/impact?old=cellar@1&new=cellar@2",
+		"/api/v1/readiness?of=berths@1", "/api/v1/readiness?of=1", "/api/v1/readiness?of=6", "/api/v1/readiness?of=cellar", "/api/v1/apis/berths/plans", "/api/v1/apis/cellar/plans",
 		"/api/v1/waiting", "/api/v1/journal?limit=1000", "/api/v1/journal/export", "/api/v1/versions/berths@1.2.0/proof", "/api/v1/teams", "/api/v1/people",
 		"/reference/", "/reference/berths/", "/reference/berths/1.0.0/", "/reference/berths/1.2.0/", "/reference/feed.atom",
 		"/reference/berths/feed.atom", "/reference/sunsets", "/reference/sunsets.ics", "/reference/berths/sunsets.ics",

@@ -14,6 +14,7 @@ type Terms struct {
 	Notice          int             // how many days what leaves is announced before; 0 where the house does not say
 	Quiet           int             // how many days nobody calls what goes; 0 where the house does not say
 	ByAnother       bool            // whether somebody else publishes a draft than who recorded it last
+	Untouched       string          // whether a break that touches nobody goes "through" or is "asked" about; "" where the house does not say
 	LeadsLetThrough bool            // whether leads alone let through what stands in the way
 }
 
@@ -46,6 +47,15 @@ var terms = []term{
 		reviewKey, "publisher", "who publishes a draft: anyone who may, or another than who recorded it last",
 		[]string{"anyone", "another"},
 		func(t *Terms, word string) { t.ByAnother = t.ByAnother || word == "another" }, nil,
+	},
+	{
+		reviewKey, "untouched", "whether a break goes through of which logs tell that it touches nobody, or a reason is asked for all the same",
+		[]string{"through", "asked"},
+		func(t *Terms, word string) {
+			if t.Untouched == "" || word == "asked" {
+				t.Untouched = word
+			}
+		}, nil,
 	},
 	{
 		reviewKey, "exceptions", "who lets through what stands in the way, with a reason: publishers, or leads alone",

@@ -51,6 +51,8 @@ type Obstacle struct {
 	Rollback bool            `json:"rollback"`          // whether it is the way back that breaks
 	Removal  *Announcement   `json:"removal,omitempty"` // how it was announced, where it removes something
 	Waived   bool            `json:"waived"`
+	// by which evidence it touches nobody, where the house style lets through what does not
+	Untouched string `json:"untouched,omitempty"`
 }
 
 // Gate is whether a version may be published on its line.

@@ -963,6 +963,8 @@ export type Obstacle = {
   against: string[]
   rollback: boolean
   waived: boolean
+  // By which evidence it touches nobody, where the house style lets through what does not.
+  untouched?: string
   removal?: Removal
 }
 

@@ -98,7 +98,7 @@ const publish = () =>
           <label v-if="through(o.change.id)" class="reason">Why it is let through<NInput v-model:value="reasons[o.change.id]" type="textarea" :autosize="{ minRows: 1, maxRows: 6 }" :input-props="{ id: `reason-${o.change.id}`, class: 'why-through' }" placeholder="" /></label>
         </template>
       </div>
-      <p v-for="o in earlier" :key="o.change.id" class="soft">Waived for an earlier version of the line: {{ o.change.title }}, against {{ o.against.join(', ') }}.</p>
+      <p v-for="o in earlier" :key="o.change.id" class="soft"><template v-if="o.untouched">Goes through, for it touches nobody: {{ o.change.title }}, against {{ o.against.join(', ') }}; {{ o.untouched }}.</template><template v-else>Waived for an earlier version of the line: {{ o.change.title }}, against {{ o.against.join(', ') }}.</template></p>
       <template v-if="mistakes.length">
         <h2>Errors in the description</h2>
         <p>Mend them and record the version again; or say why it may be published with them.</p>
