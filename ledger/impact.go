@@ -189,8 +189,8 @@ func (t TouchingChange) Says(e Evidence) string {
 	return fmt.Sprintf("nobody called it in %d days", e.Days)
 }
 
-// letUntouched lets through what stands in the way of a gate and, as logs tell, touches nobody: of all of the last 90 days but the last two,
-// of which logs may be on their way.
+// letUntouched lets through what stands in the way of a gate and, as logs tell, touches nobody: of all of the last 90 days but the last
+// two, of which logs may be on their way.
 func (w view) letUntouched(ctx context.Context, a API, gate *promise.Gate) error {
 	s, err := w.spanOf("", "")
 	if err != nil {
