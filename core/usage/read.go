@@ -165,7 +165,8 @@ func (r *reading) keep() error {
 
 // unpacked is a log as text, and what gives back what unpacking it took.
 func unpacked(log io.Reader) (plain io.Reader, end func(), err error) {
-	b := bufio.NewReaderSize(log, 64<<10)
+	packed := &counting{r: log}
+	b := bufio.NewReaderSize(packed, 64<<10)
 	magic, err := b.Peek(4)
 	if err != nil && err != io.EOF {
 		return nil, nil, err
@@ -176,13 +177,50 @@ func unpacked(log io.Reader) (plain io.Reader, end func(), err error) {
 		if err != nil {
 			return nil, nil, fmt.Errorf("the log cannot be unpacked: %w", err)
 		}
-		return z, func() { z.Close() }, nil
+		return &bounded{r: z, packed: packed}, func() { z.Close() }, nil
 	case bytes.Equal(magic, []byte{0x28, 0xb5, 0x2f, 0xfd}):
 		z, err := zstd.NewReader(b, zstd.WithDecoderConcurrency(1), zstd.WithDecoderMaxWindow(maxWindow))
 		if err != nil {
 			return nil, nil, fmt.Errorf("the log cannot be unpacked: %w", err)
 		}
-		return z, z.Close, nil
+		return &bounded{r: z, packed: packed}, z.Close, nil
 	}
 	return b, func() {}, nil
+}
+
+// How much more than it takes a packed log may hold; a smaller one may hold more.
+const (
+	maxRatio    = 400
+	smallEnough = 64 << 20 // bytes, unpacked
+)
+
+// errBomb is the fault of what is no log, but made to fill whoever unpacks it.
+var errBomb = errors.New("it unpacks to more than 400 times its size, as no log does")
+
+// counting counts what is read.
+type counting struct {
+	r io.Reader
+	n int64
+}
+
+func (c *counting) Read(into []byte) (int, error) {
+	n, err := c.r.Read(into)
+	c.n += int64(n)
+	return n, err
+}
+
+// bounded ends where what was unpacked is out of all proportion.
+type bounded struct {
+	r      io.Reader
+	packed *counting
+	n      int64
+}
+
+func (b *bounded) Read(into []byte) (int, error) {
+	if b.n > smallEnough && b.n > maxRatio*b.packed.n {
+		return 0, errBomb
+	}
+	n, err := b.r.Read(into)
+	b.n += int64(n)
+	return n, err
 }

@@ -2,6 +2,7 @@ package usage_test
 
 import (
 	"bytes"
+	"compress/gzip"
 	"context"
 	"errors"
 	"fmt"
@@ -124,4 +125,19 @@ func TestSigns(t *testing.T) {
 	}
 	slow := usage.NewSigns([]usage.Sign{{usage.ByAgent, "*a*a*a*a*a*a*a*a*b", "x"}})
 	require.Empty(t, slow.Who(usage.Caller{Agent: string(bytes.Repeat([]byte{'a'}, 2000))}))
+}
+
+// TestBomb ends soon where a packed log unpacks to more than any log.
+func TestBomb(t *testing.T) {
+	t.Parallel()
+	var packed bytes.Buffer
+	z := gzip.NewWriter(&packed)
+	zeros := make([]byte, 1<<20)
+	for range 300 {
+		_, err := z.Write(zeros)
+		require.NoError(t, err)
+	}
+	require.NoError(t, z.Close())
+	tally := usage.NewTally(manyServices(t, 1), usage.Options{Now: now})
+	require.ErrorContains(t, tally.Read(context.Background(), &packed), "it unpacks to more than 400 times its size")
 }
