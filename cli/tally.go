@@ -28,6 +28,15 @@ type used struct {
 	Counts    []usedCount `json:"counts"`
 	Unmatched []usedOdd   `json:"unmatched"`
 	Bad       []usedBad   `json:"bad"`
+	Alike     []usedPair  `json:"alike"` // paths that a call may both be like, of which neither is narrower
+}
+
+// usedPair is two of them; a call of both counts for one.
+type usedPair struct {
+	API     string `json:"api"`
+	Version string `json:"version"`
+	One     string `json:"one"`
+	Other   string `json:"other"`
 }
 
 type usedCount struct {
@@ -249,7 +258,10 @@ func (a *app) serviceOf(ctx context.Context, c *client.Client, api wire.API) (us
 const tallyFormat = "old-ledger-tally/1"
 
 func toUsed(r *usage.Router, t *usage.Tally) used {
-	found := used{Format: tallyFormat, Lines: t.Lines, Counts: []usedCount{}, Unmatched: []usedOdd{}, Bad: []usedBad{}}
+	found := used{Format: tallyFormat, Lines: t.Lines, Counts: []usedCount{}, Unmatched: []usedOdd{}, Bad: []usedBad{}, Alike: []usedPair{}}
+	for _, p := range r.Ambiguous() {
+		found.Alike = append(found.Alike, usedPair{p.API, p.Number, p.One, p.Other})
+	}
 	for _, c := range t.Counts() {
 		route := r.Routes()[c.Route]
 		one := usedCount{
@@ -322,6 +334,12 @@ func (a *app) showTally(t used) error {
 		fmt.Fprintf(&b, "\n%s\n", s.bold("Lines that cannot be read"))
 		for _, x := range t.Bad {
 			fmt.Fprintf(&b, "  %9d  %-44s %s\n", x.Lines, x.Why, s.soft("such as line "+strings.Trim(fmt.Sprint(x.Such), "[]")))
+		}
+	}
+	if len(t.Alike) > 0 {
+		fmt.Fprintf(&b, "\n%s\n", s.bold("Paths of which neither is narrower: a call of both counts for one"))
+		for _, p := range t.Alike[:min(len(t.Alike), mostShown)] {
+			fmt.Fprintf(&b, "             %s and %s %s\n", p.One, p.Other, s.soft(p.API+"@"+p.Version))
 		}
 	}
 	return printf(a, "%s", b.String())

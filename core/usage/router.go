@@ -74,6 +74,8 @@ type Router struct {
 	root   node
 	depth  int // of the deepest path, in steps
 	routes []Route
+
+	ambiguous []Pair
 }
 
 // node is a place in the paths of all services.
@@ -118,6 +120,7 @@ func (r *Router) Add(s Service) {
 	slices.SortStableFunc(versions, func(a, b Version) int { return b.Number.Compare(a.Number) })
 	for i := range versions {
 		v := &versions[i]
+		r.ambiguous = append(r.ambiguous, pairsOf(s.API, contract.NumberText(v.Number), v.Operations)...)
 		for j := range v.Operations {
 			r.add(&s, v, i, &v.Operations[j])
 		}
