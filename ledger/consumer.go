@@ -63,6 +63,7 @@ type consumers struct {
 	rows  []records.Consumer
 	signs []records.Sign
 	uses  map[string][]records.Use // by consumer
+	of    map[string][]string      // the APIs that each calls, may use, or asked for
 }
 
 func (w view) consumers(ctx context.Context) (c consumers, err error) {
@@ -74,10 +75,45 @@ func (w view) consumers(ctx context.Context) (c consumers, err error) {
 	}
 	c.uses = map[string][]records.Use{}
 	uses, err := w.rows.Uses(ctx, "", "")
+	if err != nil {
+		return c, err
+	}
 	for _, u := range uses {
 		c.uses[u.Consumer] = append(c.uses[u.Consumer], u)
 	}
+	c.of, err = w.concerning(ctx, uses, "")
 	return c, err
+}
+
+// concerning are the APIs that consumers call, may use, or asked for, by consumer; of one alone where it is named.
+func (w view) concerning(ctx context.Context, uses []records.Use, consumer string) (map[string][]string, error) {
+	of := map[string][]string{}
+	for _, u := range uses {
+		of[u.Consumer] = append(of[u.Consumer], u.API)
+	}
+	grants, err := w.rows.Grants(ctx, "", consumer)
+	if err != nil {
+		return nil, err
+	}
+	for _, g := range grants {
+		of[g.Consumer] = append(of[g.Consumer], g.API)
+	}
+	requests, err := w.rows.Requests(ctx)
+	if err != nil {
+		return nil, err
+	}
+	items, err := w.rows.RequestItems(ctx, 0)
+	if err != nil {
+		return nil, err
+	}
+	asks := map[int64]string{}
+	for _, r := range requests {
+		asks[r.ID] = r.Consumer
+	}
+	for _, i := range items {
+		of[asks[i.Request]] = append(of[asks[i.Request]], i.API)
+	}
+	return of, nil
 }
 
 // keeps reports whether a consumer is the actor's: theirs, their team's whose editors they are among, or anybody's for an admin.
@@ -88,12 +124,13 @@ func (w view) keeps(c records.Consumer) bool {
 	return c.Team != "" && mayIn(w.who, SaveConsumers, c.Team, c.Team) == nil || mayIn(w.who, SaveConsumers, "", "") == nil
 }
 
-// knowsConsumer reports whether the actor may know of a consumer: it is theirs or their team's, or it calls an API of their team.
-func (w view) knowsConsumer(c records.Consumer, uses []records.Use) bool {
+// knowsConsumer reports whether the actor may know of a consumer: it is theirs or their team's, or calls, may use, or asked for an API of
+// their team.
+func (w view) knowsConsumer(c records.Consumer, apis []string) bool {
 	if w.keeps(c) || w.who.everywhere() || c.Team != "" && w.who.inside(c.Team) || c.Person != "" && c.Person == w.who.Name {
 		return true
 	}
-	return slices.ContainsFunc(uses, func(u records.Use) bool { return w.keeping(u.API).inside(w.who) })
+	return slices.ContainsFunc(apis, func(api string) bool { return w.keeping(api).inside(w.who) })
 }
 
 // Consumers are those that the actor may know of, by name.
@@ -108,7 +145,7 @@ func (l *Ledger) Consumers(ctx context.Context, who Actor) ([]Consumer, error) {
 	}
 	known := []Consumer{}
 	for _, row := range all.rows {
-		if !w.knowsConsumer(row, all.uses[row.Name]) {
+		if !w.knowsConsumer(row, all.of[row.Name]) {
 			continue
 		}
 		c, err := w.consumer(row, all.signs, all.uses[row.Name])
@@ -144,7 +181,11 @@ func (w view) knownConsumer(ctx context.Context, name string) (records.Consumer,
 		return row, nil, notFound(err, "there is no consumer called %s", name)
 	}
 	uses, err := w.rows.Uses(ctx, "", name)
-	if err == nil && !w.knowsConsumer(row, uses) {
+	if err != nil {
+		return row, nil, err
+	}
+	of, err := w.concerning(ctx, uses, name)
+	if err == nil && !w.knowsConsumer(row, of[name]) {
 		err = refuse(NotFound, "there is no consumer called %s", name)
 	}
 	return row, uses, err

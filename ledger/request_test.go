@@ -87,6 +87,9 @@ func TestAskForUse(t *testing.T) {
 	require.Equal(t, []string{"berths asked true"}, seen("publisher.q"), "each team sees what is its own")
 	require.Equal(t, []string{"pilots asked false"}, seen("reader.n"))
 
+	_, err = l.Consumer(ctx, as("reader.q"), "planner")
+	require.NoError(t, err, "who is asked may know who asks")
+	require.NoError(t, l.SetSigns(ctx, as("editor.q"), "planner", "Quayside", nil))
 	decide := func(who, api string, state ledger.RequestState, reason string) error {
 		return l.Decide(ctx, as(who), ledger.Decision{Request: id, API: api, Line: "1", State: state, Reason: reason})
 	}

@@ -91,7 +91,8 @@ func (l *Ledger) AddLog(ctx context.Context, who Actor, wish LogWish) (AddedLog,
 		return AddedLog{}, err
 	}
 	a := &adding{
-		view: w, router: router, apis: map[string]bool{}, of: map[string]int64{}, odd: map[usage.Unmatched]int64{},
+		view: w, router: router, apis: map[string]bool{}, of: map[string]int64{}, odd: map[usage.Unmatched]int64{}, days: map[int]int64{},
+		named: len(wish.APIs) > 0,
 		row: records.CallLog{
 			Name: cmp.Or(wish.Name, "a log"), AddedAt: w.stamp(), AddedBy: who.Name, APIs: listed(apis),
 			FirstDay: math.MaxInt64, LastDay: math.MinInt64,
@@ -255,8 +256,10 @@ type adding struct {
 	apis   map[string]bool
 	newest int64 // the log that was added last before
 	row    records.CallLog
-	lines  int64 // that were kept
-	failed bool  // whether something could not be kept
+	named  bool          // whether somebody said of which APIs it tells
+	days   map[int]int64 // of which it tells: a bit for each day of a month
+	lines  int64         // that were kept
+	failed bool          // whether something could not be kept
 
 	of        map[string]int64
 	odd       map[usage.Unmatched]int64
@@ -285,6 +288,8 @@ func (a *adding) keep(ctx context.Context, t *usage.Tally) error {
 	piece := map[string]int64{}
 	counts := t.Counts()
 	for _, c := range counts {
+		month, day := monthOf(c.Day)
+		a.days[month] |= 1 << day
 		if api := a.router.Routes()[c.Route].API; a.apis[api] {
 			piece[api] += c.Calls
 			a.row.Calls += c.Calls
@@ -337,6 +342,9 @@ func (a *adding) keep(ctx context.Context, t *usage.Tally) error {
 		if err := w.countIn(ctx, a.router, counts, a.apis); err != nil {
 			return err
 		}
+		if err := a.cover(ctx, w, t); err != nil {
+			return err
+		}
 		if err := w.unlike(ctx, odd, cmp.Or(row.LastDay, w.day())); err != nil {
 			return err
 		}
@@ -350,6 +358,22 @@ func (a *adding) keep(ctx context.Context, t *usage.Tally) error {
 	})
 	a.failed = err != nil
 	return err
+}
+
+// cover says that logs tell of the days of this one: for those APIs that were named, and those of which it holds a call. Of others nobody
+// knows whether their calls would stand in it.
+func (a *adding) cover(ctx context.Context, w view, t *usage.Tally) error {
+	for api := range a.apis {
+		if !a.named && a.of[api] == 0 && !t.Before(api) {
+			continue
+		}
+		for month, days := range a.days {
+			if err := w.rows.Cover(ctx, api, records.Days{Month: month, Days: days}); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // subject is what the journal says that a log concerns: the API, where it is one.
@@ -468,7 +492,6 @@ func (w view) countAPI(ctx context.Context, r *usage.Router, api string, counts 
 	targets := map[int32]int64{}
 	fresh := map[cell]*days{}
 	uses := map[int64]*records.Use{}
-	covered := map[int]int64{}
 	for _, c := range counts {
 		target, there := targets[c.Route]
 		if !there {
@@ -485,7 +508,6 @@ func (w view) countAPI(ctx context.Context, r *usage.Router, api string, counts 
 		}
 		month, day := monthOf(c.Day)
 		months.From, months.Until = min(months.From, month), max(months.Until, month)
-		covered[month] |= 1 << day
 		at := cell{month, target, caller, int(c.Class)}
 		if fresh[at] == nil {
 			fresh[at] = &days{}
@@ -513,11 +535,6 @@ func (w view) countAPI(ctx context.Context, r *usage.Router, api string, counts 
 		if err := w.rows.PutCalls(ctx, records.Calls{
 			API: api, Month: at.month, Target: at.target, Caller: at.caller, Class: at.class, Days: d.String(),
 		}); err != nil {
-			return nil, err
-		}
-	}
-	for month, bits := range covered {
-		if err := w.rows.Cover(ctx, api, records.Days{Month: month, Days: bits}); err != nil {
 			return nil, err
 		}
 	}

@@ -213,6 +213,30 @@ func TestCallsAreHeld(t *testing.T) {
 	})
 }
 
+// TestQuietAPI knows that nobody calls an API any more: of the days of a log that held a call of it, or for which it was named, logs tell;
+// of the days of others nobody knows.
+func TestQuietAPI(t *testing.T) {
+	t.Parallel()
+	ctx := t.Context()
+	_, l, _, as := called(t)
+	covered := func(api string) int {
+		t.Helper()
+		use, err := l.Use(ctx, as("imke"), ledger.UseQuestion{API: api})
+		require.NoError(t, err)
+		return use.Covered
+	}
+	quays := logLine("2026-01-07", "-", "/v1/bookings", 201, "x") + logLine("2026-01-08", "-", "/v1/bookings", 201, "x")
+	add(t, l, as("imke"), quays)
+	require.Equal(t, 2, covered("berths"))
+	require.Zero(t, covered("pilots"), "perhaps its calls stand elsewhere")
+	add(t, l, as("imke"), quays+logLine("2026-01-09", "-", "/pilots/bookings", 201, "x"))
+	require.Equal(t, 1, covered("pilots"), "what was told before is not told again")
+	require.Equal(t, 3, covered("berths"))
+	named := logLine("2026-01-05", "-", "/v1/bookings", 201, "y") + logLine("2026-01-06", "-", "/v1/bookings", 201, "y")
+	add(t, l, as("imke"), named, "pilots")
+	require.Equal(t, 3, covered("pilots"), "it was said that its calls would stand there")
+}
+
 // TestSameLogAtOnce adds the same log many times at once: it counts once, and whoever came too late is told.
 func TestSameLogAtOnce(t *testing.T) {
 	t.Parallel()

@@ -72,9 +72,10 @@ type Options struct {
 type Tally struct {
 	router    *Router
 	options   Options
-	Lines     int64 // that were read
-	Repeated  int64 // of them, those that were counted before
-	Identity  Known // the log, as far as it was read: up to the last line that is whole, or can be read
+	Lines     int64           // that were read
+	Repeated  int64           // of them, those that were counted before
+	Identity  Known           // the log, as far as it was read: up to the last line that is whole, or can be read
+	before    map[string]bool // APIs of which what was counted before holds calls
 	counts    map[key]int64
 	callers   map[Caller]int32
 	names     []Caller
@@ -91,7 +92,7 @@ type key struct {
 // NewTally begins to count.
 func NewTally(r *Router, o Options) *Tally {
 	return &Tally{
-		router: r, options: o, counts: map[key]int64{}, callers: map[Caller]int32{Others: 0}, names: []Caller{Others},
+		router: r, options: o, before: map[string]bool{}, counts: map[key]int64{}, callers: map[Caller]int32{Others: 0}, names: []Caller{Others},
 		unmatched: map[Unmatched]int64{}, bad: map[string]*Bad{},
 	}
 }
@@ -159,13 +160,20 @@ func giveBack(buffers chan<- []byte, buffer []byte) {
 	}
 }
 
+// Before reports whether what the log repeats of one that was counted before holds calls of an API.
+func (t *Tally) Before(api string) bool { return t.before[api] }
+
 // forget takes back what was counted of some APIs.
 func (t *Tally) forget(apis []string) {
 	repeated := make(map[string]bool, len(apis))
 	for _, api := range apis {
 		repeated[api] = true
 	}
-	maps.DeleteFunc(t.counts, func(k key, _ int64) bool { return repeated[t.router.routes[k.route].API] })
+	maps.DeleteFunc(t.counts, func(k key, _ int64) bool {
+		api := t.router.routes[k.route].API
+		t.before[api] = t.before[api] || repeated[api]
+		return repeated[api]
+	})
 	maps.DeleteFunc(t.unmatched, func(u Unmatched, _ int64) bool { return u.API == "" || repeated[u.API] })
 	clear(t.bad)
 	t.Repeated = t.Lines
@@ -175,6 +183,9 @@ func (t *Tally) forget(apis []string) {
 func (t *Tally) merge(o *Tally) {
 	t.Lines += o.Lines
 	t.Repeated += o.Repeated
+	for api, is := range o.before {
+		t.before[api] = t.before[api] || is
+	}
 	callers := make([]int32, len(o.names))
 	for i, name := range o.names {
 		callers[i] = t.caller(name)

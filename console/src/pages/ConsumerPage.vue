@@ -78,7 +78,7 @@ const leaving = computed(() => (c.value?.uses ?? []).flatMap((u) => (apis.value?
   <div v-if="error" class="inner"><FaultLine :text="error" /></div>
   <template v-if="c">
     <div class="head">
-      <div><h1>{{ c.title }}</h1><p><code>{{ c.name }}</code> · of {{ c.team || c.person }} · made by {{ c.madeBy }} on {{ day(c.madeAt) }}<template v-if="c.contacts.length"> · ask <template v-for="(a, i) in c.contacts" :key="a"><template v-if="i">, </template><a :href="a.includes('@') ? `mailto:${a}` : a">{{ a }}</a></template></template> <HelpLink to="consumers" about="consumers" /></p><p v-if="c.note">{{ c.note }}</p></div>
+      <div><h1>{{ c.title }}</h1><p><code>{{ c.name }}</code> · of {{ c.team || c.person }} · made by {{ c.madeBy }} on {{ day(c.madeAt) }}<template v-if="c.contacts.length"> · ask <template v-for="(a, i) in c.contacts" :key="a"><template v-if="i">, </template><a :href="a.startsWith('https:') ? a : `mailto:${a}`">{{ a }}</a></template></template> <HelpLink to="consumers" about="consumers" /></p><p v-if="c.note">{{ c.note }}</p></div>
       <div v-if="c.mine" class="do"><NButton data-change @click="begin">Change it</NButton><NButton data-drop @click="drop">Take it away …</NButton></div>
     </div>
     <div class="inner">
