@@ -36,13 +36,15 @@ var rooms = [][]string{
 	{"client"}, // the client of the HTTP interface knows its words, and not the ledger
 	{"wire"},
 	{"core/housestyle"}, // the rules that are well-formedness are those of check
-	{"core/check", "core/guide", "core/report", "core/reference", "core/usage"},
+	{"core/replay"},     // asks what check finds and usage knows
+	{"core/check", "core/guide", "core/report", "core/reference", "core/usage", "core/reliance"},
 	{"core/promise"},
 	{"core/compare"},
 	{"core/sample"},
 	{"core/shape"},
 	{"core/class"},
 	{"core/format"},
+	{"core/exchange"},
 	{"core/overlay", "core/secret", "core/edit", "core/versioning"},
 	{"core/jsonpath"},
 	{"core/raml"},

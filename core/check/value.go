@@ -16,10 +16,11 @@ func (x *examiner) value(s *contract.Schema, n *source.Node, what string) {
 		return
 	}
 	x.held[n] = true
-	if x.admits(s, n) {
+	h := Holder{Space: x.space, Roles: []shape.Role{{Request: true}, {}}}
+	if h.Admits(s, n) {
 		return
 	}
-	part, at, wrong := x.fault(s, n, 0)
+	part, at, wrong := h.fault(s, n, 0)
 	if x.mistaken(at) {
 		return // what is wrong with the schema is told already
 	}
@@ -30,22 +31,34 @@ func (x *examiner) value(s *contract.Schema, n *source.Node, what string) {
 	x.tell(part.Wrong(contract.ValueRefused, "in %s, %s %s", what, strings.TrimPrefix(part.Pointer(), n.Pointer()+"/"), wrong).Also(n, what))
 }
 
-// admits reports whether a schema admits a value in a request or in a response, or whether that cannot be told.
-func (x *examiner) admits(s *contract.Schema, n *source.Node) bool {
+// Holder holds authored and recorded values against schemas.
+type Holder struct {
+	Space *shape.Space
+	Roles []shape.Role // in one of which a value is to be admitted
+}
+
+// Admits reports whether a schema admits a value in one of the roles, or whether that cannot be told.
+func (h Holder) Admits(s *contract.Schema, n *source.Node) bool {
 	v := n.Value()
-	for _, request := range []bool{true, false} {
-		if holds, known := x.space.Contains(x.space.Lower(s, shape.Role{Request: request}), v); holds || !known {
+	for _, role := range h.Roles {
+		if holds, known := h.Space.Contains(h.Space.Lower(s, role), v); holds || !known {
 			return true
 		}
 	}
 	return false
 }
 
+// Fault is the smallest part of a refused value that is refused itself, and in a few words why: "is text and must be integer".
+func (h Holder) Fault(s *contract.Schema, n *source.Node) (part *source.Node, wrong string) {
+	part, _, wrong = h.fault(s, n, 0)
+	return part, wrong
+}
+
 // maxFaultDepth bounds how deep the part at fault is looked for.
 const maxFaultDepth = 20
 
-// fault finds the smallest part of a refused value that is refused itself, by which schemas, and says what is wrong with it.
-func (x *examiner) fault(s *contract.Schema, n *source.Node, depth int) (part *source.Node, at []*contract.Schema, wrong string) {
+// fault also tells the schemas that refuse it.
+func (h Holder) fault(s *contract.Schema, n *source.Node, depth int) (part *source.Node, at []*contract.Schema, wrong string) {
 	parts := s.Conjuncts()
 	if depth > maxFaultDepth {
 		return n, parts, "is refused"
@@ -54,14 +67,14 @@ func (x *examiner) fault(s *contract.Schema, n *source.Node, depth int) (part *s
 		switch n.Kind {
 		case source.Mapping:
 			for _, m := range n.Members {
-				if sub := p.Property(m.Key); sub != nil && !x.admits(sub, m.Value) {
-					return x.fault(sub, m.Value, depth+1)
+				if sub := p.Property(m.Key); sub != nil && !h.Admits(sub, m.Value) {
+					return h.fault(sub, m.Value, depth+1)
 				}
 			}
 		case source.Sequence:
 			for _, it := range n.Items() {
-				if p.Items != nil && len(p.PrefixItems()) == 0 && !x.admits(p.Items, it) {
-					return x.fault(p.Items, it, depth+1)
+				if p.Items != nil && len(p.PrefixItems()) == 0 && !h.Admits(p.Items, it) {
+					return h.fault(p.Items, it, depth+1)
 				}
 			}
 		}

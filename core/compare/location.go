@@ -1,6 +1,7 @@
 package compare
 
 import (
+	"cmp"
 	"slices"
 	"strconv"
 	"strings"
@@ -174,6 +175,9 @@ func fieldsText(fields []string) string {
 	}
 	return text
 }
+
+// FieldsText writes fields as one reads them, or what stands for none of them.
+func FieldsText(fields []string, none string) string { return cmp.Or(fieldsText(fields), none) }
 
 // Place is where something stands in a file, and in which part that is shared under a name.
 type Place struct {

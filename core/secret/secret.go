@@ -312,3 +312,9 @@ func entropy(text string) float64 {
 	}
 	return sum
 }
+
+// Holds reports whether a text looks like a credential, or holds one; name is the field in which it stands. What stands in a field that is
+// named for credentials is one, whatever it looks like: what is recorded is no example.
+func Holds(name, text string) bool {
+	return text != "" && (tells(name) || len(inText(name, text)) > 0)
+}

@@ -30,15 +30,18 @@ type reading struct {
 	kept    int64
 }
 
-// Read counts the calls of a log: lines in the Common or the Combined Log Format, or of JSON, also packed with gzip or zstd. It ends with
-// an error where the log cannot be unpacked, what was counted cannot be kept, or ctx ends; what was counted by then stays.
+// Read counts the calls of a log: lines in the Common or the Combined Log Format, or of JSON, or an HTTP archive (HAR 1.2), of which an
+// entry counts as a line; also packed with gzip or zstd. It ends with an error where the log cannot be unpacked, what was counted cannot be
+// kept, or ctx ends; what was counted by then stays.
 func (t *Tally) Read(ctx context.Context, log io.Reader) error {
 	plain, end, err := unpacked(log)
 	if err != nil {
 		return err
 	}
 	defer end()
-	r := &reading{Tally: t, blocks: blocks{r: plain}, buffers: make(chan []byte, 3*lanes)}
+	lines, format, done := archived(ctx, plain)
+	defer done()
+	r := &reading{Tally: t, blocks: blocks{r: lines}, format: format, buffers: make(chan []byte, 3*lanes)}
 	if t.options.Known != nil {
 		r.blocks.watch = newWatch(t.options.Known)
 	}
@@ -77,8 +80,10 @@ type keepError struct{ error }
 
 // take hands a block out, in parts where the log repeats another one up to a place in it.
 func (r *reading) take(b block) {
-	if r.format == nil {
-		r.format = reader(b, r.options)
+	if r.turn == 0 {
+		if r.format == nil {
+			r.format = reader(b, r.options)
+		}
 		first, _, _ := bytes.Cut(b.text, []byte{'\n'})
 		r.quotes = bytes.Count(first, []byte{'"'})
 	}

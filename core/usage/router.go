@@ -296,12 +296,12 @@ func (o *owner) chosen(c *Call) Reason {
 		}
 		return ""
 	case versioning.Header:
-		said, held = c.Headers[strings.ToLower(s.Name)]
+		said, held = c.header(strings.ToLower(s.Name))
 	case versioning.Query:
 		said, _ = c.query(s.Name)
 	case versioning.MediaType:
 		var accept string
-		if accept, held = c.Headers["accept"]; held {
+		if accept, held = c.header("accept"); held {
 			said = asked(accept, s, o.written)
 		}
 	}

@@ -215,7 +215,7 @@ func (t *Tally) merge(o *Tally) {
 func (t *Tally) take(c *Call) {
 	route, why, api := t.router.find(c)
 	if why != "" {
-		t.unlike(Unmatched{Why: why, API: api, Method: shown(c.Method), Path: shown(general(c.Path))}, 1)
+		t.unlike(Unmatched{Why: why, API: api, Method: shown(c.Method), Path: shown(General(c.Path))}, 1)
 		return
 	}
 	t.counts[key{int32(floor(c.Time, day)), route, t.caller(t.who(c)), c.Class()}]++
@@ -238,8 +238,8 @@ const maxStep = 40
 
 var versionStep = regexp.MustCompile(`^v[0-9][0-9.]*$`)
 
-// general is a path in which steps that look like ids are {}: what tells people from one another is nobody's to keep.
-func general(path string) string {
+// General is a path in which steps that look like ids are {}: what tells people from one another is nobody's to keep.
+func General(path string) string {
 	if len(path) <= maxStep && !strings.ContainsAny(path, "0123456789@%") {
 		return path
 	}

@@ -12,6 +12,7 @@ import (
 
 	"github.com/klauspost/compress/zstd"
 	"github.com/rogpeppe/go-internal/txtar"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"oldledger/core/contract"
@@ -168,4 +169,38 @@ func TestManyCallers(t *testing.T) {
 	}
 	require.EqualValues(t, 12_000, unmatched)
 	require.LessOrEqual(t, len(tally.Unmatched()), 1_001)
+}
+
+// TestArchives counts an archive that is cut off as far as it goes, and the whole of it later only for what is new.
+func TestArchives(t *testing.T) {
+	t.Parallel()
+	r := services(t, []txtar.File{{Name: "berths-1.yaml", Data: []byte("#\nopenapi: 3.1.0\ninfo: {title: B, version: 1.0.0}\npaths: {/berths: {get: {responses: {'200': {description: All}}}}}\n")}})
+	entry := func(at string) string {
+		return `{"startedDateTime": "2026-11-02T10:04:` + at + `Z", "request": {"method": "GET", "url": "https://x.example/berths"}, "response": {"status": 200}}`
+	}
+	archive := func(entries ...string) string {
+		return `{"log": {"version": "1.2", "entries": [` + strings.Join(entries, ",\n") + `]}}`
+	}
+	read := func(text string, known ...usage.Known) *usage.Tally {
+		tally := usage.NewTally(r, usage.Options{Now: now, Known: append([]usage.Known{}, known...)})
+		require.NoError(t, tally.Read(context.Background(), strings.NewReader(text)))
+		return tally
+	}
+	two := archive(entry("11"), entry("12"))
+	cut := read(two[:len(two)-40])
+	assert.Equal(t, int64(1), cut.Counts()[0].Calls)
+	require.Len(t, cut.Bad(), 1)
+	assert.Equal(t, "the last line is cut off", cut.Bad()[0].Why)
+	first := cut.Identity
+	first.APIs = []string{"berths"}
+	whole := read(two, first)
+	assert.Equal(t, int64(1), whole.Repeated)
+	assert.Equal(t, int64(1), whole.Counts()[0].Calls)
+	again := whole.Identity
+	again.APIs = []string{"berths"}
+	longer := read(archive(entry("11"), entry("12"), entry("13"), entry("14")), first, again)
+	assert.Equal(t, int64(2), longer.Repeated)
+	assert.Equal(t, int64(2), longer.Counts()[0].Calls)
+	other := read(archive(entry("10"), entry("12")), first, again)
+	assert.Equal(t, int64(0), other.Repeated)
 }

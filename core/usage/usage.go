@@ -23,6 +23,13 @@ type Call struct {
 	Agent      string // what the caller calls itself
 
 	Headers map[string]string // by their names in small letters: those that the log holds; "" where the call had none
+	Whole   bool              // whether the log holds all that the call had
+}
+
+// header is a header by its name in small letters; held tells whether the log says it.
+func (c *Call) header(name string) (value string, held bool) {
+	value, held = c.Headers[name]
+	return value, held || c.Whole
 }
 
 // Class is the class of a status: 2 for 204; 0 where there is none.
