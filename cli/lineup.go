@@ -5,13 +5,16 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"path/filepath"
 	"strings"
 
 	"github.com/spf13/cobra"
 
 	"oldledger/core/compare"
+	"oldledger/core/replay"
 	"oldledger/core/report"
 	"oldledger/core/shape"
+	"oldledger/wire"
 )
 
 // maxLineup bounds the versions of one lineup: the comparisons grow with their square.
@@ -19,16 +22,19 @@ const maxLineup = 40
 
 func (a *app) lineupCommand() *cobra.Command {
 	var format, reading, undeclared string
+	var archives []string
 	cmd := &cobra.Command{
 		Use: "lineup API|FILE|REF…", GroupID: "look", Short: "Show of several versions which can replace which", Args: cobra.MinimumNArgs(1),
 		Long: `Compares every two of several versions, in both directions. A row is a version that clients were built for, a column the
-version that answers them. One API alone stands for its newest 24 versions in the ledger. The exit status is 0 when every later version
-can answer the clients of every earlier one, else 1.`,
-		Example: "  oldledger lineup berths\n  oldledger lineup berths@1.1.0 berths@1.2.0 berths@2.0.0\n  oldledger lineup demo/berths/*.yaml --format markdown",
+version that answers them. One API alone stands for its newest 24 versions in the ledger, and its consumers of which recordings are kept
+are rows, too: how many of their exchanges each version answers. --exchanges takes them from archives (HAR 1.2). The exit status is 0 when
+every later version can answer the clients of every earlier one, else 1.`,
+		Example: "  oldledger lineup berths\n  oldledger lineup berths@1.1.0 berths@1.2.0 berths@2.0.0\n  oldledger lineup demo/berths/*.yaml --format markdown\n  oldledger lineup berths-1.yaml berths-2.yaml --exchanges skerry.har",
 	}
 	cmd.Flags().StringVar(&format, "format", "text", "text, json, markdown or html")
 	cmd.Flags().StringVar(&reading, "reading", "declared", "declared or exact")
 	undeclaredFlag(cmd, &undeclared)
+	cmd.Flags().StringArrayVar(&archives, "exchanges", nil, "recorded exchanges (HAR 1.2) that are a row, too (may be repeated)")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		r, ok := shape.ParseReading(reading)
 		if !ok {
@@ -49,7 +55,11 @@ can answer the clients of every earlier one, else 1.`,
 		if err != nil {
 			return err
 		}
-		if err := a.showLineup(l, format); err != nil {
+		clients, err := a.lineupClients(cmd.Context(), l, args, archives, o)
+		if err != nil {
+			return err
+		}
+		if err := a.showLineup(l, clients, format); err != nil {
 			return err
 		}
 		for i := range l.Versions {
@@ -110,10 +120,44 @@ func (a *app) lineupOf(ctx context.Context, api string, o compare.Options) (*com
 	return a.lineup(ctx, refs, o)
 }
 
-func (a *app) showLineup(l *compare.Lineup, format string) error {
+// lineupClients are the rows of recorded exchanges: those of archives, or, of an API of the ledger, those that it keeps.
+func (a *app) lineupClients(ctx context.Context, l *compare.Lineup, args, archives []string, o compare.Options) ([]wire.LineupClient, error) {
+	if len(args) == 1 && len(archives) == 0 {
+		c, err := a.client()
+		if err != nil {
+			return nil, err
+		}
+		all, err := c.LineupClients(ctx, args[0])
+		return all, refused(err)
+	}
+	var all []wire.LineupClient
+	for _, name := range archives {
+		row := wire.LineupClient{Consumer: strings.TrimSuffix(filepath.Base(name), filepath.Ext(name))}
+		for _, v := range l.Versions {
+			d, err := a.describe(ctx, v.Name)
+			if err != nil {
+				return nil, err
+			}
+			r := replay.New(ctx, d.contract, replay.Options{Refuses: o.Undeclared == compare.Refused})
+			if err := a.archive(ctx, name, r.Take); err != nil {
+				return nil, err
+			}
+			report := r.Report()
+			row.Exchanges = report.Exchanges
+			row.Cells = append(row.Cells, wire.LineupPassed{Passed: report.Passed, Findings: len(report.Findings)})
+		}
+		all = append(all, row)
+	}
+	return all, ctx.Err()
+}
+
+func (a *app) showLineup(l *compare.Lineup, clients []wire.LineupClient, format string) error {
 	switch format {
 	case "json":
-		return a.json(l)
+		return a.json(struct {
+			*compare.Lineup
+			Clients []wire.LineupClient `json:"clients,omitempty"`
+		}{l, clients})
 	case "markdown":
 		return printf(a, "%s", report.MarkdownLineup(l))
 	case "html":
@@ -123,11 +167,11 @@ func (a *app) showLineup(l *compare.Lineup, format string) error {
 		}
 		return printf(a, "%s", text)
 	}
-	return printf(a, "%s", a.lineupText(l))
+	return printf(a, "%s", a.lineupText(l, clients))
 }
 
 // lineupText draws the matrix: a row for those who call, a column for what answers.
-func (a *app) lineupText(l *compare.Lineup) string {
+func (a *app) lineupText(l *compare.Lineup, clients []wire.LineupClient) string {
 	s := a.style()
 	titles := map[string]bool{}
 	for _, v := range l.Versions {
@@ -142,6 +186,9 @@ func (a *app) lineupText(l *compare.Lineup) string {
 	first, cell := len("clients of"), len("✕ breaking")
 	for _, v := range l.Versions {
 		first, cell = max(first, len([]rune(name(v)))), max(cell, len([]rune(name(v))))
+	}
+	for _, c := range clients {
+		first = max(first, len([]rune(c.Consumer)))
 	}
 	pad := func(text string, width int) string {
 		return text + strings.Repeat(" ", max(0, width-len([]rune(text))))
@@ -164,6 +211,19 @@ func (a *app) lineupText(l *compare.Lineup) string {
 			}
 			g := l.Cells[i][j].Grade
 			b.WriteString("   " + s.grade(g, pad(g.Mark()+" "+g.String(), cell)))
+		}
+	}
+	if len(clients) > 0 {
+		b.WriteString("\n\n " + s.soft("of recorded exchanges, how many pass"))
+	}
+	for _, c := range clients {
+		b.WriteString("\n " + s.bold(pad(c.Consumer, first)))
+		for _, p := range c.Cells {
+			grade := compare.Safe
+			if p.Passed < c.Exchanges {
+				grade = compare.Breaking
+			}
+			b.WriteString("   " + s.grade(grade, pad(fmt.Sprintf("%s %d of %d", grade.Mark(), p.Passed, c.Exchanges), cell)))
 		}
 	}
 	b.WriteString("\n")

@@ -21,13 +21,13 @@ import (
 
 // replaying are the options of replay.
 type replaying struct {
-	against, recorded, reads, undeclared, format string
+	consumer, against, recorded, reads, undeclared, format string
 }
 
 func (a *app) replayCommand() *cobra.Command {
 	var o replaying
 	cmd := &cobra.Command{
-		Use: "replay FILE.har ...", GroupID: "use", Short: "Say whether recorded exchanges still pass at another version", Args: cobra.MinimumNArgs(1),
+		Use: "replay FILE.har ...", GroupID: "use", Short: "Say whether recorded exchanges still pass at another version",
 		Long: `Holds recorded exchanges, HTTP archives (HAR 1.2), against a version: does every recorded request still pass, does every recorded answer still
 fit, and does the version still promise what is read? Nothing is sent anywhere: a description answers. - is standard input.
 
@@ -37,9 +37,11 @@ archive are never shown.
 
 The exit status is 1 when a client that does what was recorded would fail.`,
 		Example: `  oldledger replay skerry.har --against berths@2.0.0
-  oldledger replay skerry.har --against draft.yaml --recorded berths@1.2.0 --reads skerry-reads.yaml`,
+  oldledger replay skerry.har --against draft.yaml --recorded berths@1.2.0 --reads skerry-reads.yaml
+  oldledger replay --of skerry-planner --against berths@2.0.0`,
 	}
 	f := cmd.Flags()
+	f.StringVar(&o.consumer, "of", "", "a consumer of the ledger, in the place of an archive: the recording of it that is kept")
 	f.StringVar(&o.against, "against", "", "the version: a description, or a version of the ledger")
 	f.StringVar(&o.recorded, "recorded", "", "the version that answered when it was recorded")
 	f.StringVar(&o.reads, "reads", "", "a file that says what the consumer sends and reads")
@@ -52,6 +54,9 @@ The exit status is 1 when a client that does what was recorded would fail.`,
 		}
 		if err := checkFormat(o.format, "text", "json"); err != nil {
 			return err
+		}
+		if (o.consumer == "") == (len(args) == 0) {
+			return usageError{errors.New("replay takes archives, or --of with a consumer whose recording the ledger keeps")}
 		}
 		report, err := a.replay(cmd.Context(), args, o)
 		if err != nil {
@@ -71,6 +76,9 @@ The exit status is 1 when a client that does what was recorded would fail.`,
 }
 
 func (a *app) replay(ctx context.Context, archives []string, o replaying) (*replay.Report, error) {
+	if o.consumer != "" {
+		return a.replayKept(ctx, o)
+	}
 	undeclared, err := parseUndeclared(o.undeclared)
 	if err != nil {
 		return nil, err
@@ -103,6 +111,19 @@ func (a *app) replay(ctx context.Context, archives []string, o replaying) (*repl
 	}
 	report := r.Report()
 	return report, ctx.Err()
+}
+
+// replayKept has the ledger replay the recording that it keeps of a consumer.
+func (a *app) replayKept(ctx context.Context, o replaying) (*replay.Report, error) {
+	if !a.isReference(o.against) || o.recorded != "" || o.reads != "" || o.undeclared != "" {
+		return nil, usageError{errors.New("--of takes a version of the ledger behind --against, and no other option: the ledger knows the rest")}
+	}
+	c, err := a.client()
+	if err != nil {
+		return nil, err
+	}
+	report, err := c.Replay(ctx, o.consumer, o.against)
+	return report, refused(err)
 }
 
 // need is what a file says of the API of a version.
@@ -187,7 +208,7 @@ func (a *app) showReplay(r *replay.Report, o replaying) error {
 	for _, e := range r.Elsewhere {
 		fmt.Fprintf(&b, "%s\n", s.soft(fmt.Sprintf("%s of %s, left aside", counted(e.Exchanges, "exchange"), e.Host)))
 	}
-	if o.reads == "" && r.Exchanges > 0 {
+	if o.reads == "" && o.consumer == "" && r.Exchanges > 0 {
 		fmt.Fprintf(&b, "%s\n", s.soft("nobody said what of the answers is read: all of it counts; --reads says"))
 	}
 	last := ""

@@ -436,11 +436,18 @@ func (a *app) showImpact(i wire.Impact, floor compare.Grade) error {
 	told := 0
 	for _, ch := range i.Changes {
 		grade := ch.Backward
+		for range ch.Breaks {
+			grade = compare.Breaking // for them
+		}
 		if grade < floor {
 			continue
 		}
 		told++
-		fmt.Fprintf(&b, "\n%s %s\n    %s\n", s.grade(grade, grade.Mark()), ch.Title, touched(ch, i.Team))
+		title := ch.Title
+		if grade > ch.Backward {
+			title += s.soft("  breaks " + few(ch.Breaks) + ", a " + ch.Backward.String() + " for others")
+		}
+		fmt.Fprintf(&b, "\n%s %s\n    %s\n", s.grade(grade, grade.Mark()), title, touched(ch, i.Team))
 	}
 	if told == 0 {
 		fmt.Fprintf(&b, "no change is %s or worse for clients of %s\n", floor, i.Old)
@@ -479,7 +486,17 @@ func touched(ch wire.TouchingChange, team string) string {
 	if ch.Unknown > 0 {
 		who = append(who, counted(ch.Unknown, "unknown caller"))
 	}
-	return fmt.Sprintf("touches %s: %s, last %s", strings.Join(who, " and "), counted(int(ch.Calls), "call"), ch.LastDay)
+	text := "touches " + strings.Join(who, " and ")
+	if ch.Calls > 0 {
+		text += fmt.Sprintf(": %s, last %s", counted(int(ch.Calls), "call"), ch.LastDay)
+	}
+	if len(ch.Relies) > 0 {
+		text += "; " + few(ch.Relies) + map[bool]string{true: " relies", false: " rely"}[len(ch.Relies) == 1] + " on it"
+	}
+	if len(ch.Spared) > 0 {
+		text += "; " + few(ch.Spared) + map[bool]string{true: " calls it and relies", false: " call it and rely"}[len(ch.Spared) == 1] + " on nothing of it"
+	}
+	return text
 }
 
 // userLines tells who calls.

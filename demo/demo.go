@@ -22,7 +22,7 @@ import (
 	"oldledger/store"
 )
 
-//go:embed harbour-style.yaml berths/*.yaml pilotage/*.yaml pilotage/overlays commons/*.yaml tides dues
+//go:embed harbour-style.yaml berths/*.yaml pilotage/*.yaml pilotage/overlays commons/*.yaml tides dues recordings
 var files embed.FS
 
 // House is the name above the demo's reference.
@@ -340,6 +340,9 @@ var history = []act{
 		ledger.RequestedAPI{API: "tides", Line: "1", Plan: "Open"})},
 	{20, "teodor", decide(1, "berths", "1", ledger.Approved, "")},
 	{20, "sanna", decide(1, "tides", "1", ledger.Approved, "Welcome aboard.")},
+	{18, "mika", relies("skerry-planner")},
+	{18, "mika", recorded("skerry-planner", "berths@1.2.0")},
+	{12, "teodor", recorded("quay-kiosk", "berths@2.0.0")},
 	{3, "mika", ask("skerry-planner", "We move to line 2 before the summer.",
 		ledger.RequestedAPI{API: "berths", Line: "2", Plan: "Regular", Answers: []string{"On sailors' phones, as before."}})},
 	{2, "teodor", record("Quayside", "berths/2.1.0-draft.yaml")},

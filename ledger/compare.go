@@ -80,10 +80,7 @@ func (l *Ledger) Lineup(ctx context.Context, who Actor, name string) (*compare.L
 	if err != nil {
 		return nil, err
 	}
-	versions := api.Versions
-	if len(versions) > maxLineup {
-		versions = versions[len(versions)-maxLineup:]
-	}
+	versions := newest(api.Versions)
 	members := make([]compare.Member, len(versions))
 	for i, v := range versions {
 		members[i] = compare.Member{Name: v.Ref(), Side: compare.Side{Title: v.Title, Version: v.Number, Dialect: v.Dialect}}
@@ -92,6 +89,9 @@ func (l *Ledger) Lineup(ctx context.Context, who Actor, name string) (*compare.L
 		return w.compared(ctx, versions[i], versions[j], compare.Options{})
 	})
 }
+
+// newest are the versions of a lineup.
+func newest(versions []Version) []Version { return versions[max(0, len(versions)-maxLineup):] }
 
 // compared gives the comparison that was kept for two recorded versions, or computes and keeps it.
 func (w view) compared(ctx context.Context, old, new Version, o compare.Options) (*compare.Comparison, error) {

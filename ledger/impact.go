@@ -9,6 +9,7 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
+	"oldledger/core/reliance"
 )
 
 // Evidence is what logs tell of a time.
@@ -42,10 +43,23 @@ type TouchingChange struct {
 	Hidden  int      // consumers whose names the actor may not know
 	Calls   int64
 	LastDay string // "" where nobody called
+
+	Relies []string // of the users: those who say or show that they rely on what it changes
+	Breaks []string // of these: those whom it breaks, although it is a hazard for others
+	Spared []string // consumers that call what it changes, and say that they rely on nothing of it; they are no users of it
+	Others int      // how many such consumers there are whose names the actor may not know
 }
 
 // Touches is how many callers it touches.
 func (t TouchingChange) Touches() int { return len(t.Users) + t.Unknown + t.Hidden }
+
+// Grade is what it means for those whom it touches.
+func (t TouchingChange) Grade() compare.Grade {
+	if len(t.Breaks) > 0 {
+		return compare.Breaking
+	}
+	return t.Backward
+}
 
 // Impact tells whom the changes from one version of an API to another touch, by the logs of the last 90 days.
 func (l *Ledger) Impact(ctx context.Context, who Actor, old, new string, o compare.Options) (Impact, error) {
@@ -77,8 +91,12 @@ func (l *Ledger) Impact(ctx context.Context, who Actor, old, new string, o compa
 	if err != nil {
 		return Impact{}, err
 	}
+	needs, err := w.needs(ctx, a)
+	if err != nil {
+		return Impact{}, err
+	}
 	for _, ch := range c.Changes {
-		impact.Changes = append(impact.Changes, touching(ch, cells, knows))
+		impact.Changes = append(impact.Changes, touching(ch, cells, needs, knows))
 	}
 	users, err := w.usersOf(ctx, cells, s)
 	if err != nil {
@@ -136,9 +154,10 @@ func calledKey(written string) string {
 	return method + " " + contract.WirePath(path)
 }
 
-// touching finds whom a change touches.
-func touching(ch *compare.Change, cells []useCell, knows func(string) bool) TouchingChange {
-	t := TouchingChange{Change: ch, Users: []string{}}
+// touching finds whom a change touches: those who call what it changes, but for consumers that say that they rely on nothing of it; and those
+// who say that they rely on it.
+func touching(ch *compare.Change, cells []useCell, needs map[string]*reliance.Need, knows func(string) bool) TouchingChange {
+	t := TouchingChange{Change: ch, Users: []string{}, Relies: []string{}, Breaks: []string{}, Spared: []string{}}
 	reached := map[string]bool{ch.Operation: true}
 	for _, key := range ch.Reach {
 		reached[key] = true
@@ -150,30 +169,57 @@ func touching(ch *compare.Change, cells []useCell, knows func(string) bool) Touc
 		if !everywhere && !reached[calledKey(c.operation)] {
 			continue
 		}
-		t.Calls += c.calls
-		last = max(last, c.last)
-		who := c.consumer
+		who, need := c.consumer, needs[c.consumer]
 		if who == "" {
 			who = "\x00" + c.caller.Name()
 		}
-		if seen[who] {
-			continue
+		spared := need != nil && need.Touch(ch) == reliance.Apart
+		if !spared {
+			t.Calls += c.calls
+			last = max(last, c.last)
 		}
-		seen[who] = true
-		switch {
-		case c.consumer == "":
-			t.Unknown++
-		case knows(c.consumer):
-			t.Users = append(t.Users, c.consumer)
-		default:
-			t.Hidden++
+		if !seen[who] {
+			seen[who] = true
+			t.meets(c.consumer, spared, knows)
 		}
 	}
-	slices.Sort(t.Users)
+	for consumer, need := range needs {
+		if need.Touch(ch) != reliance.Relied {
+			continue
+		}
+		if !seen[consumer] {
+			t.meets(consumer, false, knows)
+		}
+		if knows(consumer) {
+			t.Relies = append(t.Relies, consumer)
+			if breaksFor(need, ch) {
+				t.Breaks = append(t.Breaks, consumer)
+			}
+		}
+	}
+	for _, names := range [][]string{t.Users, t.Relies, t.Breaks, t.Spared} {
+		slices.Sort(names)
+	}
 	if last >= 0 {
 		t.LastDay = dayText(last)
 	}
 	return t
+}
+
+// meets enters somebody whom a change touches, or spares; "" for nobody known.
+func (t *TouchingChange) meets(consumer string, spared bool, knows func(string) bool) {
+	switch {
+	case consumer == "":
+		t.Unknown++
+	case knows(consumer) && spared:
+		t.Spared = append(t.Spared, consumer)
+	case knows(consumer):
+		t.Users = append(t.Users, consumer)
+	case spared:
+		t.Others++
+	default:
+		t.Hidden++
+	}
 }
 
 // Says is in a sentence whom a change touches, by the evidence.
@@ -181,6 +227,8 @@ func (t TouchingChange) Says(e Evidence) string {
 	switch {
 	case t.Touches() > 0:
 		return ""
+	case len(t.Spared)+t.Others > 0:
+		return fmt.Sprintf("%s call it, and say that they rely on nothing of this", counted(len(t.Spared)+t.Others, "consumer"))
 	case e.Covered == 0:
 		return "no log tells who calls it"
 	case e.Covered < e.Days:
@@ -227,8 +275,17 @@ func (w view) touched(ctx context.Context, a API, o *promise.Obstacle, s span) (
 				continue
 			}
 			cells, err := w.cellsOf(ctx, v, s)
-			if err != nil || touching(o.Change, cells, func(string) bool { return true }).Touches() > 0 {
+			if err != nil {
 				return true, err
+			}
+			needs, err := w.needs(ctx, v)
+			if err != nil {
+				return true, err
+			}
+			// what consumers say is no proof that nobody reads it
+			t := touching(o.Change, cells, needs, func(string) bool { return true })
+			if t.Touches()+len(t.Spared) > 0 {
+				return true, nil
 			}
 		}
 	}

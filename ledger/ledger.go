@@ -27,6 +27,7 @@ import (
 	"oldledger/core/format"
 	"oldledger/core/guide"
 	"oldledger/core/housestyle"
+	"oldledger/core/replay"
 	"oldledger/core/source"
 	"oldledger/core/usage"
 	"oldledger/core/versioning"
@@ -60,6 +61,7 @@ type Ledger struct {
 	checkFlight      Flight[source.Diagnostics]
 	styleFlight      Flight[judgement]
 	comparisonFlight Flight[*compare.Comparison]
+	replayFlight     Flight[*replay.Report]
 
 	// What follows from contents, which never change: kept until there is no room.
 	readings    *lru.Cache[string, *contract.Contract]    // by digest of the content, and file
@@ -70,6 +72,7 @@ type Ledger struct {
 	operations  *lru.Cache[string, []usage.Operation]     // by digest of the content, and file
 	judged      *lru.Cache[string, judgement]             // by digest of the content, and style
 	named       *lru.Cache[string, housestyle.Vocabulary] // by digest of the content, and API
+	replays     *lru.Cache[string, *replay.Report]        // by what they follow from
 	comparisons *lru.Cache[string, *compare.Comparison]   // by the keys of comparisonKey and contentKey
 	overlays    *lru.Cache[string, error]                 // by digests of the content and the overlay: why it is refused
 	// what readers from outside get, by version, content and overlay; without a text where that is what was recorded
@@ -112,7 +115,7 @@ func New(s records.Store, o Options) *Ledger {
 		styles: cache[InForce](maxStyles), terms: cache[housestyle.Terms](maxTerms),
 		addresses: cache[[]versioning.Address](maxAddressed), judged: cache[judgement](maxReadings),
 		named:       cache[housestyle.Vocabulary](2 * maxVocabulary),
-		comparisons: cache[*compare.Comparison](maxComparisons), overlays: cache[error](maxReadings),
+		comparisons: cache[*compare.Comparison](maxComparisons), replays: cache[*replay.Report](maxReplays), overlays: cache[error](maxReadings),
 		guides: cache[cachedGuide](maxGuides), publics: cache[content](maxPublic), knownAPIs: cache[knownAPI](maxKnownAPIs),
 		knownLists: cache[knownList](maxKnownLists), cards: cache[cachedCards](maxKnownLists),
 		sessions: cache[cachedSession](maxSessions),

@@ -111,6 +111,9 @@ func (w view) judge(ctx context.Context, v Version, c *contract.Contract, waived
 			return promise.Gate{}, err
 		}
 	}
+	if err := w.guard(ctx, v, c, &gate, waived); err != nil {
+		return promise.Gate{}, err
+	}
 	gate.Announce(a.Notices, w.Today())
 	next := v.number.IncMajor()
 	line := next.String()

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"oldledger/core/promise"
+	"oldledger/core/reliance"
 	"oldledger/core/usage"
 )
 
@@ -31,6 +32,7 @@ type Readiness struct {
 	Reasons  []Reason //
 	Evidence Evidence // of those days
 	Users    []User   // who called in them
+	Reliant  []string // consumers that say or show that they rely on it
 	Moved    []User   // who called it in the last 90 days, and not in those
 	From     string   // the first day of the curve
 	Curve    []int64  // the calls of each of the last 90 days, up to the last one of which logs tell
@@ -213,6 +215,10 @@ func (w view) ready(ctx context.Context, of leaving) (Readiness, error) {
 	if r.Evidence.Covered > 0 {
 		r.say(len(r.Users) == 0, r.callWords(of))
 	}
+	if r.Reliant, err = w.reliant(ctx, of, keys); err != nil {
+		return r, err
+	}
+	r.say(len(r.Reliant) == 0, r.relianceWords())
 	r.say(r.covered(), r.coverWords())
 	r.May = !slices.ContainsFunc(r.Reasons, func(x Reason) bool { return !x.Fine })
 	return r, nil
@@ -312,6 +318,40 @@ func (r *Readiness) callWords(leaves leaving) string {
 		who = append(who, counted(left, "unknown caller"))
 	}
 	return fmt.Sprintf("%s called %s in the last %d days: %s", strings.Join(who, " and "), of, r.Quiet, counted(int(r.Evidence.Calls), "call"))
+}
+
+func (r *Readiness) relianceWords() string {
+	if len(r.Reliant) == 0 {
+		return "no consumer says that it relies on it"
+	}
+	if len(r.Reliant) == 1 {
+		return r.Reliant[0] + " says that it relies on it"
+	}
+	return strings.Join(r.Reliant, ", ") + " say that they rely on it"
+}
+
+// reliant are the consumers that say or show that they rely on what leaves: that were built for one of its versions, and, where only a part
+// goes, rely on an operation that has it.
+func (w view) reliant(ctx context.Context, of leaving, keys map[string]bool) ([]string, error) {
+	rows, err := w.rows.Reliances(ctx, of.api.Name, "")
+	if err != nil {
+		return nil, err
+	}
+	all := []string{}
+	for _, row := range rows {
+		built := func(v Version) bool { return v.State != Retired && builtFor(row.Version, v) }
+		if !slices.ContainsFunc(of.versions, built) {
+			continue
+		}
+		need, err := needOf(row)
+		if err != nil {
+			return nil, err
+		}
+		if keys == nil || slices.ContainsFunc(need.Operations, func(o *reliance.Operation) bool { return keys[o.Key()] }) {
+			all = append(all, row.Consumer)
+		}
+	}
+	return all, nil
 }
 
 func (r *Readiness) coverWords() string {

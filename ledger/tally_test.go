@@ -362,7 +362,7 @@ func TestMayGo(t *testing.T) {
 		}
 		return b.String()
 	}
-	require.Equal(t, "line 1 of berths: false | false no notice says that it leaves | false no log tells of these days: nobody knows who calls it", words("berths@1"))
+	require.Equal(t, "line 1 of berths: false | false no notice says that it leaves | true no consumer says that it relies on it | false no log tells of these days: nobody knows who calls it", words("berths@1"))
 	n, err := l.Deprecate(ctx, as("lead.q"), ledger.Announcement{Ref: "berths@1.0.0", Line: true, Sunset: "2026-03-01", Reason: "Two is better.", Sooner: "A test."})
 	require.NoError(t, err)
 	var log strings.Builder
@@ -375,9 +375,9 @@ func TestMayGo(t *testing.T) {
 	}
 	c.now = at(t, "2026-02-28")
 	add(t, l, as("editor.q"), log.String())
-	require.Equal(t, "line 1 of berths: false | false its sunset, 2026-03-01, has not passed | false 1 unknown caller called it in the last 30 days: 1 call | true logs tell of 30 of these 30 days; 100.0 % of the calls are of nobody known", words("berths@1"))
+	require.Equal(t, "line 1 of berths: false | false its sunset, 2026-03-01, has not passed | false 1 unknown caller called it in the last 30 days: 1 call | true no consumer says that it relies on it | true logs tell of 30 of these 30 days; 100.0 % of the calls are of nobody known", words("berths@1"))
 	c.now = at(t, "2026-03-02")
-	require.Equal(t, "berths, line 1: true | true its sunset, 2026-03-01, has passed | true nobody called it in the last 30 days, as far as logs tell | true logs tell of 28 of these 30 days", words(fmt.Sprint(n.ID)))
+	require.Equal(t, "berths, line 1: true | true its sunset, 2026-03-01, has passed | true nobody called it in the last 30 days, as far as logs tell | true no consumer says that it relies on it | true logs tell of 28 of these 30 days", words(fmt.Sprint(n.ID)))
 	_, err = l.Retire(ctx, as("lead.q"), "berths@1.0.0", "Its day has come.", "")
 	require.NoError(t, err)
 	add(t, l, as("editor.q"), logLine("2026-03-01", "-", "/v1/bookings", 410, "Boards/1.0"))

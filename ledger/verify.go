@@ -167,6 +167,8 @@ type account struct {
 	plans     map[string]map[string]string // what is said of each, by API and name
 	grants    map[string]string            // plans, by consumer, API and line
 	issued    map[string]toldCredential    // by id
+	relied    map[string]string            // digests of what consumers rely on, by consumer and API
+	recorded  map[string]toldRecording     // by consumer and API
 }
 
 // opened is what somebody opened to others: an API, or a part of one.
@@ -193,6 +195,7 @@ func newAccount() *account {
 		shelves: map[string]*toldShelf{}, styles: map[string]string{},
 		consumers: map[string]map[string]string{}, signs: map[string]string{}, logs: map[string]toldLog{}, calls: map[string]int64{},
 		plans: map[string]map[string]string{}, grants: map[string]string{}, issued: map[string]toldCredential{},
+		relied: map[string]string{}, recorded: map[string]toldRecording{},
 	}
 }
 
@@ -265,6 +268,7 @@ func (a *account) take(e records.Entry) error {
 		delete(a.called, e.Subject)
 		maps.DeleteFunc(a.plans, func(key string, _ map[string]string) bool { return strings.HasPrefix(key, e.Subject+" ") })
 		a.unplace(e.Subject, "")
+		a.relyNoMore(func(_, api string) bool { return api == e.Subject })
 		a.dropStyles(StyleScope{API: e.Subject})
 		maps.DeleteFunc(a.open, func(of opened, _ opening) bool { return of.api == e.Subject })
 		maps.DeleteFunc(a.links, func(_, api string) bool { return api == e.Subject })
@@ -281,9 +285,12 @@ func (a *account) take(e records.Entry) error {
 		name := strings.TrimPrefix(e.Subject, consumerSubject)
 		delete(a.consumers, name)
 		maps.DeleteFunc(a.issued, func(_ string, c toldCredential) bool { return c.consumer == name })
+		a.relyNoMore(func(consumer, _ string) bool { return consumer == name })
 		maps.DeleteFunc(a.signs, func(key, _ string) bool { return strings.HasPrefix(key, signKey(name, "")) })
 	case "consumer.known-by":
 		a.signs[signKey(strings.TrimPrefix(e.Subject, consumerSubject), d["team"])] = d["signs"]
+	case "consumer.relies", "consumer.relies-no-more", "consumer.recorded", "consumer.recording-dropped", "consumer.guarded":
+		a.rely(strings.TrimPrefix(e.Subject, consumerSubject), strings.TrimPrefix(e.Act, "consumer."), d)
 	case "plan.set":
 		a.plans[e.Subject+" "+d["plan"]] = d
 	case "plan.dropped":
@@ -367,7 +374,7 @@ func (a *account) against(ctx context.Context, r records.Rows) (why string, err 
 		a.againstVersions, a.againstPeople, a.againstTokens, a.againstTeams, a.againstWaivers,
 		a.againstAllowances, a.againstNotices, a.againstPeriods, a.againstPromises, a.againstOverlays, a.againstAudiences,
 		a.againstLinks, a.againstFeeds, a.againstIdentities, a.againstShelves, a.againstSwitchers, a.againstStyles,
-		a.againstConsumers, a.againstCalls, a.againstAccess,
+		a.againstConsumers, a.againstCalls, a.againstAccess, a.againstReliances,
 	} {
 		if why, err = check(ctx, r); why != "" || err != nil {
 			return why, err

@@ -273,6 +273,12 @@ func (x *secrets) playCallers() {
 	require.NoError(x.t, x.l.Decide(ctx, x.who, ledger.Decision{Request: 1, API: "cellar", Line: "1", State: ledger.Approved, Reason: "markReason"}))
 	_, _, err = x.l.MakeCredential(ctx, x.who, "boards", "cellar", -1)
 	require.NoError(x.t, err)
+	require.NoError(x.t, x.l.Rely(ctx, x.who, "boards", "relies: {cellar@1.0.0: {POST /markcellar: {body: [markCellarOne], reads: []}}, berths@1.0.0: {book: everything}}"))
+	for api, path := range map[string]string{"cellar": "markcellar", "berths": "bookings"} {
+		_, err = x.l.AddRecording(ctx, x.who, ledger.RecordingWish{Consumer: "boards", Version: api + "@1.0.0", Guards: new(true), Archive: strings.NewReader(`{"log": {"entries": [
+			{"request": {"method": "POST", "url": "https://x/` + path + `?markrecorded=1", "postData": {"mimeType": "application/json", "text": "{\"markRecorded\": 1}"}}, "response": {"status": 200}}]}}`)})
+		require.NoError(x.t, err)
+	}
 }
 
 // playShelves puts what is not for everybody on a shelf for its team, and beside what is on one for everybody, the versions that are not
@@ -341,7 +347,9 @@ func TestNothingLeaks(t *testing.T) {
 func (x *secrets) crawl() {
 	t := x.t
 	queue := []string{
-		"/api/v1/consumers", "/api/v1/consumers/boards", "/api/v1/consumers/boards/guides", "/api/v1/logs", "/api/v1/unmatched", "/api/v1/requests",
+		"/api/v1/consumers", "/api/v1/consumers/boards", "/api/v1/consumers/boards/guides", "/api/v1/consumers/boards/reliance", "/api/v1/consumers/boards/recordings/cellar", "/api/v1/consumers/boards/recordings/berths",
+		"/api/v1/apis/berths/lineup/clients", "/api/v1/consumers/boards/replay?against=berths@1.2.0",
+		"/api/v1/consumers/boards/replay?against=cellar@1.0.0", "/api/v1/apis/cellar/lineup/clients", "/api/v1/logs", "/api/v1/unmatched", "/api/v1/requests",
 		"/api/v1/grants", "/api/v1/grants?api=berths&consumer=boards", "/api/v1/apis/berths/use?by=consumer", "/api/v1/apis/berths/use?consumer=boards",
 		"/api/v1/apis/cellar/use", "/api/v1/impact?old=berths@1.0.0&new=berths@1.2.0", "/api/v1/impact?old=cellar@1&new=cellar@2",
 		"/api/v1/readiness?of=berths@1", "/api/v1/readiness?of=1", "/api/v1/readiness?of=6", "/api/v1/readiness?of=cellar", "/api/v1/apis/berths/plans", "/api/v1/apis/cellar/plans",

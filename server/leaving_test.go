@@ -49,6 +49,12 @@ func TestLeaving(t *testing.T) {
 	ctx = startBrowser(t, base, 1280, 800) // no session lasts that long
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/leaving/1"))
+	await(t, ctx, `document.querySelector('[data-answer]')?.innerText === 'No' && document.querySelector('.answer').innerText.includes('skerry-planner says that it relies on it')`)
+	mika, err := l.Actor(t.Context(), "mika")
+	require.NoError(t, err)
+	moved := "relies: {berths@2.0.0: {GET /berths: everything}, tides@1.1.0: {GET /stations: everything}}"
+	require.NoError(t, l.Rely(t.Context(), mika, "skerry-planner", moved))
+	do(t, ctx, chromedp.Reload())
 	await(t, ctx, `document.querySelector('[data-answer]')?.innerText === 'Yes' && !document.querySelector('[data-user]')`)
 	await(t, ctx, `['Lockside Boards', 'Customs Relay', 'Skerry Planner'].every(n => document.querySelector('.moved').innerText.includes(n))`)
 	press(t, ctx, "[data-retire]")

@@ -312,8 +312,8 @@ func TestOwnDescription(t *testing.T) {
 		if op.Method != "GET" {
 			continue
 		}
-		path := strings.NewReplacer("{api}", "berths", "{team}", "Quayside", "{consumer}", "lockside-boards", "{ref}/proof", "berths@2.0.0/proof", "{ref}", "berths@2.1.0").Replace(op.Path)
-		a := send(t, "GET", base+"/api/v1"+path+"?old=berths@1.1.0&new=berths@2.0.0&of=berths@1", editor, nil, nil)
+		path := strings.NewReplacer("{api}", "berths", "{team}", "Quayside", "{consumer}", "skerry-planner", "{ref}/proof", "berths@2.0.0/proof", "{ref}", "berths@2.1.0").Replace(op.Path)
+		a := send(t, "GET", base+"/api/v1"+path+"?old=berths@1.1.0&new=berths@2.0.0&of=berths@1&against=berths@2.0.0", editor, nil, nil)
 		require.Equal(t, http.StatusOK, a.StatusCode, "%s: %s", op.Key(), a.text)
 		media := op.Responses[0].Content
 		if media[0].Schema == nil {

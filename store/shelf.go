@@ -31,7 +31,7 @@ func (r rows) PutAPI(ctx context.Context, a records.API) error {
 }
 
 // ofOneAPI are the tables that keep something of an API alone, under its name.
-var ofOneAPI = []string{"line_promises", "looks", "pictures", "guide_texts", "audiences", "links", "stands", "plans"}
+var ofOneAPI = []string{"line_promises", "looks", "pictures", "guide_texts", "audiences", "links", "stands", "plans", "reliances", "recordings"}
 
 func (r rows) DropAPI(ctx context.Context, name string) error {
 	if err := r.DropCards(ctx, name); err != nil {

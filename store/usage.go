@@ -32,6 +32,7 @@ func (r rows) PutConsumer(ctx context.Context, c records.Consumer) error {
 func (r rows) DropConsumer(ctx context.Context, name string) error {
 	for _, statement := range []string{
 		`DELETE FROM signs WHERE consumer = ?`, `DELETE FROM credentials WHERE consumer = ?`, `DELETE FROM ticks WHERE consumer = ?`,
+		`DELETE FROM reliances WHERE consumer = ?`, `DELETE FROM recordings WHERE consumer = ?`,
 		`DELETE FROM request_items WHERE request IN (SELECT id FROM requests WHERE consumer = ?)`, `DELETE FROM requests WHERE consumer = ?`,
 	} {
 		if err := r.exec(ctx, statement, name); err != nil {

@@ -188,6 +188,10 @@ type TouchingChange struct {
 	Calls    int64         `json:"calls"`
 	LastDay  string        `json:"lastDay,omitempty"`
 	Says     string        `json:"says,omitempty"` // where it touches nobody: how far that is known
+	Relies   []string      `json:"relies"`         // of the users: those who say or show that they rely on what it changes
+	Breaks   []string      `json:"breaks"`         // of these: those whom it breaks, although it is a hazard for others
+	Spared   []string      `json:"spared"`         // consumers that call what it changes, and say that they rely on nothing of it
+	Others   int           `json:"others"`         // such consumers whose names one may not know
 }
 
 // Readiness is whether something may go.
@@ -206,6 +210,7 @@ type Readiness struct {
 	Reasons  []ReadyReason     `json:"reasons"`
 	Evidence Evidence          `json:"evidence"`
 	Users    []User            `json:"users"`
+	Reliant  []string          `json:"reliant"`          // consumers that say or show that they rely on it
 	Moved    []User            `json:"moved"`            // who called it in the last 90 days, and not in those
 	From     string            `json:"from"`             // the first day of the curve
 	Curve    []int64           `json:"curve"`            // the calls of each day, up to the last one of which logs tell

@@ -10,7 +10,10 @@ package exchange
 
 import (
 	"bytes"
+	"crypto/sha256"
+	"fmt"
 	"net/url"
+	"strconv"
 	"strings"
 )
 
@@ -95,4 +98,37 @@ func Begins(text []byte) bool {
 		}
 	}
 	return false
+}
+
+// Key is the same for exchanges that say the same, whenever they took place and by whatever way.
+func (e *Exchange) Key() string {
+	h := sha256.New()
+	part := func(text string) { fmt.Fprintf(h, "%d\x00%s\x00", len(text), text) }
+	message := func(m *Message) {
+		part(m.Type)
+		part(string(m.Body))
+		for _, f := range m.Form {
+			part(f.Name)
+			part(f.Value)
+		}
+		part("")
+	}
+	part(e.Method)
+	part(e.URL.String())
+	for _, h := range e.Request.Headers {
+		if !passing[strings.ToLower(h.Name)] {
+			part(strings.ToLower(h.Name))
+			part(h.Value)
+		}
+	}
+	message(&e.Request)
+	part(strconv.Itoa(e.Status))
+	message(&e.Answer)
+	return string(h.Sum(nil))
+}
+
+// passing are the headers of requests that say something about the moment, and nothing about what is asked for.
+var passing = map[string]bool{
+	"date": true, "traceparent": true, "tracestate": true, "x-request-id": true, "if-none-match": true, "if-modified-since": true,
+	"content-length": true, "connection": true, "accept-encoding": true, "user-agent": true,
 }

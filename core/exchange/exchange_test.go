@@ -75,6 +75,28 @@ func TestMasked(t *testing.T) {
 	assert.True(t, html.Answer.Left)
 }
 
+// TestWrite writes what is kept so that the same is read.
+func TestWrite(t *testing.T) {
+	t.Parallel()
+	all, _, err := readAll(strings.NewReader(archive))
+	require.NoError(t, err)
+	for i, e := range all {
+		all[i] = e.Masked()
+		all[i].Number = i + 1
+	}
+	var b strings.Builder
+	require.NoError(t, exchange.Write(&b, "Old Ledger", "1", all))
+	again, read, err := readAll(strings.NewReader(b.String()))
+	require.NoError(t, err)
+	require.Empty(t, read.Wrong)
+	require.Len(t, again, len(all))
+	for i := range all {
+		assert.Equal(t, all[i].URL.String(), again[i].URL.String())
+		again[i].URL = all[i].URL
+		assert.Equal(t, all[i], again[i])
+	}
+}
+
 func TestWrongArchives(t *testing.T) {
 	t.Parallel()
 	for text, want := range map[string]string{

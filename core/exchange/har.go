@@ -73,8 +73,8 @@ type Archive struct {
 	Wrong   []Wrong
 }
 
-// Read reads an archive, and calls each with its exchanges in their order; an error of that ends it. Entries that cannot be read are told and
-// left out. The error is a *Cut where the text is no archive, or ends before its end: what came before was read.
+// Read reads an archive, and calls each with its exchanges in their order; an error of that ends it. Entries that cannot be read are told
+// and left out. The error is a *Cut where the text is no archive, or ends before its end: what came before was read.
 func Read(ctx context.Context, archive io.Reader, each func(*Exchange) error) (Archive, error) {
 	r := &reader{limited: limited{r: archive, left: MaxEntry}}
 	r.decoder = jsontext.NewDecoder(&r.limited, jsontext.AllowDuplicateNames(true), jsontext.AllowInvalidUTF8(true))
@@ -225,7 +225,7 @@ const maxWrong = 1_000
 // exchangeOf reads an entry, or says why it cannot.
 func exchangeOf(text []byte) (e *Exchange, why string) {
 	var in entry
-	err := json.Unmarshal(text, &in, jsontext.AllowDuplicateNames(true), jsontext.AllowInvalidUTF8(true), json.MatchCaseInsensitiveNames(false))
+	err := json.Unmarshal(text, &in, jsontext.AllowDuplicateNames(true), jsontext.AllowInvalidUTF8(true))
 	var semantic *json.SemanticError
 	switch {
 	case errors.As(err, &semantic):
@@ -253,7 +253,9 @@ func exchangeOf(text []byte) (e *Exchange, why string) {
 		if e.Request.Type == "" {
 			e.Request.Type = p.MimeType
 		}
-		e.Request.Form = p.Params
+		if len(p.Params) > 0 {
+			e.Request.Form = p.Params
+		}
 		e.Request.Body = bodyOf(p.Text, p.Encoding)
 		e.Request.Left = e.Request.Body == nil && len(p.Params) == 0 && in.Request.BodySize > 0
 	} else {

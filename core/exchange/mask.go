@@ -18,29 +18,37 @@ var carriers = []string{"authorization", "proxy-authorization", "cookie", "set-c
 // telling are parts of names of headers, cookies and parameters that hold credentials, in small letters.
 var telling = []string{"auth", "token", "secret", "passw", "session", "signature", "api-key", "apikey", "api_key", "access-key", "private-key"}
 
+// carries reports whether a header, a cookie or a parameter of the query holds a credential: own are names of which the API says so.
+func carries(name, text string, own []string) bool {
+	low := strings.ToLower(name)
+	return IsCredential(name, text) || strings.HasSuffix(low, "key") && low != "idempotency-key" ||
+		slices.ContainsFunc(own, func(o string) bool { return strings.EqualFold(o, name) })
+}
+
 // Query is the query of the request without credentials.
-func (e *Exchange) Query() string { return maskedQuery(e.URL.RawQuery) }
+func (e *Exchange) Query() string { return maskedQuery(e.URL.RawQuery, nil) }
 
 // IsCredential reports whether what stands under a name, or is like this, is a credential.
 func IsCredential(name, text string) bool {
 	low := strings.ToLower(name)
-	return low == "key" || low == "sig" || slices.ContainsFunc(telling, func(part string) bool { return strings.Contains(low, part) }) ||
+	return low == "sig" || slices.ContainsFunc(telling, func(part string) bool { return strings.Contains(low, part) }) ||
 		secret.Holds(name, text)
 }
 
 // Masked is the exchange without credentials: headers, cookies and parameters that hold them, members of bodies that are named for them or
-// look like them. A body that is neither JSON nor a form is left out whole. That something stood there can still be seen.
-func (e *Exchange) Masked() *Exchange {
+// look like them; own are names that the API gives to such headers, cookies and parameters. A body that is neither JSON nor a form is left
+// out whole. That something stood there can still be seen.
+func (e *Exchange) Masked(own ...string) *Exchange {
 	m := *e
 	at := *e.URL
 	at.User, at.Fragment, at.RawFragment = nil, "", ""
-	at.RawQuery = maskedQuery(at.RawQuery)
+	at.RawQuery = maskedQuery(at.RawQuery, own)
 	m.URL = &at
-	m.Request, m.Answer = e.Request.masked(), e.Answer.masked()
+	m.Request, m.Answer = e.Request.masked(own), e.Answer.masked(own)
 	return &m
 }
 
-func maskedQuery(query string) string {
+func maskedQuery(query string, own []string) string {
 	if query == "" {
 		return ""
 	}
@@ -51,17 +59,17 @@ func maskedQuery(query string) string {
 		if err != nil {
 			plain = text
 		}
-		if is && IsCredential(name, plain) {
+		if is && carries(name, plain, own) {
 			pairs[i] = name + "=" + url.QueryEscape(Mask)
 		}
 	}
 	return strings.Join(pairs, "&")
 }
 
-func (m *Message) masked() Message {
+func (m *Message) masked(own []string) Message {
 	out := Message{Type: m.Type, Left: m.Left}
 	for _, h := range m.Headers {
-		out.Headers = append(out.Headers, Field{Name: h.Name, Value: maskedHeader(h.Name, h.Value)})
+		out.Headers = append(out.Headers, Field{Name: h.Name, Value: maskedHeader(h.Name, h.Value, own)})
 	}
 	for _, f := range m.Form {
 		if IsCredential(f.Name, f.Value) {
@@ -76,14 +84,14 @@ func (m *Message) masked() Message {
 	case IsJSON(m.Type) && err == nil:
 		out.Body = []byte(MaskedValue(v).String())
 	case Base(m.Type) == "application/x-www-form-urlencoded":
-		out.Body = []byte(maskedQuery(string(m.Body)))
+		out.Body = []byte(maskedQuery(string(m.Body), own))
 	default:
 		out.Left = true
 	}
 	return out
 }
 
-func maskedHeader(name, text string) string {
+func maskedHeader(name, text string, own []string) string {
 	switch low := strings.ToLower(name); {
 	case low == "cookie":
 		var pairs []string
@@ -96,7 +104,7 @@ func maskedHeader(name, text string) string {
 			return scheme + " " + Mask
 		}
 		return Mask
-	case IsCredential(name, text):
+	case carries(name, text, own):
 		return Mask
 	}
 	return text

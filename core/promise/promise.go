@@ -53,6 +53,7 @@ type Obstacle struct {
 	Waived   bool            `json:"waived"`
 	// by which evidence it touches nobody, where the house style lets through what does not
 	Untouched string `json:"untouched,omitempty"`
+	Consumer  string `json:"consumer,omitempty"` // whose recorded exchange it is that no longer passes
 }
 
 // Gate is whether a version may be published on its line.
@@ -82,6 +83,13 @@ func Judge(p Promise, against []Against, waived []string) Gate {
 		gate.Open = gate.Open && o.Waived
 	}
 	return gate
+}
+
+// Guard adds an exchange of a consumer, recorded at a version, that no longer passes. waived are as for Judge.
+func (g *Gate) Guard(consumer, version string, ch *compare.Change, waived []string) {
+	o := Obstacle{Change: ch, Against: []string{version}, Consumer: consumer, Waived: slices.ContainsFunc(waived, ch.HasID)}
+	g.Obstacles = append(g.Obstacles, o)
+	g.Open = g.Open && o.Waived
 }
 
 // Announce says of each obstacle that removes something how that was announced.

@@ -75,6 +75,8 @@ type Field struct {
 	Values   []*value.Value // the only ones that the consumer sends, or knows; none for any
 	Optional bool           // read where it is there, and not null
 	Node     *source.Node
+
+	places *places // nil where nobody knows
 }
 
 // String is the field as one reads it: "items[].price", with a ? where it is optional.

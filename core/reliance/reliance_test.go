@@ -43,6 +43,7 @@ func TestTouch(t *testing.T) {
 		r, err := reliance.Read(parsed(t, "reads.yaml", cases.File(a, "reads.yaml").Data))
 		require.NoError(t, err)
 		require.NoError(t, r.Needs[0].Resolve(old))
+		r.Needs[0].Locate(old)
 		c, err := compare.ContractsContext(context.Background(), old, new, compare.Options{})
 		require.NoError(t, err)
 		var b strings.Builder

@@ -24,8 +24,13 @@ func (n *Need) Touch(ch *compare.Change) Touch {
 	for _, o := range n.Operations {
 		key := o.Key()
 		switch {
-		case ch.Operation == key || slices.Contains(ch.Reach, key):
+		case ch.Operation == key:
 			touch = max(touch, o.touch(ch))
+			if ch.Old != nil && ch.Old.Component != "" { // it may be felt elsewhere in the operation, too
+				touch = max(touch, o.touchShared(ch))
+			}
+		case slices.Contains(ch.Reach, key):
+			touch = max(touch, o.touchShared(ch))
 		case ch.Operation == "" && len(ch.Reach) == 0:
 			touch = max(touch, Called)
 		}
@@ -73,6 +78,33 @@ func (o *Operation) touch(ch *compare.Change) Touch {
 		}
 	}
 	return Called // the operation, or the answer, as a whole
+}
+
+// touchShared tells it of a change that is told at another operation, and is felt here, too: a schema or a parameter that both share.
+func (o *Operation) touchShared(ch *compare.Change) Touch {
+	if ch.Location.Part != compare.PartRequest && ch.Location.Part != compare.PartResponse || len(ch.Location.Fields) == 0 {
+		return o.touch(ch)
+	}
+	if o.All {
+		return Relied
+	}
+	if ch.Old == nil {
+		return Called
+	}
+	for _, fields := range [][]Field{o.Body, o.Reads, o.Errors} {
+		for _, f := range fields {
+			switch {
+			case f.places == nil:
+				return Called // nobody knows where it stands
+			case f.places.hold(ch.Old) && !spared(f, ch):
+				return Relied
+			}
+		}
+	}
+	if ch.Location.Part == compare.PartRequest && (len(o.Body) == 0 || demands(ch.Kind)) {
+		return Called
+	}
+	return Apart
 }
 
 // named reports whether a name is that of the parameter that changed, now or before.

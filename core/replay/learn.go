@@ -40,6 +40,20 @@ type stood struct {
 // NewLearner begins to learn what is relied on of a version: the one that answered.
 func NewLearner(version *contract.Contract) *Learner { return &Learner{side: newSide(version)} }
 
+// Knows reports whether an exchange is a call of the version.
+func (l *Learner) Knows(e *exchange.Exchange) bool { return l.side.find(e, match{}).op != nil }
+
+// Carriers are the names of the headers, cookies and parameters in which the version has credentials sent.
+func (l *Learner) Carriers() []string {
+	var names []string
+	for _, s := range l.side.version.Schemes {
+		if s.Parameter != "" {
+			names = append(names, s.Parameter)
+		}
+	}
+	return names
+}
+
 // Take learns from an exchange; one that is no call of the version is left out.
 func (l *Learner) Take(e *exchange.Exchange) {
 	at := l.side.find(e, match{})

@@ -103,7 +103,7 @@ func (q *asked) whyNot(name string, schema *contract.Schema, v *value.Value) ref
 		return refusal{title: name + " is refused"}
 	}
 	part, why := q.holder().Fault(schema, f.Root)
-	if exchange.IsCredential(name, v.Text) {
+	if exchange.IsCredential(name, v.Text) || strings.HasSuffix(strings.ToLower(name), "key") {
 		return refusal{title: name + " is refused"}
 	}
 	return q.says(append([]string{name}, wayTo(part)...), schemaAt(schema, wayTo(part)), part, why)

@@ -38,6 +38,7 @@ type Rows interface {
 	Catalogue
 	Usage
 	Access
+	Reliances
 }
 
 // Readers is to whom things are open, and how they are put before them.

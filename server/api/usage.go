@@ -184,6 +184,7 @@ func (a *API) impact(c *echo.Context) error {
 			return wire.TouchingChange{
 				ID: t.ID, Kind: t.Kind, Backward: t.Backward, Forward: t.Forward, At: t.At, Title: t.Title, Users: t.Users,
 				Unknown: t.Unknown, Hidden: t.Hidden, Calls: t.Calls, LastDay: t.LastDay, Says: t.Says(i.Evidence),
+				Relies: t.Relies, Breaks: t.Breaks, Spared: t.Spared, Others: t.Others,
 			}
 		}),
 	})
@@ -204,7 +205,7 @@ func (a *API) ready(c *echo.Context) error {
 	return c.JSON(http.StatusOK, wire.Readiness{
 		Subject: r.Subject, Title: r.Title, API: r.API, Versions: r.Versions, Notice: r.Notice, Sunset: r.Sunset, Guide: r.Guide, Quiet: r.Quiet,
 		May: r.May, Reasons: each(r.Reasons, func(x ledger.Reason) wire.ReadyReason { return wire.ReadyReason(x) }), Messages: messages,
-		Evidence: toEvidence(r.Evidence), Users: each(r.Users, toUser), Moved: each(r.Moved, toUser),
+		Evidence: toEvidence(r.Evidence), Users: each(r.Users, toUser), Reliant: r.Reliant, Moved: each(r.Moved, toUser),
 		From: r.From, Curve: r.Curve, Ends: r.Ends, EndsBy: r.EndsBy,
 	})
 }

@@ -1,0 +1,30 @@
+package demo
+
+import (
+	"bytes"
+
+	"oldledger/ledger"
+)
+
+// relies says what a consumer relies on, as its developers wrote it.
+func relies(consumer string) func(*player) error {
+	return func(p *player) error {
+		text, err := files.ReadFile("recordings/" + consumer + ".yaml")
+		if err != nil {
+			return err
+		}
+		return p.ledger.Rely(p.ctx, p.who, consumer, string(text))
+	}
+}
+
+// recorded keeps what a consumer was recorded to do with a version.
+func recorded(consumer, version string) func(*player) error {
+	return func(p *player) error {
+		archive, err := files.ReadFile("recordings/" + consumer + ".har")
+		if err != nil {
+			return err
+		}
+		_, err = p.ledger.AddRecording(p.ctx, p.who, ledger.RecordingWish{Consumer: consumer, Version: version, Archive: bytes.NewReader(archive)})
+		return err
+	}
+}
