@@ -8,6 +8,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -461,7 +462,15 @@ func (a *app) showImpact(i wire.Impact, floor compare.Grade) error {
 
 func impactWords(i wire.Impact) string {
 	if i.Evidence.Covered == 0 {
-		return "nobody knows whom it touches"
+		var relies []string
+		for _, ch := range i.Changes {
+			relies = append(relies, ch.Relies...)
+		}
+		if len(relies) == 0 {
+			return "nobody knows whom it touches"
+		}
+		relies = slices.Compact(slices.Sorted(slices.Values(relies)))
+		return "no log tells who calls it; of consumers, " + few(relies) + map[bool]string{true: " relies", false: " rely"}[len(relies) == 1] + " on what changes"
 	}
 	n := len(i.Users) + i.Hidden
 	text := counted(n, "caller") + " in " + strconv.Itoa(i.Evidence.Days) + " days"
