@@ -121,7 +121,9 @@ func (a *app) lineupOf(ctx context.Context, api string, o compare.Options) (*com
 }
 
 // lineupClients are the rows of recorded exchanges: those of archives, or, of an API of the ledger, those that it keeps.
-func (a *app) lineupClients(ctx context.Context, l *compare.Lineup, args, archives []string, o compare.Options) ([]wire.LineupClient, error) {
+func (a *app) lineupClients(
+	ctx context.Context, l *compare.Lineup, args, archives []string, o compare.Options,
+) ([]wire.LineupClient, error) {
 	if len(args) == 1 && len(archives) == 0 {
 		c, err := a.client()
 		if err != nil {

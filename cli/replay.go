@@ -220,7 +220,7 @@ func (a *app) showReplay(r *replay.Report, o replaying) error {
 				b.WriteString("\n")
 			}
 		}
-		where := f.Location.String()
+		where := f.At
 		if where != "" {
 			where = s.soft("  " + where)
 		}

@@ -68,10 +68,10 @@ func (a *app) tallyCommand() *cobra.Command {
 	var chosenBy, mapping string
 	cmd := &cobra.Command{
 		Use: "tally LOG ...", GroupID: "use", Short: "Count the calls of logs by operation, version and caller", Args: cobra.MinimumNArgs(1),
-		Long: `Reads logs of requests in the Common and the Combined Log Format, and lines of JSON, also packed with gzip or zstd; - is standard input. Each
-call is matched to an operation of a version: by its path, then its method, and by how callers choose the version. Without --of the
-published versions of all APIs of the ledger that you read are taken, and what settle --chosen-by says of each; with it only those of an
-API of the ledger, or descriptions in files, of which --chosen-by says how their versions are chosen.
+		Long: `Reads logs of requests in the Common and the Combined Log Format, lines of JSON, and HTTP archives (HAR 1.2), also packed with gzip or
+zstd; - is standard input. Each call is matched to an operation of a version: by its path, then its method, and by how callers choose the
+version. Without --of the published versions of all APIs of the ledger that you read are taken, and what settle --chosen-by says of each;
+with it only those of an API of the ledger, or descriptions in files, of which --chosen-by says how their versions are chosen.
 
 A caller is known by the user of the log, or else by what it calls itself. Days are those of UTC. Calls that match nothing are told with
 the reason: no such path, no such method, no such version, or untold, where the version stands in what the log does not hold. Nothing is

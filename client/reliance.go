@@ -27,7 +27,9 @@ func recordingPath(consumer, api string) string {
 
 // AddRecording keeps exchanges of a consumer with an API, recorded at a version (HAR 1.2). guards says whether the gate replays them; nil
 // leaves that as it is.
-func (c *Client) AddRecording(ctx context.Context, consumer, api, version string, guards *bool, archive io.Reader) (wire.AddedRecording, error) {
+func (c *Client) AddRecording(
+	ctx context.Context, consumer, api, version string, guards *bool, archive io.Reader,
+) (wire.AddedRecording, error) {
 	query := url.Values{"version": {version}}
 	if guards != nil {
 		query.Set("guards", strconv.FormatBool(*guards))

@@ -24,7 +24,8 @@ func recorded(consumer, version string) func(*player) error {
 		if err != nil {
 			return err
 		}
-		_, err = p.ledger.AddRecording(p.ctx, p.who, ledger.RecordingWish{Consumer: consumer, Version: version, Archive: bytes.NewReader(archive)})
+		wish := ledger.RecordingWish{Consumer: consumer, Version: version, Archive: bytes.NewReader(archive)}
+		_, err = p.ledger.AddRecording(p.ctx, p.who, wish)
 		return err
 	}
 }

@@ -154,8 +154,8 @@ func calledKey(written string) string {
 	return method + " " + contract.WirePath(path)
 }
 
-// touching finds whom a change touches: those who call what it changes, but for consumers that say that they rely on nothing of it; and those
-// who say that they rely on it.
+// touching finds whom a change touches: those who call what it changes, but for consumers that say that they rely on nothing of it; and
+// those who say that they rely on it.
 func touching(ch *compare.Change, cells []useCell, needs map[string]*reliance.Need, knows func(string) bool) TouchingChange {
 	t := TouchingChange{Change: ch, Users: []string{}, Relies: []string{}, Breaks: []string{}, Spared: []string{}}
 	reached := map[string]bool{ch.Operation: true}

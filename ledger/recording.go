@@ -58,8 +58,8 @@ const (
 	maxLineupClients = 20
 )
 
-// AddRecording keeps the exchanges of a consumer with an API, in place of those that were kept of both: for who keeps the consumer, and for who
-// may add calls of the API. Entries that are no calls of the version that answered are left out, credentials are masked.
+// AddRecording keeps the exchanges of a consumer with an API, in place of those that were kept of both: for who keeps the consumer, and
+// for who may add calls of the API. Entries that are no calls of the version that answered are left out, credentials are masked.
 func (l *Ledger) AddRecording(ctx context.Context, who Actor, wish RecordingWish) (AddedRecording, error) {
 	w := l.view(who)
 	v, row, err := w.recordable(ctx, wish.Consumer, wish.Version)
@@ -421,8 +421,8 @@ type LineupClient struct {
 // LineupPassed is how many of them pass.
 type LineupPassed struct{ Passed, Findings int }
 
-// LineupClients tells of the consumers of an API of which recordings are kept, and that the actor may know of, which versions answer them: of
-// the versions of Lineup, in its order.
+// LineupClients tells of the consumers of an API of which recordings are kept, and that the actor may know of, which versions answer them:
+// of the versions of Lineup, in its order.
 func (l *Ledger) LineupClients(ctx context.Context, who Actor, name string) ([]LineupClient, error) {
 	w := l.view(who)
 	api, err := w.api(ctx, name)

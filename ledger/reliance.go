@@ -81,8 +81,8 @@ func needOf(r records.Reliance) (*reliance.Need, error) {
 	return read.Needs[0], nil
 }
 
-// Rely says what a consumer of the actor's relies on, by the text of its file, in place of what was said before. Every operation that it names
-// must be there, in the version for which it says that it was built, or else in the newest.
+// Rely says what a consumer of the actor's relies on, by the text of its file, in place of what was said before. Every operation that it
+// names must be there, in the version for which it says that it was built, or else in the newest.
 func (l *Ledger) Rely(ctx context.Context, who Actor, consumer, text string) error {
 	if err := l.may(who, KeepConsumer, ""); err != nil {
 		return err

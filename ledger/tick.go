@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"oldledger/core/reliance"
 	"oldledger/ledger/records"
 )
 
@@ -16,6 +17,8 @@ type ConsumerGuide struct {
 	New   string
 	Uses  []string // the operations that it calls, of the line of the old version: "GET /berths/{}"
 	Steps []ConsumerStep
+
+	Spared int // steps that those operations ask for, and that are about nothing that the consumer says that it relies on
 }
 
 // ConsumerStep is one thing that the consumer must do.
@@ -24,6 +27,7 @@ type ConsumerStep struct {
 	Title  string
 	DoneAt string // "" where it is not done
 	DoneBy string
+	Relied bool // whether the consumer says that it relies on what it is about
 }
 
 // ConsumerGuides are the guides that notices have those follow who call what leaves, for a consumer of the actor's or one that calls
@@ -100,12 +104,27 @@ func (w view) consumerGuide(ctx context.Context, consumer string, g ConsumerGuid
 	if err != nil {
 		return g, err
 	}
-	for _, step := range made.Must {
+	needs, err := w.needs(ctx, v)
+	if err != nil {
+		return g, err
+	}
+	need := needs[consumer]
+	steps := slices.Clone(made.Must)
+	for _, step := range made.Check {
+		if need != nil && breaksFor(need, step.Change) {
+			steps = append(steps, step)
+		}
+	}
+	for _, step := range steps {
 		reach := append([]string{step.Change.Operation}, step.Change.Reach...)
 		if !slices.ContainsFunc(reach, func(key string) bool { return slices.Contains(g.Uses, key) }) {
 			continue
 		}
-		one := ConsumerStep{ID: step.Change.ID, Title: step.Title}
+		if need != nil && need.Touch(step.Change) == reliance.Apart {
+			g.Spared++
+			continue
+		}
+		one := ConsumerStep{ID: step.Change.ID, Title: step.Title, Relied: need != nil && need.Touch(step.Change) == reliance.Relied}
 		for _, t := range ticks {
 			if t.API == g.API && t.Pair == g.Old+".."+g.New && t.Step == one.ID {
 				one.DoneAt, one.DoneBy = t.DoneAt, t.DoneBy

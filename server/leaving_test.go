@@ -54,7 +54,7 @@ func TestLeaving(t *testing.T) {
 	require.NoError(t, err)
 	moved := "relies: {berths@2.0.0: {GET /berths: everything}, tides@1.1.0: {GET /stations: everything}}"
 	require.NoError(t, l.Rely(t.Context(), mika, "skerry-planner", moved))
-	do(t, ctx, chromedp.Reload())
+	do(t, ctx, chromedp.Navigate("about:blank"), chromedp.Navigate(base+"/console/apis/berths/leaving/1"))
 	await(t, ctx, `document.querySelector('[data-answer]')?.innerText === 'Yes' && !document.querySelector('[data-user]')`)
 	await(t, ctx, `['Lockside Boards', 'Customs Relay', 'Skerry Planner'].every(n => document.querySelector('.moved').innerText.includes(n))`)
 	press(t, ctx, "[data-retire]")

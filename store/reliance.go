@@ -7,7 +7,9 @@ import (
 )
 
 func (r rows) Reliances(ctx context.Context, api, consumer string) ([]records.Reliance, error) {
-	return many(ctx, r.q, func(x *records.Reliance) []any { return []any{&x.Consumer, &x.API, &x.Version, &x.Needs, &x.SaidAt, &x.SaidBy} },
+	return many(ctx, r.q, func(x *records.Reliance) []any {
+		return []any{&x.Consumer, &x.API, &x.Version, &x.Needs, &x.SaidAt, &x.SaidBy}
+	},
 		`SELECT consumer, api, version, needs, said_at, said_by FROM reliances WHERE (? = '' OR api = ?) AND (? = '' OR consumer = ?)
 		ORDER BY consumer, api`, api, api, consumer, consumer)
 }

@@ -145,6 +145,8 @@ type ConsumerGuide struct {
 	New   string         `json:"new"`
 	Uses  []string       `json:"uses"` // the operations that it calls: "GET /berths/{}"
 	Steps []ConsumerStep `json:"steps"`
+	// steps that those operations ask for, and that are about nothing that the consumer says that it relies on
+	Spared int `json:"spared"`
 }
 
 // ConsumerStep is one thing that the consumer must do.
@@ -153,6 +155,7 @@ type ConsumerStep struct {
 	Title  string `json:"title"`
 	DoneAt string `json:"doneAt,omitempty"`
 	DoneBy string `json:"doneBy,omitempty"`
+	Relied bool   `json:"relied"` // whether the consumer says that it relies on what it is about
 }
 
 // Tick says that a consumer has done a step of a guide, or that it has not.

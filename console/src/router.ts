@@ -35,6 +35,7 @@ export const router = createRouter({
     { path: '/apis/:name/leaving/:of', component: () => import('./pages/LeavingPage.vue'), props: true, meta: { help: 'consumers#may-it-go' } },
     { path: '/consumers', component: () => import('./pages/ConsumersPage.vue'), meta: { help: 'consumers' } },
     { path: '/consumers/:consumer', component: () => import('./pages/ConsumerPage.vue'), props: true, meta: { help: 'consumers' } },
+    { path: '/consumers/:consumer/replay/:api', component: () => import('./pages/ReplayPage.vue'), props: true, meta: { help: 'reliance' } },
     { path: '/ask', component: () => import('./pages/AskPage.vue'), meta: { help: 'consumers#who-may-use-an-api' } },
     { path: '/requests', component: () => import('./pages/RequestsPage.vue'), meta: { help: 'consumers#who-may-use-an-api' } },
     { path: '/apis/:name/plans', component: () => import('./pages/PlansPage.vue'), props: true, meta: { help: 'consumers#who-may-use-an-api' } },

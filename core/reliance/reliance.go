@@ -105,8 +105,8 @@ func WayText(way []string) string {
 
 var escaped = strings.NewReplacer(`\`, `\\`, ".", `\.`, "[", `\[`, "?", `\?`)
 
-// ParseWay reads a way: "stay.nights", "items[].price", "prices.*.amount"; a backslash stands before a dot, a bracket or a question mark that
-// belongs to a name. ok is false where it is none.
+// ParseWay reads a way: "stay.nights", "items[].price", "prices.*.amount"; a backslash stands before a dot, a bracket or a question mark
+// that belongs to a name. ok is false where it is none.
 func ParseWay(text string) (way []string, ok bool) {
 	for {
 		var step string

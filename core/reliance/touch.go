@@ -38,7 +38,8 @@ func (n *Need) Touch(ch *compare.Change) Touch {
 	return touch
 }
 
-// Grade is what a change means for the consumer: a hazard on a part that it relies on breaks it, and what it neither sends nor reads does not.
+// Grade is what a change means for the consumer: a hazard on a part that it relies on breaks it, and what it neither sends nor reads does
+// not.
 func (n *Need) Grade(ch *compare.Change) compare.Grade {
 	switch n.Touch(ch) {
 	case Relied:

@@ -318,8 +318,8 @@ func (s *side) nested(way []string, set shape.Shape) shape.Shape {
 	return set
 }
 
-// slicesOf takes a value apart into values with at most one item in each list, so that each of its parts stands in one of them. It is as many
-// as its longest list has items, and not as many as there are ways to choose them.
+// slicesOf takes a value apart into values with at most one item in each list, so that each of its parts stands in one of them. It is as
+// many as its longest list has items, and not as many as there are ways to choose them.
 func slicesOf(v *value.Value) []*value.Value {
 	switch v.Kind {
 	case value.Array:

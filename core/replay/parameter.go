@@ -37,7 +37,8 @@ func unescaped(text string) string {
 	return text
 }
 
-// value is the value of a parameter, its leaves text; there tells whether it is sent, and known whether its value can be told from its text.
+// value is the value of a parameter, its leaves text; there tells whether it is sent, and known whether its value can be told from its
+// text.
 func (w written) value(p *contract.Parameter) (v *value.Value, there, known bool) {
 	schema, mediaType := p.Payload()
 	if mediaType != "" {

@@ -76,6 +76,7 @@ func (p *plain) items(parts []*contract.Schema, v *value.Value, way []string) bo
 
 // involved reports whether something in a schema speaks of more than one part of an object or a list.
 func involved(s *contract.Schema) bool {
-	return s.Bool != nil || s.HasEnum || s.Const != nil || s.UniqueItems || len(s.AnyOf)+len(s.OneOf) > 0 || s.Rare != nil && s.Rare.Composes() ||
-		s.MinProperties != nil || s.MaxProperties != nil || len(s.PrefixItems()) > 0 || len(s.DependentRequired()) > 0 || s.Discriminator() != nil
+	return s.Bool != nil || s.HasEnum || s.Const != nil || s.UniqueItems || len(s.AnyOf)+len(s.OneOf) > 0 || s.MinProperties != nil ||
+		s.MaxProperties != nil || s.Rare != nil &&
+		(s.Rare.Composes() || len(s.PrefixItems()) > 0 || len(s.DependentRequired()) > 0 || s.Discriminator() != nil)
 }

@@ -39,6 +39,7 @@ type Finding struct {
 	Undecided bool             `json:"undecided,omitempty"`
 	Operation string           `json:"operation,omitempty"` // as its author wrote it; "" where none is like it
 	Location  compare.Location `json:"location"`
+	At        string           `json:"at,omitempty"` // the location in words
 	Title     string           `json:"title"`
 	Message   string           `json:"message,omitempty"` // shows it
 	Also      []string         `json:"also,omitempty"`    // the other operations in which the same part of the description makes it
@@ -243,6 +244,12 @@ func (f *Finding) shares(o *Finding) bool {
 		a[len(a)-1] == b[len(b)-1]
 }
 
+// less reports whether another finding tells worse of the same field of the same schema: it is one edit.
+func (f *Finding) less(o *Finding) bool {
+	a, b := f.Location.Fields, o.Location.Fields
+	return o.Grade == compare.Breaking && f.of != nil && f.of == o.of && len(a) > 0 && len(b) > 0 && a[len(a)-1] == b[len(b)-1]
+}
+
 // tell keeps a finding; the same of another exchange only adds that.
 func (r *Replay) tell(f *Finding) {
 	if f.Grade == compare.Breaking {
@@ -284,7 +291,7 @@ func (r *Replay) Report() *Report {
 			Title: "the replay ended at its budget: what was not found by then, here and there, is not known to pass",
 		})
 	}
-	out := &Report{Format: Format, Exchanges: r.exchanges, Passed: r.exchanges - len(r.failed), Operations: []string{}, Findings: r.found}
+	out := &Report{Format: Format, Exchanges: r.exchanges, Passed: r.exchanges - len(r.failed), Operations: []string{}, Findings: slices.Clone(r.found)}
 	if out.Findings == nil {
 		out.Findings = []*Finding{}
 	}
@@ -298,6 +305,12 @@ func (r *Replay) Report() *Report {
 	slices.SortFunc(out.Elsewhere, func(a, b Elsewhere) int {
 		return cmp.Or(b.Exchanges-a.Exchanges, strings.Compare(a.Host, b.Host))
 	})
+	out.Findings = slices.DeleteFunc(out.Findings, func(f *Finding) bool {
+		return f.Grade < compare.Breaking && slices.ContainsFunc(r.found, f.less)
+	})
+	for _, f := range out.Findings {
+		f.At = f.Location.String()
+	}
 	out.sort()
 	return out
 }

@@ -21,8 +21,8 @@ import (
 	"oldledger/tools/cases"
 )
 
-// archived writes exchanges as an archive. Each is a request line, its headers, its body, a line with an arrow and the status and media type
-// of the answer, and its body; an empty line ends it.
+// archived writes exchanges as an archive. Each is a request line, its headers, its body, a line with an arrow and the status and media
+// type of the answer, and its body; an empty line ends it.
 func archived(t *testing.T, text string) string {
 	t.Helper()
 	type object = map[string]any

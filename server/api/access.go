@@ -158,7 +158,7 @@ func (a *API) consumerGuides(c *echo.Context) error {
 	}
 	return c.JSON(http.StatusOK, listOf(all, func(g ledger.ConsumerGuide) wire.ConsumerGuide {
 		steps := each(g.Steps, func(s ledger.ConsumerStep) wire.ConsumerStep { return wire.ConsumerStep(s) })
-		return wire.ConsumerGuide{API: g.API, Old: g.Old, New: g.New, Uses: g.Uses, Steps: steps}
+		return wire.ConsumerGuide{API: g.API, Old: g.Old, New: g.New, Uses: g.Uses, Steps: steps, Spared: g.Spared}
 	}))
 }
 

@@ -396,6 +396,112 @@ export type TouchingChange = {
   lastDay?: string
   // Where it touches nobody, how far that is known.
   says?: string
+  // Of the users, those who say or show that they rely on what it changes.
+  relies: string[]
+  // Of these, those whom it breaks, although it is a hazard for others.
+  breaks: string[]
+  // Consumers that call what it changes, and say that they rely on nothing of it.
+  spared: string[]
+  // Such consumers whose names you may not know.
+  others: number
+}
+
+export type Reliance = {
+  consumer: string
+  // As its file says it; empty for nothing.
+  text: string
+  apis: ReliedAPI[]
+  recordings: Recording[]
+}
+
+export type ReliedAPI = {
+  api: string
+  // For which the consumer was built.
+  version?: string
+  // How many operations it names.
+  operations: number
+  saidAt: string
+  saidBy: string
+}
+
+export type Recording = {
+  consumer: string
+  api: string
+  // That answered.
+  version: string
+  exchanges: number
+  // Whether the gate of the API replays it.
+  guards: boolean
+  addedAt: string
+  addedBy: string
+  // Whether you may say whether it guards.
+  maySet: boolean
+}
+
+export type AddedRecording = Recording & {
+  // Entries that are no calls of the API.
+  elsewhere: number
+  // Entries that say the same as another one, and are left out.
+  alike: number
+  wrong: WrongEntry[]
+}
+
+export type WrongEntry = {
+  // Its number.
+  entry: number
+  why: string
+}
+
+// An HTTP archive (HAR 1.2).
+export type Archive = {
+  log: {
+    version: string
+    entries: Record<string, unknown>[]
+  }
+}
+
+export type Replay = {
+  format: 'oldledger.replay/1'
+  // That are calls of the API.
+  exchanges: number
+  // Of them, those of which nothing breaking is told.
+  passed: number
+  operations: string[]
+  elsewhere?: {
+    host: string
+    exchanges: number
+  }[]
+  findings: ReplayFinding[]
+}
+
+export type ReplayFinding = {
+  kind: 'route' | 'request' | 'ignored' | 'answer' | 'promise' | 'not-looked'
+  grade: Grade
+  undecided?: boolean
+  operation?: string
+  location: Location
+  // The location in words.
+  at?: string
+  title: string
+  // That shows it.
+  message?: string
+  // The other operations in which the same part of the description makes it.
+  also?: string[]
+  // The numbers of the entries; none where it follows from the description alone.
+  exchanges: number[]
+}
+
+export type LineupClient = {
+  consumer: string
+  // For which it was recorded.
+  version: string
+  exchanges: number
+  cells: {
+    // How many exchanges pass.
+    passed: number
+    // How much is told of them.
+    findings: number
+  }[]
 }
 
 export type Readiness = {
@@ -417,6 +523,8 @@ export type Readiness = {
   title: string
   // What to send those who still call it, by consumer.
   messages: Record<string, string>
+  // Consumers that say or show that they rely on it.
+  reliant: string[]
   // Who called it in the last 90 days, and not in those that count.
   moved: CallerUse[]
   // The first day of the curve.
@@ -581,6 +689,8 @@ export type ConsumerGuide = {
   // The operations that it calls.
   uses: string[]
   steps: ConsumerStep[]
+  // Steps that those operations ask for, and that are about nothing that the consumer says that it relies on.
+  spared: number
 }
 
 export type ConsumerStep = {
@@ -589,6 +699,8 @@ export type ConsumerStep = {
   // Missing where it is not done.
   doneAt?: string
   doneBy?: string
+  // Whether the consumer says that it relies on what it is about.
+  relied: boolean
 }
 
 // What is left out stays as it is. A new shelf is called by its name, and is for those for whom the ledger is.
@@ -965,6 +1077,8 @@ export type Obstacle = {
   waived: boolean
   // By which evidence it touches nobody, where the house style lets through what does not.
   untouched?: string
+  // Whose recorded exchange it is that no longer passes.
+  consumer?: string
   removal?: Removal
 }
 

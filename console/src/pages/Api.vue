@@ -19,6 +19,7 @@ const router = useRouter()
 const { value: api, error, again: readApi } = useLoading(() => ledger.api(props.name))
 const { value: history, again: readHistory } = useLoading(() => ledger.history(props.name))
 const { value: lineup } = useLoading(() => ledger.lineup(props.name))
+const { value: clients } = useLoading(() => ledger.lineupClients(props.name))
 function read() {
   readApi()
   readHistory()
@@ -104,7 +105,7 @@ const unchanged = (number: string) => Object.values(release(number)?.changes?.co
       </table>
       <template v-if="lineup && lineup.versions.length > 1">
         <h2 style="margin: 26px 0 8px">Which version can replace which</h2>
-        <Lineup :name="name" :lineup="lineup" />
+        <Lineup :name="name" :lineup="lineup" :clients="clients ?? []" />
       </template>
       <template v-if="api.notices.length">
         <h2 style="margin-top: 26px">Notices</h2>

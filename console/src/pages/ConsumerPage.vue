@@ -15,6 +15,7 @@ import { count, day } from '../data/words'
 import Ask from '../parts/Ask.vue'
 import FaultLine from '../parts/FaultLine.vue'
 import HelpLink from '../parts/HelpLink.vue'
+import Reliance from '../parts/Reliance.vue'
 
 const props = defineProps<{ consumer: string }>()
 const router = useRouter()
@@ -111,9 +112,10 @@ const leaving = computed(() => (c.value?.uses ?? []).flatMap((u) => (apis.value?
       </template>
       <section v-for="g in guides ?? []" :key="`${g.api} ${g.old}`" :data-guide="g.api">
         <h2>From {{ titleOf(g.api) }} {{ g.old }} to {{ g.new }}</h2>
-        <p class="soft">{{ g.steps.filter((s) => s.doneAt).length }} of {{ count(g.steps.length, 'step') }} done, of those that the {{ count(g.uses.length, 'operation') }} ask for that it calls · <a :href="`/reference/${g.api}/guides/${g.old}..${g.new}?${asUsed(g.uses)}`">its guide, step by step</a></p>
-        <ul class="steps"><li v-for="s in g.steps" :key="s.id"><label><input type="checkbox" :checked="!!s.doneAt" :disabled="!c.mine || busy" :data-step="s.id" @change="tick(g, s.id, ($event.target as HTMLInputElement).checked)" /> {{ s.title }}</label> <span v-if="s.doneAt" class="soft">{{ s.doneBy }}, {{ day(s.doneAt) }}</span></li></ul>
+        <p class="soft">{{ g.steps.filter((s) => s.doneAt).length }} of {{ count(g.steps.length, 'step') }} done, of those that the {{ count(g.uses.length, 'operation') }} ask for that it calls<template v-if="g.spared">, but for {{ g.spared }} about nothing that it relies on</template> · <a :href="`/reference/${g.api}/guides/${g.old}..${g.new}?${asUsed(g.uses)}`">its guide, step by step</a></p>
+        <ul class="steps"><li v-for="s in g.steps" :key="s.id"><label><input type="checkbox" :checked="!!s.doneAt" :disabled="!c.mine || busy" :data-step="s.id" @change="tick(g, s.id, ($event.target as HTMLInputElement).checked)" /> {{ s.title }}</label> <span v-if="s.relied" class="soft">· it relies on it</span> <span v-if="s.doneAt" class="soft">{{ s.doneBy }}, {{ day(s.doneAt) }}</span></li></ul>
       </section>
+      <Reliance :consumer="c.name" :mine="c.mine" :title-of="titleOf" @said="guidesAgain" />
       <h2>By what its calls are recognised</h2>
       <ul v-if="c.knownBy.length" class="signs"><li v-for="s in c.knownBy" :key="`${s.team} ${s.kind} ${s.value}`">{{ s.kind }} <code>{{ s.value }}</code> <span class="soft">{{ s.team ? `at the APIs of ${s.team}` : 'at all APIs' }}</span></li></ul>
       <p v-else class="soft">By nothing that you may know of: its calls are of nobody known.</p>

@@ -36,7 +36,7 @@ function turn(id: string, on: boolean) {
 const obstacles = computed(() => gate.value?.obstacles.filter((o) => !o.waived) ?? [])
 const earlier = computed(() => gate.value?.obstacles.filter((o) => o.waived) ?? [])
 // Whom what breaks would touch, by the version against which it does.
-const bases = computed(() => [...new Set(obstacles.value.map((o) => o.against[0]))])
+const bases = computed(() => [...new Set(obstacles.value.filter((o) => !o.consumer).map((o) => o.against[0]))])
 const { value: impacts } = useLoading(async () => Object.fromEntries(await Promise.all(bases.value.map(async (b) => [b, await ledger.impact(`${props.name}@${b}`, reference.value)] as const))))
 const mistakes = computed(() => gate.value?.mistakes?.filter((m) => !m.allowed) ?? [])
 const credentials = computed(() => gate.value?.credentials?.filter((c) => !c.allowed) ?? [])
@@ -88,9 +88,10 @@ const publish = () =>
       <h2 v-if="obstacles.length">What breaks it</h2>
       <div v-for="o in obstacles" :key="o.change.id" class="obstacle" :class="{ settled: settled(o.change.id) }">
         <h3><GradeMark v-if="settled(o.change.id)" grade="hazard" text="let through" /><GradeMark v-else grade="breaking" /> {{ o.change.title }}</h3>
-        <div>{{ o.change.why }}, against {{ o.against.join(', ') }} <RouterLink :to="`/apis/${name}/compare/${o.against[0]}..${number}?change=${o.change.id}`">Show it</RouterLink></div>
+        <div v-if="o.consumer">Recorded at {{ o.against.join(', ') }}, and replayed by the gate. <RouterLink :to="`/consumers/${o.consumer}/replay/${name}`">Show it</RouterLink><pre class="slip" tabindex="0">{{ o.change.why }}</pre></div>
+        <div v-else>{{ o.change.why }}, against {{ o.against.join(', ') }} <RouterLink :to="`/apis/${name}/compare/${o.against[0]}..${number}?change=${o.change.id}`">Show it</RouterLink></div>
         <div v-if="o.removal" class="soft">{{ o.removal.text }}</div>
-        <div v-if="!o.rollback"><Touched :impact="impacts?.[o.against[0]] ?? null" :change="o.change.id" :name="name" /></div>
+        <div v-if="!o.rollback && !o.consumer"><Touched :impact="impacts?.[o.against[0]] ?? null" :change="o.change.id" :name="name" /></div>
         <pre v-if="o.change.witness?.value !== undefined" class="slip" tabindex="0">{{ JSON.stringify(o.change.witness.value) }}</pre>
         <ul v-if="o.change.advice.length && !settled(o.change.id)" class="ways"><li v-for="w in o.change.advice" :key="w">{{ w }}</li></ul>
         <template v-if="may('publish')">

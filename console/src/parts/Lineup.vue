@@ -2,10 +2,10 @@
 // Which version can replace which, as a picture: a row is a version that clients were built for, a column the version that answers
 // them. Above the diagonal is the way forward, below it the way back.
 import { useRouter } from 'vue-router'
-import type { Lineup } from '../data/types'
+import type { Lineup, LineupClient } from '../data/types'
 import { marks } from '../data/words'
 
-const props = defineProps<{ name: string; lineup: Lineup }>()
+const props = defineProps<{ name: string; lineup: Lineup; clients: LineupClient[] }>()
 const router = useRouter()
 
 const words = { breaking: 'fail', hazard: 'go on, with hazards', safe: 'go on', editorial: 'go on' }
@@ -37,6 +37,11 @@ function open(i: number, j: number) {
             <button v-else type="button" :class="[lineup.cells[i][j].grade, { back: j < i }]" :title="say(i, j)" :aria-label="say(i, j)" @click="open(i, j)">{{ marks[lineup.cells[i][j].grade] }}</button>
           </td>
         </tr>
+        <tr v-if="clients.length"><th class="axis">recorded by</th></tr>
+        <tr v-for="c in clients" :key="c.consumer" :data-client="c.consumer">
+          <th scope="row"><RouterLink :to="`/consumers/${c.consumer}/replay/${name}`">{{ c.consumer }}</RouterLink></th>
+          <td v-for="(p, j) in c.cells" :key="j"><span class="cell" :class="p.passed < c.exchanges ? 'breaking' : 'safe'" :title="`${lineup.versions[j].version} answers ${p.passed} of ${c.exchanges} recorded exchanges`">{{ p.passed }} of {{ c.exchanges }}</span></td>
+        </tr>
       </tbody>
     </table>
     <p class="soft">
@@ -55,6 +60,7 @@ tbody th { text-align: right; }
 thead .axis:first-child { text-align: right; }
 td { padding: 0; }
 button, .self { all: unset; box-sizing: border-box; display: block; width: 62px; height: 34px; text-align: center; font: 700 16px/34px var(--sans); border-radius: 2px; }
+.cell { display: block; width: 62px; height: 34px; text-align: center; font: 600 13px/34px var(--sans); border-radius: 2px; }
 button { cursor: pointer; }
 button:hover { box-shadow: inset 0 0 0 1px currentColor; }
 button:focus-visible { outline: 2px solid var(--link); outline-offset: 1px; }
