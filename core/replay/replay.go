@@ -291,7 +291,9 @@ func (r *Replay) Report() *Report {
 			Title: "the replay ended at its budget: what was not found by then, here and there, is not known to pass",
 		})
 	}
-	out := &Report{Format: Format, Exchanges: r.exchanges, Passed: r.exchanges - len(r.failed), Operations: []string{}, Findings: slices.Clone(r.found)}
+	out := &Report{
+		Format: Format, Exchanges: r.exchanges, Passed: r.exchanges - len(r.failed), Operations: []string{}, Findings: slices.Clone(r.found),
+	}
 	if out.Findings == nil {
 		out.Findings = []*Finding{}
 	}
