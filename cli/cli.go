@@ -202,7 +202,7 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 		a.writeGuideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.waitingCommand(), a.showCommand(),
 		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.settleCommand(), a.callingCommand(),
 		a.tallyCommand(), a.logsCommand(), a.usesCommand(), a.unmatchedCommand(),
-		a.replayCommand(), a.learnCommand(), a.reliesCommand(), a.recordingCommand(),
+		a.replayCommand(), a.learnCommand(), a.reliesCommand(), a.recordingCommand(), a.reportCommand(),
 		a.consumersCommand(), a.consumerCommand(), a.impactCommand(), a.readyCommand(),
 		a.plansCommand(), a.askCommand(), a.requestsCommand(), a.grantsCommand(), a.credentialCommand(), a.carryOverCommand(),
 		a.audienceCommand(), a.linkCommand(), a.linksCommand(), a.feedCommand(), a.shelvesCommand(), a.shelfCommand(), a.placeCommand(),

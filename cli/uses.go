@@ -17,6 +17,7 @@ import (
 
 	"oldledger/client"
 	"oldledger/core/compare"
+	"oldledger/core/report"
 	"oldledger/wire"
 )
 
@@ -298,21 +299,13 @@ func writeUse(to io.Writer, u wire.Use) error {
 	for i := range u.Days {
 		at := first.AddDate(0, 0, i).Format(time.DateOnly)
 		for _, s := range u.Series {
-			if err := w.Write([]string{at, plainCell(s.Name), strconv.FormatInt(s.Days[i], 10)}); err != nil {
+			if err := w.Write([]string{at, report.PlainCell(s.Name), strconv.FormatInt(s.Days[i], 10)}); err != nil {
 				return err
 			}
 		}
 	}
 	w.Flush()
 	return w.Error()
-}
-
-// plainCell is a text that no program that opens tables takes for a formula.
-func plainCell(text string) string {
-	if text != "" && strings.ContainsRune("=+-@\t", rune(text[0])) {
-		return "'" + text
-	}
-	return text
 }
 
 func (a *app) showUse(u wire.Use) error {

@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"net/url"
 
+	"oldledger/core/report"
 	"oldledger/wire"
 )
 
@@ -76,4 +77,15 @@ func (c *Client) Impact(ctx context.Context, old, new string) (wire.Impact, erro
 // Ready reads whether a version, a line, an API, or what a notice speaks of, may go.
 func (c *Client) Ready(ctx context.Context, of string) (wire.Readiness, error) {
 	return get[wire.Readiness](ctx, c, "/readiness", url.Values{"of": {of}})
+}
+
+// Overview reads what a lead looks at once a month, of a time; "" for the usual one.
+func (c *Client) Overview(ctx context.Context, from, until string) (*report.Overview, error) {
+	query := url.Values{}
+	for name, day := range map[string]string{"from": from, "until": until} {
+		if day != "" {
+			query.Set(name, day)
+		}
+	}
+	return get[*report.Overview](ctx, c, "/overview", query)
 }

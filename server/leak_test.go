@@ -353,7 +353,7 @@ func (x *secrets) crawl() {
 		"/api/v1/grants", "/api/v1/grants?api=berths&consumer=boards", "/api/v1/apis/berths/use?by=consumer", "/api/v1/apis/berths/use?consumer=boards",
 		"/api/v1/apis/cellar/use", "/api/v1/impact?old=berths@1.0.0&new=berths@1.2.0", "/api/v1/impact?old=cellar@1&new=cellar@2",
 		"/api/v1/readiness?of=berths@1", "/api/v1/readiness?of=1", "/api/v1/readiness?of=6", "/api/v1/readiness?of=cellar", "/api/v1/apis/berths/plans", "/api/v1/apis/cellar/plans",
-		"/api/v1/waiting", "/api/v1/journal?limit=1000", "/api/v1/journal/export", "/api/v1/versions/berths@1.2.0/proof", "/api/v1/teams", "/api/v1/people",
+		"/api/v1/waiting", "/api/v1/overview", "/api/v1/journal?limit=1000", "/api/v1/journal/export", "/api/v1/versions/berths@1.2.0/proof", "/api/v1/teams", "/api/v1/people",
 		"/reference/", "/reference/berths/", "/reference/berths/1.0.0/", "/reference/berths/1.2.0/", "/reference/feed.atom",
 		"/reference/berths/feed.atom", "/reference/sunsets", "/reference/sunsets.ics", "/reference/berths/sunsets.ics",
 		"/reference/sitemap.xml", "/robots.txt", "/reference/looks.css", "/reference/berths/looks.css", "/reference/berths/notices",

@@ -54,3 +54,16 @@ func TestRelies(t *testing.T) {
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/berths/publish/2.1.0"))
 	await(t, ctx, `[...document.querySelectorAll('.obstacle')].some(o => o.innerText.includes('what skerry-planner was recorded to do no longer passes') && o.innerText.includes('replayed by the gate') && o.innerText.includes('/v2/bookings'))`)
 }
+
+// TestOverviewPage leads from a number to what it counts, and on to where one sees more.
+func TestOverviewPage(t *testing.T) {
+	base, _ := startDemo(t)
+	ctx := startBrowser(t, base, 1280, 800)
+	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
+	do(t, ctx, chromedp.Navigate(base+"/console/overview"))
+	await(t, ctx, `document.querySelectorAll('[data-section]').length === 8 && document.querySelector('[data-section="breaks"] tbody').innerText.includes('Quayside')`)
+	press(t, ctx, `[data-section="breaks"] [data-team="Quayside"]`)
+	await(t, ctx, `document.querySelectorAll('[data-section="breaks"] [data-counted] tbody tr').length === Number([...document.querySelectorAll('[data-section="breaks"] tbody tr')].find(r => r.innerText.startsWith('Quayside')).children[2].innerText)`)
+	press(t, ctx, `[data-section="breaks"] [data-counted] a`)
+	await(t, ctx, `location.pathname === '/console/apis/berths/compare/1.2.0..2.0.0' && document.querySelector('h1')?.innerText.includes('from 1.2.0 to 2.0.0')`)
+}

@@ -94,6 +94,7 @@ var everyRoute = map[string]asked{
 	"GET /unmatched":                                                   {path: "/unmatched", act: ledger.SeeConsumers},
 	"GET /apis/{api}/use":                                              {path: "/apis/berths/use", act: ledger.SeeCalls},
 	"GET /impact":                                                      {path: "/impact?old=berths@2.0.0&new=berths@2.1.0", act: ledger.SeeImpact},
+	"GET /overview":                                                    {path: "/overview", act: ledger.SeeConsumers},
 	"GET /readiness":                                                   {path: "/readiness?of=berths@1", act: ledger.SeeCalls},
 	"GET /apis":                                                        {path: "/apis"},
 	"GET /apis/{api}":                                                  {path: "/apis/berths"},

@@ -6,9 +6,9 @@ import (
 	"oldledger/core/contract"
 )
 
-// Score is how many parts a description has - operations, parameters, answers, types, fields - and about how many of them nothing is
-// found.
-type Score struct{ Parts, Clean int }
+// Score is how many parts a description has - operations, parameters, answers, types, fields -, about how many of them nothing is found, and
+// how many say in words what they are.
+type Score struct{ Parts, Clean, Described int }
 
 // ScoreOf counts the parts of a description, and those without a finding that may not stand.
 func ScoreOf(ctx context.Context, c *contract.Contract, found Findings) Score {
@@ -19,6 +19,9 @@ func ScoreOf(ctx context.Context, c *contract.Contract, found Findings) Score {
 		switch e.kind.name {
 		case "operation", "parameter", "response", "header", "type", "field":
 			s.Parts++
+			if e.told() {
+				s.Described++
+			}
 			at := e.node.Place()
 			parts[at.File+at.Pointer] = true
 		}
@@ -37,4 +40,15 @@ func ScoreOf(ctx context.Context, c *contract.Contract, found Findings) Score {
 	}
 	s.Clean = s.Parts - len(hit)
 	return s
+}
+
+// told reports whether a part says in words what it is.
+func (e *element) told() bool {
+	switch p := e.part.(type) {
+	case *contract.Operation:
+		return p.Summary != "" || p.Description != ""
+	case *contract.Response:
+		return p.Description != ""
+	}
+	return e.described() != ""
 }

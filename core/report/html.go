@@ -17,11 +17,23 @@ var comparisonPage string
 //go:embed lineup.html
 var lineupPage string
 
+//go:embed overview.html
+var overviewPage string
+
 var pages = template.Must(template.New("comparison").Funcs(template.FuncMap{
 	"few": func(words []string) string { return Few(words, 3) },
+	"tableAt": func(at string, t Table) any {
+		return struct {
+			At    string
+			Table Table
+		}{at, t}
+	},
 }).Parse(comparisonPage))
 
-var _ = template.Must(pages.New("lineup").Parse(lineupPage))
+var (
+	_ = template.Must(pages.New("lineup").Parse(lineupPage))
+	_ = template.Must(pages.New("overview").Parse(overviewPage))
+)
 
 // page is what the template of a comparison reads.
 type page struct {

@@ -136,6 +136,7 @@ func (a *API) Register(e *echo.Echo) {
 	g.GET("/apis/:api/use", a.use)
 	g.GET("/impact", a.impact)
 	g.GET("/readiness", a.ready)
+	g.GET("/overview", a.overview)
 
 	g.GET("/apis", a.apis)
 	g.GET("/apis/:api", a.api)

@@ -217,3 +217,12 @@ func (a *API) guideAt(api, guide string) string {
 	}
 	return strings.TrimSuffix(a.public.String(), "/") + "/reference/" + api + "/guides/" + guide
 }
+
+// overview is what a lead looks at once a month.
+func (a *API) overview(c *echo.Context) error {
+	o, err := a.ledger.Overview(c.Request().Context(), actor(c), c.QueryParam("from"), c.QueryParam("until"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, o)
+}

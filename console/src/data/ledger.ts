@@ -1,7 +1,7 @@
 // The calls of the HTTP interface. What the ledger refuses is thrown as a Refusal.
 import type { OverlayDocument } from './overlay'
 import type { JsonObject } from './json'
-import type { AddedLog, AddedRecording, Api, Audience, AudienceWish, Calling, Comparison, Consumer, ConsumerGuide, ConsumerWish, Decision, DescriptionFile, Entry, Findings, Gate, Grant, Guide, Impact, Invitation, Lineup, LineupClient, Link, LinkWish, Log, Looks, NewCredential, NewFeed, NewLink, Notice, Overlay, Person, Picture, Plan, PlanWish, Preview, Problem, Readiness, Recorded, Release, Reliance, Replay, Request, RequestWish, Rules, Session, Shelf, ShelfWish, Sign, Style, StyleWish, Team, TokenEntry, Unmatched, Use, Verification, Version, Waiting } from './types'
+import type { AddedLog, AddedRecording, Api, Audience, AudienceWish, Calling, Comparison, Consumer, ConsumerGuide, ConsumerWish, Decision, DescriptionFile, Entry, Findings, Gate, Grant, Guide, Impact, Invitation, Lineup, LineupClient, Link, LinkWish, Log, Looks, NewCredential, NewFeed, NewLink, Notice, Overlay, Person, Picture, Plan, PlanWish, Preview, Problem, Readiness, Recorded, Release, Overview, Reliance, Replay, Request, RequestWish, Rules, Session, Shelf, ShelfWish, Sign, Style, StyleWish, Team, TokenEntry, Unmatched, Use, Verification, Version, Waiting } from './types'
 import { signedInAgain } from './expired'
 import { isArchive, type Upload } from './upload'
 
@@ -97,6 +97,7 @@ export const ledger = {
   ready: (of: string) => get<Readiness>(`/readiness?${new URLSearchParams({ of })}`),
   consumerGuides: async (name: string) => (await get<{ items: ConsumerGuide[] }>(`/consumers/${ref(name)}/guides`)).items,
   setStep: (name: string, step: { api: string; old: string; new: string; step: string; done: boolean }) => call<string>('PUT', `/consumers/${ref(name)}/guides/steps`, JSON.stringify(step)),
+  overview: (from: string, until: string) => get<Overview>(`/overview?${new URLSearchParams({ ...(from && { from }), ...(until && { until }) })}`),
   reliance: (consumer: string) => get<Reliance>(`/consumers/${ref(consumer)}/reliance`),
   setReliance: (consumer: string, text: string) => call<string>('PUT', `/consumers/${ref(consumer)}/reliance`, JSON.stringify({ text })),
   addRecording: (consumer: string, name: string, version: string, archive: File) => call<AddedRecording>('PUT', `/consumers/${ref(consumer)}/recordings/${ref(name)}?${new URLSearchParams({ version })}`, archive, 'application/json'),

@@ -406,6 +406,37 @@ export type TouchingChange = {
   others: number
 }
 
+export type Overview = {
+  format: 'oldledger.overview/1'
+  from: string
+  until: string
+  sections: OverviewSection[]
+}
+
+export type OverviewSection = {
+  id: string
+  title: string
+  // What is counted, and how.
+  about: string
+  // By team.
+  summary: OverviewTable
+  // What it counts, one by one.
+  detail: OverviewTable
+}
+
+export type OverviewTable = {
+  columns: {
+    name: string
+    // Whether its cells are numbers.
+    number?: boolean
+  }[]
+  rows: {
+    cells: string[]
+    // Where in the console one sees more.
+    to?: string
+  }[]
+}
+
 export type Reliance = {
   consumer: string
   // As its file says it; empty for nothing.

@@ -54,7 +54,7 @@ useKeys({ j: () => step(1), k: () => step(-1) })
 <template>
   <div class="head">
     <div><h1>Shelf</h1><p v-if="apis">{{ count(apis.length, 'API') }}, {{ count(apis.reduce((n, a) => n + a.versions.length, 0), 'version') }}</p></div>
-    <div class="do"><RouterLink to="/shelves">Shelves for readers</RouterLink><RouterLink v-if="session.may('record')" v-slot="{ navigate }" to="/record" custom><NButton type="primary" @click="navigate">Record a version</NButton></RouterLink></div>
+    <div class="do"><RouterLink v-if="session.may('read')" to="/overview">How the teams are doing</RouterLink><RouterLink to="/shelves">Shelves for readers</RouterLink><RouterLink v-if="session.may('record')" v-slot="{ navigate }" to="/record" custom><NButton type="primary" @click="navigate">Record a version</NButton></RouterLink></div>
   </div>
   <div class="inner">
     <FaultLine :text="error || notWaited" />
