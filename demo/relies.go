@@ -9,7 +9,7 @@ import (
 // relies says what a consumer relies on, as its developers wrote it.
 func relies(consumer string) func(*player) error {
 	return func(p *player) error {
-		text, err := files.ReadFile("recordings/" + consumer + ".yaml")
+		text, err := files.ReadFile("recordings/" + consumer + "/relies.yaml")
 		if err != nil {
 			return err
 		}
@@ -20,7 +20,7 @@ func relies(consumer string) func(*player) error {
 // recorded keeps what a consumer was recorded to do with a version.
 func recorded(consumer, version string) func(*player) error {
 	return func(p *player) error {
-		archive, err := files.ReadFile("recordings/" + consumer + ".har")
+		archive, err := files.ReadFile("recordings/" + consumer + "/calls.har")
 		if err != nil {
 			return err
 		}

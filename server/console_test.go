@@ -163,7 +163,7 @@ func TestRetired(t *testing.T) {
 	await(t, ctx, `document.querySelector('[data-act="leave 1.2.0"]')?.innerText === 'Retire …'`)
 	press(t, ctx, `[data-act="leave 1.2.0"]`)
 	press(t, ctx, "[data-retire]")
-	await(t, ctx, `document.querySelector('[data-yes]')?.disabled && document.querySelector('.ask').innerText.includes('No log tells of these days')`)
+	await(t, ctx, `document.querySelector('[data-yes]')?.disabled && document.querySelector('.ask').innerText.includes('no log tells of these days')`)
 	write(t, ctx, "#retire-reason", "Nobody calls it any more.")
 	write(t, ctx, "#retire-despite", "The quay says so.")
 	press(t, ctx, "[data-yes]")
