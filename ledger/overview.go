@@ -17,8 +17,8 @@ import (
 	"oldledger/ledger/records"
 )
 
-// Overview is what a lead looks at once a month, of the APIs that the actor sees inside: how well they are described, what broke and why it was
-// allowed, what leaves and how long that takes, and who was busy. The time is the last 90 days where none is named.
+// Overview is what a lead looks at once a month, of the APIs that the actor sees inside: how well they are described, what broke and why
+// it was allowed, what leaves and how long that takes, and who was busy. The time is the last 90 days where none is named.
 func (l *Ledger) Overview(ctx context.Context, who Actor, from, until string) (*report.Overview, error) {
 	if err := l.may(who, SeeConsumers, ""); err != nil {
 		return nil, err

@@ -262,7 +262,9 @@ func exchangeOf(text []byte) (e *Exchange, why string) {
 		e.Request.Left = in.Request.BodySize > 0
 	}
 	if a := in.Response; a != nil {
-		e.Status = a.Status
+		if a.Status >= 100 && a.Status <= 599 {
+			e.Status = a.Status
+		}
 		e.Answer.Headers = headersOf(a.Headers)
 		e.Answer.Type, _ = e.Answer.Header("content-type")
 		if e.Answer.Type == "" {

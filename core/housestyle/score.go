@@ -6,8 +6,8 @@ import (
 	"oldledger/core/contract"
 )
 
-// Score is how many parts a description has - operations, parameters, answers, types, fields -, about how many of them nothing is found, and
-// how many say in words what they are.
+// Score is how many parts a description has - operations, parameters, answers, types, fields -, about how many of them nothing is found,
+// and how many say in words what they are.
 type Score struct{ Parts, Clean, Described int }
 
 // ScoreOf counts the parts of a description, and those without a finding that may not stand.

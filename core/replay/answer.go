@@ -155,6 +155,14 @@ func projected(v *value.Value, ways [][]string) *value.Value {
 // maxSlices bounds how many parts of answers are looked at one by one, for each place.
 const maxSlices = 5_000
 
+// maxWrong is of how many parts of one answer is told what is wrong.
+const maxWrong = 500
+
+// shown is a value as it may be shown, made when it is.
+func shown(v *value.Value) func() *value.Value {
+	return sync.OnceValue(func() *value.Value { return exchange.MaskedValue(v) })
+}
+
 // fitKey names what was asked of the answers under a schema.
 type fitKey struct {
 	schema *contract.Schema
@@ -166,7 +174,7 @@ func (g *given) fit(at compare.Location, m *contract.Media, v *value.Value, head
 	set := g.space.Lower(m.Schema, shape.Role{Sends: true})
 	p := plain{given: g, root: m.Schema}
 	fits := p.fits(m.Schema, v, nil)
-	whole := sync.OnceValue(func() *value.Value { return exchange.MaskedValue(v) })
+	whole := shown(v)
 	for _, way := range p.absent {
 		at.Fields = way
 		g.found = append(g.found, g.nowhere(at, m.Schema, whole, head))
@@ -178,17 +186,22 @@ func (g *given) fit(at compare.Location, m *contract.Media, v *value.Value, head
 		return
 	}
 	all := slicesOf(v)
+	before := len(g.found)
 	if len(all) > maxSlices {
 		g.tell(NotLooked, compare.Hazard, at, fmt.Sprintf("of %d items only %d were looked into", len(all), maxSlices), "")
 		all = all[:maxSlices]
 	}
 	for _, slice := range all {
+		if len(g.found)-before >= maxWrong {
+			g.tell(NotLooked, compare.Hazard, at, "so much of the answer is wrong that the rest was not looked into", "")
+			return
+		}
 		ok, known := g.may(m.Schema, set, slice.Key(), func() shape.Shape { return g.like(slice, false) })
 		switch {
 		case !known:
 			g.tell(NotLooked, compare.Hazard, at, "whether the answer still fits could not be decided", head)
 			return
-		case !ok && !g.parts(at, m.Schema, set, slice, nil, whole, head):
+		case !ok && !g.parts(at, m.Schema, set, slice, nil, shown(slice), head):
 			g.tell(Answer, compare.Breaking, at, "no such answer is given", head+"\n"+whole().Spaced())
 		}
 	}

@@ -14,8 +14,10 @@ package replay
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
 	"strings"
+	"unicode"
 
 	"oldledger/core/budget"
 	"oldledger/core/compare"
@@ -83,7 +85,7 @@ type Elsewhere struct {
 
 // Holds reports whether every exchange still passes.
 func (r *Report) Holds() bool {
-	return !slices.ContainsFunc(r.Findings, func(f *Finding) bool { return f.Grade == compare.Breaking })
+	return r.Passed == r.Exchanges && !slices.ContainsFunc(r.Findings, func(f *Finding) bool { return f.Grade == compare.Breaking })
 }
 
 // Replay takes exchanges, and finds what is wrong with them.
@@ -95,6 +97,8 @@ type Replay struct {
 	budget    *budget.Budget // of some exchanges together
 	over      bool           // whether one ended
 	found     []*Finding
+	by        map[string]*Finding // those that were found, by operation, grade and key, and by what they share
+	more      bool                // whether more was found than is told
 	exchanges int
 	failed    map[int]bool
 	called    map[*contract.Operation]bool
@@ -108,7 +112,7 @@ type Replay struct {
 // New begins a replay against a version. Its questions end with ctx, or with budgets that grow with the version and the exchanges.
 func New(ctx context.Context, version *contract.Contract, o Options) *Replay {
 	r := &Replay{
-		side: newSide(version), options: o, ctx: ctx, failed: map[int]bool{}, called: map[*contract.Operation]bool{},
+		side: newSide(version), options: o, ctx: ctx, by: map[string]*Finding{}, failed: map[int]bool{}, called: map[*contract.Operation]bool{},
 		was: map[*contract.Operation]*contract.Operation{}, statuses: map[*contract.Operation][]int{}, elsewhere: map[string]int{},
 		hosts: map[string]bool{},
 	}
@@ -237,11 +241,13 @@ func (f *Finding) key() string {
 	return strings.Join([]string{string(f.Kind), f.Location.String(), f.aspect}, "\x00")
 }
 
-// shares reports whether another finding is about the same field of the same schema.
-func (f *Finding) shares(o *Finding) bool {
-	a, b := f.Location.Fields, o.Location.Fields
-	return f.Kind == o.Kind && f.of != nil && f.of == o.of && f.Location.Part == o.Location.Part && f.aspect == o.aspect &&
-		a[len(a)-1] == b[len(b)-1]
+// shared tells findings about the same field of the same schema: they are one, at whichever operation; "" for what is about no such field.
+func (f *Finding) shared() string {
+	if f.of == nil || len(f.Location.Fields) == 0 {
+		return ""
+	}
+	return fmt.Sprintf("%s\x00%d\x00%p\x00%s\x00%s\x00%s", f.Kind, f.Grade, f.of, f.Location.Part, f.aspect,
+		f.Location.Fields[len(f.Location.Fields)-1])
 }
 
 // less reports whether another finding tells worse of the same field of the same schema: it is one edit.
@@ -250,6 +256,12 @@ func (f *Finding) less(o *Finding) bool {
 	return o.Grade == compare.Breaking && f.of != nil && f.of == o.of && len(a) > 0 && len(b) > 0 && a[len(a)-1] == b[len(b)-1]
 }
 
+// maxFindings bounds what is told, and maxShown a message, in characters.
+const (
+	maxFindings = 500
+	maxShown    = 2_000
+)
+
 // tell keeps a finding; the same of another exchange only adds that.
 func (r *Replay) tell(f *Finding) {
 	if f.Grade == compare.Breaking {
@@ -257,20 +269,44 @@ func (r *Replay) tell(f *Finding) {
 			r.failed[n] = true
 		}
 	}
-	for _, known := range r.found {
-		if known.Grade == f.Grade && (known.Operation == f.Operation && known.key() == f.key() || known.shares(f)) {
-			for _, n := range f.Exchanges {
-				if len(known.Exchanges) == 0 || known.Exchanges[len(known.Exchanges)-1] != n {
-					known.Exchanges = append(known.Exchanges, n)
-				}
-			}
-			if f.Operation != known.Operation && !slices.Contains(known.Also, f.Operation) {
-				known.Also = append(known.Also, f.Operation)
-			}
-			return
-		}
+	own, shared := fmt.Sprintf("%s\x00%d\x00%s", f.Operation, f.Grade, f.key()), f.shared()
+	known := r.by[own]
+	if known == nil && shared != "" {
+		known = r.by[shared]
 	}
+	switch {
+	case known != nil:
+		for _, n := range f.Exchanges {
+			if len(known.Exchanges) == 0 || known.Exchanges[len(known.Exchanges)-1] != n {
+				known.Exchanges = append(known.Exchanges, n)
+			}
+		}
+		if f.Operation != known.Operation && !slices.Contains(known.Also, f.Operation) {
+			known.Also = append(known.Also, f.Operation)
+		}
+		return
+	case len(r.found) >= maxFindings && f.Grade < compare.Breaking || len(r.found) >= 2*maxFindings: // what breaks is told first
+		r.more = true
+		return
+	}
+	f.Title, f.Message = printable(f.Title), printable(f.Message)
 	r.found = append(r.found, f)
+	if r.by[own] = f; shared != "" {
+		r.by[shared] = f
+	}
+}
+
+// printable is a text of a few lines, without what a terminal would obey.
+func printable(text string) string {
+	if runes := []rune(text); len(runes) > maxShown {
+		text = string(runes[:maxShown]) + "…"
+	}
+	return strings.Map(func(r rune) rune {
+		if r != '\n' && unicode.IsControl(r) {
+			return unicode.ReplacementChar
+		}
+		return r
+	}, text)
 }
 
 // Report is what was found.
@@ -289,6 +325,12 @@ func (r *Replay) Report() *Report {
 		r.found = append(r.found, &Finding{
 			Kind: NotLooked, Grade: compare.Hazard, Undecided: true, Exchanges: []int{},
 			Title: "the replay ended at its budget: what was not found by then, here and there, is not known to pass",
+		})
+	}
+	if r.more {
+		r.found = append(r.found, &Finding{
+			Kind: NotLooked, Grade: compare.Hazard, Undecided: true, Exchanges: []int{},
+			Title: fmt.Sprintf("more than %d things are to be told; these are the first", maxFindings),
 		})
 	}
 	out := &Report{

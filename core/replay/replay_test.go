@@ -165,3 +165,45 @@ func TestCases(t *testing.T) {
 		return want
 	})
 }
+
+// TestHostile ends soon, and tells little, of recordings that are made to keep it busy.
+func TestHostile(t *testing.T) {
+	t.Parallel()
+	file, err := source.Parse("version.yaml", []byte(`openapi: 3.1.0
+info: {title: Berths, version: 2.0.0}
+paths:
+  /berths:
+    get: {responses: {'200': {description: All, content: {application/json: {schema: {type: object, properties: {items: {type: array, items: {type: object, properties: {id: {type: string}}}}}}}}}}}
+    post: {requestBody: {content: {application/json: {schema: {type: object, properties: {a: {type: integer}}}}}}, responses: {'201': {description: It}}}
+`))
+	require.NoError(t, err)
+	version, err := format.Read(source.SetOf(file))
+	require.NoError(t, err)
+	many := func(n int, one func(i int) string) string {
+		all := make([]string, n)
+		for i := range all {
+			all[i] = one(i)
+		}
+		return strings.Join(all, ",")
+	}
+	for name, calls := range map[string]string{
+		"an answer with many members that nobody describes": "GET https://x/berths\n→ 200 application/json\n{\"items\": [" +
+			many(20_000, func(i int) string { return fmt.Sprintf(`{"id": "N-%d", "x%d": 1}`, i, i) }) + "]}",
+		"many parameters":    "GET https://x/berths?" + strings.ReplaceAll(many(5_000, func(i int) string { return fmt.Sprintf("a%d=1", i) }), ",", "&") + "\n→ 200",
+		"deep values":        "POST https://x/berths\nContent-Type: application/json\n" + strings.Repeat("[", 5_000) + strings.Repeat("]", 5_000) + "\n→ 201",
+		"a terminal's words": "POST https://x/berths?%1b%5b31m=1\nContent-Type: application/json\n{\"\\u001b[31mred\\u0007\": 1, \"a\": \"\\u001b[2J\"}\n→ 201",
+		"a huge number":      "POST https://x/berths\nContent-Type: application/json\n{\"a\": 1" + strings.Repeat("0", 900) + ".5}\n→ 201",
+	} {
+		r := replay.New(context.Background(), version, replay.Options{})
+		for _, e := range exchangesOf(t, calls) {
+			r.Take(e)
+		}
+		report := r.Report()
+		require.NotEmpty(t, report.Findings, name)
+		require.LessOrEqual(t, len(report.Findings), 1_002, name)
+		for _, f := range report.Findings {
+			require.LessOrEqual(t, len([]rune(f.Message)), 2_001, name)
+			require.NotContains(t, f.Title+f.Message, "\x1b", name)
+		}
+	}
+}

@@ -58,9 +58,14 @@ type refusal struct {
 	valued bool // whether the title tells the value
 }
 
+// maxQuery is how much of a query is shown, in bytes.
+const maxQuery = 300
+
 func (q *asked) line() string {
 	line := q.e.Method + " " + q.e.URL.EscapedPath()
-	if query := q.e.Query(); query != "" {
+	if query := q.e.Query(); len(query) > maxQuery {
+		line += "?" + strings.ToValidUTF8(query[:maxQuery], "") + "…"
+	} else if query != "" {
 		line += "?" + query
 	}
 	return line
@@ -176,6 +181,9 @@ func (s *side) kind(name string) shape.Shape {
 	return s.space.Lower(&contract.Schema{Types: []string{name}}, shape.Role{})
 }
 
+// maxUndeclared is of how many parameters, and of how many members of a body, is told that nobody declares them.
+const maxUndeclared = 100
+
 // undeclared tells of parameters of the query that nobody declares.
 func (q *asked) undeclared() {
 	var declared []*contract.Parameter
@@ -193,6 +201,9 @@ func (q *asked) undeclared() {
 	}
 	seen := map[string]bool{}
 	for _, f := range q.written.query {
+		if len(seen) == maxUndeclared {
+			return
+		}
 		if seen[f.Name] || slices.ContainsFunc(declared, func(p *contract.Parameter) bool { return takes(p, f.Name) }) {
 			continue
 		}
@@ -430,7 +441,7 @@ func undeclared(schema *contract.Schema, v *value.Value, way []string, depth int
 	var found [][]string
 	add := func(ways [][]string) {
 		for _, w := range ways {
-			if !slices.ContainsFunc(found, func(f []string) bool { return slices.Equal(f, w) }) {
+			if len(found) < maxUndeclared && !slices.ContainsFunc(found, func(f []string) bool { return slices.Equal(f, w) }) {
 				found = append(found, w)
 			}
 		}

@@ -93,8 +93,8 @@ func (t Table) markdown(b *strings.Builder) {
 	b.WriteString("\n")
 }
 
-// HTMLOverview writes an overview as one page that needs nothing else. at is where the console is: "https://ledger.saltmere.example/console", ""
-// for no links into it.
+// HTMLOverview writes an overview as one page that needs nothing else. at is where the console is:
+// "https://ledger.saltmere.example/console", "" for no links into it.
 func HTMLOverview(o *Overview, at string) (string, error) {
 	var b strings.Builder
 	err := pages.ExecuteTemplate(&b, "overview", struct {
