@@ -55,7 +55,7 @@ func TestRelies(t *testing.T) {
 	await(t, ctx, `[...document.querySelectorAll('.obstacle')].some(o => o.innerText.includes('what skerry-planner was recorded to do no longer passes') && o.innerText.includes('replayed by the gate') && o.innerText.includes('/v2/bookings'))`)
 }
 
-// TestOverviewPage leads from a number to what it counts, and on to where one sees more.
+// TestOverviewPage leads from a number to what it counts, and on to where one sees more; the calendar draws what its table says.
 func TestOverviewPage(t *testing.T) {
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
@@ -66,4 +66,7 @@ func TestOverviewPage(t *testing.T) {
 	await(t, ctx, `document.querySelectorAll('[data-section="breaks"] [data-counted] tbody tr').length === Number([...document.querySelectorAll('[data-section="breaks"] tbody tr')].find(r => r.innerText.startsWith('Quayside')).children[2].innerText)`)
 	press(t, ctx, `[data-section="breaks"] [data-counted] a`)
 	await(t, ctx, `location.pathname === '/console/apis/berths/compare/1.2.0..2.0.0' && document.querySelector('h1')?.innerText.includes('from 1.2.0 to 2.0.0')`)
+	do(t, ctx, chromedp.Navigate(base+"/console/sunsets"))
+	await(t, ctx, `document.querySelectorAll('[data-row]').length === 4 && document.querySelectorAll('[data-leaves] path.end').length === 4`)
+	await(t, ctx, `[...document.querySelectorAll('[data-row]')].every(r => document.querySelector('[data-leaves="' + r.dataset.row + '"] title').textContent.includes('leaves ' + r.children[0].innerText))`)
 }

@@ -34,6 +34,7 @@ export const router = createRouter({
     { path: '/apis/:name/use', component: () => import('./pages/UsePage.vue'), props: true, meta: { help: 'consumers' } },
     { path: '/apis/:name/leaving/:of', component: () => import('./pages/LeavingPage.vue'), props: true, meta: { help: 'consumers#may-it-go' } },
     { path: '/consumers', component: () => import('./pages/ConsumersPage.vue'), meta: { help: 'consumers' } },
+    { path: '/sunsets', component: () => import('./pages/SunsetsPage.vue'), meta: { help: 'notices' } },
     { path: '/overview', component: () => import('./pages/OverviewPage.vue'), meta: { help: 'reports' } },
     { path: '/consumers/:consumer', component: () => import('./pages/ConsumerPage.vue'), props: true, meta: { help: 'consumers' } },
     { path: '/consumers/:consumer/replay/:api', component: () => import('./pages/ReplayPage.vue'), props: true, meta: { help: 'reliance' } },

@@ -104,6 +104,7 @@ useKeys({ j: () => step(1), k: () => step(-1) })
     </template>
     <template v-if="leaving.length">
       <h2 style="margin-top: 28px">What leaves</h2>
+      <p><RouterLink to="/sunsets">When, across all APIs</RouterLink></p>
       <table class="ruled">
         <thead><tr><th>leaves</th><th>what</th><th>instead</th><th>why</th></tr></thead>
         <tbody>
