@@ -222,6 +222,10 @@ func (a *app) lineupText(l *compare.Lineup, clients []wire.LineupClient) string 
 		b.WriteString("\n " + s.bold(pad(c.Consumer, first)))
 		for _, p := range c.Cells {
 			grade := compare.Safe
+			if p.Passed < 0 {
+				b.WriteString("   " + s.soft(pad("…", cell)))
+				continue
+			}
 			if p.Passed < c.Exchanges {
 				grade = compare.Breaking
 			}

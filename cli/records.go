@@ -314,7 +314,7 @@ reference back.`,
 		err := answer(a, *format, ask, func(v wire.Version) error { return printf(a, "%s is published and never changes\n", v.Ref()) })
 		var shut *client.Refusal
 		if errors.As(err, &shut) && shut.Gate != nil {
-			return a.showGate(args[0], shut, *format)
+			return a.showGate(cmd.Context(), args[0], shut, *format)
 		}
 		if errors.As(err, &shut) && len(shut.Mistakes) > 0 {
 			return a.showMistakes(args[0], shut, *format)
@@ -352,7 +352,7 @@ func (a *app) showMistakes(ref string, r *client.Refusal, format string) error {
 }
 
 // showGate lists what stands in the way of publishing, and the ways through.
-func (a *app) showGate(ref string, r *client.Refusal, format string) error {
+func (a *app) showGate(ctx context.Context, ref string, r *client.Refusal, format string) error {
 	if format == "json" {
 		if err := a.json(r.Gate); err != nil {
 			return err
@@ -361,13 +361,22 @@ func (a *app) showGate(ref string, r *client.Refusal, format string) error {
 	}
 	s := a.style()
 	var b strings.Builder
-	fmt.Fprintf(&b, "%s is not published: it breaks the promise of its line, %s\n\n", ref, r.Gate.Promise)
+	fmt.Fprintf(&b, "%s is not published: %s\n\n", ref, r.Gate.Why())
+	touches := a.touching(ctx, ref, r.Gate)
 	for _, o := range r.Gate.Obstacles {
 		if o.Waived {
 			continue
 		}
 		fmt.Fprintf(&b, " %s%s\n", s.grade(compare.Breaking, compare.Breaking.Mark()+" "), s.bold(o.Change.Title))
-		fmt.Fprintf(&b, "   %s, against %s\n", o.Change.Why, strings.Join(o.Against, ", "))
+		if o.Consumer != "" {
+			fmt.Fprintf(&b, "   recorded at %s, and replayed by the gate\n", strings.Join(o.Against, ", "))
+			a.showWays(&b, "   ", strings.Split(o.Change.Why, "\n"))
+		} else {
+			fmt.Fprintf(&b, "   %s, against %s\n", o.Change.Why, strings.Join(o.Against, ", "))
+		}
+		if whom := touches[o.Change.ID]; whom != "" && !o.Rollback {
+			a.showWays(&b, "   ", []string{whom})
+		}
 		if o.Removal != nil {
 			fmt.Fprintf(&b, "   %s\n", o.Removal)
 		}
@@ -384,6 +393,34 @@ func (a *app) showGate(ref string, r *client.Refusal, format string) error {
 		return err
 	}
 	return errNo
+}
+
+// touching says whom the changes touch that stand in the way, by their ids: those that break clients of the oldest version that they do.
+func (a *app) touching(ctx context.Context, ref string, gate *promise.Gate) map[string]string {
+	says := map[string]string{}
+	c, err := a.client()
+	if err != nil {
+		return says // who is refused has asked already
+	}
+	api, _, _ := strings.Cut(ref, "@")
+	asked := map[string]bool{}
+	for _, o := range gate.Obstacles {
+		if o.Waived || o.Consumer != "" || len(o.Against) == 0 || asked[o.Against[0]] {
+			continue
+		}
+		asked[o.Against[0]] = true
+		impact, err := c.Impact(ctx, api+"@"+o.Against[0], ref)
+		if err != nil {
+			fmt.Fprintf(a.Err, "whom it touches is not known: %v\n", err)
+			return says
+		}
+		for _, ch := range impact.Changes {
+			if says[ch.ID] == "" {
+				says[ch.ID] = touched(ch, impact.Team)
+			}
+		}
+	}
+	return says
 }
 
 func (a *app) deprecateCommand() *cobra.Command {

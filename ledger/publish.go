@@ -42,7 +42,11 @@ func (g *GateShut) Error() string {
 			titles = append(titles, fmt.Sprintf("%s (%s)", o.Change.Title, o.Change.ID))
 		}
 	}
-	return fmt.Sprintf("%s breaks the promise of its line, %s: %s", g.Ref, g.Gate.Promise, strings.Join(titles, "; "))
+	what, breaks := strings.CutPrefix(g.Gate.Why(), "it ")
+	if !breaks {
+		what = "is not published: " + what
+	}
+	return fmt.Sprintf("%s %s: %s", g.Ref, what, strings.Join(titles, "; "))
 }
 
 // Gate says whether a version may be published as it is.

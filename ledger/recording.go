@@ -54,8 +54,10 @@ const (
 	maxArchiveSent   = 256 << 20
 	maxRecordings    = 200 // of one API
 	maxGuards        = 20  // of one API
-	maxReplays       = 512 // in memory
+	maxReplays       = 256 // in memory
 	maxLineupClients = 20
+
+	maxLineupExchanges = 5_000 // that are replayed for one answer; the next one goes on
 )
 
 // AddRecording keeps the exchanges of a consumer with an API, in place of those that were kept of both: for who keeps the consumer, and
@@ -308,59 +310,85 @@ func (l *Ledger) Replay(ctx context.Context, who Actor, consumer, ref string) (*
 	return w.replayed(ctx, r, v, nil)
 }
 
-// replayed replays a recording, once for the same contents. In a transaction nothing is computed. version is what the version says, nil to
-// read it where it is needed.
-func (w view) replayed(ctx context.Context, r records.Recording, v Version, version *contract.Contract) (*replay.Report, error) {
+// replaying is a replay that is asked for.
+type replaying struct {
+	recording   records.Recording
+	version     Version // that answers, and the one that answered when it was recorded, as the actor reads them
+	recorded    Version
+	need        *reliance.Need
+	undeclared  compare.Undeclared
+	key         string // by what it follows from
+	description *contract.Contract
+}
+
+// replaying finds what a replay follows from. description is what the version says, nil to read it where it is needed.
+func (w view) replaying(ctx context.Context, r records.Recording, v Version, description *contract.Contract) (*replaying, error) {
+	x := &replaying{recording: r, version: v, description: description}
 	need, text, err := w.needIn(ctx, r)
 	if err != nil {
 		return nil, err
 	}
+	x.need = need
 	o, err := w.asTold(ctx, v.API, compare.Options{})
 	if err != nil {
 		return nil, err
 	}
-	recorded, err := w.resolve(ctx, r.API+"@"+r.Version)
+	x.undeclared = o.Undeclared
+	if x.recorded, err = w.resolve(ctx, r.API+"@"+r.Version); err != nil {
+		return nil, err
+	}
+	if x.recorded, x.version, err = w.bothAsRead(ctx, x.recorded, x.version); err != nil {
+		return nil, err
+	}
+	x.key = fmt.Sprint(r.Digest, " ", x.recorded.content(), " ", x.version.content(), " ", o.Undeclared, " ", text)
+	return x, nil
+}
+
+// replayed replays a recording, once for the same contents. In a transaction nothing is computed.
+func (w view) replayed(ctx context.Context, r records.Recording, v Version, description *contract.Contract) (*replay.Report, error) {
+	x, err := w.replaying(ctx, r, v, description)
 	if err != nil {
 		return nil, err
 	}
-	recorded, v, err = w.bothAsRead(ctx, recorded, v)
-	if err != nil {
-		return nil, err
-	}
-	key := fmt.Sprint(r.Digest, " ", recorded.content(), " ", v.content(), " ", o.Undeclared, " ", text)
-	if known, there := w.replays.Get(key); there {
+	return w.replay(ctx, x)
+}
+
+func (w view) replay(ctx context.Context, x *replaying) (*replay.Report, error) {
+	if known, there := w.replays.Get(x.key); there {
 		return known, nil
 	}
 	if w.rows.Writing() {
 		return nil, errMoved
 	}
+	version := x.description
+	var err error
 	if version == nil {
-		if version, err = w.contract(ctx, v); err != nil {
+		if version, err = w.contract(ctx, x.version); err != nil {
 			return nil, err
 		}
 	}
-	before, err := w.contract(ctx, recorded)
+	before, err := w.contract(ctx, x.recorded)
 	if err != nil {
 		return nil, err
 	}
-	archive, err := w.rows.RecordingArchive(ctx, r.Consumer, r.API)
+	archive, err := w.rows.RecordingArchive(ctx, x.recording.Consumer, x.recording.API)
 	if err != nil {
 		return nil, err
 	}
-	return w.replayFlight.Do(ctx, key, func(ctx context.Context) (report *replay.Report, err error) {
-		how := replay.Options{Recorded: before, Need: need, Refuses: o.Undeclared == compare.Refused}
+	return w.replayFlight.Do(ctx, x.key, func(ctx context.Context) (report *replay.Report, err error) {
+		how := replay.Options{Recorded: before, Need: x.need, Refuses: x.undeclared == compare.Refused}
 		waited := w.Heavily(ctx, func() {
-			x := replay.New(ctx, version, how)
+			asked := replay.New(ctx, version, how)
 			_, err = exchange.Read(ctx, bytes.NewReader(archive), func(e *exchange.Exchange) error {
-				x.Take(e)
+				asked.Take(e)
 				return ctx.Err()
 			})
-			report = x.Report()
+			report = asked.Report()
 		})
 		if err = cmp.Or(waited, err); err != nil {
 			return nil, err
 		}
-		w.replays.Add(key, report)
+		w.replays.Add(x.key, report)
 		return report, nil
 	})
 }
@@ -418,7 +446,7 @@ type LineupClient struct {
 	Cells     []LineupPassed // in the order of the versions
 }
 
-// LineupPassed is how many of them pass.
+// LineupPassed is how many of them pass; -1 where nobody looked yet, for there are many: who asks again learns of more.
 type LineupPassed struct{ Passed, Findings int }
 
 // LineupClients tells of the consumers of an API of which recordings are kept, and that the actor may know of, which versions answer them:
@@ -433,7 +461,7 @@ func (l *Ledger) LineupClients(ctx context.Context, who Actor, name string) ([]L
 	if err != nil {
 		return nil, err
 	}
-	all := []LineupClient{}
+	all, left := []LineupClient{}, maxLineupExchanges
 	for _, r := range rows {
 		row, err := w.rows.Consumer(ctx, r.Consumer)
 		if err != nil {
@@ -444,7 +472,17 @@ func (l *Ledger) LineupClients(ctx context.Context, who Actor, name string) ([]L
 		}
 		c := LineupClient{Consumer: r.Consumer, Version: r.Version, Exchanges: r.Exchanges}
 		for _, v := range newest(api.Versions) {
-			report, err := w.replayed(ctx, r, v, nil)
+			x, err := w.replaying(ctx, r, v, nil)
+			if err != nil {
+				return nil, err
+			}
+			if _, known := w.replays.Get(x.key); !known {
+				if left -= r.Exchanges; left < 0 {
+					c.Cells = append(c.Cells, LineupPassed{-1, 0})
+					continue
+				}
+			}
+			report, err := w.replay(ctx, x)
 			if err != nil {
 				return nil, err
 			}

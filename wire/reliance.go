@@ -63,6 +63,6 @@ type LineupClient struct {
 
 // LineupPassed is how many exchanges a version answers.
 type LineupPassed struct {
-	Passed   int `json:"passed"`
+	Passed   int `json:"passed"` // -1 where nobody looked yet: who asks again learns of more
 	Findings int `json:"findings"`
 }

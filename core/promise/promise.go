@@ -92,6 +92,15 @@ func (g *Gate) Guard(consumer, version string, ch *compare.Change, waived []stri
 	g.Open = g.Open && o.Waived
 }
 
+// Why says why it is shut.
+func (g *Gate) Why() string {
+	own := func(o Obstacle) bool { return !o.Waived && o.Consumer == "" }
+	if !slices.ContainsFunc(g.Obstacles, own) {
+		return "what consumers were recorded to do no longer passes"
+	}
+	return "it breaks the promise of its line, " + string(g.Promise)
+}
+
 // Announce says of each obstacle that removes something how that was announced.
 func (g *Gate) Announce(notices []Notice, today time.Time) {
 	for i := range g.Obstacles {

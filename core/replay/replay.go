@@ -258,8 +258,8 @@ func (f *Finding) less(o *Finding) bool {
 
 // maxFindings bounds what is told, and maxShown a message, in characters.
 const (
-	maxFindings = 500
-	maxShown    = 2_000
+	maxFindings = 200
+	maxShown    = 1_000
 )
 
 // tell keeps a finding; the same of another exchange only adds that.

@@ -200,9 +200,9 @@ paths:
 		}
 		report := r.Report()
 		require.NotEmpty(t, report.Findings, name)
-		require.LessOrEqual(t, len(report.Findings), 1_002, name)
+		require.LessOrEqual(t, len(report.Findings), 402, name)
 		for _, f := range report.Findings {
-			require.LessOrEqual(t, len([]rune(f.Message)), 2_001, name)
+			require.LessOrEqual(t, len([]rune(f.Message)), 1_001, name)
 			require.NotContains(t, f.Title+f.Message, "\x1b", name)
 		}
 	}

@@ -528,7 +528,7 @@ export type LineupClient = {
   version: string
   exchanges: number
   cells: {
-    // How many exchanges pass.
+    // How many exchanges pass; -1 where nobody looked yet: who asks again learns of more.
     passed: number
     // How much is told of them.
     findings: number

@@ -83,7 +83,7 @@ const publish = () =>
       <p v-if="!ids.length"><GradeMark grade="safe" text="the gate is open" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>.</p>
       <p v-else-if="!left.length"><GradeMark grade="hazard" text="the gate would open" /> All that stands in the way is let through, each with its reason.</p>
       <p v-else-if="gate.open"><GradeMark grade="breaking" text="the gate is shut" /> It keeps the promise of its line, <b>{{ gate.promise }}</b>; what stands below has to be mended, or let through with a reason.</p>
-      <p v-else><GradeMark grade="breaking" text="the gate is shut" /> It breaks the promise of its line, <b>{{ gate.promise }}</b>.</p>
+      <p v-else><GradeMark grade="breaking" text="the gate is shut" /> <template v-if="obstacles.every((o) => o.consumer)">It keeps the promise of its line, <b>{{ gate.promise }}</b>, and what consumers were recorded to do no longer passes.</template><template v-else>It breaks the promise of its line, <b>{{ gate.promise }}</b>.</template></p>
       <details v-if="!gate.open && gate.waysOut" :open="left.length > 0" class="ways"><summary>The ways out, in the order to weigh them</summary><ol><li v-for="w in gate.waysOut" :key="w">{{ w }}</li></ol></details>
       <h2 v-if="obstacles.length">What breaks it</h2>
       <div v-for="o in obstacles" :key="o.change.id" class="obstacle" :class="{ settled: settled(o.change.id) }">

@@ -40,7 +40,7 @@ function open(i: number, j: number) {
         <tr v-if="clients.length"><th class="axis">recorded by</th></tr>
         <tr v-for="c in clients" :key="c.consumer" :data-client="c.consumer">
           <th scope="row"><RouterLink :to="`/consumers/${c.consumer}/replay/${name}`">{{ c.consumer }}</RouterLink></th>
-          <td v-for="(p, j) in c.cells" :key="j"><span class="cell" :class="p.passed < c.exchanges ? 'breaking' : 'safe'" :title="`${lineup.versions[j].version} answers ${p.passed} of ${c.exchanges} recorded exchanges`">{{ p.passed }} of {{ c.exchanges }}</span></td>
+          <td v-for="(p, j) in c.cells" :key="j"><span v-if="p.passed < 0" class="cell" title="nobody looked yet; look again">…</span><span v-else class="cell" :class="p.passed < c.exchanges ? 'breaking' : 'safe'" :title="`${lineup.versions[j].version} answers ${p.passed} of ${c.exchanges} recorded exchanges`">{{ p.passed }} of {{ c.exchanges }}</span></td>
         </tr>
       </tbody>
     </table>
