@@ -95,7 +95,8 @@ func (g *Gate) Guard(consumer, version string, ch *compare.Change, waived []stri
 // Why says why it is shut.
 func (g *Gate) Why() string {
 	own := func(o Obstacle) bool { return !o.Waived && o.Consumer == "" }
-	if !slices.ContainsFunc(g.Obstacles, own) {
+	recorded := func(o Obstacle) bool { return !o.Waived && o.Consumer != "" }
+	if slices.ContainsFunc(g.Obstacles, recorded) && !slices.ContainsFunc(g.Obstacles, own) {
 		return "what consumers were recorded to do no longer passes"
 	}
 	return "it breaks the promise of its line, " + string(g.Promise)
