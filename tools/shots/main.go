@@ -11,7 +11,6 @@ import (
 	"log"
 	"os"
 	"os/exec"
-	"path"
 	"path/filepath"
 	"strings"
 	"time"
@@ -28,8 +27,6 @@ type shot struct {
 	name, path    string
 	wait          string // what must be there before the picture is taken
 	click         string // what is clicked before, "" for nothing
-	drop          string // the demo's file that is dropped before, as a new version
-	then          string // what must be there after that
 	scroll        bool   // whether what is waited for is scrolled to the middle
 	until         string // an expression that holds when the picture can be taken, for pages that hold another page
 	dark          bool
@@ -40,7 +37,7 @@ var shots = []shot{
 	{name: "shelf", path: "/console/", wait: "table.ruled"},
 	{name: "api", path: "/console/apis/berths", wait: "circle"},
 	{name: "spread", path: "/console/apis/berths/compare/1.1.0..2.0.0", wait: ".pages td.line", click: ".changes li:nth-child(6) button"},
-	{name: "record", path: "/console/apis/berths/record", wait: ".drop", drop: "demo/berths/2.1.0-draft.yaml", then: ".seen .changes"},
+	{name: "replay", path: "/console/consumers/skerry-planner/replay/berths", wait: "[data-finding]"},
 	{name: "gate", path: "/console/apis/berths/publish/2.1.0", wait: ".obstacle"},
 	{name: "findings", path: "/console/apis/berths/findings/2.1.0", wait: "[data-rule=seasons-of-the-harbour]", height: 1000},
 	{name: "readers", path: "/console/apis/pilotage/readers", wait: "[data-look]", height: 1100},
@@ -183,19 +180,6 @@ func picture(page context.Context, base string, s shot) ([]byte, error) {
 	}
 	if s.click != "" {
 		if err := chromedp.Do(page, chromedp.Click(chromedp.CSS(s.click)), chromedp.WaitVisible(chromedp.CSS(s.wait))); err != nil {
-			return nil, err
-		}
-	}
-	if s.drop != "" {
-		text, err := os.ReadFile(s.drop)
-		if err != nil {
-			return nil, err
-		}
-		newer := strings.Replace(string(text), "version: 2.1.0", "version: 2.2.0", 1)
-		if err := browser.Drop(page, strings.Replace(path.Base(s.drop), "2.1.0-draft", "berths-2.2.0", 1), newer); err != nil {
-			return nil, err
-		}
-		if err := chromedp.Do(page, chromedp.WaitVisible(chromedp.CSS(s.then))); err != nil {
 			return nil, err
 		}
 	}
