@@ -193,6 +193,20 @@ func TestRecordings(t *testing.T) {
 	require.NoError(t, err)
 	intact(t, l)
 
+	// What was recorded with a draft that is gone stands in nobody's way.
+	_, err = l.Record(ctx, as("editor.q"), ledger.Submission{API: "slips", File: "slips.yaml", Text: slips("1.2.0", "a: {type: string}, b: {type: string}")})
+	require.NoError(t, err)
+	_, err = add("lead.q", "slips@1.2.0", recording(`{"a": "x", "b": "y"}`), &yes)
+	require.NoError(t, err)
+	require.NoError(t, l.Discard(ctx, as("editor.q"), "slips@1.2.0"))
+	_, err = l.Record(ctx, as("editor.q"), ledger.Submission{API: "slips", File: "slips.yaml", Text: slips("1.3.0", "a: {type: string}, b: {type: string}")})
+	require.NoError(t, err)
+	_, err = l.Publish(ctx, as("lead.q"), "slips@1.3.0", nil)
+	require.NoError(t, err)
+	rows, err = l.LineupClients(ctx, as("reader.q"), "slips")
+	require.NoError(t, err)
+	require.Len(t, rows[0].Cells, 4)
+
 	// Two at once keep one of both.
 	var wait sync.WaitGroup
 	for range 8 {
