@@ -52,11 +52,12 @@ const cell = (text: string) => {
   return /[",\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe
 }
 
+// Rows as a table that every program opens.
+export const csvText = (rows: string[][]) => rows.map((r) => r.map(cell).join(',')).join('\n') + '\n'
+
 // A line for each day, a column for each series.
 export function csvOf(use: Use): string {
-  const head = ['day', ...use.series.map((s) => s.name || 'nobody known')].map(cell).join(',')
-  const lines = Array.from({ length: use.days }, (_, i) => [dayAfter(use.from, i), ...use.series.map((s) => String(s.days[i]))].join(','))
-  return [head, ...lines].join('\n') + '\n'
+  return csvText([['day', ...use.series.map((s) => s.name || 'nobody known')], ...Array.from({ length: use.days }, (_, i) => [dayAfter(use.from, i), ...use.series.map((s) => String(s.days[i]))])])
 }
 
 export function save(name: string, content: Blob) {

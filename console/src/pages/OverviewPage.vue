@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import type { OverviewSection, OverviewTable } from '../data/types'
-import { save } from '../data/use'
+import { csvText, save } from '../data/use'
 import FaultLine from '../parts/FaultLine.vue'
 import HelpLink from '../parts/HelpLink.vue'
 
@@ -18,8 +18,7 @@ const set = (key: 'from' | 'until', day: string) => router.replace({ query: { ..
 const into = ref<Record<string, string>>({})
 const turn = (s: OverviewSection, team: string) => (into.value = { ...into.value, [s.id]: into.value[s.id] === team ? '' : team })
 const counted = (s: OverviewSection) => (into.value[s.id] ? s.detail.rows.filter((r) => r.cells[0] === into.value[s.id]) : [])
-const cell = (text: string) => (/^[=+\-@\t]/.test(text) ? `'${text}` : text).replace(/^(.*[",\n].*)$/s, (t) => `"${t.replaceAll('"', '""')}"`)
-const csv = (t: OverviewTable) => [t.columns.map((c) => c.name), ...t.rows.map((r) => r.cells)].map((r) => r.map(cell).join(',')).join('\n') + '\n'
+const csv = (t: OverviewTable) => csvText([t.columns.map((c) => c.name), ...t.rows.map((r) => r.cells)])
 const take = (s: OverviewSection) => save(`${s.id}.csv`, new Blob([csv(s.detail)], { type: 'text/csv' }))
 </script>
 

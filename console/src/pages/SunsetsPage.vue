@@ -1,11 +1,12 @@
 <script setup lang="ts">
 // What leaves when, across all APIs: since when it is announced, and until when it answers.
 import { NButton } from 'naive-ui'
-import { computed, onMounted, onUnmounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import type { Notice } from '../data/types'
-import { dayAfter, daysBetween, pngOf, save } from '../data/use'
+import { csvText, dayAfter, daysBetween, pngOf, save } from '../data/use'
+import { useWidth } from '../data/width'
 import { count, day } from '../data/words'
 import FaultLine from '../parts/FaultLine.vue'
 import HelpLink from '../parts/HelpLink.vue'
@@ -20,12 +21,8 @@ function gone(name: string, n: Notice) {
   return of.length > 0 && of.every((v) => v.state === 'retired')
 }
 
-const frame = ref<HTMLElement>()
+const width = useWidth('frame')
 const svg = ref<SVGSVGElement>()
-const width = ref(1216)
-const watcher = new ResizeObserver(([e]) => (width.value = Math.max(300, e.contentRect.width)))
-onMounted(() => watcher.observe(frame.value!))
-onUnmounted(() => watcher.disconnect())
 
 const narrow = computed(() => width.value < 640)
 const left = computed(() => (narrow.value ? 12 : 330))
@@ -43,8 +40,7 @@ const months = computed(() => {
 const month = (date: string) => new Date(date + 'T00:00:00Z').toLocaleDateString('en-GB', { month: 'short', year: '2-digit', timeZone: 'UTC' })
 const left_ = (n: Notice) => (n.sunset ? (n.sunset < today ? `${count(daysBetween(n.sunset, today), 'day')} over` : `${count(daysBetween(today, n.sunset), 'day')} left`) : 'no date yet')
 const short = (text: string) => (text.length > 46 ? text.slice(0, 45) + '…' : text)
-const cell = (text: string) => (/^[=+\-@\t]/.test(text) ? `'${text}` : text).replace(/^(.*[",\n].*)$/s, (t) => `"${t.replaceAll('"', '""')}"`)
-const csv = () => save('sunsets.csv', new Blob([[['api', 'team', 'what', 'since', 'sunset', 'instead'], ...all.value.map((a) => [a.api, a.team, a.n.subject, a.n.since, a.n.sunset ?? '', a.n.replacedBy ?? ''])].map((r) => r.map(cell).join(',')).join('\n') + '\n'], { type: 'text/csv' }))
+const csv = () => save('sunsets.csv', new Blob([csvText([['api', 'team', 'what', 'since', 'sunset', 'instead'], ...all.value.map((a) => [a.api, a.team, a.n.subject, a.n.since, a.n.sunset ?? '', a.n.replacedBy ?? ''])])], { type: 'text/csv' }))
 const png = async () => save('sunsets.png', await pngOf(svg.value!))
 </script>
 

@@ -1,18 +1,15 @@
 <script setup lang="ts">
 // Calls day by day, stacked, with what no log tells left open, marks of days that matter, and when they end at this pace.
-import { computed, onMounted, onUnmounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { DaySpan } from '../data/types'
 import { type Band, dayAfter, daysBetween, edgesOf, gapsOf, levelsOf, number, pngOf } from '../data/use'
+import { useWidth } from '../data/width'
 import { day } from '../data/words'
 
 const props = defineProps<{ from: string; bands: Band[]; missing: DaySpan[]; label: string; marks?: { day: string; text: string }[]; ends?: { early: string; late?: string; now: number } }>()
 
-const frame = ref<HTMLElement>()
+const width = useWidth('frame')
 const svg = ref<SVGSVGElement>()
-const width = ref(1216)
-const watcher = new ResizeObserver(([e]) => (width.value = Math.max(300, e.contentRect.width)))
-onMounted(() => watcher.observe(frame.value!))
-onUnmounted(() => watcher.disconnect())
 defineExpose({ picture: () => pngOf(svg.value!) })
 
 const height = 230
