@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"os"
 	"slices"
 	"strconv"
@@ -172,7 +171,7 @@ func (a *app) archive(ctx context.Context, name string, take func(*exchange.Exch
 		defer f.Close()
 		in = f
 	}
-	read, err := exchange.Read(ctx, io.LimitReader(in, maxArchive+1), func(e *exchange.Exchange) error {
+	read, err := exchange.Read(ctx, in, func(e *exchange.Exchange) error {
 		take(e)
 		return ctx.Err()
 	})
@@ -189,9 +188,6 @@ func (a *app) archive(ctx context.Context, name string, take func(*exchange.Exch
 	}
 	return err
 }
-
-// maxArchive bounds an archive, in bytes.
-const maxArchive = 1 << 30
 
 func (a *app) showReplay(r *replay.Report, o replaying) error {
 	s := a.style()

@@ -51,10 +51,9 @@ type AddedRecording struct {
 const (
 	maxRecorded      = 500     // exchanges that are kept of one
 	maxArchive       = 4 << 20 // bytes of them
-	maxArchiveSent   = 256 << 20
-	maxRecordings    = 200 // of one API
-	maxGuards        = 20  // of one API
-	maxReplays       = 256 // in memory
+	maxRecordings    = 200     // of one API
+	maxGuards        = 20      // of one API
+	maxReplays       = 256     // in memory
 	maxLineupClients = 20
 
 	maxLineupExchanges = 5_000 // that are replayed for one answer; the next one goes on
@@ -81,7 +80,7 @@ func (l *Ledger) AddRecording(ctx context.Context, who Actor, wish RecordingWish
 	var kept []*exchange.Exchange
 	seen := map[string]bool{}
 	learner := replay.NewLearner(c)
-	read, err := exchange.Read(ctx, io.LimitReader(wish.Archive, maxArchiveSent), func(e *exchange.Exchange) error {
+	read, err := exchange.Read(ctx, wish.Archive, func(e *exchange.Exchange) error {
 		if !learner.Knows(e) {
 			added.Elsewhere++
 			return nil

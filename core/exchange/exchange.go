@@ -84,7 +84,7 @@ func IsJSON(mediaType string) bool {
 
 // Begins reports whether a text begins as an archive does: with an object log, and in it a name that archives have there.
 func Begins(text []byte) bool {
-	text = bytes.TrimSpace(bytes.TrimPrefix(text, []byte("\xef\xbb\xbf")))
+	text = bytes.TrimSpace(bytes.TrimPrefix(text, []byte(byteOrderMark)))
 	for _, token := range []string{"{", `"log"`, ":", "{"} {
 		rest, is := bytes.CutPrefix(text, []byte(token))
 		if !is {

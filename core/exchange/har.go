@@ -1,7 +1,7 @@
 package exchange
 
 import (
-	"bytes"
+	"bufio"
 	"context"
 	"encoding/base64"
 	"errors"
@@ -76,7 +76,13 @@ type Archive struct {
 // Read reads an archive, and calls each with its exchanges in their order; an error of that ends it. Entries that cannot be read are told
 // and left out. The error is a *Cut where the text is no archive, or ends before its end: what came before was read.
 func Read(ctx context.Context, archive io.Reader, each func(*Exchange) error) (Archive, error) {
-	r := &reader{limited: limited{r: archive, left: MaxEntry}}
+	text := bufio.NewReader(archive)
+	if mark, err := text.Peek(3); err == nil && string(mark) == byteOrderMark {
+		if _, err := text.Discard(len(mark)); err != nil {
+			return Archive{}, err
+		}
+	}
+	r := &reader{limited: limited{r: text, left: MaxEntry}}
 	r.decoder = jsontext.NewDecoder(&r.limited, jsontext.AllowDuplicateNames(true), jsontext.AllowInvalidUTF8(true))
 	err := r.archive(ctx, each)
 	if own := (*eachError)(nil); errors.As(err, &own) {
@@ -84,6 +90,9 @@ func Read(ctx context.Context, archive io.Reader, each func(*Exchange) error) (A
 	}
 	if err == nil || ctx.Err() != nil {
 		return r.read, ctx.Err()
+	}
+	if r.limited.failed != nil {
+		return r.read, r.limited.failed
 	}
 	return r.read, &Cut{r.read.Entries, r.why(err)}
 }
@@ -100,10 +109,12 @@ type reader struct {
 
 // limited ends where an entry is too long.
 type limited struct {
-	r     io.Reader
-	left  int
-	begun bool
+	r      io.Reader
+	left   int
+	failed error // why it could not be read on
 }
+
+const byteOrderMark = "\xef\xbb\xbf"
 
 var errEntry = fmt.Errorf("an entry is longer than %d MB", MaxEntry>>20)
 
@@ -113,11 +124,8 @@ func (l *limited) Read(into []byte) (int, error) {
 	}
 	n, err := l.r.Read(into)
 	l.left -= n
-	if !l.begun && n >= 3 {
-		l.begun = true
-		if rest, is := bytes.CutPrefix(into[:n], []byte("\xef\xbb\xbf")); is {
-			n = copy(into, rest)
-		}
+	if err != nil && !errors.Is(err, io.EOF) && !errors.Is(err, io.ErrUnexpectedEOF) {
+		l.failed = err
 	}
 	return n, err
 }
@@ -136,7 +144,7 @@ func (r *reader) why(err error) string {
 	case errors.As(err, &syntactic):
 		return "the archive is no JSON: " + syntactic.Err.Error()
 	}
-	return "the archive cannot be read: " + err.Error()
+	return "the archive is no JSON: " + err.Error()
 }
 
 // archive walks to the entries.
@@ -257,7 +265,7 @@ func exchangeOf(text []byte) (e *Exchange, why string) {
 			e.Request.Form = p.Params
 		}
 		e.Request.Body = bodyOf(p.Text, p.Encoding)
-		e.Request.Left = e.Request.Body == nil && len(p.Params) == 0 && in.Request.BodySize > 0
+		e.Request.Left = e.Request.Body == nil && len(p.Params) == 0 && (in.Request.BodySize > 0 || p.Text != "")
 	} else {
 		e.Request.Left = in.Request.BodySize > 0
 	}
@@ -271,7 +279,7 @@ func exchangeOf(text []byte) (e *Exchange, why string) {
 			e.Answer.Type = a.Content.MimeType
 		}
 		e.Answer.Body = bodyOf(a.Content.Text, a.Content.Encoding)
-		e.Answer.Left = e.Answer.Body == nil && a.Content.Size > 0
+		e.Answer.Left = e.Answer.Body == nil && (a.Content.Size > 0 || a.Content.Text != "")
 	}
 	return e, ""
 }
@@ -295,14 +303,17 @@ func cookieText(all []Field) string {
 	return strings.Join(pairs, "; ")
 }
 
+// bodyOf is a body as it was sent; nil for none, and for one whose encoding is broken.
 func bodyOf(text, encoding string) []byte {
 	if text == "" {
 		return nil
 	}
 	if strings.EqualFold(encoding, "base64") {
-		if body, err := base64.StdEncoding.DecodeString(text); err == nil {
-			return body
+		body, err := base64.StdEncoding.DecodeString(text)
+		if err != nil {
+			return nil
 		}
+		return body
 	}
 	return []byte(text)
 }

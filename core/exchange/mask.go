@@ -28,9 +28,12 @@ func carries(name, text string, own []string) bool {
 // Query is the query of the request without credentials.
 func (e *Exchange) Query() string { return maskedQuery(e.URL.RawQuery, nil) }
 
+// authors leaves those who write something out, whose names hold no credentials.
+var authors = strings.NewReplacer("authoriz", "auth", "authoris", "auth", "author", "")
+
 // IsCredential reports whether what stands under a name, or is like this, is a credential.
 func IsCredential(name, text string) bool {
-	low := strings.ToLower(name)
+	low := authors.Replace(strings.ToLower(name))
 	return low == "sig" || slices.ContainsFunc(telling, func(part string) bool { return strings.Contains(low, part) }) ||
 		secret.Holds(name, text)
 }
@@ -43,9 +46,28 @@ func (e *Exchange) Masked(own ...string) *Exchange {
 	at := *e.URL
 	at.User, at.Fragment, at.RawFragment = nil, "", ""
 	at.RawQuery = maskedQuery(at.RawQuery, own)
+	maskPath(&at)
 	m.URL = &at
 	m.Request, m.Answer = e.Request.masked(own), e.Answer.masked(own)
 	return &m
+}
+
+// maskPath takes the steps of a path out that look like credentials.
+func maskPath(at *url.URL) {
+	steps := strings.Split(at.EscapedPath(), "/")
+	hidden := false
+	for i, step := range steps {
+		if plain, err := url.PathUnescape(step); err == nil && secret.Holds("", plain) {
+			steps[i], hidden = url.PathEscape(Mask), true
+		}
+	}
+	if !hidden {
+		return
+	}
+	raw := strings.Join(steps, "/")
+	if plain, err := url.PathUnescape(raw); err == nil {
+		at.Path, at.RawPath = plain, raw
+	}
 }
 
 func maskedQuery(query string, own []string) string {
@@ -110,25 +132,29 @@ func maskedHeader(name, text string, own []string) string {
 	return text
 }
 
-// MaskedValue is a value without the texts that are credentials.
-func MaskedValue(v *value.Value) *value.Value { return maskedMember("", v) }
+// MaskedValue is a value without the texts that are credentials, and without what stands under a name of credentials.
+func MaskedValue(v *value.Value) *value.Value { return maskedMember("", v, false) }
 
-func maskedMember(name string, v *value.Value) *value.Value {
+func maskedMember(name string, v *value.Value, hidden bool) *value.Value {
 	switch v.Kind {
+	case value.Number:
+		if hidden {
+			return value.Str(Mask)
+		}
 	case value.String:
-		if IsCredential(name, v.Text) {
+		if hidden || IsCredential(name, v.Text) {
 			return value.Str(Mask)
 		}
 	case value.Array:
 		items := make([]*value.Value, len(v.Items))
 		for i, it := range v.Items {
-			items[i] = maskedMember(name, it)
+			items[i] = maskedMember(name, it, hidden)
 		}
 		return value.Arr(items...)
 	case value.Object:
 		members := make([]value.Member, len(v.Members))
 		for i, m := range v.Members {
-			members[i] = value.Member{Name: m.Name, Value: maskedMember(m.Name, m.Value)}
+			members[i] = value.Member{Name: m.Name, Value: maskedMember(m.Name, m.Value, hidden || IsCredential(m.Name, ""))}
 		}
 		return value.Obj(members...)
 	}

@@ -74,7 +74,11 @@ func (o *Operation) touch(ch *compare.Change) Touch {
 			}
 			return Called
 		}
-		if touch := o.meets(ch, o.Of(at.Status)); touch == Relied || len(at.Fields) > 0 {
+		fields := o.Of(at.Status)
+		if at.Status == "default" { // it may stand for either
+			fields = slices.Concat(o.Reads, o.Errors)
+		}
+		if touch := o.meets(ch, fields); touch == Relied || len(at.Fields) > 0 {
 			return touch
 		}
 	}
@@ -92,11 +96,12 @@ func (o *Operation) touchShared(ch *compare.Change) Touch {
 	if ch.Old == nil {
 		return Called
 	}
+	touch := Apart
 	for _, fields := range [][]Field{o.Body, o.Reads, o.Errors} {
 		for _, f := range fields {
 			switch {
 			case f.places == nil:
-				return Called // nobody knows where it stands
+				touch = Called // nobody knows where it stands
 			case f.places.hold(ch.Old) && !spared(f, ch):
 				return Relied
 			}
@@ -105,7 +110,7 @@ func (o *Operation) touchShared(ch *compare.Change) Touch {
 	if ch.Location.Part == compare.PartRequest && (len(o.Body) == 0 || demands(ch.Kind)) {
 		return Called
 	}
-	return Apart
+	return touch
 }
 
 // named reports whether a name is that of the parameter that changed, now or before.
