@@ -59,11 +59,16 @@ func (a *app) write(whole *value.Value, output string) error {
 	if strings.EqualFold(filepath.Ext(output), ".json") {
 		text = whole.Indented() + "\n"
 	}
+	return a.save(text, output)
+}
+
+// save writes a text to a file, and says so, or to standard output where none is named.
+func (a *app) save(text, output string) error {
 	if output == "" {
 		return printf(a, "%s", text)
 	}
 	if err := os.WriteFile(a.path(output), []byte(text), 0o644); err != nil {
-		return fmt.Errorf("write the description: %w", err)
+		return notRead(output, err)
 	}
 	_, err := fmt.Fprintf(a.Err, "%s is written\n", output)
 	return err

@@ -301,14 +301,7 @@ or null in some answer is optional.`,
 			return &inputError{fmt.Errorf("no exchange is a call of %s", recorded)}
 		}
 		r := &reliance.Reliance{Consumer: consumer, Needs: []*reliance.Need{need}}
-		text := r.Value().YAML()
-		if to == "" {
-			return printf(a, "%s", text)
-		}
-		if err := os.WriteFile(a.path(to), text, 0o644); err != nil { //nolint:gosec // it is for others to read, too
-			return notRead(to, err)
-		}
-		return printf(a, "wrote %s: %s\n", to, counted(len(need.Operations), "operation"))
+		return a.save(string(r.Value().YAML()), to)
 	}
 	return cmd
 }

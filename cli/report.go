@@ -3,7 +3,6 @@ package cli
 import (
 	"encoding/json"
 	"fmt"
-	"os"
 	"slices"
 	"strings"
 
@@ -59,13 +58,7 @@ activity.`,
 		if err != nil {
 			return err
 		}
-		if to == "" {
-			return printf(a, "%s", text)
-		}
-		if err := os.WriteFile(a.path(to), []byte(text), 0o644); err != nil { //nolint:gosec // it is for others to read, too
-			return notRead(to, err)
-		}
-		return printf(a, "wrote %s\n", to)
+		return a.save(text, to)
 	}
 	return cmd
 }

@@ -32,11 +32,10 @@ func (l *Ledger) Overview(ctx context.Context, who Actor, from, until string) (*
 	if err != nil {
 		return nil, err
 	}
-	x := &overview{view: w, span: s, teams: map[string]bool{}}
+	x := &overview{view: w, span: s}
 	for _, a := range all {
 		if w.keeping(a.Name).inside(who) {
 			x.apis = append(x.apis, a)
-			x.teams[a.Team] = true
 		}
 	}
 	slices.SortStableFunc(x.apis, func(a, b API) int { return cmp.Or(strings.Compare(a.Team, b.Team), strings.Compare(a.Name, b.Name)) })
@@ -56,9 +55,8 @@ func (l *Ledger) Overview(ctx context.Context, who Actor, from, until string) (*
 // overview is one in the making.
 type overview struct {
 	view
-	span  span
-	apis  []API // of which it tells, by team and name
-	teams map[string]bool
+	span span
+	apis []API // of which it tells, by team and name
 }
 
 // sums are numbers by team.
@@ -101,7 +99,7 @@ func (s sums) rows(more func(n []int) []string) []report.Row {
 
 func teamName(team string) string { return cmp.Or(team, "no team") }
 
-func texts64(ns ...int) []string {
+func asTexts(ns ...int) []string {
 	out := make([]string, len(ns))
 	for i, n := range ns {
 		out[i] = strconv.Itoa(n)
@@ -156,11 +154,11 @@ func (x *overview) documentation(ctx context.Context) (report.Section, error) {
 		}
 		by.add(a.Team, 1, n.Parts, n.Described)
 		s.Detail.Rows = append(s.Detail.Rows, report.Row{
-			Cells: append([]string{teamName(a.Team), a.Name, v.Number}, append(texts64(n.Parts, n.Described), percent(n.Described, n.Parts))...),
+			Cells: append([]string{teamName(a.Team), a.Name, v.Number}, append(asTexts(n.Parts, n.Described), percent(n.Described, n.Parts))...),
 			To:    "/apis/" + a.Name + "/style/" + v.Number,
 		})
 	}
-	s.Summary.Rows = by.rows(func(n []int) []string { return append(texts64(n...), percent(n[2], n[1])) })
+	s.Summary.Rows = by.rows(func(n []int) []string { return append(asTexts(n...), percent(n[2], n[1])) })
 	return s, nil
 }
 
@@ -191,12 +189,12 @@ func (x *overview) style(ctx context.Context) (report.Section, error) {
 			}
 			s.Detail.Rows = append(s.Detail.Rows, report.Row{
 				Cells: append([]string{teamName(a.Team), a.Name, v.Number, dateOf(v.PublishedAt)},
-					append(texts64(n.Parts, n.Clean), percent(n.Clean, n.Parts))...),
+					append(asTexts(n.Parts, n.Clean), percent(n.Clean, n.Parts))...),
 				To: "/apis/" + a.Name + "/style/" + v.Number,
 			})
 		}
 	}
-	s.Summary.Rows = by.rows(func(n []int) []string { return append(texts64(n[0]), percent(n[2], n[1]), percent(n[4], n[3])) })
+	s.Summary.Rows = by.rows(func(n []int) []string { return append(asTexts(n[0]), percent(n[2], n[1]), percent(n[4], n[3])) })
 	return s, nil
 }
 
@@ -250,7 +248,7 @@ func (x *overview) breaks(ctx context.Context) (report.Section, error) {
 			}
 		}
 	}
-	s.Summary.Rows = by.rows(func(n []int) []string { return texts64(n...) })
+	s.Summary.Rows = by.rows(func(n []int) []string { return asTexts(n...) })
 	return s, nil
 }
 
@@ -300,7 +298,7 @@ func (x *overview) deprecations(context.Context) (report.Section, error) {
 	})
 	for _, team := range slices.Sorted(maps.Keys(by)) {
 		n := by[team]
-		s.Summary.Rows = append(s.Summary.Rows, report.Row{Cells: append([]string{teamName(team)}, texts64(n[0], oldest[team], n[1], n[2])...)})
+		s.Summary.Rows = append(s.Summary.Rows, report.Row{Cells: append([]string{teamName(team)}, asTexts(n[0], oldest[team], n[1], n[2])...)})
 	}
 	return s, err
 }
@@ -363,7 +361,7 @@ func (x *overview) lastCalls(ctx context.Context) (report.Section, error) {
 			slices.Sort(days)
 			half = strconv.Itoa(days[len(days)/2])
 		}
-		s.Summary.Rows = append(s.Summary.Rows, report.Row{Cells: append(append([]string{teamName(team)}, texts64(by[team]...)...), half)})
+		s.Summary.Rows = append(s.Summary.Rows, report.Row{Cells: append(append([]string{teamName(team)}, asTexts(by[team]...)...), half)})
 	}
 	return s, err
 }
@@ -412,7 +410,7 @@ func (x *overview) through(ctx context.Context) (report.Section, error) {
 			})
 		}
 	}
-	s.Summary.Rows = by.rows(func(n []int) []string { return texts64(n...) })
+	s.Summary.Rows = by.rows(func(n []int) []string { return asTexts(n...) })
 	return s, nil
 }
 
@@ -453,11 +451,11 @@ func (x *overview) lines(ctx context.Context) (report.Section, error) {
 		for _, line := range slices.SortedFunc(maps.Keys(newest), func(p, q string) int { return newest[p].number.Compare(newest[q].number) }) {
 			v := newest[line]
 			s.Detail.Rows = append(s.Detail.Rows, report.Row{
-				Cells: append([]string{teamName(a.Team), a.Name, line, v.Number, string(v.State)}, texts64(live[line], calls[line])...), To: "/apis/" + a.Name,
+				Cells: append([]string{teamName(a.Team), a.Name, line, v.Number, string(v.State)}, asTexts(live[line], calls[line])...), To: "/apis/" + a.Name,
 			})
 		}
 	}
-	s.Summary.Rows = by.rows(func(n []int) []string { return texts64(n...) })
+	s.Summary.Rows = by.rows(func(n []int) []string { return asTexts(n...) })
 	return s, nil
 }
 
@@ -484,13 +482,13 @@ func (x *overview) activity(ctx context.Context) (report.Section, error) {
 	}
 	s.Summary.Columns = numbers("team", names...)
 	s.Detail.Columns = append(s.Detail.Columns, numbers("", names...)[1:]...)
-	team, did := map[string]string{}, sums{}
-	only := []string{}
+	did := sums{}
+	asked := records.Question{Only: []string{}}
+	told := map[string]bool{}
 	for _, a := range x.apis {
-		team[a.Name] = a.Team
-		only = append(only, a.Name)
+		asked.Only = append(asked.Only, a.Name)
+		told[a.Name] = true
 	}
-	asked := records.Question{Only: only}
 	var err error
 	if asked.From, err = moment(dayText(x.span.from), 0); err != nil {
 		return s, err
@@ -506,7 +504,7 @@ func (x *overview) activity(ctx context.Context) (report.Section, error) {
 		}
 		for _, e := range rows {
 			after = e.Seq
-			if name := apiOf(e.Subject); only != nil && slices.Contains(only, name) {
+			if name := apiOf(e.Subject); told[name] {
 				counts := make([]int, len(acts))
 				counts[slices.IndexFunc(acts, func(a struct{ name, prefix string }) bool { return strings.HasPrefix(e.Act, a.prefix) })] = 1
 				did.add(name, counts...)
@@ -520,9 +518,9 @@ func (x *overview) activity(ctx context.Context) (report.Section, error) {
 	for _, a := range x.apis {
 		if n := did[a.Name]; n != nil {
 			by.add(a.Team, n...)
-			s.Detail.Rows = append(s.Detail.Rows, report.Row{Cells: append([]string{teamName(a.Team), a.Name}, texts64(n...)...), To: "/journal?api=" + a.Name})
+			s.Detail.Rows = append(s.Detail.Rows, report.Row{Cells: append([]string{teamName(a.Team), a.Name}, asTexts(n...)...), To: "/journal?api=" + a.Name})
 		}
 	}
-	s.Summary.Rows = by.rows(func(n []int) []string { return texts64(n...) })
+	s.Summary.Rows = by.rows(func(n []int) []string { return asTexts(n...) })
 	return s, nil
 }

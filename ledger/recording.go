@@ -72,15 +72,44 @@ func (l *Ledger) AddRecording(ctx context.Context, who Actor, wish RecordingWish
 			return AddedRecording{}, err
 		}
 	}
+	added, archive, err := w.readRecording(ctx, v, wish.Archive)
+	if err != nil {
+		return added, err
+	}
+	err = w.act(ctx, v.API, func(w view) error {
+		w.quiet()
+		if _, _, err := w.recordable(ctx, wish.Consumer, v.Ref()); err != nil {
+			return err
+		}
+		rec := records.Recording{
+			Consumer: row.Name, API: v.API, Version: v.Number, Exchanges: added.Exchanges, Digest: digest(archive, nil), AddedAt: w.stamp(),
+			AddedBy: who.Name,
+		}
+		if rec.Guards, err = w.guards(ctx, rec, wish.Guards); err != nil {
+			return err
+		}
+		added.Recording = w.toRecording(rec)
+		if err := w.rows.PutRecording(ctx, rec, archive); err != nil {
+			return err
+		}
+		return w.appendJournal(ctx, "consumer.recorded", consumerSubject+row.Name, map[string]string{
+			"api": v.API, "version": v.Number, "digest": rec.Digest, "exchanges": strconv.Itoa(rec.Exchanges),
+			"guards": strconv.FormatBool(rec.Guards),
+		})
+	})
+	return added, err
+}
+
+// readRecording reads what of an archive is to be kept of a version: its calls, each once, without credentials.
+func (w view) readRecording(ctx context.Context, v Version, archive io.Reader) (added AddedRecording, kept []byte, err error) {
 	c, err := w.contract(ctx, v)
 	if err != nil {
-		return AddedRecording{}, err
+		return added, nil, err
 	}
-	added := AddedRecording{}
-	var kept []*exchange.Exchange
+	var all []*exchange.Exchange
 	seen := map[string]bool{}
 	learner := replay.NewLearner(c)
-	read, err := exchange.Read(ctx, wish.Archive, func(e *exchange.Exchange) error {
+	read, err := exchange.Read(ctx, archive, func(e *exchange.Exchange) error {
 		if !learner.Knows(e) {
 			added.Elsewhere++
 			return nil
@@ -92,67 +121,52 @@ func (l *Ledger) AddRecording(ctx context.Context, who Actor, wish RecordingWish
 			return nil
 		}
 		seen[key] = true
-		if kept = append(kept, m); len(kept) > maxRecorded {
-			return refuse(Invalid, "it holds more than %d different exchanges with %s; a recording shows what a client does, and not how often", maxRecorded, v.API)
+		if all = append(all, m); len(all) > maxRecorded {
+			return refuse(Invalid, "it holds more than %d different exchanges with %s; a recording shows what a client does, and not how often",
+				maxRecorded, v.API)
 		}
 		return ctx.Err()
 	})
-	added.Wrong = read.Wrong
+	added.Wrong, added.Exchanges = read.Wrong, len(all)
 	var cut *exchange.Cut
 	switch {
 	case errors.As(err, &cut):
-		return added, refuse(Invalid, "%v", err)
+		return added, nil, refuse(Invalid, "%v", err)
 	case err != nil:
-		return added, err
-	case len(kept) == 0:
-		return added, refuse(Invalid, "none of its %d entries is a call of %s", read.Entries, v.Ref())
+		return added, nil, err
+	case len(all) == 0:
+		return added, nil, refuse(Invalid, "none of its %d entries is a call of %s", read.Entries, v.Ref())
 	}
 	var text bytes.Buffer
-	if err := exchange.Write(&text, "Old Ledger", l.options.Engine, kept); err != nil {
-		return added, err
+	if err := exchange.Write(&text, "Old Ledger", w.options.Engine, all); err != nil {
+		return added, nil, err
 	}
 	if text.Len() > maxArchive {
-		return added, refuse(Invalid, "its exchanges with %s take %d KB; at most %d are kept", v.API, text.Len()>>10, maxArchive>>10)
+		return added, nil, refuse(Invalid, "its exchanges with %s take %d KB; at most %d are kept", v.API, text.Len()>>10, maxArchive>>10)
 	}
-	err = w.act(ctx, v.API, func(w view) error {
-		w.quiet()
-		if _, _, err := w.recordable(ctx, wish.Consumer, v.Ref()); err != nil {
-			return err
-		}
-		before, err := w.rows.Recordings(ctx, v.API, "")
-		if err != nil {
-			return err
-		}
-		rec := records.Recording{
-			Consumer: row.Name, API: v.API, Version: v.Number, Exchanges: len(kept), Digest: digest(text.Bytes(), nil), AddedAt: w.stamp(),
-			AddedBy: who.Name,
-		}
-		fresh := true
-		for _, b := range before {
-			if b.Consumer == row.Name {
-				rec.Guards, fresh = b.Guards, false
-			}
-		}
-		if fresh && len(before) >= maxRecordings {
-			return refuse(Conflict, "%d recordings of %s are kept; no more are taken", maxRecordings, v.API)
-		}
-		if wish.Guards != nil {
-			rec.Guards = *wish.Guards
-		}
-		if rec.Guards {
-			if err := fewGuards(before, row.Name); err != nil {
-				return err
-			}
-		}
-		added.Recording = w.toRecording(rec)
-		if err := w.rows.PutRecording(ctx, rec, text.Bytes()); err != nil {
-			return err
-		}
-		return w.appendJournal(ctx, "consumer.recorded", consumerSubject+row.Name, map[string]string{
-			"api": v.API, "version": v.Number, "digest": rec.Digest, "exchanges": strconv.Itoa(rec.Exchanges), "guards": strconv.FormatBool(rec.Guards),
-		})
-	})
-	return added, err
+	return added, text.Bytes(), nil
+}
+
+// guards tells whether the gate replays a recording that is about to be kept: as somebody wishes, or as with the one before.
+func (w view) guards(ctx context.Context, rec records.Recording, wish *bool) (bool, error) {
+	before, err := w.rows.Recordings(ctx, rec.API, "")
+	if err != nil {
+		return false, err
+	}
+	guards := false
+	i := slices.IndexFunc(before, func(b records.Recording) bool { return b.Consumer == rec.Consumer })
+	switch {
+	case i < 0 && len(before) >= maxRecordings:
+		return false, refuse(Conflict, "%d recordings of %s are kept; no more are taken", maxRecordings, rec.API)
+	case wish != nil:
+		guards = *wish
+	case i >= 0:
+		guards = before[i].Guards
+	}
+	if guards {
+		err = fewGuards(before, rec.Consumer)
+	}
+	return guards, err
 }
 
 // recordable finds the version that answered a consumer of which the actor may keep a recording.

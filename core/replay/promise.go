@@ -32,20 +32,18 @@ type gap struct {
 	witness *value.Value
 }
 
-// promises asks of every operation that was called whether the version promises what is read of it.
+// promises asks of every operation that the consumer relies on, recorded or not, whether the version has it and promises what is read of it.
 func (r *Replay) promises() {
-	var ops []*contract.Operation
-	for _, op := range r.side.version.Operations {
-		if r.called[op] || r.options.Need != nil && r.needed(op) != nil && r.exchanges == 0 {
-			ops = append(ops, op)
-		}
+	if r.options.Need == nil {
+		return
 	}
-	for _, op := range ops {
-		if r.options.Need == nil {
+	for _, need := range r.options.Need.Operations {
+		op := r.now(need)
+		if op == nil {
+			r.gone(need)
 			continue
 		}
-		need := r.needed(op)
-		if need == nil || need.All {
+		if need.All {
 			continue
 		}
 		for _, res := range op.Responses {
@@ -54,6 +52,31 @@ func (r *Replay) promises() {
 			}
 		}
 	}
+}
+
+// now is the operation of the version that is one that the consumer relies on; nil where there is none.
+func (r *Replay) now(need *reliance.Operation) *contract.Operation {
+	for op, was := range r.was {
+		if was.Key() == need.Key() {
+			return op
+		}
+	}
+	if op := r.side.version.Lookup(need.Name); op != nil {
+		return op
+	}
+	return r.side.version.Lookup(need.Key())
+}
+
+// gone tells of an operation that the consumer relies on and that is not there, where no exchange showed it.
+func (r *Replay) gone(need *reliance.Operation) {
+	told := func(f *Finding) bool { return f.Kind == Route && f.Operation == need.Name }
+	if slices.ContainsFunc(r.found, told) {
+		return
+	}
+	r.tell(&Finding{
+		Kind: Route, Grade: compare.Breaking, Operation: need.Name, Title: "it is relied on, and is not there", Exchanges: []int{},
+		Location: compare.Location{Part: compare.PartOperation},
+	})
 }
 
 // concerns reports whether answers of a status are among those that a consumer meets: those that were recorded, or, where none was, all;
