@@ -197,7 +197,12 @@ func (a *app) showReplay(r *replay.Report, o replaying) error {
 	case r.Exchanges == 0:
 		b.WriteString("no exchange is a call of it\n")
 	case r.Passed == r.Exchanges:
-		fmt.Fprintf(&b, "%s of %s still pass\n", all(r.Exchanges), counted(len(r.Operations), "operation"))
+		fmt.Fprintf(&b, "%s of %s still %s", all(r.Exchanges), counted(len(r.Operations), "operation"),
+			map[bool]string{true: "passes", false: "pass"}[r.Exchanges == 1])
+		if !r.Holds() {
+			b.WriteString("; what is relied on is not promised any more")
+		}
+		b.WriteString("\n")
 	default:
 		fmt.Fprintf(&b, "%d of %s fail, of %s\n", r.Exchanges-r.Passed, counted(r.Exchanges, "exchange"), counted(len(r.Operations), "operation"))
 	}

@@ -37,6 +37,7 @@ const groups = computed(() => {
   }
   return all
 })
+const fails = computed(() => report.value?.findings.some((f) => f.grade === 'breaking') ?? false)
 const some = (all: number[]) => (all.length > 8 ? `${all.slice(0, 8).join(', ')} and ${all.length - 8} more` : all.join(', '))
 </script>
 
@@ -47,7 +48,7 @@ const some = (all: number[]) => (all.length > 8 ? `${all.slice(0, 8).join(', ')}
     <FaultLine :text="noConsumer || error || wrong" />
     <p><label>Against <select v-model="against" data-against><option v-for="v in versions" :key="v" :value="v">{{ v }}</option></select></label></p>
     <template v-if="report">
-      <p data-passed><GradeMark :grade="report.passed < report.exchanges ? 'breaking' : 'safe'" :text="report.passed < report.exchanges ? `${report.exchanges - report.passed} of ${count(report.exchanges, 'exchange')} fail` : `all ${count(report.exchanges, 'exchange')} pass`" /> of {{ count(report.operations.length, 'operation') }}.</p>
+      <p data-passed><GradeMark :grade="fails ? 'breaking' : 'safe'" :text="report.passed < report.exchanges ? `${report.exchanges - report.passed} of ${count(report.exchanges, 'exchange')} fail` : `all ${count(report.exchanges, 'exchange')} pass`" /> of {{ count(report.operations.length, 'operation') }}<template v-if="fails && report.passed === report.exchanges">; what it relies on is not promised any more</template>.</p>
       <section v-for="g in groups" :key="g.operation" class="group">
         <h2>{{ g.operation || 'Of no operation' }}</h2>
         <div v-for="(f, i) in g.findings" :key="i" class="finding" :class="{ fails: f.grade === 'breaking' }" data-finding>
