@@ -101,6 +101,11 @@ func (a *app) replay(ctx context.Context, archives []string, o replaying) (*repl
 		if how.Need, err = a.need(o.reads, o.against); err != nil {
 			return nil, err
 		}
+		if how.Recorded != nil {
+			if err := how.Need.Resolve(how.Recorded); err != nil {
+				return nil, err
+			}
+		}
 	}
 	r := replay.New(ctx, version.contract, how)
 	for _, name := range archives {

@@ -32,7 +32,8 @@ type gap struct {
 	witness *value.Value
 }
 
-// promises asks of every operation that the consumer relies on, recorded or not, whether the version has it and promises what is read of it.
+// promises asks of every operation that the consumer relies on, recorded or not, whether the version has it and promises what is read of
+// it.
 func (r *Replay) promises() {
 	if r.options.Need == nil {
 		return
