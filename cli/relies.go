@@ -168,10 +168,10 @@ func (a *app) keepRecording(cmd *cobra.Command, c *client.Client, consumer, file
 		s := a.style()
 		text := fmt.Sprintf("%s with %s: %s", s.bold(consumer), s.bold(api+"@"+version), recordingWords(s, r.Recording))
 		if r.Alike > 0 {
-			text += fmt.Sprintf("; %d that say the same are left out", r.Alike)
+			text += fmt.Sprintf("; left out as said already: %d", r.Alike)
 		}
 		if r.Elsewhere > 0 {
-			text += fmt.Sprintf("; %d are no calls of it", r.Elsewhere)
+			text += fmt.Sprintf("; left aside as no calls of it: %d", r.Elsewhere)
 		}
 		for _, w := range r.Wrong[:min(len(r.Wrong), mostShown)] {
 			text += fmt.Sprintf("\nentry %d is left out: %s", w.Entry, w.Why)

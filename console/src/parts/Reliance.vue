@@ -64,7 +64,7 @@ const known = computed(() => r.value && (r.value.apis.length || r.value.recordin
         <label class="pick" :class="{ off: !/@./.test(version) }"><input type="file" accept=".har,application/json" class="unseen" :disabled="!/@./.test(version)" data-har @change="add(($event.target as HTMLInputElement).files)" /><NButton tag="span" :disabled="!/@./.test(version)" :loading="busy">Add a recording</NButton></label>
         <span class="soft">an HTTP archive (HAR); credentials are taken out before it is kept</span>
       </form>
-      <p v-if="added" data-added>{{ count(added.exchanges, 'exchange') }} of {{ titleOf(added.api) }} {{ added.version }} kept<template v-if="added.alike">; {{ added.alike }} that say the same left out</template><template v-if="added.elsewhere">; {{ added.elsewhere }} are no calls of it</template><template v-if="added.wrong.length">; {{ added.wrong.length === 1 ? '1 entry' : `${added.wrong.length} entries` }} cannot be read</template>.</p>
+      <p v-if="added" data-added>{{ count(added.exchanges, 'exchange') }} of {{ titleOf(added.api) }} {{ added.version }} kept<template v-if="added.alike">; left out as said already: {{ added.alike }}</template><template v-if="added.elsewhere">; left aside as no calls of it: {{ added.elsewhere }}</template><template v-if="added.wrong.length">; {{ added.wrong.length === 1 ? '1 entry' : `${added.wrong.length} entries` }} cannot be read</template>.</p>
     </template>
     <Ask :question="question" @close="question = null" @done="question = null" />
   </section>
