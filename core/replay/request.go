@@ -87,7 +87,7 @@ func (q *asked) parameter(p *contract.Parameter) {
 	case !known && exchange.IsJSON(mediaType):
 		q.refused(at, refusal{title: p.Name + " is no JSON"}, q.line())
 	case !known:
-		if schema != nil && (schema.Deref().Asserts() || schema.Ref != nil) && p.Style != "form" {
+		if !q.plainlyAdmitted(schema, v) {
 			q.tell(NotLooked, compare.Hazard, at, fmt.Sprintf("how %s is written is not looked into", p.Name), "")
 		}
 	default:
@@ -98,6 +98,19 @@ func (q *asked) parameter(p *contract.Parameter) {
 			q.tell(NotLooked, compare.Hazard, at, "whether "+p.Name+" is admitted could not be decided", q.line())
 		}
 	}
+}
+
+// plainlyAdmitted reports whether a schema says nothing, or admits what a text seems to be, of which nobody can tell whether it is
+// meant so.
+func (q *asked) plainlyAdmitted(schema *contract.Schema, v *value.Value) bool {
+	if schema == nil || !schema.Deref().Asserts() {
+		return true
+	}
+	if v == nil {
+		return false
+	}
+	holds, decided := q.contains(schema, shape.Role{Request: true, Text: true}, v)
+	return holds && decided
 }
 
 // whyNot says of a parameter what of its value is refused.
