@@ -115,6 +115,38 @@ func get[T any](ctx context.Context, c *Client, path string, query url.Values) (
 	return out, err
 }
 
+// listed reads all of a list that comes in pages (RFC 8288).
+func listed[T any](ctx context.Context, c *Client, path string) ([]T, error) {
+	all := []T{}
+	query := url.Values{"limit": {"1000"}}
+	for {
+		var page wire.Items[T]
+		header, err := c.do(ctx, http.MethodGet, path, query, nil, nil, &page)
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, page.Items...)
+		cursor, err := cursorOf(header)
+		if err != nil || cursor == "" {
+			return all, err
+		}
+		query.Set("cursor", cursor)
+	}
+}
+
+// cursorOf is where the next page of a list begins; "" behind the last.
+func cursorOf(header http.Header) (string, error) {
+	address, more := strings.CutSuffix(header.Get("Link"), `>; rel="next"`)
+	if !more {
+		return "", nil
+	}
+	next, err := url.Parse(strings.TrimPrefix(address, "<"))
+	if err != nil {
+		return "", fmt.Errorf("the answer of the ledger does not say where it goes on: %w", err)
+	}
+	return next.Query().Get("cursor"), nil
+}
+
 func post[T any](ctx context.Context, c *Client, path string, query url.Values, in any) (T, error) {
 	var out T
 	body, err := json.Marshal(in)
@@ -171,8 +203,7 @@ func (c *Client) Waiting(ctx context.Context) (wire.Waiting, error) {
 
 // APIs lists all APIs that the caller may see.
 func (c *Client) APIs(ctx context.Context) ([]wire.API, error) {
-	list, err := get[wire.Items[wire.API]](ctx, c, "/apis", url.Values{"limit": {"1000"}})
-	return list.Items, err
+	return listed[wire.API](ctx, c, "/apis")
 }
 
 // API reads one API.

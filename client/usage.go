@@ -12,8 +12,7 @@ import (
 
 // Consumers lists the consumers that one may know of.
 func (c *Client) Consumers(ctx context.Context) ([]wire.Consumer, error) {
-	list, err := get[wire.Items[wire.Consumer]](ctx, c, "/consumers", nil)
-	return list.Items, err
+	return listed[wire.Consumer](ctx, c, "/consumers")
 }
 
 func consumerPath(name string) string { return "/consumers/" + url.PathEscape(name) }

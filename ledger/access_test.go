@@ -100,7 +100,10 @@ func TestMay(t *testing.T) {
 		ledger.SeeConsumers: {
 			func(who ledger.Actor) error { _, err := l.Logs(ctx, who); return err },
 			func(who ledger.Actor) error { _, err := l.Unmatched(ctx, who); return err },
-			func(who ledger.Actor) error { _, err := l.Consumers(ctx, who); return err },
+			func(who ledger.Actor) error {
+				_, _, err := l.Consumers(ctx, who, ledger.ConsumersQuestion{})
+				return err
+			},
 			func(who ledger.Actor) error { _, err := l.Consumer(ctx, who, "none"); return err },
 			func(who ledger.Actor) error { _, err := l.Requests(ctx, who); return err },
 			func(who ledger.Actor) error { _, err := l.Grants(ctx, who, "", ""); return err },

@@ -58,64 +58,6 @@ const (
 	maxConsumers = 10_000
 )
 
-// consumers knows the consumers, and whom the actor may know.
-type consumers struct {
-	rows  []records.Consumer
-	signs []records.Sign
-	uses  map[string][]records.Use // by consumer
-	of    map[string][]string      // the APIs that each calls, may use, or asked for
-}
-
-func (w view) consumers(ctx context.Context) (c consumers, err error) {
-	if c.rows, err = w.rows.Consumers(ctx); err != nil {
-		return c, err
-	}
-	if c.signs, err = w.rows.Signs(ctx); err != nil {
-		return c, err
-	}
-	c.uses = map[string][]records.Use{}
-	uses, err := w.rows.Uses(ctx, "", "")
-	if err != nil {
-		return c, err
-	}
-	for _, u := range uses {
-		c.uses[u.Consumer] = append(c.uses[u.Consumer], u)
-	}
-	c.of, err = w.concerning(ctx, uses, "")
-	return c, err
-}
-
-// concerning are the APIs that consumers call, may use, or asked for, by consumer; of one alone where it is named.
-func (w view) concerning(ctx context.Context, uses []records.Use, consumer string) (map[string][]string, error) {
-	of := map[string][]string{}
-	for _, u := range uses {
-		of[u.Consumer] = append(of[u.Consumer], u.API)
-	}
-	grants, err := w.rows.Grants(ctx, "", consumer)
-	if err != nil {
-		return nil, err
-	}
-	for _, g := range grants {
-		of[g.Consumer] = append(of[g.Consumer], g.API)
-	}
-	requests, err := w.rows.Requests(ctx)
-	if err != nil {
-		return nil, err
-	}
-	items, err := w.rows.RequestItems(ctx, 0)
-	if err != nil {
-		return nil, err
-	}
-	asks := map[int64]string{}
-	for _, r := range requests {
-		asks[r.ID] = r.Consumer
-	}
-	for _, i := range items {
-		of[asks[i.Request]] = append(of[asks[i.Request]], i.API)
-	}
-	return of, nil
-}
-
 // keeps reports whether a consumer is the actor's: theirs, their team's whose editors they are among, or anybody's for an admin.
 func (w view) keeps(c records.Consumer) bool {
 	if w.who.itself || c.Person != "" && c.Person == w.who.Name && mayIn(w.who, KeepConsumer, "", "") == nil {
@@ -124,37 +66,95 @@ func (w view) keeps(c records.Consumer) bool {
 	return c.Team != "" && mayIn(w.who, SaveConsumers, c.Team, c.Team) == nil || mayIn(w.who, SaveConsumers, "", "") == nil
 }
 
-// knowsConsumer reports whether the actor may know of a consumer: it is theirs or their team's, or calls, may use, or asked for an API of
-// their team.
-func (w view) knowsConsumer(c records.Consumer, apis []string) bool {
-	if w.keeps(c) || w.who.everywhere() || c.Team != "" && w.who.inside(c.Team) || c.Person != "" && c.Person == w.who.Name {
-		return true
-	}
-	return slices.ContainsFunc(apis, func(api string) bool { return w.keeping(api).inside(w.who) })
+// ConsumersQuestion asks for some of the consumers.
+type ConsumersQuestion struct {
+	Find  string // what stands in the name or the title, in whose they are, or in the name of an API that concerns them; "" for all
+	After string // only those whose names come after it
+	Limit int    // how many at most; 0 for all
 }
 
-// Consumers are those that the actor may know of, by name.
-func (l *Ledger) Consumers(ctx context.Context, who Actor) ([]Consumer, error) {
+// Consumers are those that the actor may know of, by name, and whether there are more of them.
+func (l *Ledger) Consumers(ctx context.Context, who Actor, asked ConsumersQuestion) (known []Consumer, more bool, err error) {
 	if err := l.may(who, SeeConsumers, ""); err != nil {
-		return nil, err
+		return nil, false, err
 	}
 	w := l.view(who)
-	all, err := w.consumers(ctx)
+	rows, err := w.knownConsumers(ctx, asked.Find)
 	if err != nil {
-		return nil, err
+		return nil, false, err
 	}
-	known := []Consumer{}
-	for _, row := range all.rows {
-		if !w.knowsConsumer(row, all.of[row.Name]) {
+	signs, err := w.rows.Signs(ctx)
+	if err != nil {
+		return nil, false, err
+	}
+	known = []Consumer{}
+	for _, row := range rows {
+		if row.Name <= asked.After {
 			continue
 		}
-		c, err := w.consumer(row, all.signs, all.uses[row.Name])
+		if asked.Limit > 0 && len(known) == asked.Limit {
+			return known, true, nil
+		}
+		uses, err := w.rows.Uses(ctx, "", row.Name)
 		if err != nil {
-			return nil, err
+			return nil, false, err
+		}
+		c, err := w.consumer(row, signs, uses)
+		if err != nil {
+			return nil, false, err
 		}
 		known = append(known, c)
 	}
-	return known, nil
+	return known, false, nil
+}
+
+// knownConsumers are the consumers that the actor may know of, and in which a text is found: theirs, their teams', and those that call, may
+// use, or asked for an API of their teams.
+func (w view) knownConsumers(ctx context.Context, find string) ([]records.Consumer, error) {
+	rows, err := w.rows.Consumers(ctx)
+	if err != nil {
+		return nil, err
+	}
+	find = strings.ToLower(strings.TrimSpace(find))
+	concerned, err := w.concerned(ctx, "")
+	if err != nil {
+		return nil, err
+	}
+	found := concerned
+	if find != "" {
+		if found, err = w.concerned(ctx, find); err != nil {
+			return nil, err
+		}
+	}
+	return slices.DeleteFunc(rows, func(c records.Consumer) bool {
+		text := strings.ToLower(strings.Join([]string{c.Name, c.Title, c.Team, c.Person}, "\n"))
+		return !w.minds(c) && !concerned[c.Name] || !strings.Contains(text, find) && !found[c.Name]
+	}), nil
+}
+
+// concerned are the consumers that call, may use, or asked for an API inside which the actor sees, and in whose name a text is found.
+func (w view) concerned(ctx context.Context, find string) (map[string]bool, error) {
+	rows, err := w.rows.APIs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var apis []string
+	for _, a := range rows {
+		if w.keeping(a.Name).inside(w.who) && strings.Contains(a.Name, find) {
+			apis = append(apis, a.Name)
+		}
+	}
+	names, err := w.rows.ConsumersOf(ctx, apis)
+	all := map[string]bool{}
+	for _, name := range names {
+		all[name] = true
+	}
+	return all, err
+}
+
+// minds reports whether a consumer is the actor's or their team's, or anybody's for whoever has a role in all teams.
+func (w view) minds(c records.Consumer) bool {
+	return w.keeps(c) || w.who.everywhere() || c.Team != "" && w.who.inside(c.Team) || c.Person != "" && c.Person == w.who.Name
 }
 
 // Consumer is one of them.
@@ -181,11 +181,11 @@ func (w view) knownConsumer(ctx context.Context, name string) (records.Consumer,
 		return row, nil, notFound(err, "there is no consumer called %s", name)
 	}
 	uses, err := w.rows.Uses(ctx, "", name)
-	if err != nil {
-		return row, nil, err
+	if err != nil || w.minds(row) {
+		return row, uses, err
 	}
-	of, err := w.concerning(ctx, uses, name)
-	if err == nil && !w.knowsConsumer(row, of[name]) {
+	concerned, err := w.concerned(ctx, "")
+	if err == nil && !concerned[name] {
 		err = refuse(NotFound, "there is no consumer called %s", name)
 	}
 	return row, uses, err

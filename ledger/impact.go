@@ -113,6 +113,31 @@ func (l *Ledger) Impact(ctx context.Context, who Actor, old, new string, o compa
 	return impact, nil
 }
 
+// Words say how many callers what is more than editorial touches, as far as logs tell.
+func (i *Impact) Words() string {
+	users, others := map[string]bool{}, false
+	for _, t := range i.Changes {
+		if t.Backward == compare.Editorial || t.Backward == compare.Safe {
+			continue
+		}
+		for _, name := range t.Users {
+			users[name] = true
+		}
+		others = others || t.Unknown+t.Hidden > 0
+	}
+	switch {
+	case i.Evidence.Covered == 0:
+		return "no log tells whom it touches"
+	case len(users) == 0 && others:
+		return "touches callers whom you do not know"
+	case len(users) == 0:
+		return fmt.Sprintf("touches nobody, by logs of %d of %d days", i.Evidence.Covered, i.Evidence.Days)
+	case others:
+		return "touches " + counted(len(users), "consumer") + " and callers whom you do not know"
+	}
+	return "touches " + counted(len(users), "consumer")
+}
+
 // knowsCallers tells of consumers whether the actor may know that they call an API. Callers that are no consumer have the name "".
 func (w view) knowsCallers(ctx context.Context, api string) (func(consumer string) bool, error) {
 	if w.keeping(api).inside(w.who) {

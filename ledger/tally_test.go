@@ -130,7 +130,7 @@ func TestAddLog(t *testing.T) {
 	require.Equal(t, ledger.Conflict, fault(l.SetSigns(ctx, as("imke"), "boards", "", []ledger.Sign{{Kind: usage.ByAgent, Value: "Night/*"}})), "two cannot be recognised by the same")
 
 	known := func(who string) (names []string) {
-		all, err := l.Consumers(ctx, as(who))
+		all, _, err := l.Consumers(ctx, as(who), ledger.ConsumersQuestion{})
 		require.NoError(t, err)
 		for _, c := range all {
 			names = append(names, c.Name)
@@ -140,6 +140,31 @@ func TestAddLog(t *testing.T) {
 	require.Equal(t, []string{"boards", "night"}, known("imke"))
 	require.Equal(t, []string{"boards"}, known("reader.q"))
 	require.Equal(t, []string{"night"}, known("editor.n"))
+	for _, c := range []struct {
+		who   string
+		asked ledger.ConsumersQuestion
+		names string
+		more  bool
+	}{
+		{"imke", ledger.ConsumersQuestion{Limit: 1}, "boards", true},
+		{"imke", ledger.ConsumersQuestion{Limit: 1, After: "boards"}, "night", false},
+		{"imke", ledger.ConsumersQuestion{Limit: 2}, "boards night", false},
+		{"imke", ledger.ConsumersQuestion{Find: " LOCKSIDE"}, "boards", false},
+		{"imke", ledger.ConsumersQuestion{Find: "pilot"}, "night", false},
+		{"reader.q", ledger.ConsumersQuestion{Find: "berth"}, "boards", false},
+		{"editor.n", ledger.ConsumersQuestion{Find: "pilots"}, "night", false},
+		{"editor.n", ledger.ConsumersQuestion{Find: "berths"}, "", false}, // nor by what it calls at others
+		{"editor.n", ledger.ConsumersQuestion{Find: "boards"}, "", false},
+	} {
+		page, more, err := l.Consumers(ctx, as(c.who), c.asked)
+		require.NoError(t, err)
+		var names []string
+		for _, one := range page {
+			names = append(names, one.Name)
+		}
+		require.Equal(t, c.names, strings.Join(names, " "), "%+v", c)
+		require.Equal(t, c.more, more, "%+v", c)
+	}
 	_, err = l.Consumer(ctx, as("lead.n"), "boards")
 	require.Equal(t, ledger.NotFound, fault(err))
 	require.Equal(t, ledger.Forbidden, fault(l.DropConsumer(ctx, as("reviewer.q"), "boards")))

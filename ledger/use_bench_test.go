@@ -88,11 +88,14 @@ func BenchmarkUse(b *testing.B) {
 			require.Len(b, c.Uses, apis)
 		}
 	})
-	b.Run("all consumers", func(b *testing.B) {
-		for b.Loop() {
-			all, err := l.Consumers(ctx, who)
-			require.NoError(b, err)
-			require.Len(b, all, consumers)
-		}
-	})
+	for _, find := range []string{"", "api-4"} {
+		b.Run(strings.TrimSuffix("a page of consumers of "+find, " of "), func(b *testing.B) {
+			for b.Loop() {
+				page, more, err := l.Consumers(ctx, who, ledger.ConsumersQuestion{Find: find, Limit: 25})
+				require.NoError(b, err)
+				require.True(b, more)
+				require.Len(b, page, 25)
+			}
+		})
+	}
 }

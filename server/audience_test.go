@@ -41,6 +41,7 @@ func visit(t *testing.T, c *http.Client, address string, form url.Values) answer
 
 // TestLinkOfTheDemo reads what is for partners, as nobody, with a wrong password, with the right one, and once the link is withdrawn.
 func TestLinkOfTheDemo(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	c := visitor(t)
 	const api = "/reference/pilotage/"
@@ -83,6 +84,12 @@ func TestLinkOfTheDemo(t *testing.T) {
 	require.NotContains(t, visit(t, c, base+api, nil).text, "· for", "who else reads it is told to who may change that")
 	lead := send(t, "GET", base+api, token(t, l, "sanna"), nil, nil)
 	require.Contains(t, lead.text, "· for Quayside, whoever has a link")
+	guide := send(t, "GET", base+"/reference/berths/guides/1.2.0..2.0.0", token(t, l, "teodor"), nil, nil)
+	require.Contains(t, guide.text, `/console/apis/berths/guide/1.2.0..2.0.0" title="In the console: step by step">· touches 3 consumers`)
+	for _, address := range []string{"berths/guides/1.2.0..2.0.0", "berths/guides/1.2.0..2.0.0?use=bookBerth"} {
+		require.NotContains(t, send(t, "GET", base+"/reference/"+address, token(t, l, "sanna"), nil, nil).text, "· touches", "it is told to leads of its team alone")
+		require.NotContains(t, send(t, "GET", base+"/reference/"+address, "", nil, nil).text, "touches")
+	}
 
 	sanna, err := l.Actor(t.Context(), "sanna")
 	require.NoError(t, err)
@@ -95,6 +102,7 @@ func TestLinkOfTheDemo(t *testing.T) {
 
 // TestGuessingLinks slows down who tries passwords of a link.
 func TestGuessingLinks(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	c, refused := visitor(t), 0
 	for range 8 {
@@ -111,6 +119,7 @@ func TestGuessingLinks(t *testing.T) {
 // TestSignedInReads reads what is for those who are signed in, in the browser that signed in, until it signs out; what is for everybody is
 // the same page for all.
 func TestSignedInReads(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	require.NoError(t, l.AddPerson(t.Context(), ledger.Itself, ledger.Person{Name: "vik", Full: "Vik"}, demo.Password))
 	c := visitor(t)
@@ -145,6 +154,7 @@ func TestSignedInReads(t *testing.T) {
 
 // TestSecretFeeds reads, as a feed reader without a session does, what somebody reads, until the address is ended, replaced, or they leave.
 func TestSecretFeeds(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	sanna, err := l.Actor(t.Context(), "sanna")
 	require.NoError(t, err)
@@ -179,6 +189,7 @@ func TestSecretFeeds(t *testing.T) {
 // TestSeeAs has those look as others who may say who reads: they see what the other would, on every page marked as such, and change
 // nothing.
 func TestSeeAs(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	in := func(name string) *http.Client {
 		c := visitor(t)
@@ -348,6 +359,7 @@ func methodAndWire(operation string) string {
 
 // TestTwoReadersAtOnce asks for what is made anew as nobody and as its team at the same moment: neither gets what was made for the other.
 func TestTwoReadersAtOnce(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	ctx := t.Context()
 	inside := token(t, l, "teodor")

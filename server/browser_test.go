@@ -51,6 +51,7 @@ func text(t *testing.T, ctx context.Context, selector string) string {
 
 // TestLineupInConsole reads the matrix of an API's versions, and goes from a cell to the spread that explains it.
 func TestLineupInConsole(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -69,6 +70,7 @@ func TestLineupInConsole(t *testing.T) {
 // TestConsole goes the way of a designer: sign in, record by dropping a file, compare, be refused, waive, publish,
 // deprecate; then reads the notice on the site as anybody can.
 func TestConsole(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -152,6 +154,7 @@ func TestConsole(t *testing.T) {
 
 // TestFolder records a RAML description as a designer does who has it in a folder, and as one who was sent an archive.
 func TestFolder(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -191,6 +194,7 @@ func TestFolder(t *testing.T) {
 
 // TestSameWords reads one comparison in console and site: the same titles in the same order.
 func TestSameWords(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -212,6 +216,7 @@ func TestSameWords(t *testing.T) {
 
 // TestConsoleWeight keeps all scripts that the first page loads under 300 KB as they travel.
 func TestConsoleWeight(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -234,6 +239,7 @@ func TestConsoleWeight(t *testing.T) {
 
 // TestReferenceReads reads an operation's page in a window and on a phone, without JavaScript: nothing is wider than the page.
 func TestReferenceReads(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -260,6 +266,7 @@ func TestReferenceReads(t *testing.T) {
 // TestReaderSettles enters an address of the reader's own, which the samples call from then on; the language that was read last is open on
 // the next page; the key / leads to the search.
 func TestReaderSettles(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

@@ -39,6 +39,7 @@ func session(t *testing.T, base, name string) map[string]string {
 // TestEveryRouteByScope calls every route with a token of each scope, of somebody who may do everything; and with tokens for another team
 // or another API alone: those do nothing to what is not theirs.
 func TestEveryRouteByScope(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	admin, err := l.Actor(t.Context(), "imke")
 	require.NoError(t, err)
@@ -80,6 +81,7 @@ func TestEveryRouteByScope(t *testing.T) {
 // TestEveryRouteOfNobodyAnyMore calls every route with what once let somebody in: a token that ended, was revoked, was never made, or whose
 // maker left; a session that was ended; and with the cookie of a link, which opens pages and nothing else.
 func TestEveryRouteOfNobodyAnyMore(t *testing.T) {
+	t.Parallel()
 	base, l, _ := startDemoAt(t)
 	ctx := t.Context()
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "vik", Full: "Vik", Role: ledger.Admin}, demo.Password))
@@ -136,6 +138,7 @@ var ownAffairs = []string{
 
 // TestEveryRouteBySession calls every route as those who signed in with their password: what no token does, some of them may.
 func TestEveryRouteBySession(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	ctx := t.Context()
 	require.NoError(t, l.AddPerson(ctx, ledger.Itself, ledger.Person{Name: "vik", Full: "Vik"}, demo.Password))

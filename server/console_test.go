@@ -7,6 +7,8 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"regexp"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -25,6 +27,7 @@ import (
 
 // TestShelfWorks finds what waits, looks for APIs, and goes elsewhere by a few letters, without a mouse.
 func TestShelfWorks(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -68,6 +71,7 @@ func TestShelfWorks(t *testing.T) {
 // TestSpreadReads marks the words that changed, opens what is around them and the whole file, groups, turns the direction, and has an
 // address for each change.
 func TestSpreadReads(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -111,6 +115,7 @@ func TestSpreadReads(t *testing.T) {
 
 // TestVersionsEnd unpublishes, takes a draft away, and an API that never was more than one.
 func TestVersionsEnd(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -140,6 +145,7 @@ func TestVersionsEnd(t *testing.T) {
 
 // TestRetired ends a version on the day after its sunset, by the ledger's calendar and not by the browser's; its address then leads on.
 func TestRetired(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -176,6 +182,7 @@ func TestRetired(t *testing.T) {
 
 // TestPeopleAndTeams makes a team and somebody in it, who then sees what it keeps; an API goes to it with the word of both leads.
 func TestPeopleAndTeams(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -252,6 +259,7 @@ func TestPeopleAndTeams(t *testing.T) {
 
 // TestTokensInConsole makes a token, records with it, and takes it back.
 func TestTokensInConsole(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -279,6 +287,7 @@ func TestTokensInConsole(t *testing.T) {
 
 // TestSettle sets a line's promise, which needs a reason; the journal has it, found by API and act. What is not kept is asked about.
 func TestSettle(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -313,6 +322,7 @@ func TestSettle(t *testing.T) {
 
 // TestWordsLive shows what is typed in the preview before it is kept, asks before it is lost, and withdraws the preview.
 func TestWordsLive(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -353,6 +363,7 @@ func TestWordsLive(t *testing.T) {
 
 // TestEmbedMade chooses a part of the reference for another page, and keeps a picture for its landing page.
 func TestEmbedMade(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -380,6 +391,7 @@ func TestEmbedMade(t *testing.T) {
 
 // TestTimeLine reads sixty versions of one day: one mark, which lists them; a line over months is drawn nearer, moved, and whole again.
 func TestTimeLine(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -426,6 +438,7 @@ func TestTimeLine(t *testing.T) {
 
 // TestEmptyLedger says what to do first.
 func TestEmptyLedger(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -448,10 +461,26 @@ var consolePages = []string{
 	"/", "/record", "/people", "/tokens", "/account", "/invitation", "/journal?api=berths", "/apis/berths", "/apis/berths/record", "/apis/berths/publish/2.1.0", "/apis/berths/wording/2.0.0",
 	"/apis/berths/looks", "/apis/_/looks", "/apis/berths/settings", "/apis/berths/embed", "/apis/berths/deprecate", "/apis/berths/notices/1",
 	"/apis/berths/compare/1.2.0..2.0.0", "/apis/berths/compare/1.2.0..2.0.0?text=whole&by=operation", "/apis/berths/guide/1.2.0..2.0.0", "/nowhere",
+	"/apis/berths/findings/2.1.0", "/apis/berths/style", "/teams/Quayside/style", "/style", "/rules", "/rules/field-case",
+	"/apis/berths/use", "/apis/berths/use?by=consumer", "/apis/berths/leaving/1.2.0", "/apis/berths/leaving/notice-1", "/consumers", "/consumers/skerry-planner", "/consumers/skerry-planner/replay/berths",
+	"/sunsets", "/overview", "/ask", "/requests", "/apis/berths/plans", "/logs",
 }
 
-// TestConsoleAccess asks axe-core of every kind of page of the console, at three widths, on light and on dark paper: nothing is off the
-// screen, and nothing is unreadable.
+// TestConsolePages holds that every page that the console knows an address of is among those that are looked at.
+func TestConsolePages(t *testing.T) {
+	t.Parallel()
+	router, err := os.ReadFile("../console/src/router.ts")
+	require.NoError(t, err)
+	paths := regexp.MustCompile(`path: '([^']+)'`).FindAllStringSubmatch(string(router), -1)
+	require.Greater(t, len(paths), 30)
+	for _, m := range paths {
+		pattern := regexp.MustCompile(`/?:\w+(\(\.\*\)\*|\?)?`).ReplaceAllString(m[1], `/?[^/?]*`)
+		looked := slices.ContainsFunc(consolePages, regexp.MustCompile("^"+pattern+`(\?.*)?$`).MatchString)
+		assert.True(t, looked || m[1] == "/sign-in", "%s is none of the pages that are looked at", m[1])
+	}
+}
+
+// TestConsoleAccess asks axe-core of every kind of page of the console: nothing is off the screen, and nothing is unreadable.
 func TestConsoleAccess(t *testing.T) {
 	t.Parallel() // beside the other that keeps a browser busy
 	if testing.Short() {
@@ -463,10 +492,7 @@ func TestConsoleAccess(t *testing.T) {
 	do(t, ctx, browser.SignIn(base, "imke", demo.Password)...)
 	for _, path := range consolePages {
 		shown := ""
-		for _, at := range []struct {
-			width int64
-			paper string
-		}{{1280, "light"}, {768, "light"}, {390, "dark"}, {1280, "dark"}} {
+		for _, at := range seenAt {
 			do(t, ctx, chromedp.EmulateViewport(at.width, 800))
 			if shown != at.paper { // a page that changes its paper fades from one to the other
 				paper(t, ctx, at.paper)
@@ -479,7 +505,9 @@ func TestConsoleAccess(t *testing.T) {
 				if (window.settled?.now !== now) window.settled = { now, since: performance.now() };
 				return performance.now() - window.settled.since > 200;
 			})()`)
-			assert.Equal(t, "[]", violations(t, ctx, axe), "%s at %d on %s paper", path, at.width, at.paper)
+			if at.asked {
+				assert.Equal(t, "[]", violations(t, ctx, axe), "%s at %d on %s paper", path, at.width, at.paper)
+			}
 			assert.LessOrEqual(t, over(t, ctx), int64(0), "%s at a width of %d", path, at.width)
 		}
 	}
@@ -488,6 +516,7 @@ func TestConsoleAccess(t *testing.T) {
 // TestReaders says in the console who may read an API, makes a link, and reads by it as somebody else; an expired browser signs in on
 // the way to a page of the reference.
 func TestReaders(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -552,6 +581,7 @@ func TestReaders(t *testing.T) {
 
 // TestShelvesInTheConsole makes a shelf, arranges it as an administrator, places an API on it as its lead, and reads it as nobody.
 func TestShelvesInTheConsole(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -621,6 +651,7 @@ func TestShelvesInTheConsole(t *testing.T) {
 // TestHouseStyleInTheConsole reads what is found in a draft beside its text, mends it, reads a rule, and has the house and an API keep
 // styles.
 func TestHouseStyleInTheConsole(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

@@ -37,6 +37,7 @@ func recordDraft(t *testing.T, l *ledger.Ledger, replacements ...string) {
 // TestGuideWritten writes into the guide to a draft in the console, and finds it there after the next draft; when the change goes, so does
 // the step, and the text is listed.
 func TestGuideWritten(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -79,6 +80,7 @@ func TestGuideWritten(t *testing.T) {
 // TestFieldDeprecated announces in the console that a field leaves, and finds it in the margin, the feed, the calendar, the headers of the
 // version and the guide.
 func TestFieldDeprecated(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -130,6 +132,7 @@ func TestFieldDeprecated(t *testing.T) {
 
 // TestNoticeChanged moves the date of a notice in the console, and sets how long before a notice must come; the journal keeps what was.
 func TestNoticeChanged(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -165,6 +168,7 @@ func TestNoticeChanged(t *testing.T) {
 
 // TestGuidePage reads a guide as readers do: whole, for some operations, and as Markdown and JSON. Every link of it leads somewhere.
 func TestGuidePage(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	address := base + "/reference/berths/guides/1.1.0..2.0.0"
 	page := send(t, "GET", address, "", nil, nil)
@@ -210,6 +214,7 @@ func lead(t *testing.T, base, page string) {
 // TestTracesLead follows every link of the guide, the notices and the calendar, also when the version in which something came is taken
 // back.
 func TestTracesLead(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	who, err := l.Actor(context.Background(), "imke")
 	require.NoError(t, err)
@@ -226,6 +231,7 @@ func TestTracesLead(t *testing.T) {
 
 // TestGuideHostile writes what would run in a reader's browser: it is shown without what runs.
 func TestGuideHostile(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	who, err := l.Actor(context.Background(), "teodor")
 	require.NoError(t, err)

@@ -340,6 +340,7 @@ var linked = regexp.MustCompile(`(?:href|src|action)="(/[^"#?]*)`)
 
 // TestNothingLeaks reads all that nobody who is signed in can read, page by page and answer by answer.
 func TestNothingLeaks(t *testing.T) {
+	t.Parallel()
 	x := newSecrets(t)
 	x.outsiders(func(string) { x.crawl() })
 }
@@ -406,6 +407,7 @@ func (x *secrets) crawl() {
 
 // TestNothingTellsWhatIs asks for what is there and not for readers, and for what never was: both answers are the same but for the name.
 func TestNothingTellsWhatIs(t *testing.T) {
+	t.Parallel()
 	x := newSecrets(t)
 	x.outsiders(func(who string) {
 		x.sameAnswers(who)
@@ -509,6 +511,7 @@ func (x *secrets) sameAnswers(who string) {
 
 // TestTheHouseReadsAll gives those who belong to the house what was recorded, hidden parts and drafts included.
 func TestTheHouseReadsAll(t *testing.T) {
+	t.Parallel()
 	x := newSecrets(t)
 	inside := token(t, x.l, "teodor")
 	for path, want := range map[string]string{

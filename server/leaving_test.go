@@ -19,6 +19,7 @@ import (
 
 // TestLeaving finds out who is in the way of a line that leaves, reminds them, sees them move when the next log arrives, and retires it.
 func TestLeaving(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -67,6 +68,7 @@ func TestLeaving(t *testing.T) {
 
 // TestUse tells who calls an API: the picture and the table say the same, and of an unknown caller a consumer is made.
 func TestUse(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)
@@ -105,6 +107,7 @@ func TestUse(t *testing.T) {
 // TestAskForUse follows a developer who finds an API in the reference, asks for it, is let in, gets a credential, reads which of their own
 // fields leave, and ticks off their own guide.
 func TestAskForUse(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "mika", demo.Password)...)

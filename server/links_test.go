@@ -14,6 +14,7 @@ var href = regexp.MustCompile(`href="(/[^"]*)"`)
 // TestLinks follows every link of the published reference, from the shelf on: each leads to a page, and each anchor to
 // something on it.
 func TestLinks(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	pages := map[string]string{}
 	from := map[string]string{"/reference/": "the shelf"}

@@ -16,6 +16,7 @@ import (
 // TestMistakesEverywhere records the manual's description full of mistakes as a designer does in the console, is asked for a reason for
 // each error, publishes it, and reads it on the site.
 func TestMistakesEverywhere(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

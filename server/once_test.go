@@ -16,6 +16,7 @@ import (
 // TestOnceAtTheSameMoment sends one request many times at once under one Idempotency-Key: it is carried out once, and every answer is that
 // of the one that was, or says that it is under way.
 func TestOnceAtTheSameMoment(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	editor := token(t, l, "imke")
 	before, err := l.Notices(t.Context(), ledger.Itself, "tides")
@@ -48,6 +49,7 @@ func TestOnceAtTheSameMoment(t *testing.T) {
 
 // TestOnceOfAForm sends one form twice: what divides its parts is another text each time, and the request the same.
 func TestOnceOfAForm(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	editor := token(t, l, "teodor")
 	form := func(text string) answer {
@@ -74,6 +76,7 @@ func TestOnceOfAForm(t *testing.T) {
 // TestOnceKeepsNoSecret repeats a request whose answer was the key of a preview: the key is not told again, and what was refused may be
 // sent again.
 func TestOnceKeepsNoSecret(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	editor := token(t, l, "teodor")
 	show := func(days string) answer {
@@ -89,6 +92,7 @@ func TestOnceKeepsNoSecret(t *testing.T) {
 
 // TestSecretsAreNotKept looks for what signs people in where it is kept.
 func TestSecretsAreNotKept(t *testing.T) {
+	t.Parallel()
 	base, l, path := startDemoAt(t)
 	editor := token(t, l, "teodor")
 	signed := send(t, "POST", base+"/api/v1/sign-in", "", nil, strings.NewReader(`{"name": "imke", "password": "saltmere-demo"}`))

@@ -84,6 +84,7 @@ func signedIn(t *testing.T, c *http.Client, base string) (to, name, why string) 
 
 // TestProviderSignOut tells where to sign out at the provider, too: whoever was signed in by it, and nobody else.
 func TestProviderSignOut(t *testing.T) {
+	t.Parallel()
 	p, _, base := withProvider(t)
 	out := func(c *http.Client) string {
 		var is struct{ To string }
@@ -119,6 +120,7 @@ func TestProviderSignOut(t *testing.T) {
 // TestProviderSignIn signs in by a provider: somebody new becomes a person, whoever comes again is the same, groups say what they are, and
 // whoever is taken out of one is out at the next sign-in.
 func TestProviderSignIn(t *testing.T) {
+	t.Parallel()
 	p, l, base := withProvider(t)
 	p.Is(map[string]any{"sub": "s1", "preferred_username": "Teodor.Brand@saltmere.example", "name": "Teodor Brand", "groups": []string{"quay-leads", "all", "none"}})
 	to, name, why := signedIn(t, visitor(t), base)
@@ -182,6 +184,7 @@ func TestProviderSignIn(t *testing.T) {
 
 // TestProviderForged comes back with what somebody forged, replayed, let expire or meant for others: nobody is signed in.
 func TestProviderForged(t *testing.T) {
+	t.Parallel()
 	p, l, base := withProvider(t)
 	people := func() int {
 		all, err := l.People(t.Context(), ledger.Itself)
@@ -244,6 +247,7 @@ func TestProviderForged(t *testing.T) {
 
 // TestProviderDown signs in while the provider does not answer, and once it does.
 func TestProviderDown(t *testing.T) {
+	t.Parallel()
 	p, l, base := withProvider(t)
 	p.Is(map[string]any{"preferred_username": "vik"})
 	p.Down(true)
@@ -267,6 +271,7 @@ func TestProviderDown(t *testing.T) {
 
 // TestDevice signs in a command line that has no browser.
 func TestDevice(t *testing.T) {
+	t.Parallel()
 	p, l, base := withProvider(t)
 	p.Is(map[string]any{"sub": "s1", "preferred_username": "teodor", "groups": []string{"quay-leads"}})
 	c, err := client.New(base, "")

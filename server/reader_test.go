@@ -11,6 +11,7 @@ import (
 
 // TestReaderSearches asks while typing: arrows lead through what is found, Enter goes there, Escape closes, and what is not there says so.
 func TestReaderSearches(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -45,6 +46,7 @@ func TestReaderSearches(t *testing.T) {
 
 // TestReaderTakesAlong copies samples, names, paths and whole calls, and folds the contents; both are so on the next page.
 func TestReaderTakesAlong(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -78,6 +80,7 @@ func TestReaderTakesAlong(t *testing.T) {
 
 // TestReaderStays finds the contents where they were left when the next page comes, and the page's own line in sight where they were not.
 func TestReaderStays(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

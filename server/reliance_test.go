@@ -14,6 +14,7 @@ import (
 
 // TestRelies has a developer say what their application relies on, and show it; the team has the gate replay it, and the gate shuts.
 func TestRelies(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "mika", demo.Password)...)
@@ -57,6 +58,7 @@ func TestRelies(t *testing.T) {
 
 // TestOverviewPage leads from a number to what it counts, and on to where one sees more; the calendar draws what its table says.
 func TestOverviewPage(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "teodor", demo.Password)...)

@@ -158,6 +158,7 @@ const described210 = "openapi: 3.1.0\ninfo: {title: Berth Booking, version: 2.0.
 // TestEveryRoute calls every route as everybody: nobody, who is in no team, each role in the team, in another one and in all, by a token.
 // Whoever may is not refused for who they are; for whoever may not, it answers 401, 403, or as what is not there.
 func TestEveryRoute(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	text, err := os.ReadFile("api/api.go")
 	require.NoError(t, err)
@@ -272,6 +273,7 @@ func answered(t *testing.T, address, token string) (status int, body string) {
 
 // TestOddTeams makes, fills and dissolves teams whose names mean something in an address.
 func TestOddTeams(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	admin, err := l.Actor(t.Context(), "imke")
 	require.NoError(t, err)

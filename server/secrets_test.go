@@ -26,6 +26,7 @@ import (
 // TestNoSecretsKept goes through all that has a secret, well and badly, and looks for each in the log, in every answer that was given to
 // somebody else, and in the records.
 func TestNoSecretsKept(t *testing.T) {
+	t.Parallel()
 	folder := t.TempDir()
 	s, err := store.Open(t.Context(), filepath.Join(folder, "ledger.sqlite"))
 	require.NoError(t, err)

@@ -53,6 +53,7 @@ func startService(t *testing.T) (address string) {
 // TestPipelined reads pages from the service itself, many over one connection and several asked for at once, by readers who take gzip and
 // who do not: each comes whole, and in its order.
 func TestPipelined(t *testing.T) {
+	t.Parallel()
 	address := startService(t)
 	paths := []string{
 		"/reference/berths/1.2.0/operations/bookBerth", "/reference/berths/", "/reference/assets/site.css",
@@ -118,6 +119,7 @@ func readAll(t *testing.T, r *http.Response) string {
 // TestOneAddress asks for pages under other spellings of their addresses: each is led to the one, before anything is looked up; and what
 // was taken back answers under none.
 func TestOneAddress(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	quiet := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 	spellings := map[string]string{
@@ -166,6 +168,7 @@ func TestOneAddress(t *testing.T) {
 
 // TestHostIsNotBelieved names another host in a request: no address in any answer leads there.
 func TestHostIsNotBelieved(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	editor := token(t, l, "teodor")
 	for _, path := range []string{
@@ -189,6 +192,7 @@ func TestHostIsNotBelieved(t *testing.T) {
 
 // TestCatalogue lists what is published for machines (RFC 9727), and its head says where it is.
 func TestCatalogue(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	a := send(t, "GET", base+"/.well-known/api-catalog", "", nil, nil)
 	require.Equal(t, http.StatusOK, a.StatusCode)
@@ -219,6 +223,7 @@ func TestCatalogue(t *testing.T) {
 
 // TestLogAndMetrics finds every request in the log, with its route and not its secret, refusals with why; and counts them.
 func TestLogAndMetrics(t *testing.T) {
+	t.Parallel()
 	s, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "ledger.sqlite"))
 	require.NoError(t, err)
 	require.NoError(t, demo.Play(t.Context(), s, day))
@@ -274,6 +279,7 @@ func (l locked) Write(p []byte) (int, error) {
 
 // TestWhatFollowsABody refuses a JSON body that something follows.
 func TestWhatFollowsABody(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	editor := token(t, l, "imke")
 	for body, status := range map[string]int{

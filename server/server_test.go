@@ -113,6 +113,7 @@ func send(t *testing.T, method, address, token string, header map[string]string,
 
 // TestProblems asks for what is refused: every error is a problem with a stable type and a trace.
 func TestProblems(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	editor, reviewer := token(t, l, "teodor"), token(t, l, "jonas")
 	good := "openapi: 3.1.0\ninfo: {title: New One, version: 1.0.0}\npaths: {}\n"
@@ -181,6 +182,7 @@ func (e *endless) Read(p []byte) (int, error) {
 }
 
 func TestLargeUpload(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -192,6 +194,7 @@ func TestLargeUpload(t *testing.T) {
 
 // TestOnce sends a write twice under one key: it happens once, and is answered alike.
 func TestOnce(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	editor := token(t, l, "teodor")
 	key := map[string]string{"Idempotency-Key": "notice-1"}
@@ -211,6 +214,7 @@ func TestOnce(t *testing.T) {
 
 // TestIfMatch replaces a draft only as it was last read.
 func TestIfMatch(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	editor := token(t, l, "teodor")
 	text, err := os.ReadFile("../demo/berths/2.1.0-draft.yaml")
@@ -227,6 +231,7 @@ func TestIfMatch(t *testing.T) {
 
 // TestOtherSites keeps a browser from writing on behalf of another site.
 func TestOtherSites(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	a := send(t, "POST", base+"/api/v1/sign-in", "", map[string]string{"Sec-Fetch-Site": "cross-site"},
 		strings.NewReader(`{"name":"imke","password":"`+demo.Password+`"}`))
@@ -236,6 +241,7 @@ func TestOtherSites(t *testing.T) {
 
 // TestPages pages through a list by its links.
 func TestPages(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	editor := token(t, l, "imke")
 	address, seen := base+"/api/v1/journal?limit=10", 0
@@ -258,6 +264,7 @@ func TestPages(t *testing.T) {
 
 // TestClient drives the service through the Go client.
 func TestClient(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	ctx := context.Background()
 	c, err := client.New(base, token(t, l, "teodor"))
@@ -299,6 +306,7 @@ func names(apis []wire.API) []string {
 // TestOwnDescription holds the interface against its own description: every route is described, and every described
 // operation is routed; what it answers is what it says.
 func TestOwnDescription(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	d, err := l.Description(context.Background(), ledger.Itself, "ledger@latest")
 	require.NoError(t, err)
@@ -329,6 +337,7 @@ func TestOwnDescription(t *testing.T) {
 
 // TestSite reads the published reference as anybody can.
 func TestSite(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	for path, want := range map[string]string{
 		"/reference/":                                  "Berth Booking",
@@ -367,6 +376,7 @@ func jsonNumber(n int64) string {
 
 // TestWeight keeps a reference page with its style and fonts under 100 KB as it travels.
 func TestWeight(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	total := 0
 	for _, path := range []string{
@@ -384,6 +394,7 @@ func TestWeight(t *testing.T) {
 
 // TestSameDaySameLedger plays the demo twice: the same day makes the same journal.
 func TestSameDaySameLedger(t *testing.T) {
+	t.Parallel()
 	var heads []string
 	for range 2 {
 		_, l := startDemo(t)
@@ -397,6 +408,7 @@ func TestSameDaySameLedger(t *testing.T) {
 
 // TestSeveralFiles hands in a form of files, and refuses forms that are none.
 func TestSeveralFiles(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	editor := token(t, l, "teodor")
 	form := func(parts map[string]string) (string, io.Reader) {
@@ -454,6 +466,7 @@ func pack(t *testing.T, folder string, more map[string]string) []byte {
 
 // TestArchives hands in a description as an archive, and refuses archives that play tricks.
 func TestArchives(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	editor := token(t, l, "sanna")
 	hand := func(path string, content []byte) answer {
@@ -485,6 +498,7 @@ func TestArchives(t *testing.T) {
 
 // TestSourceOnTheSite reads a RAML description as it was written, as an archive, and as OpenAPI.
 func TestSourceOnTheSite(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	at := base + "/reference/tides/1.1.0/"
 	page := send(t, "GET", at+"source", "", nil, nil)
@@ -515,6 +529,7 @@ func TestSourceOnTheSite(t *testing.T) {
 
 // TestSwitcher goes from a page to the same of another version: to its new address, or to a page that says what became of it.
 func TestSwitcher(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	still := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 	for _, c := range []struct {
@@ -561,6 +576,7 @@ func TestSwitcher(t *testing.T) {
 
 // TestSearchOnTheSite finds pages by words, and shows no question as anything but text.
 func TestSearchOnTheSite(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	find := func(q string) answer {
 		return send(t, "GET", base+"/reference/berths/2.0.0/search?q="+url.QueryEscape(q), "", nil, nil)
@@ -576,6 +592,7 @@ func TestSearchOnTheSite(t *testing.T) {
 
 // TestSitemap lists pages that are there.
 func TestSitemap(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	var set struct {
 		URLs []struct {
@@ -592,6 +609,7 @@ func TestSitemap(t *testing.T) {
 
 // TestLineupHidesDrafts shows everybody the published versions, and editors the drafts, too.
 func TestLineupHidesDrafts(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	require.NotContains(t, send(t, "GET", base+"/api/v1/apis/berths/lineup", "", nil, nil).text, "berths@2.1.0")
 	require.Contains(t, send(t, "GET", base+"/api/v1/apis/berths/lineup", token(t, l, "teodor"), nil, nil).text, "berths@2.1.0")

@@ -54,6 +54,7 @@ func shelvedDemo(t *testing.T) (base string, l *ledger.Ledger) {
 // TestShelfPages reads a shelf under its path: its landing page, what stands there in its order, its search, its feed and its calendar; and
 // what is not on it, or not for who asks, is not there.
 func TestShelfPages(t *testing.T) {
+	t.Parallel()
 	base, l := shelvedDemo(t)
 	host := strings.TrimPrefix(base, "http://")
 	page := askAt(t, base, host, "/shelves/slipway/", "")
@@ -105,6 +106,7 @@ func TestShelfPages(t *testing.T) {
 // TestShelfHost reaches the service at the host of a shelf: nothing is there but what stands on it, in lists, searches, feeds, catalogue,
 // on pages, in what they lead to, in embeds; for whom the shelf is not, nothing.
 func TestShelfHost(t *testing.T) {
+	t.Parallel()
 	base, l := shelvedDemo(t)
 	const at = "slipway.saltmere.example"
 	ask := func(path string) answer { return askAt(t, base, at, path, "") }
@@ -173,6 +175,7 @@ func TestShelfHost(t *testing.T) {
 
 // TestShelvesOverHTTP makes a shelf, and refuses what is wrong with one in words.
 func TestShelvesOverHTTP(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	imke, sanna := token(t, l, "imke"), token(t, l, "sanna")
 	call := func(method, path, who, body string) answer {

@@ -17,6 +17,7 @@ import (
 // TestGuessing guesses at a password: after a few tries the guesser waits, at once and without a password being checked, and nobody else
 // does. What failed and what did not stands in the journal.
 func TestGuessing(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	try := func(name, password string) answer {
 		return send(t, "POST", base+"/api/v1/sign-in", "", nil, strings.NewReader(fmt.Sprintf(`{"name": %q, "password": %q}`, name, password)))
@@ -60,6 +61,7 @@ func TestGuessing(t *testing.T) {
 
 // TestManyGuesses tries many passwords at the same moment: no more are checked than one after the other would be.
 func TestManyGuesses(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	var group sync.WaitGroup
 	var checked atomic.Int64
@@ -77,6 +79,7 @@ func TestManyGuesses(t *testing.T) {
 
 // TestManyAtTheDoor signs somebody in a few times at once, and often: each time it works.
 func TestManyAtTheDoor(t *testing.T) {
+	t.Parallel()
 	base, _ := startDemo(t)
 	var group sync.WaitGroup
 	for range 6 {

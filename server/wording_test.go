@@ -70,6 +70,7 @@ func reads(t *testing.T, ctx context.Context, selector, want string) {
 // TestWording goes the way of an editor: reword an operation, give it an example, put it into another group, hide another one, see it
 // in the preview, show it to readers; the description stays as it was recorded.
 func TestWording(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}
@@ -144,6 +145,7 @@ func TestWording(t *testing.T) {
 
 // TestParents says in the policy of an embedded page who may hold it.
 func TestParents(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	const page = "/embed/berths/2.0.0/operations/bookBerth"
 	require.Contains(t, send(t, "GET", base+page, "", nil, nil).Header.Get("Content-Security-Policy"), "frame-ancestors 'self'")
@@ -161,6 +163,7 @@ func TestParents(t *testing.T) {
 // TestSessionEnds lets a session end while somebody writes a notice: whoever signs in again goes on where they were, and nothing that was
 // typed is lost.
 func TestSessionEnds(t *testing.T) {
+	t.Parallel()
 	base, l := startDemo(t)
 	ctx := startBrowser(t, base, 1280, 800)
 	do(t, ctx, browser.SignIn(base, "sanna", demo.Password)...)
@@ -190,6 +193,7 @@ func TestSessionEnds(t *testing.T) {
 
 // TestLongJournal reads a journal of more acts than a page has, from the newest back to the first, and verifies it.
 func TestLongJournal(t *testing.T) {
+	t.Parallel()
 	if testing.Short() {
 		t.Skip("takes a while: make test")
 	}

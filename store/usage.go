@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
 	"errors"
 
 	"oldledger/ledger/records"
@@ -16,6 +17,18 @@ func ofConsumer(c *records.Consumer) []any {
 
 func (r rows) Consumers(ctx context.Context) ([]records.Consumer, error) {
 	return many(ctx, r.q, ofConsumer, `SELECT `+consumerColumns+` FROM consumers ORDER BY name`)
+}
+
+func (r rows) ConsumersOf(ctx context.Context, apis []string) ([]string, error) {
+	list, err := json.Marshal(apis)
+	if err != nil {
+		return nil, err
+	}
+	return many(ctx, r.q, func(name *string) []any { return []any{name} }, `
+		WITH asked (api) AS (SELECT value FROM json_each(?))
+		SELECT name FROM consumers WHERE EXISTS (SELECT 1 FROM uses WHERE consumer = name AND api IN asked)
+		UNION SELECT consumer FROM grants WHERE api IN asked
+		UNION SELECT consumer FROM requests WHERE id IN (SELECT request FROM request_items WHERE api IN asked)`, string(list))
 }
 
 func (r rows) Consumer(ctx context.Context, name string) (records.Consumer, error) {

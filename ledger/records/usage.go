@@ -5,6 +5,9 @@ import "context"
 // Usage is who calls what, as logs tell it.
 type Usage interface {
 	Consumers(ctx context.Context) ([]Consumer, error) // by name
+
+	// ConsumersOf are the names of those that call, may use, or asked for one of some APIs.
+	ConsumersOf(ctx context.Context, apis []string) ([]string, error)
 	Consumer(ctx context.Context, name string) (Consumer, error)
 	PutConsumer(ctx context.Context, c Consumer) error   // in place of the one before, which keeps who made it
 	DropConsumer(ctx context.Context, name string) error // with what it asked for, and by what it is recognised; it has no grants

@@ -29,9 +29,17 @@ func toConsumer(c ledger.Consumer) wire.Consumer {
 }
 
 func (a *API) consumers(c *echo.Context) error {
-	all, err := a.ledger.Consumers(c.Request().Context(), actor(c))
+	after, limit, err := page(c, 100)
 	if err != nil {
 		return err
+	}
+	asked := ledger.ConsumersQuestion{Find: c.QueryParam("find"), After: after, Limit: limit}
+	all, more, err := a.ledger.Consumers(c.Request().Context(), actor(c), asked)
+	if err != nil {
+		return err
+	}
+	if more {
+		next(c, all[len(all)-1].Name)
 	}
 	return c.JSON(http.StatusOK, listOf(all, toConsumer))
 }

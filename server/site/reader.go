@@ -140,7 +140,7 @@ func (s *Site) serve(c *echo.Context) error {
 		}
 	}
 	if told != "" && one.status == http.StatusOK {
-		return s.answerTold(c, one, told, apiIn(address))
+		return s.answerTold(c, one, told, address)
 	}
 	return one.answer(c.Response(), r)
 }

@@ -9,6 +9,7 @@ import (
 	"github.com/a-h/templ"
 	"github.com/labstack/echo/v5"
 
+	"oldledger/core/compare"
 	"oldledger/ledger"
 )
 
@@ -39,17 +40,33 @@ func (s *Site) serveMarked(c *echo.Context, who ledger.Actor, address string) er
 	return compress(marked).answer(c.Response(), r)
 }
 
-// answerTold answers whoever may change who reads an API: at the head of its pages stands who does.
-func (s *Site) answerTold(c *echo.Context, one *cachedPage, told, api string) error {
-	marked, err := one.changed(func(body []byte) []byte {
-		mark := `<a class="grade editorial" href="` + s.prefix() + "/console/apis/" + url.PathEscape(api) +
-			`/readers" title="Who may read it; you may say so">· for ` + templ.EscapeString(told) + `</a>`
-		return bytes.Replace(body, []byte(topRest), []byte(mark+topRest), 1)
-	})
+// answerTold answers whoever may change who reads an API: at the head of its pages stands who does, and at that of a guide whom its changes
+// touch.
+func (s *Site) answerTold(c *echo.Context, one *cachedPage, told, address string) error {
+	r := c.Request()
+	v, err := parseTarget(address)
 	if err != nil {
 		return err
 	}
-	return compress(marked).answer(c.Response(), c.Request())
+	mark := `<a class="grade editorial" href="` + s.prefix() + "/console/apis/" + url.PathEscape(v.api) +
+		`/readers" title="Who may read it; you may say so">· for ` + templ.EscapeString(told) + `</a>`
+	if old, new, ok := v.guided(); ok {
+		full, err := s.reader(r)
+		if err != nil {
+			return err
+		}
+		impact, err := s.ledger.Impact(r.Context(), full, v.api+"@"+old, v.api+"@"+new, compare.Options{})
+		if err != nil {
+			return err
+		}
+		mark += ` <a class="grade editorial" href="` + s.prefix() + "/console/apis/" + url.PathEscape(v.api) + "/guide/" +
+			url.PathEscape(old+".."+new) + `" title="In the console: step by step">· ` + impact.Words() + `</a>`
+	}
+	marked, err := one.changed(func(body []byte) []byte { return bytes.Replace(body, []byte(topRest), []byte(mark+topRest), 1) })
+	if err != nil {
+		return err
+	}
+	return compress(marked).answer(c.Response(), r)
 }
 
 // topRest stands in the head of a page before what leads elsewhere.

@@ -62,6 +62,16 @@ func (v target) direct() bool {
 // guide reports whether the address is that of a guide.
 func (v target) guide() bool { return len(v.rest) == 2 && v.version == "" }
 
+// guided are the versions from which and to which the page of a guide leads.
+func (v target) guided() (old, new string, ok bool) {
+	if !v.guide() {
+		return "", "", false
+	}
+	pair, form := formOf(v.rest[1])
+	old, new, ok = strings.Cut(pair, "..")
+	return old, new, ok && form == ""
+}
+
 // today is the number of the day, for pages that speak of dates.
 func (s *Site) today() int64 { return s.ledger.Today().Unix() / int64((24 * time.Hour).Seconds()) }
 

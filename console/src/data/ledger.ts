@@ -84,7 +84,7 @@ export const ledger = {
   dropShelf: (name: string) => call<string>('DELETE', '/shelves/' + ref(name)),
   place: (shelf: string, api: string, versions: string[]) => call<string>('PUT', `/shelves/${ref(shelf)}/apis/${ref(api)}`, JSON.stringify({ versions })),
   unplace: (shelf: string, api: string) => call<string>('DELETE', `/shelves/${ref(shelf)}/apis/${ref(api)}`),
-  consumers: async () => (await get<{ items: Consumer[] }>('/consumers')).items,
+  consumers: async (find = '', after = '', limit = 1000) => (await get<{ items: Consumer[] }>(`/consumers?${new URLSearchParams({ find, cursor: after, limit: String(limit) })}`)).items,
   consumer: (name: string) => get<Consumer>('/consumers/' + ref(name)),
   setConsumer: (name: string, wish: ConsumerWish) => call<string>('PATCH', '/consumers/' + ref(name), JSON.stringify(wish)),
   dropConsumer: (name: string) => call<string>('DELETE', '/consumers/' + ref(name)),

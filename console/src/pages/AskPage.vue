@@ -16,7 +16,7 @@ const route = useRoute()
 const router = useRouter()
 const text = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '')
 const { value: apis, error } = useLoading(ledger.apis)
-const { value: consumers } = useLoading(ledger.consumers)
+const { value: consumers } = useLoading(() => ledger.consumers())
 const mine = computed(() => (consumers.value ?? []).filter((c) => c.mine))
 
 interface Item { api: string; line: string; plan: string; answers: string[] }

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 // The consumers: applications that call APIs, whose they are, and when they called last.
 import { NButton, NInput } from 'naive-ui'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useAct } from '../data/act'
+import { faultOf } from '../data/fault'
 import { ledger } from '../data/ledger'
 import { useLoading } from '../data/loading'
 import { useSession } from '../data/session'
+import type { Consumer, ConsumerUse } from '../data/types'
 import { useUnsaved } from '../data/unsaved'
 import { number } from '../data/use'
 import { day } from '../data/words'
@@ -16,7 +18,6 @@ import HelpLink from '../parts/HelpLink.vue'
 const route = useRoute()
 const router = useRouter()
 const session = useSession()
-const { value: consumers, error } = useLoading(ledger.consumers)
 const { value: teams } = useLoading(ledger.teams)
 const mine = computed(() => (teams.value ?? []).filter((t) => t.may.includes('consumers')).map((t) => t.name))
 const { busy, fault, run } = useAct()
@@ -35,8 +36,29 @@ const make = () =>
     making.value = false
     await router.push(`/consumers/${called.value}`)
   })
+
+// The list comes in pages; who types asks for the last word alone.
 const looked = ref('')
-const shown = computed(() => (consumers.value ?? []).filter((c) => `${c.name} ${c.title} ${c.team} ${c.uses.map((u) => u.api).join(' ')}`.toLowerCase().includes(looked.value.trim().toLowerCase())))
+const atOnce = 25
+const consumers = ref<Consumer[]>()
+const more = ref(false)
+const error = ref('')
+let asking = 0
+async function read(after = '') {
+  const mine = ++asking
+  try {
+    const page = await ledger.consumers(looked.value.trim(), after, atOnce)
+    if (mine !== asking) return
+    consumers.value = after ? [...(consumers.value ?? []), ...page] : page
+    more.value = page.length === atOnce
+    error.value = ''
+  } catch (e) {
+    if (mine === asking) error.value = faultOf(e)
+  }
+}
+watch(looked, () => read(), { immediate: true })
+const few = 6
+const mostCalled = (uses: ConsumerUse[]) => (uses.length > few ? [...uses].sort((a, b) => b.calls - a.calls).slice(0, few) : uses)
 const last = (days: string[]) => days.reduce((a, b) => (a > b ? a : b), '')
 </script>
 
@@ -57,19 +79,20 @@ const last = (days: string[]) => days.reduce((a, b) => (a > b ? a : b), '')
       <label v-if="mine.length">What its calls call themselves; a * stands for any text<NInput v-model:value="wish.agent" :input-props="{ id: 'agent', maxlength: 120 }" placeholder="LocksideBoards/*" /></label>
       <div class="do"><NButton type="primary" attr-type="submit" :loading="busy" :disabled="!wish.title.trim() || !called" data-make>Make it</NButton><NButton @click="making = false">Leave it</NButton></div>
     </form>
-    <template v-if="consumers?.length">
+    <template v-if="consumers && (consumers.length || looked)">
       <label class="look"><span class="unseen">Find a consumer</span><NInput v-model:value="looked" :input-props="{ id: 'look' }" placeholder="Find a consumer" clearable /></label>
-      <table class="ruled">
+      <table class="ruled" tabindex="0">
         <thead><tr><th>consumer</th><th>whose</th><th>what it is for</th><th>calls</th><th>last</th></tr></thead>
         <tbody>
-          <tr v-for="c in shown" :key="c.name" :data-consumer="c.name">
+          <tr v-for="c in consumers" :key="c.name" :data-consumer="c.name">
             <td><RouterLink :to="`/consumers/${c.name}`">{{ c.title }}</RouterLink></td><td>{{ c.team || c.person }}</td><td class="soft why">{{ c.note }}</td>
-            <td><template v-for="(u, i) in c.uses" :key="u.api"><template v-if="i">, </template><RouterLink :to="{ path: `/apis/${u.api}/use`, query: { consumer: c.name, by: 'version' } }">{{ u.api }}</RouterLink> <span class="soft">{{ number(u.calls) }}</span></template><span v-if="!c.uses.length" class="soft">no log tells of it</span></td>
+            <td><template v-for="(u, i) in mostCalled(c.uses)" :key="u.api"><template v-if="i">, </template><RouterLink :to="{ path: `/apis/${u.api}/use`, query: { consumer: c.name, by: 'version' } }">{{ u.api }}</RouterLink> <span class="soft">{{ number(u.calls) }}</span></template><RouterLink v-if="c.uses.length > few" :to="`/consumers/${c.name}`"> and {{ c.uses.length - few }} more</RouterLink><span v-if="!c.uses.length" class="soft">no log tells of it</span></td>
             <td class="soft">{{ c.uses.length ? day(last(c.uses.map((u) => u.lastDay))) : '' }}</td>
           </tr>
         </tbody>
       </table>
-      <p v-if="!shown.length" class="soft">None is called that.</p>
+      <p v-if="!consumers.length" class="soft">None is called that.</p>
+      <NButton v-if="more" data-more @click="read(consumers[consumers.length - 1].name)">More consumers</NButton>
     </template>
     <p v-else-if="consumers && !making" class="soft">There is none that {{ session.person?.full }} may know of. Make one, say by what its calls are recognised, and <RouterLink to="/logs">add a log</RouterLink>.</p>
   </div>

@@ -100,7 +100,7 @@ const mend = (ids: string[]) =>
 .scores a { display: grid; grid-template-columns: auto 10px; column-gap: 8px; align-items: end; line-height: 17px; font-size: 13px; text-decoration: none; border-bottom: 1px solid var(--rule); } .scores a b { grid-row: 2; } .scores a i { grid-row: 1 / 3; grid-column: 2; background: var(--safe); width: 10px; } .scores a.here { border-bottom-color: var(--ink); }
 .sheet-text { background: var(--sheet); border: 1px solid var(--rule); padding: 6px 0; }
 .row { display: grid; grid-template-columns: 52px minmax(0, 1fr) minmax(260px, 42%); align-items: start; } .row.found { border-top: 1px solid var(--rule); border-bottom: 1px solid var(--rule); }
-.row code { white-space: pre; overflow-x: auto; } .number { color: var(--ink-soft); text-align: right; padding-right: 12px; font: 12px/21px var(--mono); } .gap { padding-left: 34px; line-height: 16px; }
+.row code { white-space: pre-wrap; overflow-wrap: anywhere; } .number { color: var(--ink-soft); text-align: right; padding-right: 12px; font: 12px/21px var(--mono); } .gap { padding-left: 34px; line-height: 16px; }
 .notes { border-left: 1px solid var(--rule-strong); } .note { padding: 2px 12px; font-size: 14px; line-height: 21px; } .note + .note { border-top: 1px solid var(--rule); } .rule { font: 12px/20px var(--mono); margin-left: 6px; } .note button { display: block; }
 .fresh { font-size: 12px; border: 1px solid var(--rule-strong); padding: 0 4px; }
 @media (max-width: 800px) { .row { grid-template-columns: 40px minmax(0, 1fr); } .notes { grid-column: 2; border-left: 0; border-top: 1px dashed var(--rule); } }

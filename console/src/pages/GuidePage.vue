@@ -2,6 +2,7 @@
 import { ref, watch } from 'vue'
 import { faultOf } from '../data/fault'
 import { ledger } from '../data/ledger'
+import { useLoading } from '../data/loading'
 import { useMay } from '../data/may'
 import type { Guide } from '../data/types'
 import { day } from '../data/words'
@@ -12,6 +13,7 @@ import GuideWords from '../parts/GuideWords.vue'
 const props = defineProps<{ name: string; old: string; now: string }>()
 const may = useMay(() => props.name)
 const guide = ref<Guide>()
+const { value: impact } = useLoading(() => ledger.impact(refs().old, refs().new))
 const error = ref('')
 const refs = () => ({ old: `${props.name}@${props.old}`, new: `${props.name}@${props.now}` })
 
@@ -43,7 +45,7 @@ const write = async (anchor: string, text: string) => {
         <div v-for="t in guide.gone" :key="t.anchor"><b>{{ t.title }}</b><GuideWords :words="t" :anchor="t.anchor" invitation="" :write="may('word') ? write : undefined" /></div>
       </section>
       <GuideWords :words="guide.intro" anchor="intro" invitation="Write an introduction" :write="may('word') ? write : undefined" />
-      <template v-if="guide.must.length"><h2>What you must do</h2><GuideStep v-for="s in guide.must" :key="s.change.id" :step="s" :api="name" :from="old" :to="now" :write="may('word') ? write : undefined" /></template>
+      <template v-if="guide.must.length"><h2>What you must do</h2><GuideStep v-for="s in guide.must" :key="s.change.id" :step="s" :api="name" :from="old" :to="now" :impact="impact ?? null" :write="may('word') ? write : undefined" /></template>
       <template v-if="guide.renames.length">
         <h2>New names</h2>
         <table class="ruled" tabindex="0">
@@ -58,7 +60,7 @@ const write = async (anchor: string, text: string) => {
           <tbody><tr v-for="w in guide.wait" :key="w.title"><td>{{ w.until ? day(w.until) : 'no date yet' }}</td><td>{{ w.title }}</td><td>{{ w.instead }}</td><td class="soft">{{ w.reason }}</td></tr></tbody>
         </table>
       </template>
-      <template v-if="guide.check.length"><h2>What you should test</h2><GuideStep v-for="s in guide.check" :key="s.change.id" :step="s" :api="name" :from="old" :to="now" :write="may('word') ? write : undefined" /></template>
+      <template v-if="guide.check.length"><h2>What you should test</h2><GuideStep v-for="s in guide.check" :key="s.change.id" :step="s" :api="name" :from="old" :to="now" :impact="impact ?? null" :write="may('word') ? write : undefined" /></template>
       <template v-if="guide.adopt.length"><h2>What is new</h2><ul><li v-for="s in guide.adopt" :key="s.change.id">{{ s.title }} <GuideWords :words="s.words" :anchor="s.change.id" invitation="Write to it" :write="may('word') ? write : undefined" /></li></ul></template>
       <template v-if="guide.plans.length">
         <h2>Where replacements stand</h2>

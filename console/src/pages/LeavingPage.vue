@@ -79,7 +79,7 @@ const retire = () =>
     <div class="inner">
       <h2>{{ r.users.length ? 'Who is left' : 'Nobody is left' }}</h2>
       <p v-if="!r.users.length" class="soft">{{ r.evidence.covered ? `As far as logs tell, of ${r.evidence.covered} of the last ${r.evidence.days} days.` : 'But no log tells of the last ' + r.evidence.days + ' days.' }}</p>
-      <table v-else class="ruled">
+      <table v-else class="ruled" tabindex="0">
         <thead><tr><th>consumer</th><th>calls</th><th class="num">a day</th><th class="num">failed</th><th>last call</th><th>who to ask</th><th><span class="unseen">acts</span></th></tr></thead>
         <tbody>
           <tr v-for="u in r.users" :key="u.consumer || u.caller" :data-user="u.consumer || u.caller">
@@ -95,7 +95,7 @@ const retire = () =>
     <div v-if="r.moved.length" class="inner moved">
       <h2>Who has moved</h2>
       <p class="soft">Called it in the last 90 days, and not in the last {{ r.quiet }}.</p>
-      <table class="ruled"><thead><tr><th>consumer</th><th>called</th><th class="num">calls</th><th>last call</th></tr></thead><tbody><tr v-for="u in r.moved" :key="u.consumer || u.caller"><td><RouterLink v-if="u.consumer" :to="`/consumers/${u.consumer}`">{{ u.title || u.consumer }}</RouterLink><template v-else>“{{ u.caller || 'says nothing' }}”</template></td><td>{{ u.versions.join(', ') }}</td><td class="num">{{ number(u.calls) }}</td><td>{{ day(u.lastDay) }}</td></tr></tbody></table>
+      <table class="ruled" tabindex="0"><thead><tr><th>consumer</th><th>called</th><th class="num">calls</th><th>last call</th></tr></thead><tbody><tr v-for="u in r.moved" :key="u.consumer || u.caller"><td><RouterLink v-if="u.consumer" :to="`/consumers/${u.consumer}`">{{ u.title || u.consumer }}</RouterLink><template v-else>“{{ u.caller || 'says nothing' }}”</template></td><td>{{ u.versions.join(', ') }}</td><td class="num">{{ number(u.calls) }}</td><td>{{ day(u.lastDay) }}</td></tr></tbody></table>
     </div>
     <NModal :show="!!reminding" @update:show="reminding = null">
       <form v-if="reminding" class="ask wide" role="dialog" aria-labelledby="remind-title" @submit.prevent>

@@ -50,14 +50,14 @@ const words = (l: AddedLog) => (l.lines > 0 && l.lines === l.repeated ? `all of 
       <p><b>{{ l.name }}</b>: {{ words(l) }}</p>
       <p v-for="t in l.torn" :key="t.why" class="soft">{{ count(t.lines, 'line') }}: {{ t.why }}, such as line {{ t.examples.map((e) => e.line).join(', ') }}</p>
     </div>
-    <table v-if="logs?.length" class="ruled">
+    <table v-if="logs?.length" class="ruled" tabindex="0">
       <thead><tr><th>log</th><th>added</th><th>of</th><th class="num">lines</th><th class="num">calls</th><th class="num">of nothing</th><th class="num">unreadable</th><th>days</th></tr></thead>
       <tbody><tr v-for="l in logs" :key="l.id" :data-item="l.id"><td>{{ l.name }}</td><td class="soft">{{ l.addedBy }}, {{ day(l.addedAt) }}</td><td class="soft">{{ l.apis.length > 4 ? `${l.apis.slice(0, 4).join(', ')} and ${l.apis.length - 4} more` : l.apis.join(', ') }}</td><td class="num">{{ number(l.lines - l.repeated) }}</td><td class="num">{{ number(l.calls) }}</td><td class="num">{{ number(l.unmatched) }}</td><td class="num">{{ number(l.bad) }}</td><td class="soft">{{ l.firstDay ? `${day(l.firstDay)} to ${day(l.lastDay!)}` : '' }}</td></tr></tbody>
     </table>
     <p v-else-if="logs" class="soft">None was added yet.</p>
     <template v-if="odd?.length">
       <h2>Calls of nothing that is described</h2>
-      <table class="ruled"><thead><tr><th class="num">calls</th><th>what was asked for</th><th>why not</th><th>last</th></tr></thead><tbody><tr v-for="u in odd.slice(0, 100)" :key="`${u.why} ${u.api} ${u.method} ${u.path}`"><td class="num">{{ number(u.calls) }}</td><td><code>{{ u.path ? `${u.method} ${u.path}` : 'other paths' }}</code></td><td class="soft">{{ whys[u.why] }}<template v-if="u.api"> of <RouterLink :to="`/apis/${u.api}`">{{ u.api }}</RouterLink></template></td><td class="soft">{{ u.lastDay ? day(u.lastDay) : '' }}</td></tr></tbody></table>
+      <table class="ruled" tabindex="0"><thead><tr><th class="num">calls</th><th>what was asked for</th><th>why not</th><th>last</th></tr></thead><tbody><tr v-for="u in odd.slice(0, 100)" :key="`${u.why} ${u.api} ${u.method} ${u.path}`"><td class="num">{{ number(u.calls) }}</td><td><code>{{ u.path ? `${u.method} ${u.path}` : 'other paths' }}</code></td><td class="soft">{{ whys[u.why] }}<template v-if="u.api"> of <RouterLink :to="`/apis/${u.api}`">{{ u.api }}</RouterLink></template></td><td class="soft">{{ u.lastDay ? day(u.lastDay) : '' }}</td></tr></tbody></table>
       <p v-if="odd.length > 100" class="soft">And {{ odd.length - 100 }} more.</p>
     </template>
   </div>

@@ -66,13 +66,13 @@ const done = () => (again(), grantsAgain())
       <div class="do"><NButton type="primary" attr-type="submit" :loading="busy" :disabled="!wish.name.trim()" data-keep>Keep</NButton><NButton @click="open = ''">Leave it</NButton></div>
     </form>
     <p v-if="plans && !plans.length && !open" class="soft">There is no plan: nobody can ask for its use.</p>
-    <table v-if="plans?.length" class="ruled">
+    <table v-if="plans?.length" class="ruled" tabindex="0">
       <thead><tr><th>plan</th><th>quota</th><th>who may ask</th><th>what is asked</th><th>credentials</th><th><span class="unseen">acts</span></th></tr></thead>
       <tbody><tr v-for="p in plans" :key="p.name" :data-plan="p.name"><td>{{ p.name }}</td><td>{{ quota(p) }}</td><td class="soft">{{ p.audience.join(', ') || 'its team' }}</td><td class="soft why">{{ p.asks.join(' ') }}</td><td class="soft">{{ p.issues ? 'by the ledger' : 'elsewhere' }}</td><td class="ways"><template v-if="may('plans')"><button type="button" class="link" @click="begin(p)">Change</button> <button type="button" class="link" @click="drop(p)">Take away …</button></template></td></tr></tbody>
     </table>
     <template v-if="grants?.length">
       <h2>Who uses it</h2>
-      <table class="ruled">
+      <table class="ruled" tabindex="0">
         <thead><tr><th>consumer</th><th>line</th><th>plan</th><th>since</th><th>credentials</th><th><span class="unseen">acts</span></th></tr></thead>
         <tbody><tr v-for="g in grants" :key="`${g.consumer} ${g.line}`" :data-grant="g.consumer"><td><RouterLink :to="`/consumers/${g.consumer}`">{{ g.title }}</RouterLink></td><td>{{ g.line }}</td><td>{{ g.plan }}, {{ quota(g) }}</td><td class="soft">{{ day(g.since) }}, {{ g.by }}</td><td class="soft">{{ g.credentials.filter((c) => !c.ended).length || (g.issues ? 'none yet' : '') }}</td><td class="ways"><button v-if="may('access')" type="button" class="link" @click="end(g)">End it …</button></td></tr></tbody>
       </table>

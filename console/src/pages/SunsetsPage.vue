@@ -62,7 +62,7 @@ const png = async () => save('sunsets.png', await pngOf(svg.value!))
     </div>
     <p v-if="apis && !all.length" class="soft">Nothing is announced to leave.</p>
     <table v-if="all.length" class="ruled">
-      <thead><tr><th>leaves</th><th></th><th>what</th><th>of</th><th>announced</th><th>instead</th></tr></thead>
+      <thead><tr><th>leaves</th><th>days</th><th>what</th><th>of</th><th>announced</th><th>instead</th></tr></thead>
       <tbody><tr v-for="a in all" :key="a.n.id" :data-row="a.n.id"><td>{{ a.n.sunset ? day(a.n.sunset) : 'no date yet' }}</td><td :class="a.n.sunset && a.n.sunset < today ? 'late' : 'soft'">{{ a.n.sunset ? left_(a.n) : '' }}</td><td><RouterLink v-if="a.inside" :to="`/apis/${a.api}/leaving/notice-${a.n.id}`">{{ a.n.subject }}</RouterLink><RouterLink v-else :to="`/apis/${a.api}`">{{ a.n.subject }}</RouterLink></td><td class="soft">{{ a.team }}</td><td class="soft">{{ day(a.n.since) }}</td><td class="soft">{{ a.n.replacedBy }}</td></tr></tbody>
     </table>
   </div>

@@ -60,7 +60,7 @@ const lines = computed(() => [...new Set((api.value?.versions ?? []).filter((v) 
     </template>
   </div>
   <div v-if="use?.series.length" class="inner">
-    <table class="ruled">
+    <table class="ruled" tabindex="0">
       <thead><tr><th>{{ ways[asked.by as keyof typeof ways] }}</th><th class="num">calls</th><th class="num">of all</th><th class="num">failed</th><th>first</th><th>last</th></tr></thead>
       <tbody>
         <tr v-for="s in use.series" :key="`${s.known} ${s.name}`" :data-series="s.name">
@@ -71,7 +71,7 @@ const lines = computed(() => [...new Set((api.value?.versions ?? []).filter((v) 
       </tbody>
     </table>
     <details class="days"><summary>Day by day</summary>
-      <div class="wide"><table class="ruled">
+      <div class="wide"><table class="ruled" tabindex="0">
         <thead><tr><th>day</th><th v-for="s in use.series" :key="`${s.known} ${s.name}`" class="num">{{ s.title || s.name || 'nobody known' }}</th></tr></thead>
         <tbody><tr v-for="i in use.days" :key="i"><td>{{ dayAfter(use.from, i - 1) }}</td><td v-for="s in use.series" :key="`${s.known} ${s.name}`" class="num">{{ number(s.days[i - 1]) }}</td></tr></tbody>
       </table></div>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import type { GuideMessage, Step } from '../data/types'
+import type { GuideMessage, Impact, Step } from '../data/types'
 import GradeMark from './GradeMark.vue'
 import GuideWords from './GuideWords.vue'
+import Touched from './Touched.vue'
 
-defineProps<{ step: Step; api: string; from: string; to: string; write?: (anchor: string, text: string) => Promise<void> }>()
+defineProps<{ step: Step; api: string; from: string; to: string; impact: Impact | null; write?: (anchor: string, text: string) => Promise<void> }>()
 
 const text = (m: GuideMessage) => [m.head, ...(m.lines ?? [])].join('\n') + (m.value === undefined ? '' : '\n\n' + JSON.stringify(m.value, null, 2))
 </script>
@@ -17,6 +18,7 @@ const text = (m: GuideMessage) => [m.head, ...(m.lines ?? [])].join('\n') + (m.v
       <template v-if="step.came.length">Came in {{ step.came.map((o) => o.version).join(', ') }}. </template>
       <RouterLink :to="`/apis/${api}/compare/${from}..${to}?change=${step.change.id}`">The change</RouterLink>
     </div>
+    <div v-if="impact"><Touched :impact="impact" :change="step.change.id" :name="api" /></div>
     <GuideWords :words="step.words" :anchor="step.change.id" invitation="Write to this step" :write="write" />
     <div v-if="step.before || step.after" class="two">
       <div v-if="step.before"><div class="soft">before, {{ from }}</div><pre class="slip" tabindex="0">{{ text(step.before) }}</pre></div>
