@@ -73,22 +73,26 @@ func split(log []byte) (lines int, err error) {
 	return lines, s.Err()
 }
 
-// BenchmarkTally counts a log against 500 APIs, and says how many lines it reads of those that a program reads that only splits them.
+// BenchmarkTally counts logs against 500 APIs, and says how many lines it reads of those that a program reads that only splits them.
 func BenchmarkTally(b *testing.B) {
-	const lines = 200_000
-	r, log := manyServices(b, 500), manyLines(lines, 500)
-	var counting, splitting time.Duration
-	for b.Loop() {
-		began := time.Now()
-		t := usage.NewTally(r, usage.Options{Now: now})
-		require.NoError(b, t.Read(b.Context(), bytes.NewReader(log)))
-		counting += time.Since(began)
-		began = time.Now()
-		n, err := split(log)
-		require.NoError(b, err)
-		require.Equal(b, lines, n)
-		splitting += time.Since(began)
+	r := manyServices(b, 500)
+	for _, lines := range []int{200_000, 5_000_000} {
+		b.Run(fmt.Sprint(lines), func(b *testing.B) {
+			log := manyLines(lines, 500)
+			var counting, splitting time.Duration
+			for b.Loop() {
+				began := time.Now()
+				t := usage.NewTally(r, usage.Options{Now: now})
+				require.NoError(b, t.Read(b.Context(), bytes.NewReader(log)))
+				counting += time.Since(began)
+				began = time.Now()
+				n, err := split(log)
+				require.NoError(b, err)
+				require.Equal(b, lines, n)
+				splitting += time.Since(began)
+			}
+			b.ReportMetric(float64(splitting)/float64(counting), "of-splitting")
+			b.ReportMetric(float64(counting.Microseconds())/float64(b.N)/float64(lines), "us/line")
+		})
 	}
-	b.ReportMetric(float64(splitting)/float64(counting), "of-splitting")
-	b.ReportMetric(float64(counting.Microseconds())/float64(b.N)/lines, "us/line")
 }

@@ -104,8 +104,24 @@ type owner struct {
 	host     string
 	written  string // how the version is chosen
 	means    bool   // whether a call means it that says none
-	methods  map[string]int32
+	routes   []methodRoute
 	position int
+}
+
+// methodRoute is the operation of a method.
+type methodRoute struct {
+	method string
+	route  int32
+}
+
+// route is the number of the operation of a method.
+func (o *owner) route(method string) (id int32, there bool) {
+	for _, r := range o.routes {
+		if r.method == method {
+			return r.route, true
+		}
+	}
+	return -1, false
 }
 
 // NewRouter makes a router without services.
@@ -138,11 +154,11 @@ func (r *Router) add(s *Service, v *Version, position int, op *Operation) {
 			i = len(l.owners)
 			l.owners = append(l.owners, owner{
 				service: s, version: v, host: at.Host, written: s.Scheme.Written(v.Version), means: s.Scheme.Means(v.Version),
-				methods: map[string]int32{}, position: position,
+				position: position,
 			})
 		}
-		if _, there := l.owners[i].methods[op.Method]; !there {
-			l.owners[i].methods[op.Method] = id
+		if _, there := l.owners[i].route(op.Method); !there {
+			l.owners[i].routes = append(l.owners[i].routes, methodRoute{op.Method, id})
 		}
 		slices.SortStableFunc(l.owners, func(a, b owner) int {
 			return cmp.Or(a.position-b.position, strings.Compare(a.service.API, b.service.API))
@@ -193,15 +209,22 @@ func (n *node) then(step string) *node {
 // counts, then the method; of the versions that the call may mean the newest that answered at its time and has the
 // path, or else the oldest.
 func (r *Router) Find(c *Call) (route int32, why Reason) {
-	route, why, _ = r.find(c)
+	route, why, _ = new(finding).find(r, c)
 	return route, why
 }
 
+// finding is a search for the operation of a call; the next one takes its room.
+type finding struct {
+	call  *Call
+	steps []string
+	route int32
+	why   Reason
+	api   string // of the owner for which it is the reason
+}
+
 // find also tells whose path it is, where one is like the call's.
-func (r *Router) find(c *Call) (route int32, why Reason, api string) {
-	f := finding{call: c, why: NoPath}
-	var steps [32]string
-	f.steps = steps[:0]
+func (f *finding) find(r *Router, c *Call) (route int32, why Reason, api string) {
+	*f = finding{call: c, why: NoPath, steps: f.steps[:0]}
 	escaped := strings.IndexByte(c.Path, '%') >= 0
 	for rest, more := strings.TrimPrefix(c.Path, "/"), true; more; {
 		if len(f.steps) == r.depth {
@@ -217,14 +240,6 @@ func (r *Router) find(c *Call) (route int32, why Reason, api string) {
 		return f.route, "", ""
 	}
 	return -1, f.why, f.api
-}
-
-type finding struct {
-	call  *Call
-	steps []string
-	route int32
-	why   Reason
-	api   string // of the owner for which it is the reason
 }
 
 // search goes on from a node, the narrower ways first, until a path is found that belongs to somebody whom the call may mean.
@@ -262,7 +277,7 @@ func (f *finding) among(l *leaf) bool {
 			}
 			continue
 		}
-		id, there := o.methods[f.call.Method]
+		id, there := o.route(f.call.Method)
 		if !there {
 			f.why, f.api = NoMethod, o.service.API
 			continue

@@ -81,6 +81,7 @@ type Tally struct {
 	names     []Caller
 	unmatched map[Unmatched]int64
 	bad       map[string]*Bad
+	finding   finding // of the call that is being counted
 }
 
 type key struct {
@@ -186,6 +187,10 @@ func (t *Tally) merge(o *Tally) {
 	for api, is := range o.before {
 		t.before[api] = t.before[api] || is
 	}
+	if len(t.counts) == 0 && len(t.names) == 1 { // Others
+		t.counts, t.callers, t.names = o.counts, o.callers, o.names
+		o.counts = nil
+	}
 	callers := make([]int32, len(o.names))
 	for i, name := range o.names {
 		callers[i] = t.caller(name)
@@ -213,7 +218,7 @@ func (t *Tally) merge(o *Tally) {
 }
 
 func (t *Tally) take(c *Call) {
-	route, why, api := t.router.find(c)
+	route, why, api := t.finding.find(t.router, c)
 	if why != "" {
 		t.unlike(Unmatched{Why: why, API: api, Method: shown(c.Method), Path: shown(General(c.Path))}, 1)
 		return
