@@ -59,6 +59,9 @@ func (t *Tally) Read(ctx context.Context, log io.Reader) error {
 			}
 		}
 	}
+	if errors.Is(err, io.EOF) {
+		r.end()
+	}
 	r.gather()
 	if w := r.blocks.watch; w != nil && t.Identity.Length == 0 {
 		t.Identity = w.identity()
@@ -115,6 +118,19 @@ func (r *reading) cut(b block, c cut) block {
 	b.at += int64(bytes.Count(before.text, []byte{'\n'}))
 	b.text, b.from = b.text[n:], c.at
 	return b
+}
+
+// end forgets what was counted where the log turns out to be the beginning of one that was counted before.
+func (r *reading) end() {
+	if r.blocks.watch == nil {
+		return
+	}
+	for _, c := range r.blocks.watch.beginnings() {
+		r.begin()
+		for i := range lanes {
+			r.handed[i] <- block{cut: &c}
+		}
+	}
 }
 
 // hand gives a block to the lane whose turn it is.

@@ -97,6 +97,16 @@ func (w *watch) hold() {
 	}
 }
 
+// beginnings are cuts at the end of a text that is shorter than logs that begin with the same 64 KB: no two logs do.
+func (w *watch) beginnings() (all []cut) {
+	for _, m := range w.ahead {
+		if !m.head && m.known.Length > headLength {
+			all = append(all, cut{w.length, m.known.APIs})
+		}
+	}
+	return all
+}
+
 func (w *watch) digest() string { return hex.EncodeToString(w.hash.Sum(nil)) }
 
 // identity is what the text was so far.
