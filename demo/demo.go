@@ -332,7 +332,7 @@ var history = []act{
 	{22, "imke", handOver("skerry-planner", "mika")},
 	{22, "teodor", offer(ledger.Plan{
 		API: "berths", Name: "Regular", Quota: 5000, Per: "day", Asks: []string{"Where does it run?"}, Audience: ledger.Audience{ledger.SignedIn}, Issues: true,
-		Terms: "Berths are held for those who come. Who books and stays away three times is called.",
+		Terms: "Berths are held for **those who come**. Who books and stays away three times is called.",
 	})},
 	{22, "sanna", offer(ledger.Plan{API: "tides", Name: "Open", Audience: ledger.Audience{ledger.SignedIn}, Terms: "The moon is everybody's."})},
 	{21, "mika", ask("skerry-planner", "Sailors find a berth for the night, and water under their keel.",

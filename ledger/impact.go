@@ -113,9 +113,9 @@ func (l *Ledger) Impact(ctx context.Context, who Actor, old, new string, o compa
 	return impact, nil
 }
 
-// Words say how many callers what is more than editorial touches, as far as logs tell.
+// Words say to whoever may know all names how many callers it touches that something breaks or may break, as far as logs tell.
 func (i *Impact) Words() string {
-	users, others := map[string]bool{}, false
+	users, unknown := map[string]bool{}, false
 	for _, t := range i.Changes {
 		if t.Backward == compare.Editorial || t.Backward == compare.Safe {
 			continue
@@ -123,17 +123,17 @@ func (i *Impact) Words() string {
 		for _, name := range t.Users {
 			users[name] = true
 		}
-		others = others || t.Unknown+t.Hidden > 0
+		unknown = unknown || t.Unknown > 0
 	}
 	switch {
 	case i.Evidence.Covered == 0:
 		return "no log tells whom it touches"
-	case len(users) == 0 && others:
-		return "touches callers whom you do not know"
+	case len(users) == 0 && unknown:
+		return "touches callers that nobody knows"
 	case len(users) == 0:
 		return fmt.Sprintf("touches nobody, by logs of %d of %d days", i.Evidence.Covered, i.Evidence.Days)
-	case others:
-		return "touches " + counted(len(users), "consumer") + " and callers whom you do not know"
+	case unknown:
+		return "touches " + counted(len(users), "consumer") + " and callers that nobody knows"
 	}
 	return "touches " + counted(len(users), "consumer")
 }

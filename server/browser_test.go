@@ -9,9 +9,12 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 
+	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"oldledger/demo"
@@ -33,7 +36,28 @@ func startBrowser(t *testing.T, base string, width, height int) context.Context 
 	require.NoError(t, err)
 	require.True(t, built, "the console is not built")
 	ctx, stop := browser.New(context.Background(), width, height, io.Discard)
-	t.Cleanup(stop)
+	var mu sync.Mutex
+	var faults []string
+	t.Cleanup(func() {
+		stop()
+		mu.Lock()
+		defer mu.Unlock()
+		assert.Empty(t, faults, "what no page expected")
+	})
+	require.NoError(t, chromedp.Listen(ctx, func(event any) {
+		mu.Lock()
+		defer mu.Unlock()
+		switch e := event.(type) {
+		case *runtime.EventConsoleAPICalled:
+			if e.Type == runtime.ConsoleAPICalledTypeError {
+				for _, argument := range e.Args {
+					faults = append(faults, argument.Description+string(argument.Value))
+				}
+			}
+		case *runtime.EventExceptionThrown:
+			faults = append(faults, e.ExceptionDetails.Text)
+		}
+	}))
 	return ctx
 }
 

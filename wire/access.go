@@ -6,12 +6,13 @@ import "oldledger/core/promise"
 type Plan struct {
 	API      string   `json:"api"`
 	Name     string   `json:"name"`
-	Quota    int64    `json:"quota"`           // calls in a time; 0 for as many as one likes
-	Per      string   `json:"per,omitempty"`   // second, minute, hour, day, month
-	Terms    string   `json:"terms,omitempty"` // CommonMark
-	Asks     []string `json:"asks"`            // what whoever asks is asked
-	Audience []string `json:"audience"`        // who may ask
-	Issues   bool     `json:"issues"`          // whether the ledger issues credentials
+	Quota    int64    `json:"quota"`              // calls in a time; 0 for as many as one likes
+	Per      string   `json:"per,omitempty"`      // second, minute, hour, day, month
+	Terms    string   `json:"terms,omitempty"`    // CommonMark
+	Rendered string   `json:"rendered,omitempty"` // the terms as HTML in which nothing runs or loads
+	Asks     []string `json:"asks"`               // what whoever asks is asked
+	Audience []string `json:"audience"`           // who may ask
+	Issues   bool     `json:"issues"`             // whether the ledger issues credentials
 }
 
 // PlanWish is what is to be said of a plan.

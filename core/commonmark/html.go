@@ -1,8 +1,10 @@
 package commonmark
 
 import (
+	"html"
 	"strings"
 
+	"github.com/microcosm-cc/bluemonday"
 	"github.com/yuin/goldmark"
 	"github.com/yuin/goldmark/extension"
 )
@@ -15,6 +17,17 @@ func HTML(text string) (string, error) {
 	var b strings.Builder
 	err := renderer.Convert([]byte(tame(text)), &b)
 	return b.String(), err
+}
+
+var policy = bluemonday.UGCPolicy()
+
+// Safe renders as much of an author's text (CommonMark 0.31, with tables) as readers are shown; whatever could run or load is taken out.
+func Safe(text string) string {
+	rendered, err := HTML(Shown(text))
+	if err != nil {
+		return "<p>" + html.EscapeString(text) + "</p>\n" // writing to memory does not fail
+	}
+	return policy.Sanitize(rendered)
 }
 
 // Bounds of one block of text.

@@ -6,14 +6,19 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"oldledger/core/commonmark"
 	"oldledger/ledger"
 	"oldledger/wire"
 )
 
 func toPlan(p ledger.Plan) wire.Plan {
-	return wire.Plan{
+	to := wire.Plan{
 		API: p.API, Name: p.Name, Quota: p.Quota, Per: p.Per, Terms: p.Terms, Asks: p.Asks, Audience: p.Audience.Groups(), Issues: p.Issues,
 	}
+	if p.Terms != "" {
+		to.Rendered = commonmark.Safe(p.Terms)
+	}
+	return to
 }
 
 func (a *API) plans(c *echo.Context) error {

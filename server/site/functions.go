@@ -6,8 +6,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/microcosm-cc/bluemonday"
-
 	"oldledger/core/commonmark"
 	"oldledger/core/contract"
 	"oldledger/core/promise"
@@ -15,18 +13,12 @@ import (
 	"oldledger/ledger"
 )
 
-var policy = bluemonday.UGCPolicy()
-
-// markdown renders an author's text (CommonMark 0.31, with tables) as HTML; whatever could run or load is taken out.
+// markdown renders an author's text as HTML.
 func markdown(text string) string {
 	if plain(text) {
 		return "<p>" + html.EscapeString(strings.TrimSpace(text)) + "</p>\n"
 	}
-	rendered, err := commonmark.HTML(commonmark.Shown(text))
-	if err != nil {
-		return "<p>" + html.EscapeString(text) + "</p>\n" // writing to memory does not fail
-	}
-	return policy.Sanitize(rendered)
+	return commonmark.Safe(text)
 }
 
 // oneline is an author's text of one paragraph, to stand within a line; "" for a longer one.

@@ -51,11 +51,11 @@ func (s *Site) answerTold(c *echo.Context, one *cachedPage, told, address string
 	mark := `<a class="grade editorial" href="` + s.prefix() + "/console/apis/" + url.PathEscape(v.api) +
 		`/readers" title="Who may read it; you may say so">· for ` + templ.EscapeString(told) + `</a>`
 	if old, new, ok := v.guided(); ok {
-		full, err := s.reader(r)
+		lead, err := s.asks(r) // not as a reader: those know no callers
 		if err != nil {
 			return err
 		}
-		impact, err := s.ledger.Impact(r.Context(), full, v.api+"@"+old, v.api+"@"+new, compare.Options{})
+		impact, err := s.ledger.Impact(r.Context(), lead, v.api+"@"+old, v.api+"@"+new, compare.Options{})
 		if err != nil {
 			return err
 		}

@@ -168,9 +168,7 @@ func TestPlain(t *testing.T) {
 		if !plain(text) {
 			return
 		}
-		rendered, err := commonmark.HTML(text)
-		require.NoError(t, err)
-		require.Equal(t, policy.Sanitize(rendered), markdown(text), "%q", text)
+		require.Equal(t, commonmark.Safe(text), markdown(text), "%q", text)
 	})
 	require.True(t, plain("The date from which on it holds, in local time (see 3.2)."))
 	require.False(t, plain("1. one"))

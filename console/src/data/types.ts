@@ -581,6 +581,8 @@ export type Plan = {
   per?: 'second' | 'minute' | 'hour' | 'day' | 'month'
   // CommonMark.
   terms?: string
+  // The terms as HTML in which nothing runs or loads.
+  rendered?: string
   // What whoever asks is asked.
   asks: string[]
   // Who may ask, of those who read the API.

@@ -76,7 +76,7 @@ const quota = (p: Plan) => (p.quota ? `${number(p.quota)} calls a ${p.per}` : 'a
         <p v-if="i.api && plans[i.api] && !plans[i.api].length" class="soft">It has no plan for which you may ask.</p>
         <template v-else-if="plans[i.api]">
           <label v-for="p in plans[i.api]" :key="p.name" class="plan"><input v-model="i.plan" type="radio" :name="`plan-${n}`" :value="p.name" /> <b>{{ p.name }}</b> {{ quota(p) }}<template v-if="p.issues">; with a credential of the ledger</template></label>
-          <details v-if="planOf(i)?.terms"><summary>Its terms</summary><p class="terms">{{ planOf(i)!.terms }}</p></details>
+          <details v-if="planOf(i)?.terms"><summary>Its terms</summary><!-- made safe by the service --><div class="terms" v-html="planOf(i)!.rendered" /></details>
           <label v-for="(q, k) in planOf(i)?.asks ?? []" :key="q">{{ q }}<NInput v-model:value="i.answers[k]" :input-props="{ id: `answer-${n}-${k}`, maxlength: 2000 }" placeholder="" /></label>
         </template>
       </fieldset>
@@ -88,6 +88,6 @@ const quota = (p: Plan) => (p.quota ? `${number(p.quota)} calls a ${p.per}` : 'a
 
 <style scoped>
 .form { max-width: 640px; } .form > label, .item label { display: block; margin: 8px 0; } .form .do { margin-top: 16px; }
-.item { border: 1px solid var(--rule); padding: 6px 16px 12px; margin: 8px 0; } .plan b { margin-right: 6px; } .terms { white-space: pre-wrap; max-width: 60ch; }
+.item { border: 1px solid var(--rule); padding: 6px 16px 12px; margin: 8px 0; } .plan b { margin-right: 6px; } .terms { max-width: 60ch; }
 select { font: inherit; color: inherit; background: var(--sheet); border: 1px solid var(--rule-strong); padding: 3px 8px; }
 </style>

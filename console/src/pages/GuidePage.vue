@@ -13,9 +13,9 @@ import GuideWords from '../parts/GuideWords.vue'
 const props = defineProps<{ name: string; old: string; now: string }>()
 const may = useMay(() => props.name)
 const guide = ref<Guide>()
-const { value: impact } = useLoading(() => ledger.impact(refs().old, refs().new))
 const error = ref('')
 const refs = () => ({ old: `${props.name}@${props.old}`, new: `${props.name}@${props.now}` })
+const { value: impact } = useLoading(() => ledger.impact(refs().old, refs().new))
 
 async function read() {
   try {

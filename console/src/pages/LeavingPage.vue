@@ -37,10 +37,11 @@ const ends = computed(() => (r.value?.ends ? { early: r.value.ends, late: r.valu
 const perDay = (u: CallerUse) => number(Math.round(u.calls / Math.max(1, r.value!.evidence.covered)))
 
 const reminding = ref<CallerUse | null>(null)
+const writing = ref(false)
 const words = ref('')
 const copied = ref(false)
 function remind(u: CallerUse) {
-  reminding.value = u
+  [reminding.value, writing.value] = [u, true]
   words.value = r.value!.messages[u.consumer ?? ''] ?? ''
   copied.value = false
 }
@@ -97,11 +98,11 @@ const retire = () =>
       <p class="soft">Called it in the last 90 days, and not in the last {{ r.quiet }}.</p>
       <table class="ruled" tabindex="0"><thead><tr><th>consumer</th><th>called</th><th class="num">calls</th><th>last call</th></tr></thead><tbody><tr v-for="u in r.moved" :key="u.consumer || u.caller"><td><RouterLink v-if="u.consumer" :to="`/consumers/${u.consumer}`">{{ u.title || u.consumer }}</RouterLink><template v-else>“{{ u.caller || 'says nothing' }}”</template></td><td>{{ u.versions.join(', ') }}</td><td class="num">{{ number(u.calls) }}</td><td>{{ day(u.lastDay) }}</td></tr></tbody></table>
     </div>
-    <NModal :show="!!reminding" @update:show="reminding = null">
+    <NModal v-model:show="writing">
       <form v-if="reminding" class="ask wide" role="dialog" aria-labelledby="remind-title" @submit.prevent>
         <h2 id="remind-title">Remind {{ reminding.title || reminding.consumer }}</h2>
         <label>What to say<NInput v-model:value="words" type="textarea" :autosize="{ minRows: 12, maxRows: 20 }" :input-props="{ id: 'remind-words' }" placeholder="" /></label>
-        <div class="do"><NButton attr-type="button" @click="reminding = null">Close</NButton><NButton attr-type="button" data-copy @click="copyText(words).then(() => (copied = true))">{{ copied ? 'Copied' : 'Copy it' }}</NButton><NButton v-if="reminding.contacts.length" type="primary" tag="a" :href="mail" data-mail>Write the mail</NButton></div>
+        <div class="do"><NButton attr-type="button" @click="writing = false">Close</NButton><NButton attr-type="button" data-copy @click="copyText(words).then(() => (copied = true))">{{ copied ? 'Copied' : 'Copy it' }}</NButton><NButton v-if="reminding.contacts.length" type="primary" tag="a" :href="mail" data-mail>Write the mail</NButton></div>
       </form>
     </NModal>
     <NModal :show="retiring" @update:show="retiring = false">

@@ -11,6 +11,8 @@ const emit = defineEmits<{ done: []; close: [] }>()
 const reason = ref('')
 const { busy, fault, run } = useAct()
 watch(() => props.question, () => ([reason.value, fault.value] = ['', '']))
+const shown = ref(props.question) // goes on being read while it fades
+watch(() => props.question, (q) => { if (q) shown.value = q })
 const ready = computed(() => !props.question?.reason || reason.value.trim() !== '')
 const yes = () =>
   run(async () => {
@@ -22,12 +24,12 @@ const yes = () =>
 
 <template>
   <NModal :show="!!question" @update:show="emit('close')">
-    <form v-if="question" class="ask" role="dialog" aria-labelledby="ask-title" @submit.prevent="ready && yes()">
-      <h2 id="ask-title">{{ question.title }}</h2>
-      <p>{{ question.text }}</p>
-      <label v-if="question.reason">Why<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'ask-reason' }" placeholder="" /></label>
+    <form v-if="shown" class="ask" role="dialog" aria-labelledby="ask-title" @submit.prevent="ready && yes()">
+      <h2 id="ask-title">{{ shown.title }}</h2>
+      <p>{{ shown.text }}</p>
+      <label v-if="shown.reason">Why<NInput v-model:value="reason" type="textarea" :input-props="{ id: 'ask-reason' }" placeholder="" /></label>
       <FaultLine :text="fault" />
-      <div class="do"><NButton attr-type="button" @click="emit('close')">Leave it</NButton><NButton type="primary" attr-type="submit" data-yes :loading="busy" :disabled="!ready">{{ question.yes }}</NButton></div>
+      <div class="do"><NButton attr-type="button" @click="emit('close')">Leave it</NButton><NButton type="primary" attr-type="submit" data-yes :loading="busy" :disabled="!ready">{{ shown.yes }}</NButton></div>
     </form>
   </NModal>
 </template>
