@@ -195,7 +195,7 @@ func TestPeopleAndTeams(t *testing.T) {
 			`void (() => { const s = document.querySelector(%q); s.value = %q; s.dispatchEvent(new Event('change', { bubbles: true })) })()`, selector, value)))
 	}
 	as := func(name string) {
-		do(t, ctx, chromedp.Evaluate[chromedp.Void](`void fetch('/api/v1/sign-out', { method: 'POST' })`, chromedp.EvalAwaitPromise))
+		do(t, ctx, chromedp.Evaluate[chromedp.Void](`fetch('/api/v1/sign-out', { method: 'POST' }).then(() => {})`, chromedp.EvalAwaitPromise))
 		do(t, ctx, chromedp.Navigate(base+"/console/sign-in"), chromedp.WaitVisible(chromedp.CSS("#name")))
 		do(t, ctx, browser.SignIn(base, name, demo.Password)...)
 		do(t, ctx, chromedp.Navigate(base+"/console/people"), chromedp.WaitVisible(chromedp.CSS("section[data-name]")))
@@ -216,7 +216,7 @@ func TestPeopleAndTeams(t *testing.T) {
 
 	// Whoever was invited chooses a password, once; changes it; and is signed out everywhere.
 	_, key, _ := strings.Cut(invitation, "#")
-	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void fetch('/api/v1/sign-out', { method: 'POST' })`, chromedp.EvalAwaitPromise))
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](`fetch('/api/v1/sign-out', { method: 'POST' }).then(() => {})`, chromedp.EvalAwaitPromise))
 	do(t, ctx, chromedp.Navigate(base+"/console/invitation#"+key), chromedp.WaitVisible(chromedp.CSS("#new")))
 	reads(t, ctx, "form", "Ebba Lind")
 	write(t, ctx, "#new", "ropewalk-and-tide")
@@ -548,7 +548,7 @@ func TestReaders(t *testing.T) {
 	do(t, ctx, chromedp.Navigate(base+"/console/apis/tides"), chromedp.WaitVisible(chromedp.CSS("table.ruled")))
 	reads(t, ctx, "table.ruled", "whoever has a link and its password")
 
-	do(t, ctx, chromedp.Evaluate[chromedp.Void](`void fetch('/api/v1/sign-out', { method: 'POST' })`, chromedp.EvalAwaitPromise))
+	do(t, ctx, chromedp.Evaluate[chromedp.Void](`fetch('/api/v1/sign-out', { method: 'POST' }).then(() => {})`, chromedp.EvalAwaitPromise))
 	do(t, ctx, chromedp.Navigate(base+"/reference/tides/"), chromedp.WaitVisible(chromedp.CSS("h1")))
 	reads(t, ctx, "main", "There is no API called tides")
 	do(t, ctx, chromedp.Navigate(address), chromedp.WaitVisible(chromedp.CSS("input[name=password]")))
