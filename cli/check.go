@@ -162,10 +162,11 @@ func (a *app) toCheck(args []string) ([]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	if len(p.Check) == 0 {
-		return nil, usageError{fmt.Errorf("check takes a description, or several; or write them under check: in %s", projectFile)}
+	all := p.Checked()
+	if len(all) == 0 {
+		return nil, usageError{fmt.Errorf("check takes a description, or several; or write them under apis: or check: in %s", projectFile)}
 	}
-	return p.Check, nil
+	return all, nil
 }
 
 // knownRules refuses names of rules and groups that are not there.

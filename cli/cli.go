@@ -13,6 +13,7 @@ import (
 	"os"
 	"os/signal"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"syscall"
 	"time"
@@ -20,6 +21,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"oldledger/client"
+	"oldledger/core/project"
 	"oldledger/core/source"
 )
 
@@ -166,6 +168,11 @@ type app struct {
 	ledger string // the address of the ledger
 	below  string // the folder that the files of a description come from
 
+	// The project file, read once.
+	ours    sync.Once
+	says    *project.Project
+	saysNot error
+
 	// How far a command has come, for whoever interrupts it.
 	command string // as it was called
 	asked   bool   // whether the ledger was asked for something
@@ -200,7 +207,7 @@ Wherever REF stands, a version in the ledger (berths@1.4.0, berths@1, berths@lat
 		a.compareCommand(), a.checkCommand(), a.rulesCommand(), a.styleCommand(), a.lineupCommand(), a.kindsCommand(),
 		a.bundleCommand(), a.convertCommand(), a.guideCommand(),
 		a.writeGuideCommand(), a.historyCommand(), a.journalCommand(), a.listCommand(), a.waitingCommand(), a.showCommand(),
-		a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.settleCommand(), a.callingCommand(),
+		a.initCommand(), a.recordCommand(), a.publishCommand(), a.deprecateCommand(), a.amendCommand(), a.settleCommand(), a.callingCommand(),
 		a.tallyCommand(), a.logsCommand(), a.usesCommand(), a.unmatchedCommand(),
 		a.replayCommand(), a.learnCommand(), a.reliesCommand(), a.recordingCommand(), a.reportCommand(),
 		a.consumersCommand(), a.consumerCommand(), a.impactCommand(), a.readyCommand(),

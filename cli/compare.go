@@ -32,10 +32,11 @@ var comparisonFormats = []string{"text", "json", "markdown", "html", "sarif", "j
 func (a *app) compareCommand() *cobra.Command {
 	var o comparing
 	cmd := &cobra.Command{
-		Use:     "compare OLD NEW",
+		Use:     "compare [OLD NEW]",
 		GroupID: "look",
 		Short:   "Say what a new version does to the clients of an old one",
-		Long: `Compares two descriptions, files or versions in the ledger. Every breaking change comes with a message that shows it.
+		Long: `Compares two descriptions, files or versions in the ledger. Every breaking change comes with a message that shows it. Without arguments it
+compares the descriptions of the project file, each with the version that is before it in the ledger.
 
 The exit status is 0 when yesterday's clients can call the new version, and 1 when something breaks for them. With --direction
 forward it answers for a rollback, tomorrow's clients calling the old version; with both, for either. --only and --skip take kinds of change
@@ -47,6 +48,9 @@ forward it answers for a rollback, tomorrow's clients calling the old version; w
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if o.explain != "" {
 				return a.explain(o.explain, o.format)
+			}
+			if len(args) == 0 {
+				return a.compareRepository(cmd, o)
 			}
 			if len(args) != 2 {
 				return usageError{fmt.Errorf("compare takes two descriptions, an old and a new one; %d given", len(args))}
@@ -65,6 +69,53 @@ forward it answers for a rollback, tomorrow's clients calling the old version; w
 	f.BoolVar(&o.all, "all", false, "tell safe and editorial changes in full, too")
 	f.StringVar(&o.explain, "explain", "", "explain a kind of change instead")
 	return cmd
+}
+
+// compareRepository compares the descriptions of the project file, each with the version that is before it in the ledger.
+func (a *app) compareRepository(cmd *cobra.Command, o comparing) error {
+	all, err := a.inRepository("compare takes two descriptions, an old and a new one")
+	if err != nil {
+		return err
+	}
+	if len(all) > 1 && o.format != "text" && o.format != "markdown" {
+		return usageError{fmt.Errorf("--format %s holds one comparison, and %s names %d APIs; record --dry-run --format %[1]s holds all", o.format, projectFile, len(all))}
+	}
+	c, err := a.client()
+	if err != nil {
+		return err
+	}
+	breaks := false
+	for i := range all {
+		h := &all[i]
+		s, _, err := a.readToRecord(cmd.Context(), h, recordWish{})
+		if err != nil {
+			return err
+		}
+		rec, err := c.DryRun(cmd.Context(), s)
+		if err != nil {
+			return refused(err)
+		}
+		if i > 0 {
+			if err := printf(a, "\n"); err != nil {
+				return err
+			}
+		}
+		if rec.Base == nil {
+			is := map[bool]string{true: "is recorded already", false: "is new"}[rec.Outcome == "same"]
+			if err := printf(a, "%s %s; nothing before it is there to compare it with\n", rec.Version.Ref(), is); err != nil {
+				return err
+			}
+			continue
+		}
+		if err = a.compare(cmd, []string{rec.Base.Ref(), h.file}, o); err != nil && !errors.Is(err, errNo) {
+			return err
+		}
+		breaks = breaks || err != nil
+	}
+	if breaks {
+		return errNo
+	}
+	return nil
 }
 
 func (a *app) compare(cmd *cobra.Command, args []string, o comparing) error {

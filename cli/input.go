@@ -74,6 +74,11 @@ func (a *app) describeBoth(ctx context.Context, args []string) (old, new *descri
 
 // files opens what an argument names.
 func (a *app) files(ctx context.Context, arg string) (*source.Set, error) {
+	return a.filesBelow(ctx, arg, cmp.Or(a.below, a.rootFor(arg)))
+}
+
+// filesBelow opens what an argument names, with all files in a folder where it names one.
+func (a *app) filesBelow(ctx context.Context, arg, below string) (*source.Set, error) {
 	switch {
 	case arg == "-":
 		text, err := io.ReadAll(io.LimitReader(a.In, source.MaxBytes+1))
@@ -84,7 +89,7 @@ func (a *app) files(ctx context.Context, arg string) (*source.Set, error) {
 	case a.isReference(arg):
 		return a.fetch(ctx, arg)
 	}
-	return a.folder(ctx, arg)
+	return a.folder(ctx, arg, below)
 }
 
 func single(name string, text []byte) (*source.Set, error) {
@@ -95,21 +100,22 @@ func single(name string, text []byte) (*source.Set, error) {
 	return source.SetOf(f), nil
 }
 
-// folder opens a file as the entry of a set: what it refers to may stand in its folder and below, or below --root.
-func (a *app) folder(ctx context.Context, arg string) (*source.Set, error) {
+// folder opens a file as the entry of a set: what it refers to may stand in its folder and below, or in the folder
+// below where one is named.
+func (a *app) folder(ctx context.Context, arg, below string) (*source.Set, error) {
 	given := filepath.ToSlash(arg)
 	folder, entry := path.Split(given)
-	if a.below != "" {
-		rel, err := relative(a.path(a.below), a.path(arg))
+	if below != "" {
+		rel, err := relative(a.path(below), a.path(arg))
 		if err != nil || !filepath.IsLocal(rel) {
-			return nil, usageError{fmt.Errorf("%s is not below --root %s", arg, a.below)}
+			return nil, usageError{fmt.Errorf("%s is not below --root %s", arg, below)}
 		}
-		folder, entry = strings.TrimSuffix(filepath.ToSlash(a.below), "/")+"/", filepath.ToSlash(rel)
+		folder, entry = strings.TrimSuffix(filepath.ToSlash(below), "/")+"/", filepath.ToSlash(rel)
 		if before, is := strings.CutSuffix(given, entry); is {
 			folder = before // as it was given
 		}
 	}
-	dir := a.path(cmp.Or(a.below, folder, "."))
+	dir := a.path(cmp.Or(below, folder, "."))
 	if info, err := os.Stat(a.path(arg)); err == nil && info.IsDir() {
 		return a.whole(ctx, arg)
 	}

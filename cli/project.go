@@ -4,7 +4,9 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"slices"
+	"os"
+	"path"
+	"path/filepath"
 	"strings"
 
 	"github.com/knadh/koanf/parsers/yaml"
@@ -13,40 +15,47 @@ import (
 	"github.com/knadh/koanf/providers/posflag"
 	"github.com/knadh/koanf/v2"
 	"github.com/spf13/pflag"
+
+	"oldledger/core/project"
 )
 
 // projectFile names the ledger of a project, in the folder where commands are run.
-const projectFile = ".oldledger.yaml"
+const projectFile = project.File
 
-// project is what a project file says.
-type project struct {
-	Ledger string
-	Style  string   // the file of the house style
-	Check  []string // the descriptions that check takes without being told
+// project is what the project file says; it is empty where there is none.
+func (a *app) project() (*project.Project, error) {
+	a.ours.Do(func() { a.says, a.saysNot = a.readProject() })
+	return a.says, a.saysNot
 }
 
-// projectKeys are the settings of a project file.
-var projectKeys = []string{"check", "ledger", "style"}
-
-// project reads the project file; it is empty where there is none.
-func (a *app) project() (project, error) {
-	k := koanf.New(".")
-	err := k.Load(file.Provider(a.path(projectFile)), yaml.Parser())
-	if errors.Is(err, fs.ErrNotExist) {
-		return project{}, nil
-	}
+// rootFor is the folder in which all files of a description of the project file stand; "" where it says none, or cannot be read: that is
+// said by whatever needs it.
+func (a *app) rootFor(file string) string {
+	p, err := a.project()
 	if err != nil {
-		return project{}, usageError{fmt.Errorf("%s: %w", projectFile, err)}
+		return ""
 	}
-	for _, key := range k.Keys() {
-		if !slices.Contains(projectKeys, key) {
-			return project{}, usageError{fmt.Errorf("%s: %q is no setting; it may say ledger: http://…, style: a file, check: [descriptions]",
-				projectFile, key)}
+	for _, api := range p.APIs {
+		if path.Clean(api.File) == path.Clean(filepath.ToSlash(file)) {
+			return api.Root
 		}
 	}
-	p := project{Ledger: k.String("ledger"), Style: k.String("style"), Check: k.Strings("check")}
-	if one := k.String("check"); one != "" && len(p.Check) == 0 {
-		p.Check = []string{one}
+	return ""
+}
+
+func (a *app) readProject() (*project.Project, error) {
+	text, err := os.ReadFile(a.path(projectFile))
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return &project.Project{}, nil
+	case err != nil:
+		return nil, notRead(projectFile, err)
+	case len(text) > project.MaxBytes:
+		return nil, usageError{fmt.Errorf("%s has more than %d KB", projectFile, project.MaxBytes>>10)}
+	}
+	p, err := project.Read(projectFile, text)
+	if err != nil {
+		return nil, usageError{err}
 	}
 	return p, nil
 }

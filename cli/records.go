@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"os"
-	"path"
 	"slices"
 	"strings"
 
@@ -17,7 +16,6 @@ import (
 	"oldledger/core/compare"
 	"oldledger/core/promise"
 	"oldledger/core/report"
-	"oldledger/core/source"
 	"oldledger/wire"
 )
 
@@ -54,115 +52,6 @@ func answer[T any](a *app, format string, ask func(*client.Client) (T, error), t
 		return a.json(got)
 	}
 	return text(got)
-}
-
-func (a *app) recordCommand() *cobra.Command {
-	var s client.Submission
-	var dry bool
-	cmd := &cobra.Command{
-		Use: "record FILE", GroupID: "act", Short: "Record a version of a description as a draft", Args: cobra.ExactArgs(1),
-		Long: `Records a description. Its API is the one that info.x-ledger-name names, else one called after the title; its version
-is info.version; --api and --version set both. The same content again is the same version; a published version
-never changes. With --dry-run the exit status is 1 where the gate would be shut.
-
-A recording keeps why it was made and where it came from: --message and --origin, or OLDLEDGER_MESSAGE and OLDLEDGER_ORIGIN in a pipeline.`,
-		Example: "  oldledger record berths.yaml\n  oldledger record berths.yaml --message 'Bookings say who held them.' --origin from=quayside/berths,commit=4f1c2a9",
-	}
-	format := formatFlag(cmd)
-	origin := cmd.Flags().StringToString("origin", nil, "where it comes from: from=REPOSITORY,commit=COMMIT,build=RUN")
-	cmd.Flags().StringVar(&s.Message, "message", "", "why it is recorded")
-	cmd.Flags().StringVar(&s.API, "api", "", "short name of the API")
-	cmd.Flags().StringVar(&s.Version, "version", "", "version number")
-	cmd.Flags().StringVar(&s.Team, "team", "", "team that keeps the API")
-	cmd.Flags().BoolVar(&dry, "dry-run", false, "only say what recording would do")
-	cmd.RunE = func(cmd *cobra.Command, args []string) error {
-		d, err := a.describe(cmd.Context(), args[0]) // errors name the file as the person wrote it
-		if err != nil {
-			return err
-		}
-		if s.Message == "" {
-			s.Message = a.Getenv("OLDLEDGER_MESSAGE")
-		}
-		if s.Origin, err = a.origin(*origin); err != nil {
-			return err
-		}
-		s.Text, s.File = d.set.Entry.Text, path.Base(d.set.Entry.Path())
-		if others := d.set.Files()[1:]; len(others) > 0 {
-			s.File, s.Others = d.set.Entry.Path(), map[string][]byte{}
-			for _, f := range others {
-				s.Others[f.Path()] = f.Text
-			}
-		}
-		shut := false
-		ask := func(c *client.Client) (rec wire.Recorded, err error) {
-			if dry {
-				rec, err = c.DryRun(cmd.Context(), s)
-			} else {
-				rec, err = c.Record(cmd.Context(), s)
-			}
-			shut = rec.Gate != nil && !rec.Gate.Open
-			return rec, err
-		}
-		err = answer(a, *format, ask, func(rec wire.Recorded) error { return a.showRecorded(rec, args[0], dry) })
-		if err == nil && dry && shut {
-			return errNo
-		}
-		return err
-	}
-	return cmd
-}
-
-// origin is where a recording comes from: as an option says, else as the environment does.
-func (a *app) origin(given map[string]string) (o wire.Origin, err error) {
-	if text := a.Getenv("OLDLEDGER_ORIGIN"); len(given) == 0 && text != "" {
-		given = map[string]string{}
-		for pair := range strings.SplitSeq(text, ",") {
-			key, value, _ := strings.Cut(pair, "=")
-			given[strings.TrimSpace(key)] = value
-		}
-	}
-	for key, value := range given {
-		switch key {
-		case "from":
-			o.From = value
-		case "commit":
-			o.Commit = value
-		case "build":
-			o.Build = value
-		default:
-			return o, usageError{fmt.Errorf("an origin says from, commit or build, not %q: --origin from=quayside/berths,commit=4f1c2a9", key)}
-		}
-	}
-	return o, nil
-}
-
-func (a *app) showRecorded(rec wire.Recorded, file string, dry bool) error {
-	words := map[string]string{"new": "recorded as a draft", "replaced": "the draft was replaced", "same": "already recorded, unchanged"}
-	if dry {
-		words = map[string]string{"new": "would be a new draft", "replaced": "would replace the draft", "same": "is already recorded, unchanged"}
-	}
-	text := fmt.Sprintf("%s  %s\n", rec.Version.Ref(), words[rec.Outcome])
-	if rec.Changes != nil {
-		text += fmt.Sprintf("against %s: %s\n", rec.Base.Number, orNothing(report.Tally(rec.Changes.Counts)))
-	}
-	if tally := rec.Diagnostics; tally.All() > 0 {
-		text += fmt.Sprintf("its description has %s; oldledger check %s tells all\n", tally, rec.Version.Ref())
-		for _, d := range tally.Worst[:min(len(tally.Worst), 3)] {
-			if d.Severity > source.Hint {
-				text += fmt.Sprintf("  %s %s\n", severityLooks[d.Severity].Mark(), d)
-			}
-		}
-	}
-	switch {
-	case rec.Gate == nil || rec.Gate.Open:
-	case dry:
-		text += fmt.Sprintf("its gate would be shut, for it breaks the promise of its line, %s: oldledger compare %s %s shows it\n", rec.Gate.Promise,
-			rec.Base.Ref(), file)
-	default:
-		text += fmt.Sprintf("it breaks the promise of its line, %s; oldledger publish %s says how to go on\n", rec.Gate.Promise,
-			rec.Version.Ref())
-	}
-	return printf(a, "%s", text)
 }
 
 func orNothing(s string) string {

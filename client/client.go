@@ -238,6 +238,15 @@ type Submission struct {
 	Origin             wire.Origin
 }
 
+// Size is how much its texts hold, in bytes.
+func (s Submission) Size() int {
+	n := len(s.Text)
+	for _, text := range s.Others {
+		n += len(text)
+	}
+	return n
+}
+
 // send hands a submission in: as its text alone, or as a form with a part for each file.
 func (s Submission) send(ctx context.Context, c *Client, path string) (wire.Recorded, error) {
 	var rec wire.Recorded

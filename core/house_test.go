@@ -37,7 +37,7 @@ var rooms = [][]string{
 	{"wire"},
 	{"core/housestyle"}, // the rules that are well-formedness are those of check
 	{"core/replay"},     // asks what check finds and usage knows
-	{"core/check", "core/guide", "core/report", "core/reference", "core/usage", "core/reliance"},
+	{"core/check", "core/guide", "core/report", "core/reference", "core/usage", "core/reliance", "core/project"},
 	{"core/promise"},
 	{"core/compare"},
 	{"core/sample"},

@@ -56,6 +56,7 @@ const (
 	maxSigns     = 200 // of one consumer
 	maxSign      = 120 // characters, as of a caller
 	maxConsumers = 10_000
+	maxFind      = 100
 )
 
 // keeps reports whether a consumer is the actor's: theirs, their team's whose editors they are among, or anybody's for an admin.
@@ -114,6 +115,9 @@ func (w view) knownConsumers(ctx context.Context, find string) ([]records.Consum
 	rows, err := w.rows.Consumers(ctx)
 	if err != nil {
 		return nil, err
+	}
+	if len(find) > maxFind {
+		return nil, refuse(Invalid, "what is looked for has at most %d characters", maxFind)
 	}
 	find = strings.ToLower(strings.TrimSpace(find))
 	concerned, err := w.concerned(ctx, "")

@@ -1,7 +1,6 @@
 package ledger
 
 import (
-	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -214,7 +213,7 @@ func digest(text []byte, others []records.File) string {
 func nameOf(given string, c *contract.Contract) (string, error) {
 	name := given
 	if name == "" {
-		name = cmp.Or(c.Name, slug(c.Title))
+		name = c.ShortName()
 	}
 	if name == "" {
 		return "", refuse(Invalid,
@@ -224,13 +223,6 @@ func nameOf(given string, c *contract.Contract) (string, error) {
 		return "", refuse(Invalid, "%q is no short name for an API; use lower-case letters, digits and dashes, such as berths", name)
 	}
 	return name, nil
-}
-
-var notInSlug = regexp.MustCompile(`[^a-z0-9]+`)
-
-func slug(title string) string {
-	s := strings.Trim(notInSlug.ReplaceAllString(strings.ToLower(title), "-"), "-")
-	return s[:min(len(s), 63)]
 }
 
 // evaluate decides what a submission becomes, and compares it with the version before it.

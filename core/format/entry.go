@@ -12,13 +12,18 @@ import (
 
 var openapiKey = regexp.MustCompile(`(?m)^[ \t{]*["']?(openapi|swagger)["']?[ \t]*:`)
 
-// isEntry reports whether a text is a description of its own, not a part of one.
-func isEntry(name string, text []byte) bool {
+// MayBegin reports whether a file is called as descriptions are.
+func MayBegin(name string) bool {
 	switch strings.ToLower(path.Ext(name)) {
 	case ".raml", ".yaml", ".yml", ".json":
-		return raml.IsAPI(text) || openapiKey.Match(text[:min(len(text), 4096)])
+		return true
 	}
 	return false
+}
+
+// Begins reports whether a file begins a description of its own, and is no part of one. Its first 4 KB are enough.
+func Begins(name string, text []byte) bool {
+	return MayBegin(name) && (raml.IsAPI(text) || openapiKey.Match(text[:min(len(text), 4096)]))
 }
 
 // Entry finds the one file among many that the description begins with: the only one that is a description of its own, or the only
@@ -26,7 +31,7 @@ func isEntry(name string, text []byte) bool {
 func Entry(texts map[string][]byte) (string, error) {
 	var found []string
 	for name, text := range texts {
-		if isEntry(name, text) {
+		if Begins(name, text) {
 			found = append(found, name)
 		}
 	}

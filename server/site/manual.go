@@ -18,7 +18,7 @@ import (
 // manualOrder is the order in which the pages of the manual are listed; others follow by name.
 var manualOrder = []string{
 	"first-hour", "ledger", "people", "console", "commands", "comparing", "kinds", "mistakes", "housestyle", "rules", "rule-language", "raml", "guides", "notices",
-	"consumers", "reliance", "reports", "tally", "reference", "embedding", "http",
+	"consumers", "reliance", "reports", "pipelines", "tally", "reference", "embedding", "http",
 }
 
 // manualPage is one page of the manual.
