@@ -9,6 +9,7 @@ import (
 	"oldledger/core/commonmark"
 	"oldledger/core/compare"
 	"oldledger/core/promise"
+	"oldledger/core/source"
 )
 
 // Recorded is what became of a description that was handed in.
@@ -136,7 +137,7 @@ func RecordedSARIF(all []Recorded, version string) ([]byte, error) {
 		if r.Fault != "" {
 			run.Results = append(run.Results, sarifResult{
 				RuleID: "not-recorded", RuleIndex: rule("not-recorded", notRecorded), Level: "error", Message: sarifText{r.Fault},
-				Locations:    []sarifLocation{{Physical: sarifPhysical{sarifArtifact{r.Description}, sarifRegion{Line: 1, Column: 1}}}},
+				Locations:    []sarifLocation{sarifPlace(&source.Place{File: r.Description, Line: 1, Column: 1}, 0, "")},
 				Fingerprints: map[string]string{"recorded/v1": r.Description},
 			})
 		}
