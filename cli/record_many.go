@@ -150,8 +150,13 @@ func (a *app) recordMany(ctx context.Context, args []string, w recordWish) error
 	}
 	done.Wait()
 	bar.end()
-	order := slices.Concat(groups...)
-	return a.tellRecorded(ordered(became, order), ordered(faults, order), w)
+	order := slices.DeleteFunc(slices.Concat(groups...), func(i int) bool { return errors.Is(faults[i], context.Canceled) })
+	err = a.tellRecorded(ordered(became, order), ordered(faults, order), w)
+	if ctx.Err() != nil {
+		fmt.Fprintf(a.Err, "%d of %d descriptions were not reached; the same command goes on\n", len(all)-len(order), len(all))
+		return ctx.Err()
+	}
+	return err
 }
 
 // maxKept bounds the texts that are kept between reading and recording, in bytes; others are read twice.
@@ -226,9 +231,9 @@ func byAPI(all []handed) [][]int {
 	return groups
 }
 
-// ordered are all in an order, given by their places.
+// ordered are those of all that have a place in an order, in it.
 func ordered[T any](all []T, order []int) []T {
-	to := make([]T, len(all))
+	to := make([]T, len(order))
 	for i, at := range order {
 		to[i] = all[at]
 	}
@@ -355,8 +360,6 @@ func (a *app) tellRecorded(became []report.Recorded, faults []error, w recordWis
 		shut += btoi(became[i].Shut())
 	}
 	switch {
-	case errors.Is(first, context.Canceled):
-		return first
 	case failed == 1 && len(became) == 1:
 		return first
 	case failed > 0:
@@ -405,7 +408,7 @@ func (a *app) writeRecorded(became []report.Recorded, kind string) error {
 	if len(became) > 1 {
 		slices.Sort(kinds)
 		for i, kind := range kinds {
-			kinds[i] = fmt.Sprintf("%d %s", counts[kind], kind)
+			kinds[i] = fmt.Sprintf("%d %s", counts[kind], strings.TrimPrefix(kind, "is "))
 		}
 		fmt.Fprintf(&b, "%s: %s\n", report.Count(len(became), "description"), strings.Join(kinds, " · "))
 	}
