@@ -78,7 +78,8 @@ func (a *app) compareRepository(cmd *cobra.Command, o comparing) error {
 		return err
 	}
 	if len(all) > 1 && o.format != "text" && o.format != "markdown" {
-		return usageError{fmt.Errorf("--format %s holds one comparison, and %s names %d APIs; record --dry-run --format %[1]s holds all", o.format, projectFile, len(all))}
+		return usageError{fmt.Errorf("--format %s holds one comparison, and %s names %d APIs; record --dry-run --format %[1]s holds all",
+			o.format, projectFile, len(all))}
 	}
 	c, err := a.client()
 	if err != nil {
@@ -87,11 +88,10 @@ func (a *app) compareRepository(cmd *cobra.Command, o comparing) error {
 	breaks := false
 	for i := range all {
 		h := &all[i]
-		s, _, err := a.readToRecord(cmd.Context(), h, recordWish{})
-		if err != nil {
+		if _, err := a.readToRecord(cmd.Context(), h, recordWish{}); err != nil {
 			return err
 		}
-		rec, err := c.DryRun(cmd.Context(), s)
+		rec, err := c.DryRun(cmd.Context(), *h.read)
 		if err != nil {
 			return refused(err)
 		}

@@ -1,7 +1,6 @@
 package cli
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -46,7 +45,7 @@ func (a *app) begin(ctx context.Context) error {
 	if err := ctx.Err(); err != nil {
 		return err
 	}
-	apis, left := inProject(all)
+	apis, left := newestOf(all)
 	for _, text := range left {
 		fmt.Fprintln(a.Err, text)
 	}
@@ -61,21 +60,28 @@ func (a *app) begin(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	f, err := os.OpenFile(a.path(projectFile), os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o644)
-	if err != nil {
+	if err := writeNew(a.path(projectFile), projectText(address, apis)); err != nil {
 		return notRead(projectFile, err)
 	}
-	if _, err := f.WriteString(projectText(address, apis)); err != nil {
-		return errors.Join(notRead(projectFile, err), f.Close())
-	}
-	if err := f.Close(); err != nil {
-		return notRead(projectFile, err)
-	}
-	return printf(a, "%s names %s. In a pipeline, with a token of the ledger in OLDLEDGER_TOKEN:\n\n%s", projectFile, counted(len(apis), "API"), pipelineStep)
+	return printf(a, "%s names %s. In a pipeline, with a token of the ledger in OLDLEDGER_TOKEN:\n\n%s",
+		projectFile, counted(len(apis), "API"), pipelineStep)
 }
 
-// inProject are the APIs of a project, and what is to be said of descriptions that are left out.
-func inProject(all []handed) (apis []project.API, left []string) {
+// writeNew writes a file that is not there yet: all of it, or none.
+func writeNew(name, text string) error {
+	f, err := os.OpenFile(name, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o644)
+	if err != nil {
+		return err
+	}
+	_, err = f.WriteString(text)
+	if err = errors.Join(err, f.Close()); err != nil {
+		return errors.Join(err, os.Remove(name))
+	}
+	return nil
+}
+
+// newestOf are the APIs of a project, by their newest versions, and what is to be said of descriptions that are left out.
+func newestOf(all []handed) (apis []project.API, left []string) {
 	for _, group := range byAPI(all) {
 		newest := group[len(group)-1]
 		for _, i := range group {
@@ -84,6 +90,8 @@ func inProject(all []handed) (apis []project.API, left []string) {
 				left = append(left, fmt.Sprintf("%s is left out: %v", h.file, oneLine(h.unreadable)))
 			case !project.Name.MatchString(h.of):
 				left = append(left, fmt.Sprintf("%s is left out: it has neither a name (info.x-ledger-name) nor a title that makes one", h.file))
+			case i != newest && h.number != nil && h.number.Equal(all[newest].number):
+				left = append(left, fmt.Sprintf("%s is left out: %s is the same version", h.file, all[newest].file))
 			case i != newest:
 				left = append(left, fmt.Sprintf("%s is left out: %s is newer", h.file, all[newest].file))
 			default:
@@ -97,11 +105,8 @@ func inProject(all []handed) (apis []project.API, left []string) {
 
 // rootOf is the folder in which all files of a description stand; "" for that of the first.
 func rootOf(h handed) string {
-	if h.kept == nil {
-		return ""
-	}
 	dir := path.Dir(h.file)
-	for other := range h.kept.Others {
+	for _, other := range h.others {
 		for dir != "." && !strings.HasPrefix(other, dir+"/") {
 			dir = path.Dir(dir)
 		}
@@ -116,7 +121,11 @@ func rootOf(h handed) string {
 func projectText(address string, apis []project.API) string {
 	var b strings.Builder
 	b.WriteString("# What stands in this repository: oldledger record, check and compare take it without being told.\n")
-	fmt.Fprintf(&b, "ledger: %s\n", cmp.Or(inYAML(address), "http://127.0.0.1:8470"))
+	if address == "" {
+		b.WriteString("# ledger: its address, once there is one\n")
+	} else {
+		fmt.Fprintf(&b, "ledger: %s\n", inYAML(address))
+	}
 	b.WriteString("apis:\n")
 	for _, api := range apis {
 		if api.Root == "" {

@@ -74,7 +74,11 @@ func (a *app) describeBoth(ctx context.Context, args []string) (old, new *descri
 
 // files opens what an argument names.
 func (a *app) files(ctx context.Context, arg string) (*source.Set, error) {
-	return a.filesBelow(ctx, arg, cmp.Or(a.below, a.rootFor(arg)))
+	api, err := a.inProject(arg)
+	if err != nil {
+		return nil, err
+	}
+	return a.filesBelow(ctx, arg, cmp.Or(a.below, api.Root))
 }
 
 // filesBelow opens what an argument names, with all files in a folder where it names one.

@@ -3,10 +3,12 @@ package cli
 import (
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"os"
 	"path"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/knadh/koanf/parsers/yaml"
@@ -28,26 +30,30 @@ func (a *app) project() (*project.Project, error) {
 	return a.says, a.saysNot
 }
 
-// rootFor is the folder in which all files of a description of the project file stand; "" where it says none, or cannot be read: that is
-// said by whatever needs it.
-func (a *app) rootFor(file string) string {
+// inProject is what the project file says of a description that is named by its file; nothing where it names another.
+func (a *app) inProject(file string) (project.API, error) {
 	p, err := a.project()
 	if err != nil {
-		return ""
+		return project.API{}, err
 	}
-	for _, api := range p.APIs {
-		if path.Clean(api.File) == path.Clean(filepath.ToSlash(file)) {
-			return api.Root
-		}
+	i := slices.IndexFunc(p.APIs, func(api project.API) bool { return path.Clean(api.File) == path.Clean(filepath.ToSlash(file)) })
+	if i < 0 {
+		return project.API{}, nil
 	}
-	return ""
+	return p.APIs[i], nil
 }
 
 func (a *app) readProject() (*project.Project, error) {
-	text, err := os.ReadFile(a.path(projectFile))
-	switch {
-	case errors.Is(err, fs.ErrNotExist):
+	f, err := os.Open(a.path(projectFile))
+	if errors.Is(err, fs.ErrNotExist) {
 		return &project.Project{}, nil
+	}
+	if err != nil {
+		return nil, notRead(projectFile, err)
+	}
+	defer f.Close()
+	text, err := io.ReadAll(io.LimitReader(f, project.MaxBytes+1))
+	switch {
 	case err != nil:
 		return nil, notRead(projectFile, err)
 	case len(text) > project.MaxBytes:

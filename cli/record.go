@@ -1,7 +1,6 @@
 package cli
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -100,14 +99,16 @@ func sendSubmission(ctx context.Context, c *client.Client, s client.Submission, 
 
 // recordOne records the description that is named.
 func (a *app) recordOne(ctx context.Context, file string, w recordWish) error {
-	d, err := a.describe(ctx, file) // errors name the file as the person wrote it
+	h, err := a.named(file)
 	if err != nil {
 		return err
 	}
+	if _, err := a.readToRecord(ctx, &h, w); err != nil { // errors name the file as the person wrote it
+		return err
+	}
 	shut := false
-	s := submissionOf(d.set, w)
 	ask := func(c *client.Client) (wire.Recorded, error) {
-		rec, err := sendSubmission(ctx, c, s, w.dry)
+		rec, err := sendSubmission(ctx, c, *h.read, w.dry)
 		shut = rec.Gate != nil && !rec.Gate.Open
 		return rec, err
 	}
@@ -115,7 +116,7 @@ func (a *app) recordOne(ctx context.Context, file string, w recordWish) error {
 		if err := a.showRecorded(rec, file, w.dry); err != nil || !w.wait {
 			return err
 		}
-		return printf(a, "%s", a.obstacles(recordedOf(handed{file: file, root: cmp.Or(a.below, a.rootFor(file)), kept: &s}, rec, w.dry)))
+		return printf(a, "%s", a.obstacles(recordedOf(h, rec, w.dry)))
 	})
 	if err == nil && shut && (w.dry || w.wait) {
 		return errNo

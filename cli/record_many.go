@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"os"
 	"path"
 	"path/filepath"
@@ -19,6 +20,7 @@ import (
 	"github.com/schollz/progressbar/v3"
 
 	"oldledger/client"
+	"oldledger/core/compare"
 	"oldledger/core/contract"
 	"oldledger/core/format"
 	"oldledger/core/promise"
@@ -28,21 +30,23 @@ import (
 
 // handed is a description that is handed in.
 type handed struct {
-	file       string // as it was named
-	root       string // the folder in which all of its files stand; "" for its own
-	api, team  string // as the project file says
+	file      string // as it was named
+	root      string // the folder in which all of its files stand; "" for its own
+	api, team string // as the project file says
+
+	// Known when it has been read.
 	of         string // what tells its API from the others before the ledger names it
 	number     *semver.Version
-	kept       *client.Submission // as it was read, where there is room for it
+	before     string             // what stands in the repository before the names of the files that are handed in
+	others     []string           // the other files, by their paths from the root
+	read       *client.Submission // nil where there is no room to keep it
 	unreadable error
 }
 
-// prefix is what stands before the names of its files in the repository.
-func (h *handed) prefix() string {
-	if h.kept != nil && len(h.kept.Others) > 0 && h.root != "" {
-		return h.root
-	}
-	return path.Dir(filepath.ToSlash(h.file))
+// named is the description that a file is named for, with what the project file says of it.
+func (a *app) named(file string) (handed, error) {
+	api, err := a.inProject(file)
+	return handed{file: file, root: cmp.Or(a.below, api.Root), api: api.Name, team: api.Team}, err
 }
 
 // maxHanded bounds the descriptions of one run.
@@ -58,7 +62,11 @@ func (a *app) handedIn(args []string, w recordWish) (all []handed, err error) {
 	}
 	for _, arg := range args {
 		if info, err := os.Stat(a.path(arg)); !w.all || err == nil && !info.IsDir() {
-			all = append(all, handed{file: arg, root: cmp.Or(a.below, a.rootFor(arg))})
+			h, err := a.named(arg)
+			if err != nil {
+				return nil, err
+			}
+			all = append(all, h)
 			continue
 		}
 		found, err := a.descriptionsIn(arg)
@@ -140,11 +148,14 @@ func (a *app) recordMany(ctx context.Context, args []string, w recordWish) error
 	groups := byAPI(all)
 	for _, group := range groups {
 		done.Go(func() {
+			before := "" // of its history, what could not be recorded
 			for _, i := range group {
 				room <- struct{}{}
-				became[i], faults[i] = a.handIn(ctx, c, all[i], w)
+				became[i], faults[i] = a.handIn(ctx, c, all[i], before, w)
 				<-room
-				bar.passed()
+				if bar.passed(); faults[i] != nil && w.history != "" {
+					before = cmp.Or(before, all[i].file)
+				}
 			}
 		})
 	}
@@ -163,18 +174,19 @@ func (a *app) recordMany(ctx context.Context, args []string, w recordWish) error
 const maxKept = 256 << 20
 
 // readToRecord reads a description as it is handed in. All of it is read: what it includes belongs to it.
-func (a *app) readToRecord(ctx context.Context, h *handed, w recordWish) (client.Submission, *contract.Contract, error) {
+func (a *app) readToRecord(ctx context.Context, h *handed, w recordWish) (*contract.Contract, error) {
 	set, err := a.filesBelow(ctx, h.file, h.root)
 	if err != nil {
-		return client.Submission{}, nil, err
+		return nil, err
 	}
 	c, err := format.Read(set)
 	if err != nil {
-		return client.Submission{}, nil, err
+		return nil, err
 	}
 	s := submissionOf(set, w)
 	s.API, s.Team = cmp.Or(w.api, h.api), cmp.Or(w.team, h.team)
-	return s, c, nil
+	h.read, h.before, h.others = &s, strings.TrimSuffix(set.Entry.Name, s.File), slices.Sorted(maps.Keys(s.Others))
+	return c, nil
 }
 
 // identify finds out which API and version each description is of, where that says in which order they are recorded.
@@ -191,12 +203,12 @@ func (a *app) identify(ctx context.Context, all []handed, w recordWish) {
 				if ctx.Err() != nil {
 					return
 				}
-				s, c, err := a.readToRecord(ctx, h, w)
+				c, err := a.readToRecord(ctx, h, w)
 				if h.unreadable = err; err == nil {
 					h.of = cmp.Or(w.api, h.api, c.ShortName())
 					h.number, _ = contract.ParseVersion(cmp.Or(w.version, c.Version)) // the ledger says what is wrong with it
-					if room.Add(-int64(s.Size())) > 0 {
-						h.kept = &s
+					if room.Add(-int64(h.read.Size())) < 0 {
+						h.read = nil
 					}
 				}
 				bar.passed()
@@ -247,22 +259,23 @@ func btoi(b bool) int {
 	return 0
 }
 
-// handIn hands a description in.
-func (a *app) handIn(ctx context.Context, c *client.Client, h handed, w recordWish) (report.Recorded, error) {
+// handIn hands a description in; not where one before it in its history could not be.
+func (a *app) handIn(ctx context.Context, c *client.Client, h handed, before string, w recordWish) (report.Recorded, error) {
 	fail := func(err error) (report.Recorded, error) {
 		return report.Recorded{Description: h.file, Fault: err.Error()}, err
 	}
 	if err := cmp.Or(ctx.Err(), h.unreadable); err != nil {
 		return fail(err)
 	}
-	if h.kept == nil {
-		s, _, err := a.readToRecord(ctx, &h, w)
-		if err != nil {
+	if before != "" {
+		return fail(&inputError{fmt.Errorf("%s comes before it, and could not be recorded", before)})
+	}
+	if h.read == nil {
+		if _, err := a.readToRecord(ctx, &h, w); err != nil {
 			return fail(err)
 		}
-		h.kept = &s
 	}
-	rec, err := sendSubmission(ctx, c, *h.kept, w.dry)
+	rec, err := sendSubmission(ctx, c, *h.read, w.dry)
 	if err != nil {
 		return fail(refused(err))
 	}
@@ -302,11 +315,18 @@ func recordedOf(h handed, rec wire.Recorded, dry bool) report.Recorded {
 	if rec.Base != nil {
 		r.Base = rec.Base.Number
 	}
+	var changes []*compare.Change
+	if rec.Changes != nil {
+		changes = append(changes, rec.Changes.Changes...)
+	}
 	if rec.Gate != nil {
 		for _, o := range rec.Gate.Obstacles {
-			if o.Change.New != nil {
-				o.Change.New.File = path.Join(h.prefix(), o.Change.New.File)
-			}
+			changes = append(changes, o.Change)
+		}
+	}
+	for _, ch := range changes {
+		if ch.New != nil {
+			ch.New.File = path.Clean(h.before + ch.New.File)
 		}
 	}
 	return r
@@ -321,7 +341,11 @@ func (a *app) obstacles(r report.Recorded) string {
 	var b strings.Builder
 	all := r.Obstacles()
 	for _, o := range all[:min(len(all), maxObstacles)] {
-		fmt.Fprintf(&b, "  %s %s %s\n", s.grade(o.Change.Backward, o.Change.Backward.Mark()), o.Change.Title, s.soft("("+placeOf(o)+")"))
+		grade := o.Change.Backward
+		if o.Rollback {
+			grade = o.Change.Forward
+		}
+		fmt.Fprintf(&b, "  %s %s %s\n", s.grade(grade, grade.Mark()), o.Change.Title, s.soft("("+placeOf(o)+")"))
 	}
 	if more := len(all) - maxObstacles; more > 0 {
 		fmt.Fprintf(&b, "  %s\n", s.soft(fmt.Sprintf("and %d more: oldledger compare tells all", more)))
@@ -331,6 +355,9 @@ func (a *app) obstacles(r report.Recorded) string {
 
 func placeOf(o promise.Obstacle) string {
 	where := report.Where(o.Change)
+	if o.Rollback {
+		where = "on the way back, " + where
+	}
 	if o.Change.New != nil {
 		where += fmt.Sprintf(", %s:%d", o.Change.New.File, o.Change.New.Line)
 	}

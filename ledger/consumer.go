@@ -120,31 +120,36 @@ func (w view) knownConsumers(ctx context.Context, find string) ([]records.Consum
 		return nil, refuse(Invalid, "what is looked for has at most %d characters", maxFind)
 	}
 	find = strings.ToLower(strings.TrimSpace(find))
-	concerned, err := w.concerned(ctx, "")
+	inside := func(api string) bool { return w.keeping(api).inside(w.who) }
+	concerned, err := w.concerned(ctx, inside)
 	if err != nil {
 		return nil, err
 	}
-	found := concerned
+	found, mine := concerned, concerned
 	if find != "" {
-		if found, err = w.concerned(ctx, find); err != nil {
+		called := func(api string) bool { return strings.Contains(api, find) }
+		if found, err = w.concerned(ctx, func(api string) bool { return called(api) && inside(api) }); err != nil {
+			return nil, err
+		}
+		if mine, err = w.concerned(ctx, called); err != nil { // whoever keeps a consumer knows all that it calls
 			return nil, err
 		}
 	}
 	return slices.DeleteFunc(rows, func(c records.Consumer) bool {
 		text := strings.ToLower(strings.Join([]string{c.Name, c.Title, c.Team, c.Person}, "\n"))
-		return !w.minds(c) && !concerned[c.Name] || !strings.Contains(text, find) && !found[c.Name]
+		return !w.minds(c) && !concerned[c.Name] || !strings.Contains(text, find) && !found[c.Name] && !(mine[c.Name] && w.keeps(c))
 	}), nil
 }
 
-// concerned are the consumers that call, may use, or asked for an API inside which the actor sees, and in whose name a text is found.
-func (w view) concerned(ctx context.Context, find string) (map[string]bool, error) {
+// concerned are the consumers that call, may use, or asked for one of some APIs.
+func (w view) concerned(ctx context.Context, of func(api string) bool) (map[string]bool, error) {
 	rows, err := w.rows.APIs(ctx)
 	if err != nil {
 		return nil, err
 	}
 	var apis []string
 	for _, a := range rows {
-		if w.keeping(a.Name).inside(w.who) && strings.Contains(a.Name, find) {
+		if of(a.Name) {
 			apis = append(apis, a.Name)
 		}
 	}
@@ -188,7 +193,7 @@ func (w view) knownConsumer(ctx context.Context, name string) (records.Consumer,
 	if err != nil || w.minds(row) {
 		return row, uses, err
 	}
-	concerned, err := w.concerned(ctx, "")
+	concerned, err := w.concerned(ctx, func(api string) bool { return w.keeping(api).inside(w.who) })
 	if err == nil && !concerned[name] {
 		err = refuse(NotFound, "there is no consumer called %s", name)
 	}

@@ -177,6 +177,9 @@ func TestAddLog(t *testing.T) {
 	require.Len(t, odd, 2)
 
 	require.NoError(t, l.Set(ctx, as("imke"), "pilots", ledger.Settings{Team: new("Quayside")}))
+	mine, _, err := l.Consumers(ctx, as("reader.n"), ledger.ConsumersQuestion{Find: "pilots"})
+	require.NoError(t, err)
+	require.Len(t, mine, 1, "whoever keeps a consumer finds it by all that it calls")
 	require.NoError(t, l.SetSigns(ctx, as("imke"), "night", "", nil))
 	require.Equal(t, []string{"Night/2 false 1"}, names(use("reader.q", ledger.UseQuestion{API: "pilots", By: ledger.ByConsumer})))
 	require.NoError(t, l.SetSigns(ctx, as("editor.q"), "boards", "Quayside", []ledger.Sign{{Kind: usage.ByAgent, Value: "Night*"}}))

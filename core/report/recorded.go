@@ -37,6 +37,14 @@ func (r *Recorded) Obstacles() []promise.Obstacle {
 	return slices.DeleteFunc(slices.Clone(r.Gate.Obstacles), func(o promise.Obstacle) bool { return o.Waived })
 }
 
+// optionsFor tells of an obstacle in the direction in which it breaks.
+func optionsFor(o promise.Obstacle) Options {
+	if o.Rollback {
+		return Options{Direction: compare.Forward}
+	}
+	return Options{}
+}
+
 // Says is in a line what became of it.
 func (r *Recorded) Says() string {
 	if r.Fault != "" {
@@ -68,7 +76,7 @@ func RecordedMarkdown(all []Recorded) string {
 			if j == 0 {
 				b.WriteString("\n")
 			}
-			Options{}.markdownChange(&b, r.Changes, o.Change)
+			optionsFor(o).markdownChange(&b, r.Changes, o.Change)
 		}
 		if r.Shut() && len(r.Gate.WaysOut) > 0 {
 			fmt.Fprintf(&b, "\n### %s\n\n", WaysOutHead)
@@ -92,7 +100,7 @@ func RecordedJUnit(all []Recorded) ([]byte, error) {
 			suite.Cases = []junitCase{{Class: r.Description, Name: r.Says(), File: r.Description, Failure: failure}}
 		}
 		for _, o := range r.Obstacles() {
-			c := Options{}.junitCase(r.Changes, o.Change)
+			c := optionsFor(o).junitCase(r.Changes, o.Change)
 			c.Failure, c.Skipped, c.Out = &junitMessage{Message: o.Change.Why, Type: o.Change.Kind, Text: c.told()}, nil, ""
 			suite.Cases = append(suite.Cases, c)
 		}
@@ -142,7 +150,7 @@ func RecordedSARIF(all []Recorded, version string) ([]byte, error) {
 			})
 		}
 		for _, o := range r.Obstacles() {
-			result := Options{}.sarifResult(r.Changes, o.Change, rule(o.Change.Kind, sarifRuleOf))
+			result := optionsFor(o).sarifResult(r.Changes, o.Change, rule(o.Change.Kind, sarifRuleOf))
 			result.Level = "error"
 			run.Results = append(run.Results, result)
 		}

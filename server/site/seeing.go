@@ -2,6 +2,7 @@ package site
 
 import (
 	"bytes"
+	"errors"
 	"net/http"
 	"net/url"
 	"strings"
@@ -50,23 +51,38 @@ func (s *Site) answerTold(c *echo.Context, one *cachedPage, told, address string
 	}
 	mark := `<a class="grade editorial" href="` + s.prefix() + "/console/apis/" + url.PathEscape(v.api) +
 		`/readers" title="Who may read it; you may say so">· for ` + templ.EscapeString(told) + `</a>`
-	if old, new, ok := v.guided(); ok {
-		lead, err := s.asks(r) // not as a reader: those know no callers
-		if err != nil {
-			return err
-		}
-		impact, err := s.ledger.Impact(r.Context(), lead, v.api+"@"+old, v.api+"@"+new, compare.Options{})
-		if err != nil {
-			return err
-		}
-		mark += ` <a class="grade editorial" href="` + s.prefix() + "/console/apis/" + url.PathEscape(v.api) + "/guide/" +
-			url.PathEscape(old+".."+new) + `" title="In the console: step by step">· ` + impact.Words() + `</a>`
+	touched, err := s.touched(r, v)
+	if err != nil {
+		return err
 	}
+	mark += touched
 	marked, err := one.changed(func(body []byte) []byte { return bytes.Replace(body, []byte(topRest), []byte(mark+topRest), 1) })
 	if err != nil {
 		return err
 	}
 	return compress(marked).answer(c.Response(), r)
+}
+
+// touched is the mark that says whom the changes of a guide touch; "" on other pages, and for a token that may not know.
+func (s *Site) touched(r *http.Request, v target) (mark string, err error) {
+	old, new, ok := v.guided()
+	if !ok {
+		return "", nil
+	}
+	lead, err := s.asks(r) // not as a reader: those know no callers
+	if err != nil {
+		return "", err
+	}
+	impact, err := s.ledger.Impact(r.Context(), lead, v.api+"@"+old, v.api+"@"+new, compare.Options{})
+	var refused *ledger.Error
+	if errors.As(err, &refused) && refused.Fault == ledger.Forbidden {
+		return "", nil
+	}
+	if err != nil {
+		return "", err
+	}
+	return ` <a class="grade editorial" href="` + s.prefix() + "/console/apis/" + url.PathEscape(v.api) + "/guide/" +
+		url.PathEscape(old+".."+new) + `" title="In the console: step by step">· ` + impact.Words() + `</a>`, nil
 }
 
 // topRest stands in the head of a page before what leads elsewhere.

@@ -80,7 +80,7 @@ const last = (days: string[]) => days.reduce((a, b) => (a > b ? a : b), '')
       <div class="do"><NButton type="primary" attr-type="submit" :loading="busy" :disabled="!wish.title.trim() || !called" data-make>Make it</NButton><NButton @click="making = false">Leave it</NButton></div>
     </form>
     <template v-if="consumers && (consumers.length || looked)">
-      <label class="look"><span class="unseen">Find a consumer</span><NInput v-model:value="looked" :input-props="{ id: 'look' }" placeholder="Find a consumer" clearable /></label>
+      <label class="look"><span class="unseen">Find a consumer</span><NInput v-model:value="looked" :input-props="{ id: 'look', maxlength: 100 }" placeholder="Find a consumer" clearable /></label>
       <table class="ruled" tabindex="0">
         <thead><tr><th>consumer</th><th>whose</th><th>what it is for</th><th>calls</th><th>last</th></tr></thead>
         <tbody>
