@@ -148,7 +148,7 @@ func (a *app) recordMany(ctx context.Context, args []string, w recordWish) error
 	groups := byAPI(all)
 	for _, group := range groups {
 		done.Go(func() {
-			before := "" // of its history, what could not be recorded
+			before := "" // of its history, what is not published
 			for _, i := range group {
 				room <- struct{}{}
 				became[i], faults[i] = a.handIn(ctx, c, all[i], before, w)
@@ -268,7 +268,7 @@ func (a *app) handIn(ctx context.Context, c *client.Client, h handed, before str
 		return fail(err)
 	}
 	if before != "" {
-		return fail(&inputError{fmt.Errorf("%s comes before it, and could not be recorded", before)})
+		return fail(&inputError{fmt.Errorf("%s comes before it, and is not published", before)})
 	}
 	if h.read == nil {
 		if _, err := a.readToRecord(ctx, &h, w); err != nil {

@@ -68,37 +68,19 @@ func Read(name string, text []byte) (*Project, error) {
 	}
 	r := &reading{}
 	p := r.project(f.Root)
-	if len(r.wrong) > 0 {
-		return nil, r.wrong.Sorted(f.Name)
+	if len(r.Wrong) > 0 {
+		return nil, r.Wrong.Sorted(f.Name)
 	}
 	return p, nil
 }
 
-type reading struct{ wrong source.Diagnostics }
-
-func (r *reading) tell(d *source.Diagnostic) {
-	if len(r.wrong) < source.MaxTold {
-		r.wrong = append(r.wrong, d)
-	}
-}
-
-func (r *reading) unknown(m source.Member, known ...string) {
-	r.tell(m.Value.KeyWrong(source.Syntax, "nothing is called %s here%s", m.Key, source.DidYouMean(m.Key, known)))
-}
-
-func (r *reading) text(n *source.Node, what string) string {
-	if n.Kind != source.String || strings.TrimSpace(n.Text) == "" {
-		r.tell(n.Wrong(source.Syntax, "here stands %s; it must be %s", n.Kind, what))
-		return ""
-	}
-	return n.Text
-}
+type reading struct{ source.Expecting }
 
 // file reads the path of a file or folder of the repository.
 func (r *reading) file(n *source.Node, what string) string {
-	text := r.text(n, what)
+	text := r.Text(n, what)
 	if text != "" && (path.IsAbs(text) || strings.Contains(text, `\`) || text != "." && !source.Inside(path.Clean(text))) {
-		r.tell(n.Wrong(source.Syntax, "%s leads out of the folder of this file; write a path from it, with slashes", text))
+		r.Tell(n.Wrong(source.Syntax, "%s leads out of the folder of this file; write a path from it, with slashes", text))
 		return ""
 	}
 	return text
@@ -110,21 +92,21 @@ func (r *reading) project(root *source.Node) *Project {
 	case root.Kind == source.Null: // an empty file
 		return p
 	case root.Kind != source.Mapping:
-		r.tell(root.Wrong(source.Syntax, "a project file is an object with ledger, style, check or apis; here stands %s", root.Kind))
+		r.Tell(root.Wrong(source.Syntax, "a project file is an object with ledger, style, check or apis; here stands %s", root.Kind))
 		return p
 	}
 	for _, m := range root.Members {
 		switch m.Key {
 		case "ledger":
-			p.Ledger = r.text(m.Value, "the address of a ledger")
+			p.Ledger = r.Text(m.Value, "the address of a ledger")
 		case "style":
-			p.Style = r.text(m.Value, "the path of a file with a house style")
+			p.Style = r.Text(m.Value, "the path of a file with a house style")
 		case "check":
 			p.Check = r.check(m.Value)
 		case "apis":
 			p.APIs = r.apis(m.Value)
 		default:
-			r.unknown(m, "ledger", "style", "check", "apis")
+			r.Unknown(m.Value, m.Key, "ledger", "style", "check", "apis")
 		}
 	}
 	return p
@@ -133,11 +115,11 @@ func (r *reading) project(root *source.Node) *Project {
 // check reads the descriptions to check: a list, or one.
 func (r *reading) check(n *source.Node) []string {
 	if n.Kind != source.Sequence {
-		return []string{r.text(n, "a description, or a list of them")}
+		return []string{r.Text(n, "a description, or a list of them")}
 	}
 	var all []string
 	for _, one := range n.Items() {
-		all = append(all, r.text(one, "a description"))
+		all = append(all, r.Text(one, "a description"))
 	}
 	return all
 }
@@ -146,24 +128,15 @@ func (r *reading) check(n *source.Node) []string {
 var Name = regexp.MustCompile(`^[a-z][a-z0-9-]{0,62}$`)
 
 func (r *reading) apis(n *source.Node) []API {
-	switch {
-	case n.Kind == source.Null:
-		return nil
-	case n.Kind != source.Mapping:
-		r.tell(n.Wrong(source.Syntax, "here stands %s; it must be an object that names APIs, such as berths: berths.yaml", n.Kind))
-		return nil
-	case len(n.Members) > maxAPIs:
-		r.tell(n.Wrong(source.TooLarge, "it names %d APIs; at most %d are read", len(n.Members), maxAPIs))
-		return nil
-	}
 	var all []API
-	for _, m := range n.Members {
+	for _, m := range r.Entries(n, "an object that names APIs, such as berths: berths.yaml", maxAPIs) {
 		if !Name.MatchString(m.Key) {
-			r.tell(m.Value.KeyWrong(source.Syntax, "%s is no name of an API: it has small letters, digits and hyphens, and begins with a letter", m.Key))
+			r.Tell(m.Value.KeyWrong(source.Syntax,
+				"%s is no name of an API: it has small letters, digits and hyphens, and begins with a letter", m.Key))
 			continue
 		}
 		if slices.ContainsFunc(all, func(a API) bool { return a.Name == m.Key }) {
-			r.tell(m.Value.KeyWrong(source.Syntax, "%s stands here twice", m.Key))
+			r.Tell(m.Value.KeyWrong(source.Syntax, "%s stands here twice", m.Key))
 			continue
 		}
 		all = append(all, r.api(m.Key, m.Value))
@@ -184,16 +157,16 @@ func (r *reading) api(name string, n *source.Node) API {
 		case "root":
 			a.Root = r.file(m.Value, "the folder in which all of its files stand")
 		case "team":
-			a.Team = r.text(m.Value, "the name of a team")
+			a.Team = r.Text(m.Value, "the name of a team")
 		default:
-			r.unknown(m, "file", "root", "team")
+			r.Unknown(m.Value, m.Key, "file", "root", "team")
 		}
 	}
 	switch rel, below := strings.CutPrefix(path.Clean(a.File), path.Clean(a.Root)+"/"); {
 	case n.Get("file") == nil:
-		r.tell(n.Wrong(source.Syntax, "it lacks file, the path of its description"))
+		r.Tell(n.Wrong(source.Syntax, "it lacks file, the path of its description"))
 	case a.Root != "" && a.Root != "." && a.File != "" && (!below || rel == ""):
-		r.tell(n.Get("root").Wrong(source.Syntax, "%s does not stand below %s", a.File, a.Root))
+		r.Tell(n.Get("root").Wrong(source.Syntax, "%s does not stand below %s", a.File, a.Root))
 	}
 	return a
 }

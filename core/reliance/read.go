@@ -22,90 +22,58 @@ const (
 func Read(f *source.File) (*Reliance, error) {
 	r := &reading{}
 	out := r.reliance(f.Root)
-	if len(r.wrong) > 0 {
-		return nil, r.wrong.Sorted(f.Name)
+	if len(r.Wrong) > 0 {
+		return nil, r.Wrong.Sorted(f.Name)
 	}
 	return out, nil
 }
 
-type reading struct{ wrong source.Diagnostics }
-
-func (r *reading) tell(d *source.Diagnostic) {
-	if len(r.wrong) < source.MaxTold {
-		r.wrong = append(r.wrong, d)
-	}
-}
+type reading struct{ source.Expecting }
 
 func (r *reading) reliance(root *source.Node) *Reliance {
 	out := &Reliance{}
 	if root.Kind != source.Mapping {
-		r.tell(root.Wrong(source.Syntax, "what a consumer relies on is an object with relies; here stands %s", root.Kind))
+		r.Tell(root.Wrong(source.Syntax, "what a consumer relies on is an object with relies; here stands %s", root.Kind))
 		return out
 	}
 	for _, m := range root.Members {
 		switch m.Key {
 		case "consumer":
-			out.Consumer = r.text(m.Value, "the name of a consumer")
+			out.Consumer = r.Text(m.Value, "the name of a consumer")
 		case "relies":
 			out.Needs = r.needs(m.Value)
 		default:
-			r.unknown(m.Value, m.Key, "consumer", "relies")
+			r.Unknown(m.Value, m.Key, "consumer", "relies")
 		}
 	}
 	if root.Get("relies") == nil {
-		r.tell(root.Wrong(source.Syntax, "it lacks relies, which names APIs and their operations"))
+		r.Tell(root.Wrong(source.Syntax, "it lacks relies, which names APIs and their operations"))
 	}
 	return out
-}
-
-func (r *reading) unknown(n *source.Node, key string, known ...string) {
-	r.tell(n.KeyWrong(source.Syntax, "nothing is called %s here%s", key, source.DidYouMean(key, known)))
-}
-
-func (r *reading) text(n *source.Node, what string) string {
-	if n.Kind != source.String || n.Text == "" {
-		r.tell(n.Wrong(source.Syntax, "here stands %s; it must be %s", n.Kind, what))
-		return ""
-	}
-	return n.Text
-}
-
-func (r *reading) mapping(n *source.Node, what string, limit int) []source.Member {
-	switch {
-	case n.Kind == source.Null:
-		return nil
-	case n.Kind != source.Mapping:
-		r.tell(n.Wrong(source.Syntax, "here stands %s; it must be %s", n.Kind, what))
-		return nil
-	case len(n.Members) > limit:
-		r.tell(n.Wrong(source.TooLarge, "it holds %d entries; at most %d are read", len(n.Members), limit))
-		return nil
-	}
-	return n.Members
 }
 
 var apiName = regexp.MustCompile(`^[a-z0-9][a-z0-9-]*$`)
 
 func (r *reading) needs(n *source.Node) []*Need {
 	var all []*Need
-	for _, m := range r.mapping(n, "an object that names APIs", maxNeeds) {
+	for _, m := range r.Entries(n, "an object that names APIs", maxNeeds) {
 		api, version, told := strings.Cut(m.Key, "@")
 		if !apiName.MatchString(api) {
-			r.tell(m.Value.KeyWrong(source.Syntax, "%s is no API; one is named as berths, berths@1 or berths@1.2.0", m.Key))
+			r.Tell(m.Value.KeyWrong(source.Syntax, "%s is no API; one is named as berths, berths@1 or berths@1.2.0", m.Key))
 			continue
 		}
 		if told {
 			if _, err := contract.ParseVersion(version); err != nil {
-				r.tell(m.Value.KeyWrong(source.Syntax, "behind @ stands a version, such as 1.2.0, or a line, such as 1: %v", err))
+				r.Tell(m.Value.KeyWrong(source.Syntax, "behind @ stands a version, such as 1.2.0, or a line, such as 1: %v", err))
 				continue
 			}
 		}
 		if slices.ContainsFunc(all, func(n *Need) bool { return n.API == api }) {
-			r.tell(m.Value.KeyWrong(source.Syntax, "%s stands here twice; a consumer is built for one of its versions", api))
+			r.Tell(m.Value.KeyWrong(source.Syntax, "%s stands here twice; a consumer is built for one of its versions", api))
 			continue
 		}
 		need := &Need{API: api, Version: version, Node: m.Value}
-		for _, op := range r.mapping(m.Value, "an object that names operations", maxOperations) {
+		for _, op := range r.Entries(m.Value, "an object that names operations", maxOperations) {
 			need.Operations = append(need.Operations, r.operation(op.Key, op.Value))
 		}
 		all = append(all, need)
@@ -123,7 +91,7 @@ func (r *reading) operation(name string, n *source.Node) *Operation {
 		return op
 	}
 	reads := false
-	for _, m := range r.mapping(n, "everything, or an object with sends, body, reads or errors", 4) {
+	for _, m := range r.Entries(n, "everything, or an object with sends, body, reads or errors", 4) {
 		switch m.Key {
 		case "sends":
 			op.Sends = r.fields(m.Value, r.parameter)
@@ -134,11 +102,11 @@ func (r *reading) operation(name string, n *source.Node) *Operation {
 		case "errors":
 			op.Errors = r.fields(m.Value, r.field)
 		default:
-			r.unknown(m.Value, m.Key, "sends", "body", "reads", "errors")
+			r.Unknown(m.Value, m.Key, "sends", "body", "reads", "errors")
 		}
 	}
 	if !reads {
-		r.tell(n.Wrong(source.Syntax, "%s does not say what it reads; where nothing of the answer is read, say reads: []", name))
+		r.Tell(n.Wrong(source.Syntax, "%s does not say what it reads; where nothing of the answer is read, say reads: []", name))
 	}
 	return op
 }
@@ -158,17 +126,17 @@ func (r *reading) fields(n *source.Node, one func(n *source.Node, text string) (
 	switch n.Kind {
 	case source.Sequence:
 		for _, it := range n.Items() {
-			add(it, r.text(it, "a field, such as stay.nights or items[].price"), nil)
+			add(it, r.Text(it, "a field, such as stay.nights or items[].price"), nil)
 		}
 	case source.Mapping:
 		for _, m := range n.Members {
 			add(m.Value, m.Key, r.values(m.Value))
 		}
 	default:
-		r.tell(n.Wrong(source.Syntax, "here stands %s; it must be a list, such as [stay.nights, items[].price]", n.Kind))
+		r.Tell(n.Wrong(source.Syntax, "here stands %s; it must be a list, such as [stay.nights, items[].price]", n.Kind))
 	}
 	if len(all) > maxFields {
-		r.tell(n.Wrong(source.TooLarge, "it holds %d fields; at most %d are read", len(all), maxFields))
+		r.Tell(n.Wrong(source.TooLarge, "it holds %d fields; at most %d are read", len(all), maxFields))
 		return nil
 	}
 	return all
@@ -184,7 +152,7 @@ func (r *reading) values(n *source.Node) []*value.Value {
 			all = append(all, it.Value())
 		}
 	default:
-		r.tell(n.Wrong(source.Syntax, "behind a field stands a list of its values, or any; here stands %s", n.Kind))
+		r.Tell(n.Wrong(source.Syntax, "behind a field stands a list of its values, or any; here stands %s", n.Kind))
 	}
 	return all
 }
@@ -203,7 +171,7 @@ func (r *reading) field(n *source.Node, text string) (Field, bool) {
 	}
 	var ok bool
 	if f.Way, ok = ParseWay(text); !ok {
-		r.tell(n.Wrong(source.Syntax, "%s is no field; one is named as stay.nights, items[].price or prices.*.amount", text))
+		r.Tell(n.Wrong(source.Syntax, "%s is no field; one is named as stay.nights, items[].price or prices.*.amount", text))
 	}
 	return f, ok
 }
